@@ -1,0 +1,204 @@
+"""The face frame: the picture with sway, roll and zoom of the head taken out.
+
+The axis runs through the eye corners (outer, else inner), else the nose wings,
+else the mouth corners; the origin is subnasale at rest. Each frame is brought
+onto the rest face by the similarity that fits its anchors best. The origin is
+*not* taken from subnasale frame by frame: a rim close under the nose drags
+that mark, and the whole face with it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from sulvet.core.anatomy.marks import Bools, Floats, Marks
+
+#: Weight of each anchor in the fit. Eye corners sit on bone; nose wings widen
+#: a little with a smile, so they only help.
+ANCHOR_WEIGHTS: dict[str, float] = {
+    "ex_r": 1.0,
+    "ex_l": 1.0,
+    "en_r": 1.0,
+    "en_l": 1.0,
+    "al_r": 0.15,
+    "al_l": 0.15,
+}
+AXIS_PAIRS: tuple[tuple[str, str], ...] = (
+    ("ex_r", "ex_l"),
+    ("en_r", "en_l"),
+    ("al_r", "al_l"),
+    ("ch_r", "ch_l"),
+)
+
+
+@dataclass(frozen=True)
+class RestFace:
+    """The student's own rest face in face coordinates.
+
+    points      (L, 2) x toward the picture's right, y down, origin subnasale,
+                pixels at the scale of the rest frames
+    axis        ids of the pair that gave the horizontal
+    axis_angle  angle of that pair in the picture at rest, degrees, positive
+                when the head is turned clockwise as seen
+    """
+
+    points: Floats
+    axis: tuple[str, str]
+    axis_angle: float
+
+    @property
+    def tells_roll(self) -> bool:
+        """False when only the mouth itself gave the axis."""
+        return self.axis[0] != "ch_r"
+
+
+def similarity(source: Floats, target: Floats, weights: Floats) -> tuple[Floats, Floats, Floats]:
+    """Weighted least-squares similarities that bring ``source`` onto ``target``.
+
+    source   (T, N, 2)
+    target   (N, 2) or (T, N, 2)
+    weights  (T, N), zero for points not to be used
+
+    Returns ``(a, b, shift)`` of shapes (T,), (T,), (T, 2): the map is
+    ``x' = a x - b y + tx``, ``y' = b x + a y + ty``. Rows with fewer than two
+    usable points are NaN. Closed form of the planar case of S. Umeyama,
+    "Least-squares estimation of transformation parameters between two point
+    patterns", IEEE PAMI 13 (1991).
+    """
+    target = np.broadcast_to(target, source.shape)
+    usable = (weights > 0) & np.isfinite(source).all(-1) & np.isfinite(target).all(-1)
+    w = np.where(usable, weights, 0.0)
+    source = np.where(usable[..., None], source, 0.0)
+    target = np.where(usable[..., None], target, 0.0)
+    total = w.sum(-1)
+    enough = usable.sum(-1) >= 2
+    safe = np.where(enough, total, 1.0)
+    mean_s = (w[..., None] * source).sum(-2) / safe[:, None]
+    mean_t = (w[..., None] * target).sum(-2) / safe[:, None]
+    s, t = source - mean_s[:, None], target - mean_t[:, None]
+    spread = (w * (s**2).sum(-1)).sum(-1)
+    enough &= spread > 1e-9
+    spread = np.where(enough, spread, np.nan)
+    a = (w * (s * t).sum(-1)).sum(-1) / spread
+    b = (w * (s[..., 0] * t[..., 1] - s[..., 1] * t[..., 0])).sum(-1) / spread
+    shift = mean_t - np.stack(
+        [a * mean_s[:, 0] - b * mean_s[:, 1], b * mean_s[:, 0] + a * mean_s[:, 1]], axis=-1
+    )
+    return a, b, shift
+
+
+def apply(a: Floats, b: Floats, shift: Floats, points: Floats) -> Floats:
+    """Apply similarities of ``similarity`` to (T, N, 2) points."""
+    x, y = points[..., 0], points[..., 1]
+    return np.stack(
+        [
+            a[:, None] * x - b[:, None] * y + shift[:, None, 0],
+            b[:, None] * x + a[:, None] * y + shift[:, None, 1],
+        ],
+        axis=-1,
+    )
+
+
+def undo(a: Floats, b: Floats, shift: Floats, points: Floats) -> Floats:
+    """The reverse of ``apply``."""
+    norm = a**2 + b**2
+    ia, ib = a / norm, -b / norm
+    moved = points - shift[:, None]
+    return apply(ia, ib, np.zeros_like(shift), moved)
+
+
+def anchor_weights(ids: tuple[str, ...], hidden: Bools) -> Floats:
+    """(T, L) weight of each landmark as an anchor; zero where hidden or no anchor."""
+    row = np.array([ANCHOR_WEIGHTS.get(name, 0.0) for name in ids])
+    return np.where(hidden, 0.0, row)
+
+
+def rest_face(marks: Marks, at_rest: Bools) -> RestFace | None:
+    """The rest face: each landmark's median over the rest frames.
+
+    at_rest  (T,) which frames belong to ``rest``
+
+    None when nothing can hold a face frame: no rest frame, or no pair of
+    landmarks seen at rest.
+    """
+    if not at_rest.any():
+        return None
+    xy = np.where(marks.hidden[at_rest][..., None], np.nan, marks.xy[at_rest])
+    seen = np.isfinite(xy[..., 0]).any(axis=0)
+    axis = next(
+        (
+            (right, left)
+            for right, left in AXIS_PAIRS
+            if right in marks.ids
+            and left in marks.ids
+            and seen[marks.column(right)]
+            and seen[marks.column(left)]
+        ),
+        None,
+    )
+    if axis is None:
+        return None
+    # All rest frames onto the first complete one, then the median, so that sway
+    # during rest does not smear the baseline.
+    weights = anchor_weights(marks.ids, marks.hidden[at_rest])
+    if (weights[0] > 0).sum() >= 2:
+        a, b, shift = similarity(xy, xy[0], weights)
+        xy = apply(a, b, shift, xy)
+    points = np.full(xy.shape[1:], np.nan)
+    points[seen] = np.nanmedian(xy[:, seen], axis=0)
+    right, left = (points[marks.column(name)] for name in axis)
+    # The subject's right eye is on the picture's left.
+    angle = np.arctan2(left[1] - right[1], left[0] - right[0])
+    origin = (
+        points[marks.column("sn")]
+        if "sn" in marks.ids and seen[marks.column("sn")]
+        else (right + left) / 2
+    )
+    cos, sin = np.cos(-angle), np.sin(-angle)
+    turned = (points - origin) @ np.array([[cos, sin], [-sin, cos]])
+    return RestFace(points=turned, axis=axis, axis_angle=float(np.degrees(angle)))
+
+
+def into_face(marks: Marks, rest: RestFace, xy: Floats | None = None) -> Floats:
+    """All marks in the face frame: (T, L, 2), pixels of the rest scale.
+
+    Rows without at least two visible anchors are NaN.
+    """
+    xy = marks.xy if xy is None else xy
+    weights = anchor_weights(marks.ids, marks.hidden)
+    if not rest.tells_roll:
+        return np.full_like(xy, np.nan)
+    a, b, shift = similarity(xy, rest.points, weights)
+    return apply(a, b, shift, xy)
+
+
+def carry_hidden(marks: Marks, rest: RestFace, carried_sigma: float) -> Marks:
+    """Give hidden points that have no place the one they would have at rest.
+
+    carried_sigma  standard deviation of such a place, share of rest mouth width
+
+    Under a mouthpiece the middle of the lips can't be seen; its rest position
+    carried with the head is the best guess, and its sigma says so.
+    """
+    missing = marks.hidden & ~np.isfinite(marks.xy[..., 0]) & np.isfinite(rest.points[:, 0])
+    if not missing.any() or not rest.tells_roll:
+        return marks
+    weights = anchor_weights(marks.ids, marks.hidden)
+    a, b, shift = similarity(marks.xy, rest.points, weights)
+    places = undo(a, b, shift, np.broadcast_to(rest.points, marks.xy.shape))
+    width = float(
+        np.linalg.norm(rest.points[marks.column("ch_l")] - rest.points[marks.column("ch_r")])
+    )
+    sigma = carried_sigma * width / np.hypot(a, b)
+    return Marks(
+        ids=marks.ids,
+        frames=marks.frames,
+        seconds=marks.seconds,
+        xy=np.where(missing[..., None], places, marks.xy),
+        sigma=np.where(missing, sigma[:, None], marks.sigma),
+        drift=np.where(missing, sigma[:, None], marks.drift),
+        source=marks.source,
+        hidden=marks.hidden,
+    )

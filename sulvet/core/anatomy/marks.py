@@ -1,0 +1,81 @@
+"""Marks of one take as arrays: where each landmark is on each frame."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+
+#: How a mark came about. The order is that of trust.
+SOURCES: tuple[str, ...] = ("none", "followed", "found", "placed")
+NONE, FOLLOWED, FOUND, PLACED = range(4)
+
+
+@dataclass(frozen=True)
+class Marks:
+    """Landmarks of a take over time.
+
+    ids      L landmark ids
+    frames   (T,) frame numbers of the clip
+    seconds  (T,) time from the first frame, s
+    xy       (T, L, 2) pixels of the upright picture, y down; NaN where unknown
+    sigma    (T, L) standard deviation of each coordinate, pixels
+    drift    (T, L) the part of ``sigma`` that is *not* shared with the other
+             frames followed from the same keyframe, pixels. A landmark put two
+             pixels beside its true place is two pixels beside it on every
+             frame that was followed from there, so the shared part all but
+             drops out of a change from rest; the drift does not.
+    source   (T, L) index into SOURCES
+    hidden   (T, L) covered by something, or out of the picture
+    """
+
+    ids: tuple[str, ...]
+    frames: NDArray[np.int64]
+    seconds: Floats
+    xy: Floats
+    sigma: Floats
+    drift: Floats
+    source: NDArray[np.int8]
+    hidden: Bools
+
+    def __post_init__(self) -> None:
+        frames, count = len(self.frames), len(self.ids)
+        if self.xy.shape != (frames, count, 2):
+            raise ValueError(f"xy must be ({frames}, {count}, 2), not {self.xy.shape}")
+        for name in ("sigma", "drift", "source", "hidden"):
+            if getattr(self, name).shape != (frames, count):
+                raise ValueError(f"{name} must be ({frames}, {count})")
+
+    @staticmethod
+    def empty(ids: Sequence[str], seconds: Sequence[float] | Floats) -> Marks:
+        """Marks of which nothing is known yet: every point missing and hidden."""
+        shape = (len(seconds), len(ids))
+        return Marks(
+            ids=tuple(ids),
+            frames=np.arange(shape[0], dtype=np.int64),
+            seconds=np.asarray(seconds, dtype=float),
+            xy=np.full((*shape, 2), np.nan),
+            sigma=np.full(shape, np.nan),
+            drift=np.full(shape, np.nan),
+            source=np.zeros(shape, dtype=np.int8),
+            hidden=np.ones(shape, dtype=bool),
+        )
+
+    def __len__(self) -> int:
+        return len(self.frames)
+
+    def column(self, landmark: str) -> int:
+        """Index of a landmark in the arrays; KeyError when the take has none such."""
+        try:
+            return self.ids.index(landmark)
+        except ValueError:
+            raise KeyError(landmark) from None
+
+    def moved(self, xy: Floats) -> Marks:
+        """The same marks at other places."""
+        return replace(self, xy=xy)

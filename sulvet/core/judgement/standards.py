@@ -1,0 +1,207 @@
+"""Standards: bands, schools and rules, read from data files and checked on load.
+
+A standard says what is right on one instrument. Every figure stands in
+``data/*.toml`` with a note of where it comes from; none stands in code.
+"""
+
+from __future__ import annotations
+
+import tomllib
+from functools import lru_cache
+from pathlib import Path
+from typing import Literal, TypeVar
+
+from pydantic import BaseModel, ConfigDict, ValidationError, model_validator
+
+DATA = Path(__file__).parent / "data"
+View = Literal["front", "side"]
+
+
+class StandardError(ValueError):
+    """A standards file is wrong; the message names the file and the place."""
+
+
+class _Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class School(_Strict):
+    """One side of a disagreement between teachers."""
+
+    id: str
+    name: str
+    sentence: str
+
+
+class Band(_Strict):
+    """Where a measure should lie.
+
+    Between ``low`` and ``high`` is in band. Up to ``watch`` beyond is worth
+    watching; farther out is a fault if the uncertainty allows to say so.
+    """
+
+    measure: str
+    view: View = "front"
+    phases: tuple[str, ...] = ("hold",)
+    low: float | None = None
+    high: float | None = None
+    watch: float = 0.0
+    schools: tuple[str, ...] = ()
+    note: str
+
+    @model_validator(mode="after")
+    def _edges(self) -> Band:
+        if self.low is None and self.high is None:
+            raise ValueError("a band needs a low or a high edge")
+        if self.low is not None and self.high is not None and self.low >= self.high:
+            raise ValueError("the low edge must lie below the high edge")
+        return self
+
+
+class Condition(_Strict):
+    """A measure beyond a limit."""
+
+    measure: str
+    above: float | None = None
+    below: float | None = None
+
+    @model_validator(mode="after")
+    def _one_side(self) -> Condition:
+        if (self.above is None) == (self.below is None):
+            raise ValueError("a condition needs either above or below")
+        return self
+
+
+class Rule(_Strict):
+    """All conditions together for a while make the fault."""
+
+    fault: str
+    view: View
+    phases: tuple[str, ...]
+    min_seconds: float
+    families: tuple[str, ...] = ()
+    all: tuple[Condition, ...]
+    note: str
+
+
+class Fault(_Strict):
+    """What a fault is called and what a teacher says about it."""
+
+    id: str
+    name: str
+    shows: str
+    why: str
+    first_help: str
+    drill: str
+    confused_with: str = ""
+
+
+class MeasureWords(_Strict):
+    """What a measure is called on screen and how it is written."""
+
+    id: str
+    name: str
+    stave: str
+    decimals: int
+    explains: str
+
+
+class Limits(_Strict):
+    """When a take can't tell."""
+
+    max_yaw: float
+    min_phase_seconds: float
+    min_visible_share: float
+    bridge_seconds: float
+    note: str
+
+
+class Common(_Strict):
+    """What all instruments share. ``faults`` stand in the order in which to fix them."""
+
+    version: int
+    limits: Limits
+    measures: tuple[MeasureWords, ...]
+    faults: tuple[Fault, ...]
+    rules: tuple[Rule, ...]
+
+    def fault(self, fault_id: str) -> Fault:
+        """The words for one fault; KeyError if there is none such."""
+        for fault in self.faults:
+            if fault.id == fault_id:
+                return fault
+        raise KeyError(fault_id)
+
+
+class Standard(_Strict):
+    """One instrument's standard."""
+
+    version: int
+    instrument: str
+    name: str
+    family: str
+    schools: tuple[School, ...]
+    bands: tuple[Band, ...]
+
+    def school(self, school_id: str | None) -> School:
+        """A school by id, the default when none is asked for."""
+        if school_id is None:
+            return self.schools[0]
+        for school in self.schools:
+            if school.id == school_id:
+                return school
+        known = ", ".join(school.id for school in self.schools)
+        raise StandardError(f"{self.name} has no school “{school_id}”. It has: {known}.")
+
+    def band(self, measure: str, view: str, school: str, phase: str = "hold") -> Band | None:
+        """The band that applies; one meant for this school goes before a general one."""
+        fitting = [
+            band
+            for band in self.bands
+            if band.measure == measure
+            and band.view == view
+            and phase in band.phases
+            and (not band.schools or school in band.schools)
+        ]
+        fitting.sort(key=lambda band: not band.schools)
+        return fitting[0] if fitting else None
+
+
+T = TypeVar("T", bound=BaseModel)
+
+
+def _read(path: Path, model: type[T]) -> T:
+    try:
+        return model.model_validate(tomllib.loads(path.read_text(encoding="utf-8")))
+    except tomllib.TOMLDecodeError as error:
+        raise StandardError(f"{path.name}: {error}") from error
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = ".".join(str(part) for part in first["loc"])
+        raise StandardError(f"{path.name}: {place}: {first['msg']}") from error
+
+
+@lru_cache(maxsize=1)
+def common() -> Common:
+    """Limits, words and rules that all instruments share."""
+    return _read(DATA / "common.toml", Common)
+
+
+@lru_cache(maxsize=1)
+def standards() -> dict[str, Standard]:
+    """All shipped standards by instrument."""
+    found = [
+        _read(path, Standard) for path in sorted(DATA.glob("*.toml")) if path.name != "common.toml"
+    ]
+    return {standard.instrument: standard for standard in found}
+
+
+def standard(instrument: str) -> Standard:
+    """The standard of one instrument; StandardError names those there are."""
+    try:
+        return standards()[instrument]
+    except KeyError:
+        known = ", ".join(standards())
+        raise StandardError(
+            f"There is no standard for “{instrument}”. Choose one of: {known}."
+        ) from None

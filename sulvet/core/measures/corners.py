@@ -1,0 +1,52 @@
+"""The mouth corners: how high and how far apart.
+
+>>> import numpy as np
+>>> from sulvet.core.anatomy.frame import RestFace
+>>> ids = ("ch_r", "ch_l", "ls", "li")
+>>> points = np.array([[[-30.0, -5.0], [30.0, -5.0], [0.0, -6.0], [0.0, 6.0]]])
+>>> view = FaceView(ids, points, points, RestFace(points[0], ("ex_r", "ex_l"), 0.0))
+>>> round(float(corner_rise(view)[0]), 2)
+9.46
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from sulvet.core.anatomy.marks import Floats
+from sulvet.core.measures.view import FaceView
+
+
+def mid_lip(view: FaceView) -> Floats:
+    """(T, 2) the middle of the lips: mean of the red borders ``ls`` and ``li``."""
+    return (view.point("ls") + view.point("li")) / 2
+
+
+def _rise(view: FaceView, corner: str) -> Floats:
+    arm = view.point(corner) - mid_lip(view)
+    return np.degrees(np.arctan2(-arm[:, 1], np.abs(arm[:, 0])))
+
+
+def corner_rise_r(view: FaceView) -> Floats:
+    """(T,) angle above the face's horizontal from mid-lip to the right corner, degrees."""
+    return _rise(view, "ch_r")
+
+
+def corner_rise_l(view: FaceView) -> Floats:
+    """(T,) angle above the face's horizontal from mid-lip to the left corner, degrees."""
+    return _rise(view, "ch_l")
+
+
+def corner_rise(view: FaceView) -> Floats:
+    """(T,) mean of both corners' angles, degrees; positive is up."""
+    return (corner_rise_r(view) + corner_rise_l(view)) / 2
+
+
+def corner_asymmetry(view: FaceView) -> Floats:
+    """(T,) right minus left corner angle, degrees."""
+    return corner_rise_r(view) - corner_rise_l(view)
+
+
+def mouth_width(view: FaceView) -> Floats:
+    """(T,) distance of the corners, pixels of the rest scale."""
+    return np.asarray(np.linalg.norm(view.point("ch_l") - view.point("ch_r"), axis=1))

@@ -1,0 +1,55 @@
+"""What a measure gets to see: the marks in the face frame and in the picture."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from sulvet.core.anatomy.frame import RestFace, into_face
+from sulvet.core.anatomy.marks import Floats, Marks
+
+
+@dataclass(frozen=True)
+class FaceView:
+    """Marks of T frames in two coordinate systems.
+
+    ids      L landmark ids
+    face     (T, L, 2) face frame, pixels of the rest scale
+    picture  (T, L, 2) pixels of the upright picture
+    rest     the rest face both are compared with
+    """
+
+    ids: tuple[str, ...]
+    face: Floats
+    picture: Floats
+    rest: RestFace
+
+    @staticmethod
+    def of(marks: Marks, rest: RestFace) -> FaceView:
+        """The view of a whole take."""
+        return FaceView(marks.ids, into_face(marks, rest), marks.xy, rest)
+
+    def at_rest(self) -> FaceView:
+        """One frame that shows the rest face itself."""
+        points = self.rest.points[None]
+        return FaceView(self.ids, points, points, self.rest)
+
+    def point(self, landmark: str) -> Floats:
+        """(T, 2) one landmark in the face frame; NaN throughout if the take has none."""
+        return self._pick(self.face, landmark)
+
+    def in_picture(self, landmark: str) -> Floats:
+        """(T, 2) one landmark in the picture; NaN throughout if the take has none."""
+        return self._pick(self.picture, landmark)
+
+    def _pick(self, points: Floats, landmark: str) -> Floats:
+        if landmark not in self.ids:
+            return np.full((len(points), 2), np.nan)
+        return points[:, self.ids.index(landmark)]
+
+    @property
+    def rest_mouth_width(self) -> float:
+        """MW: distance of the mouth corners at rest, pixels of the rest scale."""
+        right, left = (self.rest.points[self.ids.index(name)] for name in ("ch_r", "ch_l"))
+        return float(np.linalg.norm(left - right))

@@ -1,0 +1,339 @@
+"""One take, from a clip to marks and phases. What follows from them is ``judgement``."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import IO
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from sulvet.core.anatomy.landmarks import BY_ID, FRONT_IDS, REQUIRED
+from sulvet.core.anatomy.marks import FOUND, PLACED, Bools, Floats, Marks
+from sulvet.core.phases import Phase, frames_of
+from sulvet.core.video import phases as suggestion
+from sulvet.core.video.clip import Image, Reader, Sound, facts, fit
+from sulvet.core.video.finder import Face, Finder
+from sulvet.core.video.follow import Key, follow
+from sulvet.core.video.proxy import ProxyWriter
+from sulvet.core.video.steady import Steady, steady
+
+WORKING_SIDE = 1280
+LOOK_EVERY = 0.2
+MAX_COVERED = 0.30
+#: Rest frames may differ by this much in shape (mouth width, lip height, corner
+#: height over the eyes' distance): three times the mesh's own noise.
+SAME_FACE = np.array([0.035, 0.035, 0.025])
+SHORTEST_REST = 0.35
+#: A second face at least this wide against the first is a second student.
+SECOND_FACE = 0.45
+#: Standard deviation of a found mark, share of mouth width: the mesh's own
+#: noise of 0.6 to 1.0 % (measured), before the median over several frames.
+FOUND_SIGMA = 0.01
+
+NO_FACE = (
+    "No face was found. Place the marks on one frame at rest, or film so that "
+    "eyes, nose and chin are in the picture."
+)
+TWO_FACES = (
+    "Two faces are in the picture. Film one student at a time, or place the marks yourself "
+    "on the one you mean."
+)
+NO_REST_SEEN = (
+    "No resting face was found: something covers the mouth, or the tone sounds, from the first "
+    "frame on. Film one or two seconds of a relaxed face first, or place the marks on a frame at rest."
+)
+
+Progress = Callable[[str, float], None]
+
+
+@dataclass(frozen=True)
+class Footage:
+    """A clip as read: times, working pictures, sound, and the faces seen on the way.
+
+    size     (width, height) of the upright clip, pixels
+    grays    (T, h, w) working pictures; ``scale`` working pixels per clip pixel
+    faces    row → faces found there, in clip pixels; empty when not looked for
+    """
+
+    size: tuple[int, int]
+    seconds: Floats
+    grays: NDArray[np.uint8]
+    scale: float
+    sound: Sound
+    has_sound: bool
+    faces: dict[int, list[Face]]
+    trouble: str
+
+
+@dataclass
+class Reviewed:
+    """What the clip gave.
+
+    needs   sentence saying what the teacher has to do first, or empty
+    notes   sentences worth knowing
+    """
+
+    footage: Footage
+    marks: Marks
+    phases: list[Phase]
+    keys: list[Key]
+    steady: Steady | None
+    needs: str = ""
+    notes: list[str] = field(default_factory=list)
+
+
+def read(
+    path: Path,
+    store: IO[bytes],
+    finder: Finder | None,
+    progress: Progress = lambda stage, share: None,
+    proxy: Path | None = None,
+) -> Footage:
+    """Read a clip once.
+
+    store   a temporary file that holds the working pictures
+    finder  looks for faces five times a second; None when marks are given
+    proxy   where to write the review copy, if wanted
+    """
+    known = facts(path)
+    reader = Reader(path)
+    times: list[float] = []
+    faces: dict[int, list[Face]] = {}
+    size, shape, scale, looked = (0, 0), (0, 0), 1.0, -1.0
+    writer = ProxyWriter(proxy, known.has_sound) if proxy else None
+    if writer is not None:
+        reader.on_audio = writer.sound
+    try:
+        for frame in reader.frames():
+            gray = frame.picture("gray")
+            small = fit(gray, WORKING_SIDE)
+            if not times:
+                size, shape = (gray.shape[1], gray.shape[0]), small.shape[:2]
+                scale = small.shape[1] / gray.shape[1]
+            elif small.shape[:2] != shape:
+                small = cv2.resize(small, shape[::-1]).astype(np.uint8)
+            times.append(frame.seconds)
+            store.write(small.tobytes())
+            look = finder is not None and frame.seconds >= looked + LOOK_EVERY - 1e-6
+            rgb = frame.picture("rgb24") if look or writer is not None else None
+            if writer is not None and rgb is not None:
+                writer.picture(rgb, frame.seconds)
+            if look and finder is not None and rgb is not None:
+                looked = frame.seconds
+                faces[len(times) - 1] = _find(finder, rgb)
+            if known.seconds:
+                progress("reading", min(frame.seconds / known.seconds, 1.0))
+    finally:
+        if writer is not None:
+            writer.close()
+    store.flush()
+    grays = np.memmap(store.name, np.uint8, "r", shape=(len(times), *shape))
+    return Footage(
+        size=size,
+        seconds=np.array(times),
+        grays=grays,
+        scale=scale,
+        sound=reader.sound,
+        has_sound=reader.has_sound,
+        faces=faces,
+        trouble=reader.trouble,
+    )
+
+
+def _find(finder: Finder, rgb: Image) -> list[Face]:
+    small = fit(rgb, WORKING_SIDE)
+    factor = rgb.shape[1] / small.shape[1]
+    found = finder.find(small)
+    if factor == 1:
+        return found
+    return [
+        Face(
+            {name: (p + 0.5) * factor - 0.5 for name, p in face.points.items()},
+            face.width * factor,
+            face.covered,
+        )
+        for face in found
+    ]
+
+
+def review(
+    path: Path,
+    finder: Finder | None,
+    keys: list[Key] | None = None,
+    phases: list[Phase] | None = None,
+    progress: Progress = lambda stage, share: None,
+    proxy: Path | None = None,
+) -> Reviewed:
+    """Read a clip, find the rest face, follow it, suggest the phases.
+
+    keys    marks already placed by the teacher; with all that a face needs on
+            one frame, nothing is looked for
+    phases  the teacher's rehearsal marks; None to have them suggested
+
+    Raises ``ClipError`` for a clip that can't be used.
+    """
+    keys = list(keys or [])
+    by_hand = anchor_frame(keys) is not None
+    with tempfile.NamedTemporaryFile(prefix="sulvet-", suffix=".gray") as store:
+        footage = read(path, store, None if by_hand else finder, progress, proxy)
+        keys = [key for key in keys if 0 <= key.frame < len(footage.seconds)]
+        result = track(footage, keys, phases, progress)
+        # The file goes away with this block; nothing of it is needed any more.
+        return result
+
+
+def anchor_frame(keys: list[Key]) -> int | None:
+    """The first frame on which the teacher placed all that a front face needs."""
+    by_frame: dict[int, set[str]] = {}
+    for key in keys:
+        if not key.hidden:
+            by_frame.setdefault(key.frame, set()).add(key.landmark)
+    return next((f for f in sorted(by_frame) if by_frame[f] >= set(REQUIRED)), None)
+
+
+def track(
+    footage: Footage,
+    placed: list[Key],
+    phases: list[Phase] | None,
+    progress: Progress = lambda stage, share: None,
+) -> Reviewed:
+    """Anchor, steady, follow, suggest: all that comes after reading."""
+    notes = [footage.trouble] if footage.trouble else []
+    tone = suggestion.sounding(footage.sound, footage.seconds)
+    if not footage.has_sound:
+        notes.append("The clip has no sound; the hold was looked for in the picture.")
+    elif tone is None:
+        notes.append("No tone stands out of the sound; the hold was looked for in the picture.")
+    found, needs = _found_keys(footage, tone, phases)
+    anchor = anchor_frame(placed)
+    if anchor is not None:
+        found, needs = [], ""
+        points = {k.landmark: np.array([k.x, k.y]) for k in placed if k.frame == anchor}
+    elif found:
+        anchor = found[0].frame
+        points = {key.landmark: np.array([key.x, key.y]) for key in found}
+    else:
+        empty = Marks.empty(FRONT_IDS, footage.seconds)
+        return Reviewed(footage, empty, list(phases or []), placed, None, needs, notes)
+    progress("steadying", 0.0)
+    held = steady(footage.grays, footage.scale, anchor, points)
+    progress("following", 0.3)
+    if found:
+        found = _refined(footage, held, found, tone, phases)
+    keys = found + placed
+    marks = follow(held, keys, FRONT_IDS, footage.seconds)
+    progress("judging", 0.95)
+    chosen = (
+        phases if phases is not None else suggestion.suggest(held, footage.seconds, tone)
+    )
+    if (~held.held).mean() > 0.2:
+        notes.append(
+            f"The head was lost on {(~held.held).mean():.0%} of the frames. "
+            "Film with the head steady and well lit."
+        )
+    return Reviewed(footage, marks, list(chosen), keys, held, "", notes)
+
+
+def _usable(footage: Footage) -> list[int]:
+    return [
+        row
+        for row, faces in sorted(footage.faces.items())
+        if faces and faces[0].covered <= MAX_COVERED
+    ]
+
+
+def _found_keys(
+    footage: Footage, tone: Bools | None, phases: list[Phase] | None
+) -> tuple[list[Key], str]:
+    """Keyframes on a rest frame, or the reason why there are none."""
+    seen = [faces for faces in footage.faces.values() if faces]
+    if not seen:
+        return [], NO_FACE
+    two = sum(len(f) > 1 and f[1].width > SECOND_FACE * f[0].width for f in seen)
+    if two > 0.3 * len(seen):
+        return [], TWO_FACES
+    if len(seen) < 0.25 * len(footage.faces):
+        return [], NO_FACE
+    rows = _usable(footage)
+    if phases is not None and any(p.name == "rest" for p in phases):
+        inside = frames_of(phases, "rest", footage.seconds)
+        rows = [row for row in rows if inside[row]] or rows
+    elif tone is not None:
+        rows = [row for row in rows if not tone[row]]
+    run = _steady_run(footage, rows)
+    if not run:
+        return [], NO_REST_SEEN
+    anchor = run[len(run) // 2]
+    face = footage.faces[anchor][0]
+    width = float(np.linalg.norm(face.points["ch_l"] - face.points["ch_r"]))
+    return [
+        Key(name, anchor, float(p[0]), float(p[1]), FOUND_SIGMA * width, FOUND)
+        for name, p in face.points.items()
+        if name in BY_ID
+    ], ""
+
+
+def _steady_run(footage: Footage, rows: list[int]) -> list[int]:
+    """The earliest run of looked-at frames that show one and the same mouth."""
+    looked = sorted(footage.faces)
+    best: list[int] = []
+    run: list[int] = []
+    for row in rows:
+        follows = bool(run) and looked.index(row) - looked.index(run[-1]) <= 2
+        same = bool(run) and bool(
+            (
+                np.abs(
+                    footage.faces[row][0].shape
+                    - np.median([footage.faces[r][0].shape for r in run], axis=0)
+                )
+                < SAME_FACE
+            ).all()
+        )
+        run = [*run, row] if follows and same else [row]
+        if len(run) > 1 and footage.seconds[run[-1]] - footage.seconds[run[0]] >= SHORTEST_REST:
+            if not best or best[0] == run[0]:
+                best = list(run)
+    return best
+
+
+def _refined(
+    footage: Footage, held: Steady, found: list[Key], tone: Bools | None, phases: list[Phase] | None
+) -> list[Key]:
+    """Found marks as the median over all looked-at rest frames, in the steadied face.
+
+    The mesh jitters by up to 1 % of mouth width; the median of several frames
+    does not.
+    """
+    anchor = found[0].frame
+    against, _ = suggestion.mouth_changes(held)
+    rows = [
+        row
+        for row in _usable(footage)
+        if held.held[row]
+        and against[row] < suggestion.SAME_SHAPE
+        and (tone is None or not tone[row])
+        and abs(footage.seconds[row] - footage.seconds[anchor]) < 3.0
+    ] or [anchor]
+    inverse = np.linalg.inv(np.vstack([held.to_steady[anchor], [0, 0, 1]]))[:2]
+    out = []
+    for key in found:
+        there = [
+            held.steadied(row, footage.faces[row][0].points[key.landmark])
+            for row in rows
+            if key.landmark in footage.faces[row][0].points
+        ]
+        if not there:
+            out.append(key)
+            continue
+        place = inverse[:, :2] @ np.median(there, axis=0) + inverse[:, 2]
+        sigma = key.sigma * max(1.25 / np.sqrt(len(there)), 0.5)
+        out.append(Key(key.landmark, anchor, float(place[0]), float(place[1]), sigma, FOUND))
+    return out
+
+
+__all__ = ["PLACED", "Footage", "Reviewed", "review", "track"]

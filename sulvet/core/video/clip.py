@@ -1,0 +1,274 @@
+"""Reading clips: upright frames with their true times, and the level of the sound.
+
+Times come from the container, never from index / rate: phone clips have a
+variable frame rate. Rotation and mirroring noted by the phone are applied, so
+"upright" is what a viewer sees.
+"""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+import av
+import cv2
+import numpy as np
+from av.error import FFmpegError
+from av.sidedata.sidedata import Type as SideDataType
+from numpy.typing import NDArray
+
+Image = NDArray[np.uint8]
+
+#: Containers a phone, a camera or a browser writes. The whitelist also keeps
+#: out playlists and pictures, which the library would otherwise open.
+FORMATS = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi"
+MIN_SIDE = 120
+MAX_PIXELS = 4096 * 2304
+LEVEL_HOP = 0.01
+MAX_BYTES = int(os.environ.get("SULVET_MAX_CLIP_MB", "500")) * 1_000_000
+MAX_SECONDS = float(os.environ.get("SULVET_MAX_CLIP_SECONDS", "180"))
+
+
+class ClipError(ValueError):
+    """A clip can't be used; the message says what happened and what to do."""
+
+
+@dataclass(frozen=True)
+class ClipFacts:
+    """What is known of a clip before it is read. ``seconds`` is None if not declared."""
+
+    width: int
+    height: int
+    seconds: float | None
+    codec: str
+    has_sound: bool
+
+
+@dataclass
+class Sound:
+    """Level of the sound: RMS in dB re full scale, one value each 10 ms."""
+
+    start: float = 0.0
+    level: list[float] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Frame:
+    """One upright frame. ``seconds`` counts from the first frame."""
+
+    index: int
+    seconds: float
+    video: av.VideoFrame
+    turn: int
+    mirrored: bool
+
+    def picture(self, format: str = "bgr24") -> Image:
+        """(H, W[, 3]) pixels, upright."""
+        image = self.video.to_ndarray(format=format)
+        if self.mirrored:
+            image = image[:, ::-1]
+        if self.turn:
+            image = np.rot90(image, self.turn // 90)
+        return np.ascontiguousarray(image)
+
+
+def check_file(path: Path, max_bytes: int = MAX_BYTES) -> None:
+    """Size alone; ClipError when empty or too large."""
+    size = path.stat().st_size
+    if size == 0:
+        raise ClipError("The file is empty. Choose the clip again, or send it again to this computer.")
+    if size > max_bytes:
+        raise ClipError(
+            f"The clip has {size / 1e6:.0f} MB; the limit is {max_bytes / 1e6:.0f} MB. "
+            "Cut it to the few seconds that matter, or film at a lower resolution."
+        )
+
+
+def _open(path: Path) -> Any:
+    try:
+        return av.open(
+            str(path), options={"protocol_whitelist": "file", "format_whitelist": FORMATS}
+        )
+    except (FFmpegError, ValueError, OSError) as error:
+        raise ClipError(
+            "This file is not a video Sulvet can read, or it was cut off while it was copied. "
+            "Use an mp4, mov or webm clip straight from the phone, and send it again."
+        ) from error
+
+
+def facts(path: Path, max_seconds: float = MAX_SECONDS) -> ClipFacts:
+    """Look at a clip without decoding it all; ClipError when it can't be used."""
+    check_file(path)
+    with _open(path) as container:
+        if not container.streams.video:
+            raise ClipError(
+                "There is no picture in this file, only sound or nothing. Film the take as a video."
+            )
+        stream = container.streams.video[0]
+        width, height = stream.codec_context.width, stream.codec_context.height
+        if width <= 0 or height <= 0:
+            raise ClipError(
+                "The clip does not say how large its picture is, so it is damaged or cut off. "
+                "Send it again from the phone."
+            )
+        if width * height > MAX_PIXELS:
+            raise ClipError(
+                f"The picture is declared as {width} by {height}, which is more than Sulvet reads. "
+                "Film at 1080p or 720p."
+            )
+        if min(width, height) < MIN_SIDE:
+            raise ClipError(
+                f"The picture is only {width} by {height} pixels; a mouth can't be measured in it. "
+                "Film at 720p or 1080p."
+            )
+        seconds = container.duration / av.time_base if container.duration else None
+        if seconds is not None and seconds > max_seconds:
+            raise ClipError(
+                f"The clip is {seconds:.0f} s long; the limit is {max_seconds:.0f} s. "
+                "Cut it to rest, form, start and hold."
+            )
+        codec = stream.codec_context.name
+        has_sound = bool(container.streams.audio)
+        turned = False
+        try:
+            first = next(container.decode(stream))
+            turned = abs(first.rotation) == 90
+        except (FFmpegError, StopIteration, MemoryError) as error:
+            raise ClipError(
+                "No picture could be read from this clip; it is damaged or cut off. "
+                "Send it again from the phone."
+            ) from error
+        if turned:
+            width, height = height, width
+        return ClipFacts(width, height, seconds, codec, has_sound)
+
+
+def _orientation(frame: av.VideoFrame) -> tuple[int, bool]:
+    """Quarter turns (degrees anticlockwise) and mirroring of the display matrix."""
+    data = frame.side_data.get(SideDataType.DISPLAYMATRIX)
+    if data is None:
+        return 0, False
+    matrix = np.frombuffer(bytes(data), dtype=np.int32).reshape(3, 3)[:2, :2].astype(float)
+    mirrored = bool(np.linalg.det(matrix) < 0)
+    if mirrored:
+        # What remains of the matrix once the picture has been flipped left to right.
+        matrix = np.diag([-1.0, 1.0]) @ matrix
+    angle = np.degrees(np.arctan2(matrix[1, 0], matrix[0, 0]))
+    return int(round(angle / 90)) * 90 % 360, mirrored
+
+
+@dataclass
+class Reader:
+    """Reads a clip once, front to back.
+
+    sound    filled while frames are read
+    trouble  sentence when the clip broke off or was damaged, else empty
+    """
+
+    path: Path
+    max_seconds: float = MAX_SECONDS
+    sound: Sound = field(default_factory=Sound)
+    has_sound: bool = False
+    trouble: str = ""
+    on_audio: Callable[[av.AudioFrame], None] | None = None
+
+    def frames(self) -> Iterator[Frame]:
+        """Upright frames in order. Damaged packets are skipped and noted."""
+        with _open(self.path) as container:
+            if not container.streams.video:
+                raise ClipError("There is no picture in this file. Film the take as a video.")
+            video = container.streams.video[0]
+            video.thread_type = "AUTO"
+            streams = [video]
+            resampler = None
+            if container.streams.audio:
+                streams.append(container.streams.audio[0])
+                resampler = av.AudioResampler(format="flt", layout="mono", rate=48000)
+                self.has_sound = True
+            levels = _Levels(self.sound)
+            index, origin, last, bad = 0, None, -1.0, 0
+            packets = container.demux(streams)
+            while True:
+                try:
+                    packet = next(packets)
+                except StopIteration:
+                    break
+                except FFmpegError:
+                    self.trouble = f"The clip breaks off after {max(last, 0):.1f} s."
+                    break
+                try:
+                    decoded = packet.decode()
+                except FFmpegError:
+                    bad += 1
+                    continue
+                for item in decoded:
+                    if isinstance(item, av.AudioFrame):
+                        if resampler is not None:
+                            self._hear(resampler, item, levels)
+                        continue
+                    if not isinstance(item, av.VideoFrame) or item.time is None:
+                        continue
+                    if origin is None:
+                        origin = item.time
+                    seconds = float(item.time - origin)
+                    if seconds <= last:
+                        continue
+                    if seconds > self.max_seconds:
+                        raise ClipError(
+                            f"The clip is longer than {self.max_seconds:.0f} s. "
+                            "Cut it to rest, form, start and hold."
+                        )
+                    last = seconds
+                    turn, mirrored = _orientation(item)
+                    yield Frame(index, seconds, item, turn, mirrored)
+                    index += 1
+            self.sound.start -= float(origin or 0.0)
+        if index == 0:
+            raise ClipError(
+                "No picture could be read from this clip; it is damaged or cut off. "
+                "Send it again from the phone."
+            )
+        if bad and not self.trouble:
+            self.trouble = f"{bad} damaged pieces of the clip were left out."
+
+    def _hear(self, resampler: Any, frame: av.AudioFrame, levels: _Levels) -> None:
+        try:
+            for piece in resampler.resample(frame):
+                levels.add(piece.to_ndarray()[0], frame.time)
+        except FFmpegError:
+            return
+        if self.on_audio is not None:
+            self.on_audio(frame)
+
+
+class _Levels:
+    """Collects samples into RMS levels of 10 ms."""
+
+    def __init__(self, sound: Sound) -> None:
+        self.sound = sound
+        self.rest = np.zeros(0, dtype=np.float32)
+
+    def add(self, samples: NDArray[np.float32], time: float | None) -> None:
+        if not self.sound.level and not len(self.rest):
+            self.sound.start = float(time or 0.0)
+        samples = np.concatenate([self.rest, samples])
+        hop = int(48000 * LEVEL_HOP)
+        whole = len(samples) // hop
+        blocks = samples[: whole * hop].reshape(whole, hop).astype(float)
+        self.sound.level += [
+            float(v) for v in 10 * np.log10(np.maximum((blocks**2).mean(1), 1e-10))
+        ]
+        self.rest = samples[whole * hop :]
+
+
+def fit(image: Image, long_side: int) -> Image:
+    """The picture, made smaller if its long side is larger than asked."""
+    factor = long_side / max(image.shape[:2])
+    if factor >= 1:
+        return image
+    return np.asarray(
+        cv2.resize(image, None, fx=factor, fy=factor, interpolation=cv2.INTER_AREA), dtype=np.uint8
+    )

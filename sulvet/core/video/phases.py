@@ -1,0 +1,133 @@
+"""Suggesting the rehearsal marks: rest from stillness, hold from sound or movement."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sulvet.core.anatomy.marks import Bools, Floats
+from sulvet.core.phases import Phase
+from sulvet.core.video.clip import LEVEL_HOP, Sound
+from sulvet.core.video.steady import MOUTH, MOUTH_AT, Steady
+
+#: A tone stands this far over the room and no further below the loudest, dB.
+OVER_ROOM = 14.0
+BELOW_TOP = 24.0
+SHORTEST_TONE = 0.25
+SHORTEST_HOLD = 0.4
+#: The start and the end of a tone are no hold, s.
+ATTACK, RELEASE = 0.15, 0.10
+#: Steadied mouth pictures that differ by less than this (grey levels, median
+#: absolute difference after blurring) show the same shape.
+SAME_SHAPE = 2.0
+STILL_STEP = 1.2
+
+
+def sounding(sound: Sound, seconds: Floats) -> Bools | None:
+    """(T,) where a tone sounds; None when the clip has no usable sound."""
+    if len(sound.level) < 20:
+        return None
+    level = np.array(sound.level)
+    room, top = np.percentile(level, 10), np.percentile(level, 98)
+    if top < -55 or top - room < OVER_ROOM:
+        # Either silence all through or one even loudness: the level tells nothing.
+        return None
+    loud = level > max(room + OVER_ROOM, top - BELOW_TOP)
+    place = np.round((seconds - sound.start) / LEVEL_HOP).astype(int)
+    inside = (place >= 0) & (place < len(loud))
+    out = np.zeros(len(seconds), bool)
+    out[inside] = loud[place[inside]]
+    return _runs_only(out, seconds, SHORTEST_TONE)
+
+
+def runs(mask: Bools, seconds: Floats, bridge: float = 0.1) -> list[tuple[int, int]]:
+    """First and last index of each stretch of True, gaps up to ``bridge`` s closed."""
+    out: list[tuple[int, int]] = []
+    for index in np.flatnonzero(mask):
+        if out and (
+            index == out[-1][1] + 1 or seconds[index] - seconds[out[-1][1]] <= bridge + 1e-6
+        ):
+            out[-1] = (out[-1][0], int(index))
+        else:
+            out.append((int(index), int(index)))
+    return out
+
+
+def _runs_only(mask: Bools, seconds: Floats, shortest: float) -> Bools:
+    out = np.zeros_like(mask)
+    for first, last in runs(mask, seconds):
+        if seconds[last] - seconds[first] >= shortest:
+            out[first : last + 1] = True
+    return out
+
+
+def mouth_changes(steady: Steady) -> tuple[Floats, Floats]:
+    """How much the mouth differs from the anchor frame, and from a moment ago.
+
+    Returns two (T,) arrays: mean absolute grey difference of the blurred mouth
+    region against the anchor, and against the picture three frames before.
+    """
+    x, y = (int(v) for v in MOUTH_AT)
+    half = int(MOUTH * 0.75)
+    region = steady.pictures[:, y - half // 2 : y + half // 2, x - half : x + half]
+    small = _shrink(region)
+    anchor = small[steady.anchor]
+    against = np.abs(small - anchor).mean((1, 2))
+    lag = np.concatenate([small[:1]] * 3 + [small])[: len(small)]
+    step = np.abs(small - lag).mean((1, 2))
+    return against, step
+
+
+def _shrink(pictures: NDArray[np.uint8]) -> Floats:
+    """Block means of 4 x 4, brightness evened out."""
+    count, height, width = pictures.shape
+    cut = pictures[:, : height // 4 * 4, : width // 4 * 4].astype(np.float32)
+    small = cut.reshape(count, height // 4, 4, width // 4, 4).mean((2, 4))
+    return np.asarray(small - small.mean((1, 2), keepdims=True))
+
+
+def suggest(steady: Steady, seconds: Floats, tone: Bools | None) -> list[Phase]:
+    """``rest`` round the anchor frame and ``hold`` where the tone or the shape stays.
+
+    tone  (T,) where sound is heard, or None
+    """
+    against, step = mouth_changes(steady)
+    anchor = steady.anchor
+    resting = (against < SAME_SHAPE) & steady.held
+    if tone is not None:
+        resting &= ~tone
+    resting[anchor] = True
+    out: list[Phase] = []
+    rest = next(r for r in runs(resting, seconds) if r[0] <= anchor <= r[1])
+    # A few frames short of the edge, where forming has already begun.
+    last = max(rest[0] + 1, rest[1] - 2) if rest[1] - rest[0] > 4 else rest[1]
+    if last > rest[0]:
+        out.append(Phase("rest", float(seconds[rest[0]]), float(seconds[last])))
+    hold = _hold(against, step, resting, seconds, tone, rest[1])
+    if hold is not None:
+        out.append(hold)
+    return out
+
+
+def _hold(
+    against: Floats,
+    step: Floats,
+    resting: Bools,
+    seconds: Floats,
+    tone: Bools | None,
+    after: int,
+) -> Phase | None:
+    """The longest tone; without sound the longest still stretch that is not rest."""
+    if tone is not None and tone.any():
+        first, last = max(runs(tone, seconds), key=lambda r: seconds[r[1]] - seconds[r[0]])
+        start, end = seconds[first] + ATTACK, seconds[last] - RELEASE
+        if end - start >= SHORTEST_HOLD:
+            return Phase("hold", float(start), float(end))
+    still = (step < STILL_STEP) & (np.arange(len(seconds)) > after)
+    formed = still & ~resting
+    for mask in (formed, still):
+        found = [r for r in runs(mask, seconds) if seconds[r[1]] - seconds[r[0]] >= SHORTEST_HOLD]
+        if found:
+            first, last = max(found, key=lambda r: seconds[r[1]] - seconds[r[0]])
+            return Phase("hold", float(seconds[first]), float(seconds[last]))
+    return None

@@ -1,0 +1,138 @@
+"""The review copy of a clip: what a browser can play and step through.
+
+H.264 without B frames, a keyframe each 15 frames, AAC, index in front. It has
+exactly the frames of the clip, at the clip's own times.
+"""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+import av
+import cv2
+import numpy as np
+from av.error import FFmpegError
+
+from sulvet.core.video.clip import ClipError, Image, fit
+
+LONG_SIDE = 1280
+GOP = 15
+TIME_BASE = Fraction(1, 90000)
+
+
+class ProxyWriter:
+    """Writes a review copy while the clip is read. Close it to finish the file."""
+
+    def __init__(self, path: Path, has_sound: bool) -> None:
+        self._container = av.open(
+            str(path), "w", format="mp4", options={"movflags": "+faststart"}
+        )
+        self._video: Any = None
+        self._audio: Any = None
+        if has_sound:
+            self._audio = self._container.add_stream("aac", rate=48000, layout="mono")
+            self._audio.bit_rate = 96000
+        self._resampler = av.AudioResampler(format="fltp", layout="mono", rate=48000)
+        self._waiting: list[av.AudioFrame] = []
+        self._samples = 0
+
+    def picture(self, rgb: Image, seconds: float) -> None:
+        """Add one upright picture at its time."""
+        small = fit(rgb, LONG_SIDE)
+        height, width = (side // 2 * 2 for side in small.shape[:2])
+        if self._video is None:
+            self._start(width, height)
+        if (self._video.width, self._video.height) != (width, height):
+            small = cv2.resize(small, (self._video.width, self._video.height)).astype(np.uint8)
+        frame = av.VideoFrame.from_ndarray(
+            np.ascontiguousarray(small[: self._video.height, : self._video.width]), format="rgb24"
+        )
+        frame.pts = round(seconds / TIME_BASE)
+        frame.time_base = TIME_BASE
+        self._container.mux(self._video.encode(frame))
+        self._flush_sound()
+
+    def sound(self, frame: av.AudioFrame) -> None:
+        """Add sound; held back until the first picture has set up the file."""
+        self._waiting.append(frame)
+        if self._video is not None:
+            self._flush_sound()
+
+    def close(self) -> None:
+        """Finish the file."""
+        if self._video is not None:
+            self._flush_sound()
+            self._container.mux(self._video.encode(None))
+            if self._audio is not None:
+                for piece in self._resampler.resample(None):
+                    self._encode(piece)
+                self._container.mux(self._audio.encode(None))
+        self._container.close()
+
+    def _start(self, width: int, height: int) -> None:
+        self._video = self._container.add_stream("libx264", rate=30)
+        self._video.width, self._video.height = width, height
+        self._video.pix_fmt = "yuv420p"
+        self._video.time_base = TIME_BASE
+        self._video.codec_context.time_base = TIME_BASE
+        self._video.options = {
+            "preset": "veryfast",
+            "crf": "21",
+            "bf": "0",
+            "g": str(GOP),
+            "sc_threshold": "0",
+        }
+
+    def _flush_sound(self) -> None:
+        if self._audio is None:
+            self._waiting.clear()
+            return
+        for frame in self._waiting:
+            try:
+                pieces = self._resampler.resample(frame)
+            except FFmpegError:
+                continue
+            for piece in pieces:
+                self._encode(piece)
+        self._waiting.clear()
+
+    def _encode(self, piece: av.AudioFrame) -> None:
+        piece.pts = self._samples
+        piece.time_base = Fraction(1, 48000)
+        self._samples += piece.samples
+        self._container.mux(self._audio.encode(piece))
+
+
+def group(path: Path, number: int, times: list[float]) -> dict[int, bytes]:
+    """JPEG stills of the run of frames that hangs on one keyframe.
+
+    number  any frame of the wanted run
+    times   the review copy's frame times, seconds
+
+    Exact: frames are told apart by their times, never counted.
+    """
+    first = number // GOP * GOP
+    wanted = {round(times[n] / TIME_BASE): n for n in range(first, min(first + GOP, len(times)))}
+    stills: dict[int, bytes] = {}
+    with av.open(str(path)) as container:
+        stream = container.streams.video[0]
+        container.seek(round(times[first] / stream.time_base), stream=stream, backward=True)
+        for frame in container.decode(stream):
+            if frame.time is None:
+                continue
+            n = wanted.get(round(frame.time / float(TIME_BASE)))
+            if n is not None:
+                ok, data = cv2.imencode(
+                    ".jpg", frame.to_ndarray(format="bgr24"), [cv2.IMWRITE_JPEG_QUALITY, 85]
+                )
+                if ok:
+                    stills[n] = data.tobytes()
+            if frame.time > times[min(first + GOP, len(times)) - 1] + 1e-4:
+                break
+            if len(stills) == len(wanted):
+                break
+    if number not in stills:
+        raise ClipError(f"Frame {number} could not be read from the review copy.")
+    return stills

@@ -1,0 +1,186 @@
+"""Steady first: every frame turned, shifted and zoomed onto the anchor face.
+
+What remains moving in a steadied picture is the face's own movement, small
+enough to be followed with small windows.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from sulvet.core.anatomy.marks import Bools, Floats
+from sulvet.core.video.clip import Image
+
+#: Mouth width in the steadied picture, pixels. The windows of the follower are
+#: tuned to it.
+MOUTH = 120.0
+SIZE = (400, 432)  # width, height
+MOUTH_AT = (200.0, 292.0)
+WINDOW = (31, 31)
+MIN_FEATURES = 8
+
+
+@dataclass(frozen=True)
+class Steady:
+    """Steadied pictures of a take and the way back.
+
+    pictures   (T, H, W) uint8
+    to_steady  (T, 2, 3) similarity from upright clip pixels to steadied pixels
+    held       (T,) False where the head was lost
+    noise      (T,) residual of the head fit, steadied pixels
+    anchor     row all others were brought onto
+    """
+
+    pictures: NDArray[np.uint8]
+    to_steady: Floats
+    held: Bools
+    noise: Floats
+    anchor: int
+
+    def steadied(self, row: int, xy: Floats) -> Floats:
+        """Clip pixels (..., 2) to steadied pixels on one frame."""
+        matrix = self.to_steady[row]
+        return np.asarray(xy @ matrix[:, :2].T + matrix[:, 2])
+
+    def scale(self, row: int) -> float:
+        """Steadied pixels per clip pixel on one frame."""
+        return float(np.hypot(self.to_steady[row, 0, 0], self.to_steady[row, 1, 0]))
+
+
+def back(matrices: Floats, xy: Floats) -> Floats:
+    """(T, L, 2) steadied pixels to clip pixels."""
+    moved = xy - matrices[:, None, :, 2]
+    inverse = np.linalg.inv(matrices[:, :, :2])
+    return np.einsum("tij,tlj->tli", inverse, moved)
+
+
+def anchor_matrix(points: dict[str, Floats]) -> Floats:
+    """The similarity that puts the mouth level, 120 pixels wide, in its place.
+
+    points  landmarks on the anchor frame, at least both mouth corners
+    """
+    right, left = points["ch_r"], points["ch_l"]
+    pair = next(
+        (points[r], points[le])
+        for r, le in (("ex_r", "ex_l"), ("en_r", "en_l"), ("al_r", "al_l"), ("ch_r", "ch_l"))
+        if r in points and le in points
+    )
+    axis = pair[1] - pair[0]
+    angle = np.arctan2(axis[1], axis[0])
+    zoom = MOUTH / float(np.linalg.norm(left - right))
+    cos, sin = zoom * np.cos(-angle), zoom * np.sin(-angle)
+    turn = np.array([[cos, -sin], [sin, cos]])
+    return np.hstack([turn, (MOUTH_AT - turn @ ((left + right) / 2))[:, None]])
+
+
+def head_mask(points: dict[str, Floats], matrix: Floats) -> Image:
+    """Where to look for features that move with the head: eyes and nose, not the mouth."""
+    there = {name: p @ matrix[:, :2].T + matrix[:, 2] for name, p in points.items()}
+    mask = np.zeros(SIZE[::-1], np.uint8)
+    base = there["sn"][1] if "sn" in there else MOUTH_AT[1] - 50
+    bottom = int(base - 4)
+    if "ex_r" in there and "ex_l" in there:
+        eyes = (there["ex_r"] + there["ex_l"]) / 2
+        half = abs(there["ex_l"][0] - there["ex_r"][0]) / 2 * 1.05
+        top = int(eyes[1] - 45)
+        cv2.rectangle(
+            mask, (int(eyes[0] - half), top), (int(eyes[0] + half), int(eyes[1] + 22)), 255, -1
+        )
+        nose = (int(eyes[0] - 0.55 * half), int(eyes[0] + 0.55 * half))
+        cv2.rectangle(mask, (nose[0], top), (nose[1], bottom), 255, -1)
+    else:
+        # A close-up of the mouth: the nose is all that moves with the head alone.
+        wings = [there[name] for name in ("al_r", "al_l") if name in there] or [there["sn"]]
+        left, right = min(w[0] for w in wings) - 12, max(w[0] for w in wings) + 12
+        cv2.rectangle(mask, (int(left), 0), (int(right), bottom), 255, -1)
+    return mask
+
+
+def warp(gray: Image, matrix: Floats, scale: float) -> Image:
+    """One steadied picture; ``scale`` is working pixels per clip pixel."""
+    working = matrix.copy()
+    working[:, :2] /= scale
+    # Pixel centres: a picture shrunk by s maps x to s (x + 0.5) - 0.5.
+    working[:, 2] += matrix[:, :2] @ np.full(2, 0.5 / scale - 0.5)
+    return np.asarray(
+        cv2.warpAffine(
+            gray, working, SIZE, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+        ),
+        dtype=np.uint8,
+    )
+
+
+def steady(
+    grays: NDArray[np.uint8], scale: float, anchor: int, points: dict[str, Floats]
+) -> Steady:
+    """Steady a take.
+
+    grays   (T, h, w) working pictures
+    scale   working pixels per clip pixel
+    anchor  row on which ``points`` (clip pixels) lie
+    """
+    count = len(grays)
+    first = anchor_matrix(points)
+    reference = warp(grays[anchor], first, scale)
+    features = cv2.goodFeaturesToTrack(
+        reference, 90, 0.008, 6, mask=head_mask(points, first), blockSize=5
+    )
+    pictures = np.empty((count, *SIZE[::-1]), np.uint8)
+    to_steady = np.empty((count, 2, 3))
+    held = np.ones(count, bool)
+    noise = np.zeros(count)
+    pictures[anchor], to_steady[anchor] = reference, first
+    enough = features is not None and len(features) >= MIN_FEATURES
+    for rows in (range(anchor + 1, count), range(anchor - 1, -1, -1)):
+        matrix = first
+        for row in rows:
+            picture = warp(grays[row], matrix, scale)
+            fitted = _fit(reference, picture, features) if enough else None
+            if fitted is None:
+                held[row] = False
+                noise[row] = np.nan
+            else:
+                change, noise[row] = fitted
+                matrix = _compose(change, matrix)
+                # Below a twentieth of a pixel the second warp changes nothing.
+                if np.abs(change - np.eye(2, 3)).max() > 0.0:
+                    picture = warp(grays[row], matrix, scale)
+            pictures[row], to_steady[row] = picture, matrix
+    return Steady(pictures, to_steady, held, noise, anchor)
+
+
+def _compose(outer: Floats, inner: Floats) -> Floats:
+    return np.hstack(
+        [outer[:, :2] @ inner[:, :2], (outer[:, :2] @ inner[:, 2] + outer[:, 2])[:, None]]
+    )
+
+
+def _fit(
+    reference: Image, picture: Image, features: NDArray[np.float32]
+) -> tuple[Floats, float] | None:
+    """The similarity that brings ``picture`` onto ``reference``, and its residual in pixels."""
+    there, ok, _ = cv2.calcOpticalFlowPyrLK(
+        reference, picture, features, None, winSize=WINDOW, maxLevel=3
+    )
+    again, ok2, _ = cv2.calcOpticalFlowPyrLK(
+        picture, reference, there, None, winSize=WINDOW, maxLevel=3
+    )
+    good = (ok[:, 0] == 1) & (ok2[:, 0] == 1)
+    good &= np.linalg.norm(again - features, axis=2)[:, 0] < 0.7
+    if good.sum() < MIN_FEATURES:
+        return None
+    source, target = there[good, 0], features[good, 0]
+    matrix, inliers = cv2.estimateAffinePartial2D(
+        source, target, method=cv2.RANSAC, ransacReprojThreshold=1.5, maxIters=500
+    )
+    if matrix is None or inliers.sum() < max(MIN_FEATURES, 0.35 * len(source)):
+        return None
+    keep = inliers[:, 0] == 1
+    residual = source[keep] @ matrix[:, :2].T + matrix[:, 2] - target[keep]
+    spread = float(np.sqrt((residual**2).sum(1).mean() / 2) / np.sqrt(keep.sum() / 4))
+    return np.asarray(matrix, dtype=float), spread
