@@ -194,8 +194,8 @@ def _shift(
     source: NDArray[np.uint8], target: NDArray[np.uint8], at: Floats, guess: Floats
 ) -> tuple[Floats, float]:
     """Where the patch at ``at`` in ``source`` went in ``target``; and the round-trip error."""
-    start = np.ascontiguousarray(at + GRID, dtype=np.float32)[:, None]
-    there = np.ascontiguousarray(guess + GRID, dtype=np.float32)[:, None]
+    start = np.ascontiguousarray(at + GRID, dtype=np.float32).reshape(-1, 1, 2)
+    there = np.ascontiguousarray(guess + GRID, dtype=np.float32).reshape(-1, 1, 2)
     options = {
         "winSize": WINDOW,
         "maxLevel": 1,
