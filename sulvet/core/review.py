@@ -16,13 +16,17 @@ from sulvet.core.anatomy.landmarks import BY_ID, FRONT_IDS, REQUIRED
 from sulvet.core.anatomy.marks import FOUND, PLACED, Bools, Floats, Marks
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.video import phases as suggestion
-from sulvet.core.video.clip import Image, Reader, Sound, facts, fit
+from sulvet.core.video import store
+from sulvet.core.video.clip import MAX_SECONDS, ClipFacts, Image, Reader, Sound, facts, fit
 from sulvet.core.video.finder import Face, Finder
 from sulvet.core.video.follow import Key, follow
-from sulvet.core.video.proxy import ProxyWriter
+from sulvet.core.video.proxy import PROXY, ProxyWriter
 from sulvet.core.video.steady import Steady, steady
 
 WORKING_SIDE = 1280
+#: Working pictures of one take may fill this much of the disk, bytes; a longer
+#: clip is worked on in a smaller size.
+WORKING_BYTES = 2.5e9
 LOOK_EVERY = 0.2
 MAX_COVERED = 0.30
 #: Rest frames may differ by this much in shape (mouth width, lip height, corner
@@ -89,36 +93,37 @@ class Reviewed:
 
 def read(
     path: Path,
-    store: IO[bytes],
+    pictures: IO[bytes],
     finder: Finder | None,
     progress: Progress = lambda stage, share: None,
     proxy: Path | None = None,
 ) -> Footage:
     """Read a clip once.
 
-    store   a temporary file that holds the working pictures
-    finder  looks for faces five times a second; None when marks are given
-    proxy   where to write the review copy, if wanted
+    pictures  a temporary file that holds the working pictures
+    finder    looks for faces five times a second; None when marks are given
+    proxy     where to write the review copy, if wanted
     """
     known = facts(path)
     reader = Reader(path)
     times: list[float] = []
     faces: dict[int, list[Face]] = {}
     size, shape, scale, looked = (0, 0), (0, 0), 1.0, -1.0
+    side = working_side(known)
     writer = ProxyWriter(proxy, known.has_sound) if proxy else None
     if writer is not None:
         reader.on_audio = writer.sound
     try:
         for frame in reader.frames():
-            gray = frame.picture("gray")
-            small = fit(gray, WORKING_SIDE)
+            gray = frame.luma()
+            small = fit(gray, side)
             if not times:
                 size, shape = (gray.shape[1], gray.shape[0]), small.shape[:2]
                 scale = small.shape[1] / gray.shape[1]
             elif small.shape[:2] != shape:
                 small = cv2.resize(small, shape[::-1]).astype(np.uint8)
             times.append(frame.seconds)
-            store.write(small.tobytes())
+            pictures.write(small.tobytes())
             look = finder is not None and frame.seconds >= looked + LOOK_EVERY - 1e-6
             rgb = frame.picture("rgb24") if look or writer is not None else None
             if writer is not None and rgb is not None:
@@ -131,8 +136,8 @@ def read(
     finally:
         if writer is not None:
             writer.close()
-    store.flush()
-    grays = np.memmap(store.name, np.uint8, "r", shape=(len(times), *shape))
+    pictures.flush()
+    grays = np.memmap(pictures.name, np.uint8, "r", shape=(len(times), *shape))
     return Footage(
         size=size,
         seconds=np.array(times),
@@ -143,6 +148,13 @@ def read(
         faces=faces,
         trouble=reader.trouble,
     )
+
+
+def working_side(known: ClipFacts) -> int:
+    """Long side of the working pictures, pixels."""
+    frames = (known.seconds or MAX_SECONDS) * (known.rate or 30.0)
+    shape = min(known.width, known.height) / max(known.width, known.height)
+    return int(min(WORKING_SIDE, np.sqrt(WORKING_BYTES / (frames * shape))))
 
 
 def _find(finder: Finder, rgb: Image) -> list[Face]:
@@ -167,24 +179,29 @@ def review(
     keys: list[Key] | None = None,
     phases: list[Phase] | None = None,
     progress: Progress = lambda stage, share: None,
-    proxy: Path | None = None,
+    keep: Path | None = None,
+    proxy: bool = False,
 ) -> Reviewed:
     """Read a clip, find the rest face, follow it, suggest the phases.
 
     keys    marks already placed by the teacher; with all that a face needs on
             one frame, nothing is looked for
     phases  the teacher's rehearsal marks; None to have them suggested
+    keep    folder for the steadied take, to follow moved marks again later
+    proxy   write the review copy into that folder as well
 
     Raises ``ClipError`` for a clip that can't be used.
     """
     keys = list(keys or [])
     by_hand = anchor_frame(keys) is not None
-    with tempfile.NamedTemporaryFile(prefix="sulvet-", suffix=".gray") as store:
-        footage = read(path, store, None if by_hand else finder, progress, proxy)
+    copy = keep / PROXY if keep is not None and proxy else None
+    with (
+        tempfile.NamedTemporaryFile(prefix="sulvet-", suffix=".gray") as pictures,
+        tempfile.TemporaryDirectory(prefix="sulvet-") as passing,
+    ):
+        footage = read(path, pictures, None if by_hand else finder, progress, copy)
         keys = [key for key in keys if 0 <= key.frame < len(footage.seconds)]
-        result = track(footage, keys, phases, progress)
-        # The file goes away with this block; nothing of it is needed any more.
-        return result
+        return track(footage, keys, phases, keep or Path(passing), progress)
 
 
 def anchor_frame(keys: list[Key]) -> int | None:
@@ -200,6 +217,7 @@ def track(
     footage: Footage,
     placed: list[Key],
     phases: list[Phase] | None,
+    keep: Path,
     progress: Progress = lambda stage, share: None,
 ) -> Reviewed:
     """Anchor, steady, follow, suggest: all that comes after reading."""
@@ -221,7 +239,7 @@ def track(
         empty = Marks.empty(FRONT_IDS, footage.seconds)
         return Reviewed(footage, empty, list(phases or []), placed, None, needs, notes)
     progress("steadying", 0.0)
-    held = steady(footage.grays, footage.scale, anchor, points)
+    held = store.keep(steady(footage.grays, footage.scale, anchor, points), keep)
     progress("following", 0.3)
     if found:
         found = _refined(footage, held, found, tone, phases)

@@ -256,7 +256,7 @@ def _stillness_series(measured: Measured, held: Bools) -> Series:
 def verdict(value: float, uncertainty: float, band: Band | None) -> str:
     """One value against one band.
 
-    >>> band = Band(measure="corner_rise", high=3.0, watch=2.0, note="")
+    >>> band = Band(measure="corner_rise", high=3.0, watch_high=2.0, note="")
     >>> [verdict(v, 1.0, band) for v in (2.0, 4.0, 6.0)]
     ['in band', 'watch', 'fault']
     >>> verdict(6.0, 4.0, band)
@@ -264,16 +264,13 @@ def verdict(value: float, uncertainty: float, band: Band | None) -> str:
     """
     if band is None:
         return NO_BAND
-    outside = 0.0
-    if band.high is not None:
-        outside = max(outside, value - band.high)
-    if band.low is not None:
-        outside = max(outside, band.low - value)
-    if outside <= 0:
+    if band.high is not None and value > band.high:
+        outside, watch = value - band.high, band.watch_high
+    elif band.low is not None and value < band.low:
+        outside, watch = band.low - value, band.watch_low
+    else:
         return IN_BAND
-    if outside > band.watch and outside > uncertainty:
-        return FAULT
-    return WATCH
+    return FAULT if outside > watch and outside > uncertainty else WATCH
 
 
 def _edge(condition: Condition, standard: Standard, rule: Rule, school: str, phase: str) -> float:

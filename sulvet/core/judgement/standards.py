@@ -11,7 +11,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Literal, TypeVar
 
-from pydantic import BaseModel, ConfigDict, ValidationError, model_validator
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 DATA = Path(__file__).parent / "data"
 View = Literal["front", "side"]
@@ -36,8 +36,9 @@ class School(_Strict):
 class Band(_Strict):
     """Where a measure should lie.
 
-    Between ``low`` and ``high`` is in band. Up to ``watch`` beyond is worth
-    watching; farther out is a fault if the uncertainty allows to say so.
+    Between ``low`` and ``high`` is in band. Up to ``watch_low`` below or
+    ``watch_high`` above is worth watching; farther out is a fault if the
+    uncertainty allows to say so.
     """
 
     measure: str
@@ -45,7 +46,8 @@ class Band(_Strict):
     phases: tuple[str, ...] = ("hold",)
     low: float | None = None
     high: float | None = None
-    watch: float = 0.0
+    watch_low: float = Field(default=0.0, ge=0)
+    watch_high: float = Field(default=0.0, ge=0)
     schools: tuple[str, ...] = ()
     note: str
 
@@ -122,8 +124,17 @@ class Common(_Strict):
     version: int
     limits: Limits
     measures: tuple[MeasureWords, ...]
+    bands: tuple[Band, ...]
     faults: tuple[Fault, ...]
     rules: tuple[Rule, ...]
+
+    @model_validator(mode="after")
+    def _known_faults(self) -> Common:
+        known = {fault.id for fault in self.faults}
+        for rule in self.rules:
+            if rule.fault not in known:
+                raise ValueError(f"the rule for {rule.fault!r} has no fault of that id")
+        return self
 
     def fault(self, fault_id: str) -> Fault:
         """The words for one fault; KeyError if there is none such."""
@@ -140,6 +151,7 @@ class Standard(_Strict):
     instrument: str
     name: str
     family: str
+    section: str
     schools: tuple[School, ...]
     bands: tuple[Band, ...]
 
@@ -157,7 +169,7 @@ class Standard(_Strict):
         """The band that applies; one meant for this school goes before a general one."""
         fitting = [
             band
-            for band in self.bands
+            for band in (*self.bands, *common().bands)
             if band.measure == measure
             and band.view == view
             and phase in band.phases

@@ -294,6 +294,8 @@ def truth(pose: Pose, size: tuple[int, int], person: Person) -> Floats:
 
 def frame(pose: Pose, size: tuple[int, int], person: Person, seed: int = 0) -> Image:
     """One picture, (height, width, 3) RGB."""
+    if max(size) > GRAIN_SIZE:
+        raise ValueError(f"pictures of up to {GRAIN_SIZE} pixels a side, not {size}")
     face = sheet(person)
     map_x, map_y = _bend(round(pose.rise, 2), round(pose.width, 4))
     if person.width != 1.0:
@@ -313,9 +315,22 @@ def frame(pose: Pose, size: tuple[int, int], person: Person, seed: int = 0) -> I
     picture = cv2.warpAffine(
         face, pixels, size, flags=cv2.INTER_AREA, borderMode=cv2.BORDER_REPLICATE
     )
-    rng = np.random.default_rng(seed)
-    grain = rng.normal(0, 1.6, (size[1], size[0], 1)) + rng.normal(0, 0.8, (size[1], size[0], 3))
-    return np.asarray(np.clip(picture + grain, 0, 255), dtype=np.uint8)
+    down, along = np.random.default_rng(seed).integers(0, GRAIN_TILE, 2)
+    grain = _grain()[down : down + size[1], along : along + size[0]]
+    return np.asarray(cv2.add(picture, grain, dtype=cv2.CV_8U), dtype=np.uint8)
+
+
+#: The sensor's noise is one large field, read at another place each frame.
+GRAIN_TILE = 512
+GRAIN_SIZE = 1920
+
+
+@lru_cache(maxsize=1)
+def _grain() -> NDArray[np.int16]:
+    side = GRAIN_SIZE + GRAIN_TILE
+    rng = np.random.default_rng(0)
+    both = rng.normal(0, 1.6, (side, side, 1)) + rng.normal(0, 0.8, (side, side, 3))
+    return np.asarray(np.round(both), dtype=np.int16)
 
 
 def _rim(face: Image, pose: Pose) -> Image:

@@ -25,6 +25,8 @@ Image = NDArray[np.uint8]
 #: Containers a phone, a camera or a browser writes. The whitelist also keeps
 #: out playlists and pictures, which the library would otherwise open.
 FORMATS = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi"
+#: Pixel formats whose first plane is brightness, one byte a pixel.
+EIGHT_BIT = ("yuv420p", "yuvj420p", "yuv422p", "yuvj422p", "yuv444p", "yuvj444p", "nv12", "gray")
 MIN_SIDE = 120
 MAX_PIXELS = 4096 * 2304
 LEVEL_HOP = 0.01
@@ -38,11 +40,16 @@ class ClipError(ValueError):
 
 @dataclass(frozen=True)
 class ClipFacts:
-    """What is known of a clip before it is read. ``seconds`` is None if not declared."""
+    """What is known of a clip before it is read.
+
+    seconds  length as declared, None if it is not
+    rate     frames a second on average as declared, None if it is not
+    """
 
     width: int
     height: int
     seconds: float | None
+    rate: float | None
     codec: str
     has_sound: bool
 
@@ -67,7 +74,21 @@ class Frame:
 
     def picture(self, format: str = "bgr24") -> Image:
         """(H, W[, 3]) pixels, upright."""
-        image = self.video.to_ndarray(format=format)
+        return self._upright(self.video.to_ndarray(format=format))
+
+    def luma(self) -> Image:
+        """(H, W) brightness, upright, in the range the clip is coded in.
+
+        Following compares pictures of one clip with each other, so the coded
+        range will do, and reading the plane costs a tenth of a conversion.
+        """
+        plane = self.video.planes[0]
+        if self.video.format.name not in EIGHT_BIT:
+            return self.picture("gray")
+        whole = np.frombuffer(plane, np.uint8).reshape(-1, plane.line_size)
+        return self._upright(whole[: self.video.height, : self.video.width])
+
+    def _upright(self, image: Image) -> Image:
         if self.mirrored:
             image = image[:, ::-1]
         if self.turn:
@@ -131,6 +152,7 @@ def facts(path: Path, max_seconds: float = MAX_SECONDS) -> ClipFacts:
                 "Cut it to rest, form, start and hold."
             )
         codec = stream.codec_context.name
+        rate = float(stream.average_rate) if stream.average_rate else None
         has_sound = bool(container.streams.audio)
         turned = False
         try:
@@ -143,7 +165,7 @@ def facts(path: Path, max_seconds: float = MAX_SECONDS) -> ClipFacts:
             ) from error
         if turned:
             width, height = height, width
-        return ClipFacts(width, height, seconds, codec, has_sound)
+        return ClipFacts(width, height, seconds, rate, codec, has_sound)
 
 
 def _orientation(frame: av.VideoFrame) -> tuple[int, bool]:

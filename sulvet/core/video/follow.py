@@ -56,6 +56,10 @@ class _Track:
     hidden: NDArray[np.bool_]
 
 
+#: Tracks by (landmark, key frame, direction).
+_Runs = dict[tuple[str, int, int], _Track]
+
+
 def follow(steady: Steady, keys: list[Key], ids: tuple[str, ...], seconds: Floats) -> Marks:
     """Marks on every frame from keyframes.
 
@@ -64,10 +68,16 @@ def follow(steady: Steady, keys: list[Key], ids: tuple[str, ...], seconds: Float
           keys of that landmark are left out.
     """
     marks = Marks.empty(ids, seconds)
-    for landmark in ids:
-        own = sorted((k for k in keys if k.landmark == landmark), key=lambda k: k.frame)
-        if any(key.source == PLACED for key in own):
-            own = [key for key in own if key.source == PLACED]
+    owned = {landmark: _own_keys(keys, landmark) for landmark in ids}
+    runs = _all_runs(
+        steady,
+        [
+            [key for key in own if not key.hidden]
+            for landmark, own in owned.items()
+            if not BY_ID[landmark].rigid
+        ],
+    )
+    for landmark, own in owned.items():
         visible = [key for key in own if not key.hidden]
         if not visible:
             continue
@@ -75,7 +85,7 @@ def follow(steady: Steady, keys: list[Key], ids: tuple[str, ...], seconds: Float
         if BY_ID[landmark].rigid:
             track = _rigid(steady, visible)
         else:
-            track = _blend(steady, visible)
+            track = _blend(runs, visible, len(steady.pictures))
         scale = np.hypot(steady.to_steady[:, 0, 0], steady.to_steady[:, 1, 0])
         marks.xy[:, column] = back(steady.to_steady, track.xy[:, None])[:, 0]
         marks.drift[:, column] = track.drift / scale
@@ -154,18 +164,41 @@ def _rigid(steady: Steady, keys: list[Key]) -> _Track:
     return _Track(xy, drift, np.zeros(len(rows), bool))
 
 
-def _blend(steady: Steady, keys: list[Key]) -> _Track:
-    """Forward from each key and back from the next, weighted by nearness."""
+def _own_keys(keys: list[Key], landmark: str) -> list[Key]:
+    """One landmark's keys by frame; placed ones push out found ones."""
+    own = sorted((k for k in keys if k.landmark == landmark), key=lambda k: k.frame)
+    placed = [key for key in own if key.source == PLACED]
+    return placed or own
+
+
+def _all_runs(steady: Steady, keys: list[list[Key]]) -> _Runs:
+    """Follow from every key as far as the next one, landmarks of one frame together."""
     count = len(steady.pictures)
+    batches: dict[tuple[int, int, int], list[Key]] = {}
+    for own in keys:
+        for place, key in enumerate(own):
+            first = own[place - 1].frame if place else 0
+            last = own[place + 1].frame if place + 1 < len(own) else count - 1
+            batches.setdefault((key.frame, first, -1), []).append(key)
+            batches.setdefault((key.frame, last, 1), []).append(key)
+    runs: _Runs = {}
+    for (frame, end, way), batch in batches.items():
+        tracks = _run(steady, batch, range(frame, end + way, way))
+        for key, track in zip(batch, tracks, strict=True):
+            runs[key.landmark, frame, way] = track
+    return runs
+
+
+def _blend(runs: _Runs, keys: list[Key], count: int) -> _Track:
+    """Forward from each key and back from the next, weighted by nearness."""
     out = _Track(np.full((count, 2), np.nan), np.full(count, np.nan), np.ones(count, bool))
-    first, last = keys[0], keys[-1]
-    _take(out, _run(steady, first, range(first.frame, -1, -1)), range(first.frame, -1, -1))
-    _take(out, _run(steady, last, range(last.frame, count)), range(last.frame, count))
+    name, first, last = keys[0].landmark, keys[0].frame, keys[-1].frame
+    _take(out, runs[name, first, -1], range(first, -1, -1))
+    _take(out, runs[name, last, 1], range(last, count))
     for before, after in zip(keys, keys[1:], strict=False):
         rows = range(before.frame, after.frame + 1)
-        there = _run(steady, before, rows)
-        here = _run(steady, after, range(after.frame, before.frame - 1, -1))
-        here = _Track(here.xy[::-1], here.drift[::-1], here.hidden[::-1])
+        there, back_run = runs[name, before.frame, 1], runs[name, after.frame, -1]
+        here = _Track(back_run.xy[::-1], back_run.drift[::-1], back_run.hidden[::-1])
         share = np.linspace(0, 1, len(rows))
         weight = np.where(
             there.hidden == here.hidden, share, np.where(there.hidden, 1.0, 0.0)
@@ -192,10 +225,14 @@ def _patch(picture: NDArray[np.uint8], at: Floats) -> Floats:
 
 def _shift(
     source: NDArray[np.uint8], target: NDArray[np.uint8], at: Floats, guess: Floats
-) -> tuple[Floats, float]:
-    """Where the patch at ``at`` in ``source`` went in ``target``; and the round-trip error."""
-    start = np.ascontiguousarray(at + GRID, dtype=np.float32).reshape(-1, 1, 2)
-    there = np.ascontiguousarray(guess + GRID, dtype=np.float32).reshape(-1, 1, 2)
+) -> tuple[Floats, Floats]:
+    """Where the patches at ``at`` (N, 2) in ``source`` went in ``target``.
+
+    Returns the places (N, 2) and the round-trip errors (N,), infinite where lost.
+    One call for all: building the pyramids is what costs.
+    """
+    start = (at[:, None] + GRID).astype(np.float32).reshape(-1, 1, 2)
+    there = (guess[:, None] + GRID).astype(np.float32).reshape(-1, 1, 2)
     options = {
         "winSize": WINDOW,
         "maxLevel": 1,
@@ -204,65 +241,68 @@ def _shift(
     }
     there, ok, _ = cv2.calcOpticalFlowPyrLK(source, target, start, there, **options)
     again, ok2, _ = cv2.calcOpticalFlowPyrLK(target, source, there, start.copy(), **options)
-    error = np.linalg.norm(again - start, axis=2)[:, 0]
-    good = (ok[:, 0] == 1) & (ok2[:, 0] == 1) & (error < 2.0)
-    if good.sum() < len(GRID) // 3:
-        return guess, np.inf
-    moves = (there - start)[good, 0]
-    return at + np.median(moves, axis=0), float(np.median(error[good]) + 2 * (1 - good.mean()))
+    error = np.linalg.norm(again - start, axis=2).reshape(len(at), -1)
+    good = ((ok[:, 0] == 1) & (ok2[:, 0] == 1)).reshape(error.shape) & (error < 2.0)
+    moves = (there - start).reshape(len(at), -1, 2)
+    places, errors = guess.copy(), np.full(len(at), np.inf)
+    for n in range(len(at)):
+        kept = good[n]
+        if kept.sum() >= len(GRID) // 3:
+            places[n] = at[n] + np.median(moves[n, kept], axis=0)
+            errors[n] = np.median(error[n, kept]) + 2 * (1 - kept.mean())
+    return places, errors
 
 
-def _run(steady: Steady, key: Key, rows: range) -> _Track:
-    """Follow one landmark from its key over ``rows`` (the key's frame first)."""
-    origin = steady.steadied(key.frame, np.array([key.x, key.y]))
-    template = _patch(steady.pictures[key.frame], origin)
-    at, before, steps, hidden = origin.copy(), rows[0], 0.0, False
-    track = _Track(
-        np.empty((len(rows), 2)), np.empty(len(rows)), np.zeros(len(rows), bool)
-    )
+def _run(steady: Steady, keys: list[Key], rows: range) -> list[_Track]:
+    """Follow landmarks from their common key frame over ``rows`` (that frame first)."""
+    count, source = len(keys), steady.pictures[rows[0]]
+    origin = np.array([steady.steadied(k.frame, np.array([k.x, k.y])) for k in keys])
+    templates = [_patch(source, at) for at in origin]
+    at, before = origin.copy(), rows[0]
+    steps, hidden = np.zeros(count), np.zeros(count, bool)
+    tracks = [
+        _Track(np.empty((len(rows), 2)), np.zeros(len(rows)), np.zeros(len(rows), bool))
+        for _ in keys
+    ]
     for place, row in enumerate(rows):
-        if place == 0:
-            track.xy[0], track.drift[0] = origin, 0.0
-            continue
-        picture = steady.pictures[row]
-        if not steady.held[row]:
-            hidden = True
-        else:
-            found, drift = None, 0.0
-            direct, error = _shift(steady.pictures[key.frame], picture, origin, at)
-            match = float(template @ _patch(picture, direct))
-            limit = MATCH_AGAIN if hidden else MATCH_KEY
-            if error < ROUND_TRIP and match > limit and _near(direct, origin):
-                if hidden or np.linalg.norm(direct - at) < 0.12 * MOUTH:
-                    found, steps = direct, 0.0
-                    drift = np.hypot(FLOOR + 0.5 * error, PER_MISMATCH * (1 - match))
-            if found is None and not hidden:
-                step, error = _shift(steady.pictures[before], picture, at, at)
-                last = float(_patch(steady.pictures[before], at) @ _patch(picture, step))
-                match = float(template @ _patch(picture, step))
-                if (
-                    error < ROUND_TRIP
-                    and last > MATCH_BEFORE
-                    and match > KEEP_KEY
-                    and _near(step, origin)
-                ):
-                    found = step
-                    steps += 1
-                    drift = np.hypot(
-                        FLOOR + 0.5 * error + PER_STEP * steps, PER_MISMATCH * (1 - match)
-                    )
-            hidden = found is None
-            if found is not None:
-                at = found
-                track.drift[place] = drift
-        if hidden:
+        if place > 0:
+            found = np.zeros(count, bool)
+            drift = np.full(count, HIDDEN_SIGMA)
+            if steady.held[row]:
+                picture = steady.pictures[row]
+                direct, error = _shift(source, picture, origin, at)
+                for n in np.flatnonzero(error < ROUND_TRIP):
+                    match = float(templates[n] @ _patch(picture, direct[n]))
+                    near = hidden[n] or np.linalg.norm(direct[n] - at[n]) < 0.12 * MOUTH
+                    limit = MATCH_AGAIN if hidden[n] else MATCH_KEY
+                    if match > limit and near and _near(direct[n], origin[n]):
+                        found[n], at[n], steps[n] = True, direct[n], 0
+                        drift[n] = np.hypot(FLOOR + 0.5 * error[n], PER_MISMATCH * (1 - match))
+                lost = np.flatnonzero(~found & ~hidden)
+                if len(lost):
+                    earlier = steady.pictures[before]
+                    stepped, error = _shift(earlier, picture, at[lost], at[lost])
+                    for n, there, slip in zip(lost, stepped, error, strict=True):
+                        patch = _patch(picture, there)
+                        last, match = float(_patch(earlier, at[n]) @ patch), float(templates[n] @ patch)
+                        if slip >= ROUND_TRIP or last <= MATCH_BEFORE or match <= KEEP_KEY:
+                            continue
+                        if _near(there, origin[n]):
+                            found[n], at[n] = True, there
+                            steps[n] += 1
+                            drift[n] = np.hypot(
+                                FLOOR + 0.5 * slip + PER_STEP * steps[n], PER_MISMATCH * (1 - match)
+                            )
+            hidden = ~found
             # Back to where it was on the keyframe's face: the last places before
             # something swept over it are the ones it was dragged to.
-            at = origin.copy()
-            track.drift[place] = HIDDEN_SIGMA
-        track.xy[place], track.hidden[place] = at, hidden
+            at[hidden] = origin[hidden]
+            for n, track in enumerate(tracks):
+                track.drift[place], track.hidden[place] = drift[n], hidden[n]
+        for n, track in enumerate(tracks):
+            track.xy[place] = at[n]
         before = row
-    return track
+    return tracks
 
 
 def _near(at: Floats, origin: Floats) -> bool:

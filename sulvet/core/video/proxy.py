@@ -17,6 +17,7 @@ from av.error import FFmpegError
 
 from sulvet.core.video.clip import ClipError, Image, fit
 
+PROXY = "proxy.mp4"
 LONG_SIDE = 1280
 GOP = 15
 TIME_BASE = Fraction(1, 90000)
