@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from sulvet.core.anatomy.marks import Bools, Floats
+from sulvet.core.anatomy.marks import Bools, Floats, Marks
 
 PHASES: tuple[str, ...] = (
     "rest",
@@ -46,3 +46,55 @@ def frames_of(phases: list[Phase] | tuple[Phase, ...], name: str, seconds: Float
         if phase.name == name:
             mask |= phase.holds(seconds)
     return mask
+
+
+#: A frame shows the rest shape while mouth width and corner height differ by
+#: less than this from the first frames, share of rest mouth width.
+SAME_SHAPE = 0.025
+
+
+def suggest(marks: Marks) -> list[Phase]:
+    """``rest`` and ``hold`` from marks alone, for files that bring no phases.
+
+    ``rest`` is the stretch from the first frame on that keeps the first frames'
+    shape, ``hold`` the longest later stretch that keeps a shape of its own; a
+    take that never changes shape is cut in the middle. Empty when there are
+    fewer than four frames with both mouth corners.
+    """
+    names = ("ch_r", "ch_l", "ls", "li")
+    if not set(names) <= set(marks.ids):
+        return []
+    right, left, upper, lower = (marks.xy[:, marks.column(name)] for name in names)
+    rows = np.flatnonzero(np.isfinite(right[:, 0]) & np.isfinite(left[:, 0]))
+    if len(rows) < 4:
+        return []
+    across = left[rows] - right[rows]
+    width = np.linalg.norm(across, axis=1)
+    down = np.stack([-across[:, 1], across[:, 0]], axis=1) / width[:, None]
+    middle = (upper + lower)[rows] / 2 - (left + right)[rows] / 2
+    start = max(len(rows) // 10, 1)
+    base = float(np.median(width[:start]))
+    lift = np.nan_to_num((middle * down).sum(1))
+    shape = np.stack([width, lift], axis=1) / base
+    resting = (np.abs(shape - np.median(shape[:start], axis=0)) < SAME_SHAPE).all(1)
+    last = len(rows) - 1 if resting.all() else max(int(np.argmin(resting)) - 1, 0)
+    seconds = marks.seconds[rows]
+    if last == len(rows) - 1:
+        half = len(rows) // 2
+        return _cut(seconds, (0, half - 1), (half, last))
+    longest, first = (last + 1, last + 1), last + 1
+    for row in range(last + 1, len(rows)):
+        part = shape[first : row + 1]
+        if (np.abs(part - np.median(part, axis=0)) >= SAME_SHAPE).any():
+            first = row
+        if row - first > longest[1] - longest[0]:
+            longest = (first, row)
+    return _cut(seconds, (0, last), longest)
+
+
+def _cut(seconds: Floats, rest: tuple[int, int], hold: tuple[int, int]) -> list[Phase]:
+    return [
+        Phase(name, float(seconds[first]), float(seconds[last]))
+        for name, (first, last) in (("rest", rest), ("hold", hold))
+        if seconds[last] > seconds[first]
+    ]

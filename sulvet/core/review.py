@@ -97,15 +97,17 @@ def read(
     finder: Finder | None,
     progress: Progress = lambda stage, share: None,
     proxy: Path | None = None,
+    mirrored: bool = False,
 ) -> Footage:
     """Read a clip once.
 
     pictures  a temporary file that holds the working pictures
     finder    looks for faces five times a second; None when marks are given
     proxy     where to write the review copy, if wanted
+    mirrored  turn a mirror picture back
     """
     known = facts(path)
-    reader = Reader(path)
+    reader = Reader(path, selfie=mirrored)
     times: list[float] = []
     faces: dict[int, list[Face]] = {}
     size, shape, scale, looked = (0, 0), (0, 0), 1.0, -1.0
@@ -181,14 +183,16 @@ def review(
     progress: Progress = lambda stage, share: None,
     keep: Path | None = None,
     proxy: bool = False,
+    mirrored: bool = False,
 ) -> Reviewed:
     """Read a clip, find the rest face, follow it, suggest the phases.
 
-    keys    marks already placed by the teacher; with all that a face needs on
-            one frame, nothing is looked for
-    phases  the teacher's rehearsal marks; None to have them suggested
-    keep    folder for the steadied take, to follow moved marks again later
-    proxy   write the review copy into that folder as well
+    keys      marks already placed by the teacher; with all that a face needs on
+              one frame, nothing is looked for
+    phases    the teacher's rehearsal marks; None to have them suggested
+    keep      folder for the steadied take, to follow moved marks again later
+    proxy     write the review copy into that folder as well
+    mirrored  the clip is a selfie stored as a mirror shows it
 
     Raises ``ClipError`` for a clip that can't be used.
     """
@@ -199,7 +203,7 @@ def review(
         tempfile.NamedTemporaryFile(prefix="sulvet-", suffix=".gray") as pictures,
         tempfile.TemporaryDirectory(prefix="sulvet-") as passing,
     ):
-        footage = read(path, pictures, None if by_hand else finder, progress, copy)
+        footage = read(path, pictures, None if by_hand else finder, progress, copy, mirrored)
         keys = [key for key in keys if 0 <= key.frame < len(footage.seconds)]
         return track(footage, keys, phases, keep or Path(passing), progress)
 

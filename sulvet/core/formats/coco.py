@@ -3,18 +3,21 @@
 One category whose ``keypoints`` are our landmark ids; one image per frame,
 with two fields of our own, ``frame`` and ``seconds``. Visibility as the format
 defines it: 0 not labelled, 1 labelled but hidden, 2 labelled and visible. Two
-more fields of our own in each annotation, ``sigma`` and ``source``, may be
-missing in files made elsewhere.
+more fields of our own in each annotation, ``sigma`` and ``source``, and the
+list ``phases`` beside ``images`` may be missing in files made elsewhere.
 """
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 
 from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import PLACED, SOURCES, Marks
+from sulvet.core.phases import Phase
 
 #: Standard deviation of a mark a person placed at 1:1, pixels (Sulvet default).
 PLACED_SIGMA = 0.8
@@ -24,7 +27,9 @@ class MarksFileError(ValueError):
     """A marks file can't be used; the message says what to change."""
 
 
-def dump(marks: Marks, size: tuple[int, int], clip: str = "") -> dict[str, Any]:
+def dump(
+    marks: Marks, size: tuple[int, int], clip: str = "", phases: Sequence[Phase] = ()
+) -> dict[str, Any]:
     """COCO keypoints of a take; ``size`` is (width, height) of the upright picture."""
     images, annotations = [], []
     for row, (frame, seconds) in enumerate(zip(marks.frames, marks.seconds, strict=True)):
@@ -74,6 +79,7 @@ def dump(marks: Marks, size: tuple[int, int], clip: str = "") -> dict[str, Any]:
         ],
         "images": images,
         "annotations": annotations,
+        "phases": [asdict(phase) for phase in phases],
     }
 
 
@@ -138,3 +144,17 @@ def _load(document: dict[str, Any]) -> tuple[Marks, tuple[int, int]]:
             marks.source[row, column] = SOURCES.index(source) if source in SOURCES else PLACED
     first = images[0]
     return marks, (int(first["width"]), int(first["height"]))
+
+
+def load_phases(document: Any) -> list[Phase]:
+    """Rehearsal marks that came with the file; an empty list when there are none."""
+    try:
+        return [
+            Phase(str(p["name"]), float(p["start"]), float(p["end"]))
+            for p in document.get("phases") or []
+        ]
+    except (KeyError, TypeError, ValueError) as error:
+        raise MarksFileError(
+            f"The phases of the marks file can't be used: {error}. Each needs a name, a start "
+            "and a later end in seconds."
+        ) from error

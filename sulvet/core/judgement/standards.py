@@ -152,6 +152,7 @@ class Standard(_Strict):
     name: str
     family: str
     section: str
+    arc: int = Field(ge=1, le=4)
     schools: tuple[School, ...]
     bands: tuple[Band, ...]
 

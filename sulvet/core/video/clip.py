@@ -71,6 +71,7 @@ class Frame:
     video: av.VideoFrame
     turn: int
     mirrored: bool
+    selfie: bool = False
 
     def picture(self, format: str = "bgr24") -> Image:
         """(H, W[, 3]) pixels, upright."""
@@ -93,6 +94,8 @@ class Frame:
             image = image[:, ::-1]
         if self.turn:
             image = np.rot90(image, self.turn // 90)
+        if self.selfie:
+            image = image[:, ::-1]
         return np.ascontiguousarray(image)
 
 
@@ -186,11 +189,13 @@ def _orientation(frame: av.VideoFrame) -> tuple[int, bool]:
 class Reader:
     """Reads a clip once, front to back.
 
+    selfie   the camera stored a mirror picture without saying so: turn it back
     sound    filled while frames are read
     trouble  sentence when the clip broke off or was damaged, else empty
     """
 
     path: Path
+    selfie: bool = False
     max_seconds: float = MAX_SECONDS
     sound: Sound = field(default_factory=Sound)
     has_sound: bool = False
@@ -245,7 +250,7 @@ class Reader:
                         )
                     last = seconds
                     turn, mirrored = _orientation(item)
-                    yield Frame(index, seconds, item, turn, mirrored)
+                    yield Frame(index, seconds, item, turn, mirrored, self.selfie)
                     index += 1
             self.sound.start -= float(origin or 0.0)
         if index == 0:

@@ -7,10 +7,7 @@ refused where something covers the mouth, and everything else is following.
 
 from __future__ import annotations
 
-import contextlib
 import os
-import sys
-from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -92,18 +89,16 @@ class MeshFinder:
     """
 
     def __init__(self) -> None:
-        # The native library logs from threads of its own, after our call returned.
         os.environ.setdefault("GLOG_minloglevel", "3")
         os.environ.setdefault("TF_CPP_MIN_LOG_LEVEL", "3")
-        with _quiet():
-            from mediapipe.python.solutions.face_mesh import FaceMesh
+        from mediapipe.python.solutions.face_mesh import FaceMesh
 
-            self._mesh = FaceMesh(
-                static_image_mode=True,
-                refine_landmarks=True,
-                max_num_faces=2,
-                min_detection_confidence=0.5,
-            )
+        self._mesh = FaceMesh(
+            static_image_mode=True,
+            refine_landmarks=True,
+            max_num_faces=2,
+            min_detection_confidence=0.5,
+        )
 
     def find(self, rgb: Image) -> list[Face]:
         """Faces in an (H, W, 3) RGB picture, the widest first.
@@ -116,8 +111,7 @@ class MeshFinder:
         square = np.zeros((side, side, 3), np.uint8)
         top, left = (side - height) // 2, (side - width) // 2
         square[top : top + height, left : left + width] = rgb
-        with _quiet():
-            answer = self._mesh.process(square)
+        answer = self._mesh.process(square)
         faces = []
         for found in answer.multi_face_landmarks or []:
             mesh = np.array([(p.x, p.y) for p in found.landmark]) * side - (left, top)
@@ -177,23 +171,3 @@ def covered_share(rgb: Image, lips: Floats, cheeks: Floats) -> float:
     bluer = np.maximum(-away[:, 2] - 3 * spread[2] - 0.6 * redder - 4.0, 0)
     score = np.hypot(np.hypot(greyer, yellower), bluer)
     return float((score > 5.0).mean())
-
-
-@contextlib.contextmanager
-def _quiet() -> Iterator[None]:
-    """The mesh's native library writes to standard error, whatever one sets."""
-    try:
-        target = sys.stderr.fileno()
-    except (OSError, ValueError, AttributeError):
-        yield
-        return
-    sys.stderr.flush()
-    saved = os.dup(target)
-    null = os.open(os.devnull, os.O_WRONLY)
-    os.dup2(null, target)
-    try:
-        yield
-    finally:
-        os.dup2(saved, target)
-        os.close(saved)
-        os.close(null)

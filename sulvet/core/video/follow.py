@@ -117,9 +117,7 @@ def follow(steady: Steady, keys: list[Key], ids: tuple[str, ...], seconds: Float
     return marks
 
 
-def refollow(
-    steady: Steady, marks: Marks, landmark: str, keys: list[Key], ids: tuple[str, ...]
-) -> Marks:
+def refollow(steady: Steady, marks: Marks, landmark: str, keys: list[Key]) -> Marks:
     """``marks`` with one landmark followed again from its changed keys."""
     fresh = follow(steady, keys, (landmark,), marks.seconds)
     out = Marks(

@@ -1,0 +1,63 @@
+/** Talking to the server: typed by the OpenAPI schema, errors as sentences. */
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type BandPage = Schemas["BandPage"];
+export type Chair = Schemas["Chair"];
+export type StudentPage = Schemas["StudentPage"];
+export type StudentFacts = Schemas["StudentInRequest"];
+export type TakeSummary = Schemas["TakeSummary"];
+export type BenchPage = Schemas["BenchPage"];
+export type Finding = Schemas["Finding"];
+export type Landmark = Schemas["Landmark"];
+export type Phase = Schemas["Phase"];
+export type Reading = Schemas["Reading"];
+export type Series = Schemas["Series"];
+export type Standard = Schemas["Standard"];
+
+/** A refusal; `message` is the server's sentence for the teacher. */
+export class Refusal extends Error {
+  readonly status: number;
+
+  constructor(message: string, status: number) {
+    super(message);
+    this.status = status;
+  }
+}
+
+export function csrfToken(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
+}
+
+export function refusalOf(status: number, body: unknown): Refusal {
+  const detail =
+    typeof body === "object" && body !== null && "detail" in body ? String(body.detail) : "";
+  return new Refusal(
+    detail || `The server answered with an error (${status}). Try again in a moment.`,
+    status,
+  );
+}
+
+const guard: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
+    return request;
+  },
+  async onResponse({ response }) {
+    if (response.ok) return undefined;
+    const body: unknown = await response.json().catch(() => null);
+    throw refusalOf(response.status, body);
+  },
+  onError() {
+    return new Refusal("Sulvet can't be reached. Is it still running on this computer?", 0);
+  },
+};
+
+export const api = createClient<paths>();
+api.use(guard);
+
+/** The data of an answer; the middleware has thrown on anything else. */
+export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {
+  return (await answer).data as T;
+}

@@ -1,0 +1,17 @@
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({
+  base: "/static/",
+  plugins: [react()],
+  build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 700 },
+  css: {
+    preprocessorOptions: {
+      scss: {
+        quietDeps: true,
+        silenceDeprecations: ["import", "global-builtin", "color-functions", "if-function"],
+      },
+    },
+  },
+  test: { environment: "happy-dom", css: false },
+});

@@ -1,0 +1,309 @@
+#!/usr/bin/env python3
+"""One file to run Sulvet from a fresh checkout. Standard library only.
+
+python3 run.py demo    everything, with a made-up band to try
+python3 run.py serve   everything, with your own, empty database
+python3 run.py setup   environment and front-end build only
+python3 run.py test    all tests
+python3 run.py check   formatting, linting, types, import contract, schema
+python3 run.py bench   timings, written to docs/benchmarks.md
+"""
+
+from __future__ import annotations
+
+import argparse
+import hashlib
+import os
+import re
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterable
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent
+VENV = ROOT / ".venv"
+PYTHON = VENV / ("Scripts/python.exe" if os.name == "nt" else "bin/python")
+FRONTEND = ROOT / "frontend"
+DIST = FRONTEND / "dist"
+RUNTIME, DEVELOPMENT = ROOT / "requirements.txt", ROOT / "requirements-dev.txt"
+SCHEMA_TYPES = FRONTEND / "src" / "api" / "schema.d.ts"
+
+
+class Trouble(SystemExit):
+    """Something the person at the shell has to know; ends the program with status 1."""
+
+    def __init__(self, sentence: str) -> None:
+        print(f"run.py: {sentence}", file=sys.stderr)
+        super().__init__(1)
+
+
+def say(sentence: str) -> None:
+    """One line of progress."""
+    print(f"== {sentence}", flush=True)
+
+
+def run(*command: str | Path, where: Path = ROOT, **environment: str) -> None:
+    """Run a command to its end; its failure is ours."""
+    done = subprocess.run(
+        [str(part) for part in command], cwd=where, env={**os.environ, **environment}
+    )
+    if done.returncode:
+        raise Trouble(f"“{' '.join(str(part) for part in command)}” failed.")
+
+
+# -- environment ----------------------------------------------------------------
+
+
+def digest(files: Iterable[Path]) -> str:
+    """One hash over the contents of files."""
+    total = hashlib.sha256()
+    for file in files:
+        total.update(file.name.encode())
+        total.update(file.read_bytes())
+    return total.hexdigest()
+
+
+def fresh(stamp: Path, value: str) -> bool:
+    """Whether a stamp says that this very thing was made already."""
+    return stamp.is_file() and stamp.read_text() == value
+
+
+def ensure_python(lists: list[Path]) -> None:
+    """The virtual environment with these package lists installed."""
+    if sys.version_info < (3, 11):
+        raise Trouble("Sulvet needs Python 3.11 or newer.")
+    if not PYTHON.exists():
+        say("making the Python environment")
+        made = subprocess.run([sys.executable, "-m", "venv", str(VENV)])
+        if made.returncode:
+            shutil.rmtree(VENV, ignore_errors=True)
+            raise Trouble("Python can't make environments here; on Debian install python3-venv.")
+    for file in lists:
+        stamp = VENV / f"{file.stem}.stamp"
+        value = digest([file])
+        if fresh(stamp, value):
+            continue
+        say(f"installing {file.name} (the first time takes some minutes)")
+        run(PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check",
+            "--no-deps", "-r", file)  # fmt: skip
+        stamp.write_text(value)
+
+
+def ensure_node_modules() -> None:
+    """The front end's packages, as locked."""
+    node, npm = shutil.which("node"), shutil.which("npm")
+    if not node or not npm:
+        raise Trouble("Node 20 or newer with npm is needed to build the pages.")
+    version = subprocess.run([node, "--version"], capture_output=True, text=True).stdout
+    if int(re.findall(r"\d+", version)[0]) < 20:
+        raise Trouble(f"Node 20 or newer is needed to build the pages; this is {version.strip()}.")
+    stamp = FRONTEND / "node_modules" / ".sulvet-stamp"
+    value = digest([FRONTEND / "package.json", FRONTEND / "package-lock.json"])
+    if not fresh(stamp, value):
+        say("installing the front end's packages")
+        run(npm, "ci", "--no-audit", "--no-fund", "--loglevel=error", where=FRONTEND)
+        stamp.write_text(value)
+
+
+def ensure_frontend() -> None:
+    """The built pages."""
+    skip = {"node_modules", "dist"}
+    sources = sorted(
+        file
+        for file in FRONTEND.rglob("*")
+        if file.is_file() and not skip & set(file.relative_to(FRONTEND).parts)
+    )
+    stamp, value = DIST / ".sulvet-stamp", digest(sources)
+    if fresh(stamp, value):
+        return
+    ensure_node_modules()
+    say("building the pages")
+    run("npm", "run", "--silent", "build", where=FRONTEND)
+    stamp.write_text(value)
+
+
+# -- serving --------------------------------------------------------------------
+
+
+def manage(data: Path, *words: str) -> None:
+    """Run a management command on one data folder."""
+    run(PYTHON, "manage.py", *words, SULVET_DATA=str(data))
+
+
+def port_free(host: str, port: int) -> bool:
+    """Whether nothing listens there."""
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError:
+            return False
+    return True
+
+
+def serve(data: Path, host: str, port: int, words: list[str]) -> None:
+    """Server and worker until Ctrl-C; a worker that dies is started again."""
+    environment = {**os.environ, "SULVET_DATA": str(data)}
+
+    def begin(*command: str) -> subprocess.Popen[bytes]:
+        # A group of their own: Ctrl-C reaches us alone, and we end them in order.
+        return subprocess.Popen(
+            [str(PYTHON), *command], cwd=ROOT, env=environment, start_new_session=True
+        )
+
+    signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
+    server = begin("-m", "waitress", f"--listen={host}:{port}", "--threads=8",
+                   "--max-request-body-size=2147483648", "sulvet.web.wsgi:application")  # fmt: skip
+    worker = begin("manage.py", "work")
+    try:
+        wait_until_it_answers(host, port, server)
+        print("\n".join(words), flush=True)
+        while server.poll() is None:
+            if worker.poll() is not None:
+                say("the worker stopped; starting it again")
+                worker = begin("manage.py", "work")
+            time.sleep(0.5)
+        raise Trouble("The server stopped; its last lines above say why.")
+    except KeyboardInterrupt:
+        print("\nEnding.", flush=True)
+    finally:
+        for process in (worker, server):
+            process.terminate()
+        for process in (worker, server):
+            try:
+                process.wait(5)
+            except subprocess.TimeoutExpired:
+                process.kill()
+
+
+def wait_until_it_answers(host: str, port: int, server: subprocess.Popen[bytes]) -> None:
+    """Until the first page comes, at most a minute."""
+    for _ in range(240):
+        if server.poll() is not None:
+            raise Trouble("The server did not start; its last lines above say why.")
+        try:
+            with urllib.request.urlopen(f"http://{host}:{port}/api/session/", timeout=2):
+                return
+        except (urllib.error.URLError, OSError):
+            time.sleep(0.25)
+    raise Trouble("The server did not answer within a minute.")
+
+
+def start(options: argparse.Namespace, demo: bool) -> None:
+    """``demo`` and ``serve``."""
+    data = (options.data or ROOT / "data" / ("demo" if demo else "own")).resolve()
+    setup(development=False)
+    if not port_free(options.host, options.port):
+        raise Trouble(f"Port {options.port} is in use. Choose another: --port {options.port + 1}")
+    data.mkdir(parents=True, exist_ok=True)
+    say("preparing the database")
+    manage(data, "migrate", "--verbosity=0")
+    address = f"http://{options.host}:{options.port}/"
+    words = ["", f"Sulvet is at      {address}"]
+    if demo:
+        manage(data, "load_demo")
+        words += ["Demo login        demo", "Password          sulvet-demo"]
+    else:
+        words += ["Open it in a browser; the first time it asks you to make your account."]
+    words += [f"Data are kept in  {data}", "Ctrl-C ends it."]
+    serve(data, options.host, options.port, words)
+
+
+# -- commands -------------------------------------------------------------------
+
+
+def setup(development: bool) -> None:
+    """Environment and build."""
+    ensure_python([RUNTIME, DEVELOPMENT] if development else [RUNTIME])
+    ensure_frontend()
+
+
+def test(names: list[str]) -> None:
+    """All tests, or those named as Django's runner names them."""
+    setup(development=True)
+    data = ROOT / ".cache" / "test-data"
+    data.mkdir(parents=True, exist_ok=True)
+    if not names:
+        ensure_node_modules()
+        say("front-end tests")
+        run("npm", "run", "--silent", "test", where=FRONTEND)
+    say("Python and browser tests")
+    words = names or ["tests", "--parallel", "2"]
+    manage(data, "test", *words)
+
+
+def check() -> None:
+    """Everything a machine can say about the code without running it."""
+    ensure_python([RUNTIME, DEVELOPMENT])
+    ensure_node_modules()
+    tools = VENV / "bin"
+    data = ROOT / ".cache" / "test-data"
+    data.mkdir(parents=True, exist_ok=True)
+    run(tools / "ruff", "check", ".")
+    run(tools / "ruff", "format", "--check", ".")
+    run(tools / "mypy", SULVET_DATA=str(data))
+    run(tools / "lint-imports")
+    manage(data, "makemigrations", "--check", "--dry-run", "--verbosity=0")
+    schema = ROOT / ".cache" / "schema.yaml"
+    manage(data, "spectacular", "--file", str(schema), "--validate", "--fail-on-warn")
+    generated = ROOT / ".cache" / "schema.d.ts"
+    run("npx", "openapi-typescript", schema, "-o", generated, where=FRONTEND)
+    if generated.read_text() != SCHEMA_TYPES.read_text():
+        raise Trouble("The API's types are out of date. Run: python3 run.py schema")
+    for script in ("lint", "types", "format"):
+        run("npm", "run", "--silent", script, where=FRONTEND)
+    say("all clean")
+
+
+def schema() -> None:
+    """Write the front end's API types anew."""
+    ensure_python([RUNTIME, DEVELOPMENT])
+    ensure_node_modules()
+    file = ROOT / ".cache" / "schema.yaml"
+    file.parent.mkdir(exist_ok=True)
+    manage(ROOT / ".cache" / "test-data", "spectacular", "--file", str(file), "--validate")
+    SCHEMA_TYPES.parent.mkdir(parents=True, exist_ok=True)
+    run("npx", "openapi-typescript", file, "-o", SCHEMA_TYPES, where=FRONTEND)
+
+
+def bench() -> None:
+    """Timings as ratios to a baseline of the same run."""
+    setup(development=True)
+    data = ROOT / ".cache" / "bench-data"
+    data.mkdir(parents=True, exist_ok=True)
+    run(PYTHON, "-m", "benchmarks", SULVET_DATA=str(data))
+
+
+def main() -> None:
+    """Read the command line."""
+    parser = argparse.ArgumentParser(
+        description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter
+    )
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+    for name in ("demo", "serve"):
+        command = commands.add_parser(name)
+        command.add_argument("--port", type=int, default=8000)
+        command.add_argument("--host", default="127.0.0.1")
+        command.add_argument("--data", type=Path, help="folder for database and clips")
+    for name in ("setup", "check", "schema", "bench"):
+        commands.add_parser(name)
+    commands.add_parser("test").add_argument("names", nargs="*")
+    options = parser.parse_args()
+    if options.command in ("demo", "serve"):
+        start(options, demo=options.command == "demo")
+    elif options.command == "setup":
+        setup(development=False)
+    elif options.command == "test":
+        test(options.names)
+    else:
+        {"check": check, "schema": schema, "bench": bench}[options.command]()
+
+
+if __name__ == "__main__":
+    main()

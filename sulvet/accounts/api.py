@@ -1,0 +1,94 @@
+"""Who is there: session, login, logout, first account."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth import authenticate, get_user_model, login, logout
+from django.utils.decorators import method_decorator
+from django.views.decorators.csrf import csrf_protect
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from sulvet.accounts.errors import Refused
+from sulvet.accounts.services import create_first_teacher
+
+
+class SessionSerializer(serializers.Serializer[Any]):
+    """Who is logged in; ``new`` when the installation has no account yet."""
+
+    username = serializers.CharField(allow_null=True)
+    new = serializers.BooleanField()
+
+
+class CredentialsSerializer(serializers.Serializer[Any]):
+    """Name and password."""
+
+    username = serializers.CharField(max_length=150)
+    password = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
+def _session(request: Request) -> Response:
+    user = request.user
+    name = user.get_username() if user.is_authenticated else None
+    new = name is None and not get_user_model().objects.exists()
+    return Response(SessionSerializer({"username": name, "new": new}).data)
+
+
+@method_decorator(csrf_protect, name="dispatch")
+class SessionView(APIView):
+    """The teacher's session."""
+
+    permission_classes = (AllowAny,)
+
+    @extend_schema(responses=SessionSerializer, operation_id="session")
+    def get(self, request: Request) -> Response:
+        """Who is logged in."""
+        return _session(request)
+
+    @extend_schema(
+        request=CredentialsSerializer, responses=SessionSerializer, operation_id="log_in"
+    )
+    def post(self, request: Request) -> Response:
+        """Log in."""
+        given = CredentialsSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        user = authenticate(request._request, **given.validated_data)
+        if user is None:
+            raise Refused(
+                "Name and password do not fit together. After ten tries Sulvet waits a quarter "
+                "of an hour."
+            )
+        login(request._request, user)
+        request.user = user
+        return _session(request)
+
+    @extend_schema(responses=SessionSerializer, operation_id="log_out")
+    def delete(self, request: Request) -> Response:
+        """Log out."""
+        logout(request._request)
+        request.user = request._request.user
+        return _session(request)
+
+
+@method_decorator(csrf_protect, name="dispatch")
+class FirstAccountView(APIView):
+    """The first-account step of a new installation."""
+
+    permission_classes = (AllowAny,)
+
+    @extend_schema(
+        request=CredentialsSerializer, responses=SessionSerializer, operation_id="first_account"
+    )
+    def post(self, request: Request) -> Response:
+        """Make the first account and log it in."""
+        given = CredentialsSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        user = create_first_teacher(**given.validated_data)
+        login(request._request, user, backend="django.contrib.auth.backends.ModelBackend")
+        request.user = user
+        return _session(request)

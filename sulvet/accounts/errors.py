@@ -1,0 +1,36 @@
+"""One form for every refusal: a sentence in ``detail``, fields beside it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import status
+from rest_framework.exceptions import APIException, ValidationError
+from rest_framework.response import Response
+from rest_framework.views import exception_handler
+
+
+class Refused(APIException):
+    """Something can't be done as asked; the sentence says what to do."""
+
+    status_code = status.HTTP_400_BAD_REQUEST
+    default_code = "refused"
+
+
+class Conflict(Refused):
+    """The thing is not in a state in which this can be done."""
+
+    status_code = status.HTTP_409_CONFLICT
+
+
+def handle(error: Exception, context: dict[str, Any]) -> Response | None:
+    """DRF's handler; validation errors get a ``detail`` sentence as well."""
+    response = exception_handler(error, context)
+    if response is not None and isinstance(error, ValidationError):
+        data = response.data if isinstance(response.data, dict) else {"errors": response.data}
+        parts = [
+            f"{name}: {' '.join(map(str, texts)) if isinstance(texts, list) else texts}"
+            for name, texts in data.items()
+        ]
+        response.data = {"detail": " ".join(parts), "fields": data}
+    return response

@@ -1,0 +1,10 @@
+"""Addresses of the session."""
+
+from django.urls import path
+
+from sulvet.accounts import api
+
+urlpatterns = [
+    path("session/", api.SessionView.as_view(), name="session"),
+    path("first-account/", api.FirstAccountView.as_view(), name="first-account"),
+]

@@ -1,0 +1,64 @@
+"""The teacher's band, its sections and the chairs in it."""
+
+from __future__ import annotations
+
+import datetime
+
+from django.conf import settings
+from django.db import models
+
+
+class Band(models.Model):
+    """One group of one teacher."""
+
+    teacher = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="bands"
+    )
+    name = models.CharField(max_length=80)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Section(models.Model):
+    """Chairs that sit together; ``arc`` 1 is nearest to the teacher."""
+
+    band = models.ForeignKey(Band, on_delete=models.CASCADE, related_name="sections")
+    name = models.CharField(max_length=40)
+    arc = models.PositiveSmallIntegerField()
+
+    class Meta:
+        ordering = ["arc", "name"]
+        constraints = [
+            models.UniqueConstraint(fields=["band", "name"], name="section_once_in_band")
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Student(models.Model):
+    """One student on one chair.
+
+    school      one of the instrument's schools, empty for its default
+    consent_on  when consent to film was given; None when there is none on file
+    """
+
+    section = models.ForeignKey(Section, on_delete=models.PROTECT, related_name="students")
+    name = models.CharField(max_length=80)
+    instrument = models.CharField(max_length=30)
+    school = models.CharField(max_length=30, blank=True)
+    consent_on = models.DateField(null=True, blank=True)
+    consent_until = models.DateField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["section__arc", "section__name", "name", "id"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def may_be_filmed(self, day: datetime.date) -> bool:
+        """Whether consent is on file for that day."""
+        if self.consent_on is None or day < self.consent_on:
+            return False
+        return self.consent_until is None or day <= self.consent_until

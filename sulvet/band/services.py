@@ -1,0 +1,61 @@
+"""Writes to bands and students."""
+
+from __future__ import annotations
+
+import datetime
+from dataclasses import dataclass
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from sulvet.accounts.errors import Refused
+from sulvet.band.models import Band, Section, Student
+from sulvet.core.judgement.standards import StandardError, standard
+
+
+@dataclass(frozen=True)
+class StudentFacts:
+    """What a teacher says of a student."""
+
+    name: str
+    instrument: str
+    school: str = ""
+    consent_on: datetime.date | None = None
+    consent_until: datetime.date | None = None
+
+
+def band_of(teacher: User) -> Band:
+    """The teacher's band, made at the first call."""
+    band, _ = Band.objects.get_or_create(teacher=teacher, defaults={"name": "Beginning band"})
+    return band
+
+
+@transaction.atomic
+def add_student(band: Band, facts: StudentFacts) -> Student:
+    """A new chair, in the section of its instrument."""
+    student = Student()
+    _take_over(student, band, facts)
+    return student
+
+
+@transaction.atomic
+def change_student(student: Student, facts: StudentFacts) -> Student:
+    """Other facts for a chair. A change of school is judged by at the next look."""
+    _take_over(student, student.section.band, facts)
+    return student
+
+
+def _take_over(student: Student, band: Band, facts: StudentFacts) -> None:
+    try:
+        which = standard(facts.instrument)
+        which.school(facts.school or None)
+    except StandardError as error:
+        raise Refused(str(error)) from error
+    if facts.consent_on and facts.consent_until and facts.consent_until < facts.consent_on:
+        raise Refused("Consent ends before it begins. Check both dates.")
+    student.section, _ = Section.objects.get_or_create(
+        band=band, name=which.section, defaults={"arc": which.arc}
+    )
+    student.name, student.instrument, student.school = facts.name, facts.instrument, facts.school
+    student.consent_on, student.consent_until = facts.consent_on, facts.consent_until
+    student.save()

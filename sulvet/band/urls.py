@@ -1,0 +1,11 @@
+"""Addresses of students and standards."""
+
+from django.urls import path
+
+from sulvet.band import api
+
+urlpatterns = [
+    path("students/", api.StudentsView.as_view(), name="students"),
+    path("students/<int:student_id>/facts/", api.StudentFactsView.as_view(), name="student-facts"),
+    path("standards/", api.StandardsView.as_view(), name="standards"),
+]

@@ -1,0 +1,228 @@
+"""Reading clips in a child process with limits.
+
+A clip is a stranger's file. Whatever it does to a decoder, it does it to a
+child: the caller gets a sentence, never a crash, and never waits for ever.
+The child talks in lines of JSON; arrays come back in one ``.npz`` file.
+"""
+
+from __future__ import annotations
+
+import ctypes
+import json
+import os
+import queue
+import resource
+import signal
+import subprocess
+import sys
+import threading
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from time import monotonic
+from typing import IO, Any
+
+import numpy as np
+
+from sulvet.core.anatomy.marks import Marks
+from sulvet.core.phases import Phase
+from sulvet.core.video.clip import ClipError, ClipFacts, facts
+from sulvet.core.video.follow import Key
+
+RESULT = "marks.npz"
+#: Address space of the child, bytes: working pictures are mapped files and count.
+MEMORY = 12 * 2**30
+#: Time limits, s: to look at a clip, and to review it at least and per second of clip.
+LOOK_SECONDS, REVIEW_SECONDS, REVIEW_PER_SECOND = 60.0, 300.0, 30.0
+
+BROKE = (
+    "Sulvet could not get through this clip; it is damaged in a way that stops the decoder. "
+    "Send it again from the phone, or save it anew in the phone's editor."
+)
+TOO_SLOW = (
+    "Reading this clip took too long and was stopped. Cut it to the few seconds that matter, "
+    "or film at 720p."
+)
+
+
+class ReviewStopped(RuntimeError):
+    """The caller asked to stop; nothing is wrong with the clip."""
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What a review in a child gave; see ``review.Reviewed``."""
+
+    size: tuple[int, int]
+    marks: Marks
+    phases: list[Phase]
+    keys: list[Key]
+    needs: str
+    notes: list[str]
+
+
+def look(clip: Path) -> ClipFacts:
+    """``clip.facts`` in a child. Raises ClipError with a sentence."""
+    return ClipFacts(**_call({"task": "look", "clip": str(clip)}, LOOK_SECONDS))
+
+
+def review(
+    clip: Path,
+    keep: Path,
+    keys: list[Key],
+    phases: list[Phase] | None,
+    mirrored: bool,
+    proxy: bool,
+    seconds: float,
+    progress: Callable[[str, float], None],
+) -> Outcome:
+    """``review.review`` in a child.
+
+    seconds   length of the clip, for the time limit
+    progress  called at least once a second; raise ReviewStopped in it to end the child
+
+    Raises ClipError with a sentence.
+    """
+    said = _call(
+        {
+            "task": "review",
+            "clip": str(clip),
+            "keep": str(keep),
+            "keys": [asdict(key) for key in keys],
+            "phases": None if phases is None else [asdict(phase) for phase in phases],
+            "mirrored": mirrored,
+            "proxy": proxy,
+        },
+        REVIEW_SECONDS + REVIEW_PER_SECOND * seconds,
+        progress,
+    )
+    with np.load(keep / RESULT) as saved:
+        marks = Marks(ids=tuple(said["ids"]), **{name: saved[name] for name in saved.files})
+    return Outcome(
+        size=(said["size"][0], said["size"][1]),
+        marks=marks,
+        phases=[Phase(**phase) for phase in said["phases"]],
+        keys=[Key(**key) for key in said["keys"]],
+        needs=said["needs"],
+        notes=said["notes"],
+    )
+
+
+def _call(
+    request: dict[str, Any],
+    seconds: float,
+    progress: Callable[[str, float], None] = lambda stage, share: None,
+) -> dict[str, Any]:
+    environment = {**os.environ, "PYTHONPATH": str(Path(__file__).parents[2])}
+    child = subprocess.Popen(
+        [sys.executable, "-m", "sulvet.core.sandbox"],
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.DEVNULL,
+        text=True,
+        env=environment,
+    )
+    assert child.stdin is not None and child.stdout is not None
+    lines: queue.Queue[str | None] = queue.Queue()
+    threading.Thread(target=_drain, args=(child.stdout, lines), daemon=True).start()
+    try:
+        child.stdin.write(json.dumps(request))
+        child.stdin.close()
+        end, stage, share = monotonic() + seconds, "starting", 0.0
+        while monotonic() < end:
+            try:
+                line = lines.get(timeout=1.0)
+            except queue.Empty:
+                progress(stage, share)
+                continue
+            if line is None:
+                raise ClipError(BROKE)
+            said = json.loads(line)
+            if "error" in said:
+                raise ClipError(said["error"])
+            if "done" in said:
+                return dict(said["done"])
+            stage, share = said["stage"], said["share"]
+            progress(stage, share)
+        raise ClipError(TOO_SLOW)
+    except BrokenPipeError as error:
+        raise ClipError(BROKE) from error
+    finally:
+        child.kill()
+        child.wait()
+        child.stdout.close()
+
+
+def _drain(pipe: IO[str], lines: queue.Queue[str | None]) -> None:
+    try:
+        for line in pipe:
+            lines.put(line)
+    except ValueError:
+        pass  # closed by the caller
+    lines.put(None)
+
+
+def _limits() -> None:
+    if sys.platform == "linux":
+        # Die with the parent: a killed worker leaves no child behind.
+        ctypes.CDLL(None).prctl(1, signal.SIGKILL)
+        resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+
+
+def main() -> None:
+    """The child: one request on standard input, lines of JSON on standard output."""
+    _limits()
+    request = json.load(sys.stdin)
+    clip = Path(request["clip"])
+
+    def say(**words: Any) -> None:
+        print(json.dumps(words), flush=True)
+
+    try:
+        if request["task"] == "look":
+            say(done=asdict(facts(clip)))
+            return
+        say(done=_review(request, clip, lambda stage, share: say(stage=stage, share=share)))
+    except ClipError as error:
+        say(error=str(error))
+    except MemoryError:
+        say(error=BROKE)
+
+
+def _review(
+    request: dict[str, Any], clip: Path, progress: Callable[[str, float], None]
+) -> dict[str, Any]:
+    # The face mesh takes a second to import; looking at a clip does without.
+    from sulvet.core.review import review as review_here
+    from sulvet.core.video.finder import MeshFinder
+
+    keep = Path(request["keep"])
+    phases = request["phases"]
+    done = review_here(
+        clip,
+        MeshFinder(),
+        keys=[Key(**key) for key in request["keys"]],
+        phases=None if phases is None else [Phase(**phase) for phase in phases],
+        progress=progress,
+        keep=keep,
+        proxy=request["proxy"],
+        mirrored=request["mirrored"],
+    )
+    arrays = {
+        name: getattr(done.marks, name)
+        for name in ("frames", "seconds", "xy", "sigma", "drift", "source", "hidden")
+    }
+    np.savez(keep / RESULT, **arrays)
+    return {
+        "size": done.footage.size,
+        "ids": done.marks.ids,
+        "phases": [asdict(phase) for phase in done.phases],
+        "keys": [asdict(key) for key in done.keys],
+        "needs": done.needs,
+        "notes": done.notes,
+    }
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,201 @@
+"""The two commands for a shell: ``review`` a clip, ``measure`` marks made elsewhere."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import sys
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from sulvet.core.anatomy.marks import PLACED, Marks
+from sulvet.core.formats import coco, report
+from sulvet.core.judgement.judge import CANT_TELL, Judged, judge
+from sulvet.core.judgement.standards import Standard, StandardError, common, standard
+from sulvet.core.phases import Phase
+from sulvet.core.phases import suggest as suggest_phases
+from sulvet.core.video.clip import ClipError
+from sulvet.core.video.follow import Key
+
+
+class _Refused(Exception):
+    """Something given on the command line can't be used; the message says what to do."""
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run a command. Returns 0, or 1 when the take needs marks, or 2 for unusable input."""
+    parser = argparse.ArgumentParser(prog="sulvet", description=__doc__)
+    commands = parser.add_subparsers(dest="command", required=True)
+    for name, what, help_text in (
+        ("review", "clip", "review a clip: find, follow, measure, judge"),
+        ("measure", "marks", "measure and judge marks made elsewhere"),
+    ):
+        command = commands.add_parser(name, help=help_text)
+        command.add_argument(what, type=Path)
+        command.add_argument("--instrument", required=True)
+        command.add_argument("--view", required=True, choices=["front", "side"])
+        command.add_argument("--school", help="one side of a disagreement; default: the first")
+        command.add_argument("--json", type=Path, help="write the whole result there")
+        for phase in ("rest", "hold"):
+            command.add_argument(
+                f"--{phase}", metavar="FROM-TO", help=f"where “{phase}” is, seconds"
+            )
+        if name == "review":
+            command.add_argument("--marks", type=Path, help="marks to start from, COCO keypoints")
+            command.add_argument("--mirrored", action="store_true", help="the clip is a mirror picture")
+    options = parser.parse_args(argv)
+    try:
+        if options.view == "side":
+            raise _Refused("Side views can't be measured yet. Give a front view.")
+        return _review(options) if options.command == "review" else _measure(options)
+    except (ClipError, coco.MarksFileError, StandardError, _Refused) as error:
+        print(f"sulvet: {error}", file=sys.stderr)
+        return 2
+
+
+def _review(options: argparse.Namespace) -> int:
+    from sulvet.core.review import review
+    from sulvet.core.video.finder import MeshFinder
+
+    which, school = _standard(options)
+    if not options.clip.is_file():
+        raise _Refused(f"There is no file “{options.clip}”. Check its name.")
+    _hush()
+    keys = _keys(options.marks) if options.marks else []
+    done = review(
+        options.clip,
+        MeshFinder(),
+        keys=keys,
+        phases=_given_phases(options) or None,
+        mirrored=options.mirrored,
+    )
+    judged = judge(done.marks, done.phases, which, options.view, school)
+    take = {
+        "clip": options.clip.name,
+        "size": list(done.footage.size),
+        "mirrored": options.mirrored,
+        "needs": done.needs,
+        "notes": done.notes,
+    }
+    _finish(options, take, done.marks, done.phases, judged, which, school)
+    return 1 if done.needs else 0
+
+
+def _measure(options: argparse.Namespace) -> int:
+    which, school = _standard(options)
+    document = _document(options.marks)
+    marks, size = coco.load(document)
+    phases, notes = _given_phases(options) or coco.load_phases(document), []
+    if not phases:
+        phases = suggest_phases(marks)
+        notes.append("The phases were guessed from the marks; --rest and --hold set them.")
+    judged = judge(marks, phases, which, options.view, school)
+    take = {"marks": options.marks.name, "size": list(size), "needs": "", "notes": notes}
+    _finish(options, take, marks, phases, judged, which, school)
+    return 0
+
+
+def _hush() -> None:
+    """Keep the face mesh's native log off the teacher's shell; our own words stay."""
+    sys.stderr = os.fdopen(os.dup(2), "w")
+    null = os.open(os.devnull, os.O_WRONLY)
+    os.dup2(null, 2)
+    os.close(null)
+
+
+def _standard(options: argparse.Namespace) -> tuple[Standard, str]:
+    which = standard(options.instrument)
+    return which, which.school(options.school).id
+
+
+def _given_phases(options: argparse.Namespace) -> list[Phase]:
+    phases = []
+    for name in ("rest", "hold"):
+        text = getattr(options, name)
+        if not text:
+            continue
+        try:
+            start, end = (float(part) for part in text.split("-"))
+            phases.append(Phase(name, start, end))
+        except ValueError:
+            raise _Refused(
+                f"--{name} wants two times in seconds, the later one last, such as 0.2-1.4."
+            ) from None
+    return phases
+
+
+def _document(path: Path) -> Any:
+    try:
+        return json.loads(path.read_text(encoding="utf-8"))
+    except FileNotFoundError:
+        raise _Refused(f"There is no file “{path}”. Check its name.") from None
+    except (UnicodeDecodeError, json.JSONDecodeError, OSError) as error:
+        raise _Refused(
+            f"“{path}” is not a JSON file ({error}). Give COCO keypoints JSON."
+        ) from None
+
+
+def _keys(path: Path) -> list[Key]:
+    marks, _ = coco.load(_document(path))
+    return placed_keys(marks)
+
+
+def placed_keys(marks: Marks) -> list[Key]:
+    """Keyframes from marks a person placed; what a program followed is left out."""
+    rows, columns = np.nonzero((marks.source == PLACED) & np.isfinite(marks.xy[..., 0]))
+    return [
+        Key(
+            marks.ids[c],
+            int(marks.frames[r]),
+            float(marks.xy[r, c, 0]),
+            float(marks.xy[r, c, 1]),
+            float(marks.sigma[r, c]),
+            PLACED,
+            bool(marks.hidden[r, c]),
+        )
+        for r, c in zip(rows, columns, strict=True)
+    ]
+
+
+def _finish(
+    options: argparse.Namespace,
+    take: dict[str, Any],
+    marks: Marks,
+    phases: list[Phase],
+    judged: Judged,
+    which: Standard,
+    school: str,
+) -> None:
+    take |= {
+        "instrument": which.instrument,
+        "view": options.view,
+        "school": school,
+        "standard": f"{which.instrument} {which.version}",
+    }
+    if options.json:
+        document = report.document(take, marks, phases, judged)
+        options.json.write_text(
+            json.dumps(document, ensure_ascii=False, indent=1, allow_nan=False) + "\n", "utf-8"
+        )
+    print(f"{which.name}, {options.view} view, school “{which.school(school).name}”")
+    for sentence in filter(None, [take["needs"], *take["notes"]]):
+        print(f"  {sentence}")
+    for phase in phases:
+        print(f"  {phase.name:<8}{phase.start:6.2f} to {phase.end:.2f} s")
+    words = {m.id: m for m in common().measures}
+    for item in judged.readings:
+        label = f"  {item.measure:<18}{item.phase:<8}"
+        if item.value is None or item.uncertainty is None:
+            print(f"{label}{CANT_TELL}: {item.reason}")
+        else:
+            digits = words[item.measure].decimals
+            number = f"{item.value:.{digits}f} ± {item.uncertainty:.{digits}f} {item.unit}"
+            print(f"{label}{number:<22}{item.verdict}")
+    for found in judged.findings:
+        where = "" if found.start is None else f" from {found.start:.2f} to {found.end:.2f} s"
+        print(f"  {found.fault}: {found.verdict} in {found.phase}{where}. {found.reason}".rstrip())
+    if not judged.findings:
+        print("  No finding.")

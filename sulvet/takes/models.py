@@ -1,0 +1,196 @@
+"""A take, what the teacher set on it, and what followed from that.
+
+Tracks, readings and findings are derived: they can be thrown away and made
+again from the clip, the marks and the phases, and carry the versions of engine
+and standard that made them.
+"""
+
+from __future__ import annotations
+
+import uuid
+from pathlib import Path
+
+from django.conf import settings
+from django.db import models
+
+from sulvet.band.models import Student
+from sulvet.core.phases import PHASES
+from sulvet.core.video.proxy import PROXY
+
+
+class Take(models.Model):
+    """One clip of one student, and how far Sulvet has got with it."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting", "waiting to be read"
+        WORKING = "working", "being read"
+        NEEDS_MARKS = "needs-marks", "needs the teacher's marks"
+        READY = "ready", "measured"
+        FAILED = "failed", "could not be read"
+
+    class View(models.TextChoices):
+        FRONT = "front"
+
+    class Purpose(models.TextChoices):
+        CHECK = "check", "first look"
+        RECHECK = "recheck", "recheck"
+
+    student = models.ForeignKey(Student, on_delete=models.CASCADE, related_name="takes")
+    folder = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
+    view = models.CharField(max_length=10, choices=View.choices, default=View.FRONT)
+    purpose = models.CharField(max_length=10, choices=Purpose.choices, default=Purpose.CHECK)
+    filmed_on = models.DateField()
+    mirrored = models.BooleanField(default=False)
+    original_name = models.CharField(max_length=200)
+    clip_name = models.CharField(max_length=30)
+    clip_seconds = models.FloatField(null=True)
+    width = models.PositiveIntegerField(default=0)
+    height = models.PositiveIntegerField(default=0)
+    frame_times = models.JSONField(default=list)
+    state = models.CharField(max_length=12, choices=State.choices, default=State.WAITING)
+    stage = models.CharField(max_length=20, blank=True)
+    share = models.FloatField(default=0.0)
+    message = models.TextField(blank=True)
+    notes = models.JSONField(default=list)
+    #: The job that may write results; an older job's results are dropped.
+    job = models.UUIDField(null=True)
+    heartbeat = models.DateTimeField(null=True)
+    tries = models.PositiveSmallIntegerField(default=0)
+    read_at = models.DateTimeField(null=True, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-filmed_on", "-id"]
+        indexes = [models.Index(fields=["state", "heartbeat"])]
+
+    def __str__(self) -> str:
+        return f"{self.student} {self.filmed_on}"
+
+    @property
+    def directory(self) -> Path:
+        """Folder of the clip and all files made of it."""
+        return Path(settings.CLIPS_DIR) / str(self.folder)
+
+    @property
+    def clip(self) -> Path:
+        """The original file, as it came."""
+        return self.directory / self.clip_name
+
+    @property
+    def proxy(self) -> Path:
+        """The review copy."""
+        return self.directory / PROXY
+
+
+class TakePhase(models.Model):
+    """A rehearsal mark, suggested or set by the teacher."""
+
+    take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="phases")
+    name = models.CharField(max_length=10, choices=[(p, p) for p in PHASES])
+    start = models.FloatField()
+    end = models.FloatField()
+    by_teacher = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["start", "id"]
+
+
+class Mark(models.Model):
+    """A landmark on one frame from which following starts, in pixels of the upright picture."""
+
+    class Source(models.TextChoices):
+        FOUND = "found"
+        PLACED = "placed"
+
+    take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="marks")
+    landmark = models.CharField(max_length=20)
+    frame = models.PositiveIntegerField()
+    x = models.FloatField()
+    y = models.FloatField()
+    sigma = models.FloatField()
+    hidden = models.BooleanField(default=False)
+    source = models.CharField(max_length=10, choices=Source.choices)
+
+    class Meta:
+        ordering = ["landmark", "frame"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["take", "landmark", "frame", "source"], name="one_mark_a_frame"
+            )
+        ]
+
+
+class Track(models.Model):
+    """One landmark through a whole take, packed; see ``tracks.pack``."""
+
+    take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="tracks")
+    landmark = models.CharField(max_length=20)
+    data = models.BinaryField()
+    engine = models.CharField(max_length=10)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["take", "landmark"], name="one_track")]
+
+
+class Derived(models.Model):
+    """What made a row: engine and standard, with the standard's version."""
+
+    engine = models.CharField(max_length=10)
+    standard = models.CharField(max_length=40)
+    school = models.CharField(max_length=30)
+
+    class Meta:
+        abstract = True
+
+
+class Reading(Derived):
+    """A measured value of one phase ± its 95 % uncertainty."""
+
+    take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="readings")
+    measure = models.CharField(max_length=30)
+    phase = models.CharField(max_length=10)
+    value = models.FloatField(null=True)
+    uncertainty = models.FloatField(null=True)
+    unit = models.CharField(max_length=10)
+    verdict = models.CharField(max_length=12)
+    reason = models.TextField(blank=True)
+
+    class Meta:
+        ordering = ["id"]
+
+
+class Finding(Derived):
+    """A fault, a thing to watch, or why it can't be told; the first comes first."""
+
+    take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="findings")
+    fault = models.CharField(max_length=40)
+    verdict = models.CharField(max_length=12)
+    phase = models.CharField(max_length=10)
+    start = models.FloatField(null=True)
+    end = models.FloatField(null=True)
+    worst_frame = models.PositiveIntegerField(null=True)
+    evidence = models.JSONField(default=list)
+    reason = models.TextField(blank=True)
+
+    class Meta:
+        ordering = ["id"]
+
+
+class Decision(models.Model):
+    """What the teacher says to a finding. Kept beside it, never lost when it is made anew."""
+
+    class Answer(models.TextChoices):
+        CONFIRMED = "confirmed"
+        DISMISSED = "dismissed"
+
+    take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="decisions")
+    fault = models.CharField(max_length=40)
+    phase = models.CharField(max_length=10)
+    answer = models.CharField(max_length=10, choices=Answer.choices)
+    reason = models.CharField(max_length=300, blank=True)
+    decided_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["take", "fault", "phase"], name="one_decision")
+        ]

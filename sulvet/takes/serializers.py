@@ -1,0 +1,277 @@
+"""Shapes of takes on the wire; the front end's types are made from these."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers as s
+
+from sulvet.core.phases import PHASES
+from sulvet.takes.models import Decision, Take
+
+CHAIR_STATES = (
+    "no-consent", "nothing-filmed", "being-read", "failed", "needs-marks",
+    "new-take", "focus", "clear", "cant-tell",
+)  # fmt: skip
+VERDICTS = ("in band", "watch", "fault", "can't tell", "no band")
+
+
+class Plain(s.Serializer[Any]):
+    """Only shapes what a selector returns."""
+
+
+class TakeSummarySerializer(Plain):
+    """A take in one line."""
+
+    id = s.IntegerField()
+    student = s.IntegerField()
+    view = s.ChoiceField(Take.View.choices)
+    purpose = s.ChoiceField(Take.Purpose.choices)
+    filmed_on = s.DateField()
+    original_name = s.CharField()
+    seconds = s.FloatField(allow_null=True)
+    state = s.ChoiceField(Take.State.choices)
+    stage = s.CharField()
+    share = s.FloatField()
+    message = s.CharField()
+    read = s.BooleanField()
+    result = s.ChoiceField(["", "fault", "cant-tell", "clear"])
+    focus = s.CharField(allow_null=True)
+    focus_name = s.CharField(allow_null=True)
+    answer = s.ChoiceField(Decision.Answer.choices, allow_null=True)
+
+
+class ChairSerializer(Plain):
+    """One student's place."""
+
+    id = s.IntegerField()
+    name = s.CharField()
+    instrument = s.CharField()
+    school = s.CharField()
+    consent_on = s.DateField(allow_null=True)
+    consent_until = s.DateField(allow_null=True)
+    state = s.ChoiceField(CHAIR_STATES)
+    take = TakeSummarySerializer(allow_null=True)
+
+
+class SectionSerializer(Plain):
+    """Chairs that sit together."""
+
+    id = s.IntegerField()
+    name = s.CharField()
+    arc = s.IntegerField()
+    chairs = ChairSerializer(many=True)
+
+
+class NextSerializer(Plain):
+    """One line of *Next for you*."""
+
+    student = s.IntegerField()
+    name = s.CharField()
+    state = s.ChoiceField(CHAIR_STATES)
+    what = s.CharField()
+    take = s.IntegerField(allow_null=True)
+
+
+class BandPageSerializer(Plain):
+    """The home screen."""
+
+    name = s.CharField()
+    sections = SectionSerializer(many=True)
+    next = NextSerializer(many=True)
+
+
+class StudentPageSerializer(ChairSerializer):
+    """One student with all takes."""
+
+    section = s.CharField()
+    takes = TakeSummarySerializer(many=True)
+
+
+class PhaseInSerializer(Plain):
+    """A rehearsal mark as set."""
+
+    name = s.ChoiceField(PHASES)
+    start = s.FloatField()
+    end = s.FloatField()
+
+    def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        """The end lies after the start."""
+        if attrs["end"] <= attrs["start"]:
+            raise s.ValidationError(f"The phase “{attrs['name']}” must end after it starts.")
+        return attrs
+
+
+class PhasesInSerializer(Plain):
+    """All rehearsal marks of a take."""
+
+    phases = PhaseInSerializer(many=True)
+
+
+class PhaseSerializer(Plain):
+    """A rehearsal mark."""
+
+    name = s.ChoiceField(PHASES)
+    start = s.FloatField()
+    end = s.FloatField()
+    by_teacher = s.BooleanField()
+
+
+class TrackSerializer(Plain):
+    """One landmark through the take, a value a frame."""
+
+    landmark = s.CharField()
+    x = s.ListField(child=s.FloatField(allow_null=True))
+    y = s.ListField(child=s.FloatField(allow_null=True))
+    sigma = s.ListField(child=s.FloatField(allow_null=True))
+    source = s.ListField(child=s.ChoiceField(["none", "followed", "found", "placed"]))
+    hidden = s.ListField(child=s.BooleanField())
+
+
+class MarkSerializer(Plain):
+    """A keyframe of a landmark."""
+
+    landmark = s.CharField()
+    frame = s.IntegerField(min_value=0)
+    x = s.FloatField()
+    y = s.FloatField()
+    hidden = s.BooleanField()
+    source = s.ChoiceField(["found", "placed"])
+
+
+class MarkInSerializer(Plain):
+    """A landmark as the teacher places it, pixels of the upright picture."""
+
+    landmark = s.CharField(max_length=20)
+    frame = s.IntegerField(min_value=0)
+    x = s.FloatField()
+    y = s.FloatField()
+    hidden = s.BooleanField(default=False)
+
+
+class MarkOutSerializer(Plain):
+    """Which placed mark to take back."""
+
+    landmark = s.CharField(max_length=20)
+    frame = s.IntegerField(min_value=0)
+
+
+class SeriesSerializer(Plain):
+    """One measure along time, with the band it should stay in."""
+
+    measure = s.CharField()
+    name = s.CharField()
+    stave = s.CharField()
+    explains = s.CharField()
+    decimals = s.IntegerField()
+    unit = s.CharField()
+    value = s.ListField(child=s.FloatField(allow_null=True))
+    sigma = s.ListField(child=s.FloatField(allow_null=True))
+    low = s.FloatField(allow_null=True)
+    high = s.FloatField(allow_null=True)
+    note = s.CharField()
+
+
+class ReadingSerializer(Plain):
+    """A value of one phase ± its 95 % uncertainty."""
+
+    measure = s.CharField()
+    name = s.CharField()
+    decimals = s.IntegerField()
+    phase = s.CharField()
+    value = s.FloatField(allow_null=True)
+    uncertainty = s.FloatField(allow_null=True)
+    unit = s.CharField()
+    verdict = s.ChoiceField(VERDICTS)
+    reason = s.CharField()
+
+
+class EvidenceSerializer(Plain):
+    """One measured thing a finding rests on."""
+
+    measure = s.CharField()
+    name = s.CharField()
+    decimals = s.IntegerField()
+    value = s.FloatField()
+    uncertainty = s.FloatField()
+    limit = s.FloatField()
+    edge = s.FloatField()
+    unit = s.CharField()
+
+
+class FindingSerializer(Plain):
+    """A finding with its words, evidence and the teacher's answer."""
+
+    fault = s.CharField()
+    name = s.CharField()
+    shows = s.CharField()
+    why = s.CharField()
+    first_help = s.CharField()
+    drill = s.CharField()
+    confused_with = s.CharField()
+    verdict = s.ChoiceField(VERDICTS)
+    phase = s.CharField()
+    start = s.FloatField(allow_null=True)
+    end = s.FloatField(allow_null=True)
+    worst_frame = s.IntegerField(allow_null=True)
+    evidence = EvidenceSerializer(many=True)
+    reason = s.CharField()
+    answer = s.ChoiceField(Decision.Answer.choices, allow_null=True)
+    answer_reason = s.CharField()
+
+
+class BenchPageSerializer(Plain):
+    """All that the Bench shows of one take."""
+
+    take = TakeSummarySerializer()
+    student_name = s.CharField()
+    instrument = s.CharField()
+    school = s.CharField()
+    school_sentence = s.CharField()
+    standard = s.CharField()
+    notes = s.ListField(child=s.CharField())
+    width = s.IntegerField()
+    height = s.IntegerField()
+    times = s.ListField(child=s.FloatField())
+    has_frames = s.BooleanField()
+    phases = PhaseSerializer(many=True)
+    tracks = TrackSerializer(many=True)
+    marks = MarkSerializer(many=True)
+    series = SeriesSerializer(many=True)
+    readings = ReadingSerializer(many=True)
+    findings = FindingSerializer(many=True)
+
+
+class LandmarkSerializer(Plain):
+    """What a landmark is called and where it lies."""
+
+    id = s.CharField()
+    words = s.CharField()
+    term = s.CharField()
+    where = s.CharField()
+    required = s.BooleanField()
+
+
+class ClipInSerializer(Plain):
+    """A clip as it comes in."""
+
+    clip = s.FileField(allow_empty_file=True)
+    view = s.ChoiceField(Take.View.choices)
+    purpose = s.ChoiceField(Take.Purpose.choices)
+    filmed_on = s.DateField()
+    mirrored = s.BooleanField(default=False)
+
+
+class DecisionInSerializer(Plain):
+    """The teacher's answer to a finding; an empty answer takes it back."""
+
+    fault = s.CharField(max_length=40)
+    phase = s.CharField(max_length=10)
+    answer = s.ChoiceField(Decision.Answer.choices, allow_blank=True)
+    reason = s.CharField(max_length=300, allow_blank=True, default="")
+
+
+class ReadInSerializer(Plain):
+    """Whether the teacher has read the take."""
+
+    read = s.BooleanField()

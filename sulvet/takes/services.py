@@ -1,0 +1,326 @@
+"""Writes to takes: taking clips in, storing what came out, the teacher's own marks."""
+
+from __future__ import annotations
+
+import datetime
+import shutil
+import uuid
+from dataclasses import dataclass
+from pathlib import Path
+
+from django.conf import settings
+from django.core.files.uploadedfile import UploadedFile
+from django.db import transaction
+from django.db.models import Q
+from django.utils import timezone
+
+from sulvet.accounts.errors import Conflict, Refused
+from sulvet.band.models import Student
+from sulvet.core import ENGINE_VERSION, sandbox
+from sulvet.core.anatomy.landmarks import BY_ID, FRONT_IDS
+from sulvet.core.anatomy.marks import FOUND, Marks
+from sulvet.core.formats import report
+from sulvet.core.formats.coco import PLACED_SIGMA
+from sulvet.core.judgement.judge import Judged, judge
+from sulvet.core.judgement.standards import standard
+from sulvet.core.phases import Phase
+from sulvet.core.review import anchor_frame
+from sulvet.core.video.clip import MAX_BYTES, ClipError, check_file
+from sulvet.core.video.follow import refollow
+from sulvet.takes import steadied, tracks
+from sulvet.takes.models import Decision, Finding, Mark, Reading, Take, TakePhase
+
+#: A working take whose worker has not been heard of for this long is taken up again.
+STALE = datetime.timedelta(seconds=20)
+#: One that waits this long has lost its place in the queue; a second place does no
+#: harm, since only the newest job of a take may run.
+LOST = datetime.timedelta(minutes=30)
+#: After this many tries a take that kills its worker is given up, with the reason.
+MAX_TRIES = 3
+GIVEN_UP = (
+    "Reading this clip stopped the program three times, so it was left alone. The clip is kept. "
+    "Save it anew in the phone's editor and send it again."
+)
+NO_CONSENT = (
+    "There is no consent to film on file for {name} on {day}. Enter the date of the "
+    "parents' consent on the student's page first, then send the clip again."
+)
+
+
+@dataclass(frozen=True)
+class TakeFacts:
+    """What a teacher says of a clip."""
+
+    view: str
+    purpose: str
+    filmed_on: datetime.date
+    mirrored: bool = False
+
+
+def add_take(student: Student, upload: UploadedFile, facts: TakeFacts) -> Take:
+    """Take a clip in. Refused with a sentence when it can't be used; then nothing is kept."""
+    if not student.may_be_filmed(facts.filmed_on):
+        raise Refused(NO_CONSENT.format(name=student.name, day=facts.filmed_on.isoformat()))
+    folder = uuid.uuid4()
+    directory = Path(settings.CLIPS_DIR) / str(folder)
+    incoming = directory.with_suffix(".incoming")
+    incoming.mkdir(parents=True)
+    name = "clip" + Path(upload.name or "").suffix.lower()[:6]
+    try:
+        with open(incoming / name, "wb") as file:
+            for chunk in upload.chunks():
+                file.write(chunk)
+        known = _look(incoming / name)
+        # Whole or not at all: the folder gets its name when everything is in it.
+        incoming.rename(directory)
+    except BaseException:
+        shutil.rmtree(incoming, ignore_errors=True)
+        raise
+    with transaction.atomic():
+        take = Take.objects.create(
+            student=student,
+            folder=folder,
+            view=facts.view,
+            purpose=facts.purpose,
+            filmed_on=facts.filmed_on,
+            mirrored=facts.mirrored,
+            original_name=(upload.name or "clip")[:200],
+            clip_name=name,
+            clip_seconds=known.seconds,
+            width=known.width,
+            height=known.height,
+        )
+        enqueue(take)
+    return take
+
+
+def _look(path: Path) -> sandbox.ClipFacts:
+    try:
+        check_file(path, MAX_BYTES)
+        return sandbox.look(path)
+    except ClipError as error:
+        raise Refused(str(error)) from error
+
+
+def enqueue(take: Take) -> None:
+    """Hand a take to the worker under a new job; whatever an older job brings is dropped."""
+    from sulvet.takes.tasks import read_take
+
+    take.job, take.state, take.stage, take.share = uuid.uuid4(), Take.State.WAITING, "", 0.0
+    take.heartbeat, take.message = timezone.now(), ""
+    take.save(update_fields=["job", "state", "stage", "share", "heartbeat", "message"])
+    job = str(take.job)
+    transaction.on_commit(lambda: read_take.enqueue(take.pk, job))
+
+
+def start(take_id: int, job: str) -> Take | None:
+    """Claim a take for a job; None when another job has it or it is done."""
+    with transaction.atomic():
+        take = Take.objects.filter(pk=take_id, job=job, state=Take.State.WAITING).first()
+        if take is None:
+            return None
+        take.state, take.heartbeat, take.tries = Take.State.WORKING, timezone.now(), take.tries + 1
+        take.save(update_fields=["state", "heartbeat", "tries"])
+    return take
+
+
+def heard(take: Take, stage: str, share: float) -> bool:
+    """Note progress; False when the job no longer owns the take (deleted, or begun anew)."""
+    return bool(
+        Take.objects.filter(pk=take.pk, job=take.job, state=Take.State.WORKING).update(
+            stage=stage, share=share, heartbeat=timezone.now()
+        )
+    )
+
+
+def take_up_stale() -> int:
+    """Begin again what a killed worker left; returns how many takes."""
+    now, taken = timezone.now(), 0
+    stopped = Q(state=Take.State.WORKING, heartbeat__lt=now - STALE)
+    lost = Q(state=Take.State.WAITING, heartbeat__lt=now - LOST)
+    for take in Take.objects.filter(stopped | lost):
+        if take.tries >= MAX_TRIES:
+            fail(take, GIVEN_UP)
+        else:
+            with transaction.atomic():
+                enqueue(take)
+            taken += 1
+    return taken
+
+
+def fail(take: Take, sentence: str) -> None:
+    """The take can't be read; the clip is kept and the teacher told why."""
+    Take.objects.filter(pk=take.pk, job=take.job).update(
+        state=Take.State.FAILED, message=sentence, stage="", share=0.0
+    )
+
+
+@transaction.atomic
+def store_outcome(take: Take, outcome: sandbox.Outcome) -> bool:
+    """Store what a job brought; False, and nothing stored, if the job is no longer wanted."""
+    fresh = (
+        Take.objects.filter(pk=take.pk, job=take.job, state=Take.State.WORKING)
+        .select_related("student")
+        .first()
+    )
+    if fresh is None:
+        return False
+    fresh.width, fresh.height = outcome.size
+    fresh.frame_times = [round(float(t), 6) for t in outcome.marks.seconds]
+    fresh.notes = outcome.notes
+    fresh.state = Take.State.NEEDS_MARKS if outcome.needs else Take.State.READY
+    fresh.message, fresh.stage, fresh.share, fresh.tries = outcome.needs, "", 1.0, 0
+    fresh.save()
+    fresh.marks.filter(source=Mark.Source.FOUND).delete()
+    Mark.objects.bulk_create(
+        tracks.mark_rows(fresh, [key for key in outcome.keys if key.source == FOUND])
+    )
+    tracks.save(fresh, outcome.marks, FRONT_IDS)
+    if not fresh.phases.filter(by_teacher=True).exists():
+        _write_phases(fresh, outcome.phases, by_teacher=False)
+    steadied.forget(fresh)
+    rejudge(fresh, outcome.marks)
+    return True
+
+
+def phases_of(take: Take) -> list[Phase]:
+    """The take's rehearsal marks."""
+    return [Phase(p.name, p.start, p.end) for p in take.phases.all()]
+
+
+def judged(take: Take, marks: Marks) -> Judged:
+    """Measure and judge a take by its student's standard."""
+    which = standard(take.student.instrument)
+    school = which.school(take.student.school or None).id
+    return judge(marks, phases_of(take), which, take.view, school)
+
+
+def rejudge(take: Take, marks: Marks) -> None:
+    """Make readings and findings anew from marks and phases."""
+    result = judged(take, marks)
+    which = standard(take.student.instrument)
+    made = {
+        "take": take,
+        "engine": ENGINE_VERSION,
+        "standard": f"{which.instrument} {which.version}",
+        "school": which.school(take.student.school or None).id,
+    }
+    take.readings.all().delete()
+    take.findings.all().delete()
+    Reading.objects.bulk_create(Reading(**made, **report.reading(r)) for r in result.readings)
+    Finding.objects.bulk_create(Finding(**made, **report.finding(f)) for f in result.findings)
+
+
+def _write_phases(take: Take, phases: list[Phase], by_teacher: bool) -> None:
+    take.phases.all().delete()
+    TakePhase.objects.bulk_create(
+        TakePhase(take=take, name=p.name, start=p.start, end=p.end, by_teacher=by_teacher)
+        for p in phases
+    )
+
+
+def _settled(take: Take) -> None:
+    if take.state not in (Take.State.READY, Take.State.NEEDS_MARKS):
+        raise Conflict("Sulvet is still reading this take. Wait until it is measured.")
+
+
+@transaction.atomic
+def set_phases(take: Take, phases: list[Phase]) -> None:
+    """The teacher's rehearsal marks in place of those there are."""
+    _settled(take)
+    end = take.frame_times[-1]
+    for phase in phases:
+        if phase.start < 0 or phase.end > end + 0.05:
+            raise Refused(f"The phase “{phase.name}” reaches outside the clip. Draw it inside.")
+    _write_phases(take, phases, by_teacher=True)
+    rejudge(take, tracks.load(take))
+
+
+def place_mark(
+    take: Take, landmark: str, frame: int, x: float, y: float, hidden: bool = False
+) -> None:
+    """Put a landmark where the teacher says on one frame, and follow it again from there."""
+    _settled(take)
+    if landmark not in BY_ID:
+        raise Refused(f"There is no landmark “{landmark}”.")
+    if not 0 <= frame < len(take.frame_times):
+        raise Refused(f"The take has no frame {frame}.")
+    if not (-0.5 <= x <= take.width - 0.5 and -0.5 <= y <= take.height - 0.5):
+        raise Refused("A mark must lie inside the picture.")
+    with transaction.atomic():
+        Mark.objects.update_or_create(
+            take=take,
+            landmark=landmark,
+            frame=frame,
+            source=Mark.Source.PLACED,
+            defaults={"x": x, "y": y, "hidden": hidden, "sigma": PLACED_SIGMA},
+        )
+        _follow_again(take, landmark)
+
+
+def remove_mark(take: Take, landmark: str, frame: int) -> None:
+    """Take a placed mark back; what was found or placed elsewhere counts again."""
+    _settled(take)
+    with transaction.atomic():
+        take.marks.filter(landmark=landmark, frame=frame, source=Mark.Source.PLACED).delete()
+        _follow_again(take, landmark)
+
+
+def _follow_again(take: Take, landmark: str) -> None:
+    if take.state != Take.State.READY:
+        return  # the first marks of a take that is not followed yet: wait for all of them
+    steady = steadied.of(take)
+    marks = refollow(steady, tracks.load(take), landmark, tracks.keys(take, landmark))
+    tracks.save(take, marks, (landmark,))
+    rejudge(take, marks)
+
+
+def look_again(take: Take) -> None:
+    """Read the take again with the teacher's marks and phases."""
+    if take.state in (Take.State.WAITING, Take.State.WORKING):
+        raise Conflict("Sulvet is reading this take already.")
+    if take.state == Take.State.NEEDS_MARKS:
+        has_rest = take.phases.filter(name="rest", by_teacher=True).exists()
+        if anchor_frame(tracks.keys(take)) is None and not has_rest:
+            raise Refused(
+                "Place all the asked marks on one frame first, or set the letter “rest” where "
+                "the face is relaxed."
+            )
+    with transaction.atomic():
+        take.tries = 0
+        take.save(update_fields=["tries"])
+        enqueue(take)
+
+
+def decide(take: Take, fault: str, phase: str, answer: str, reason: str) -> None:
+    """Confirm or dismiss a finding; an empty answer takes the decision back."""
+    if not take.findings.filter(fault=fault, phase=phase).exists():
+        raise Refused("This take has no such finding any more. Look at it again.")
+    if answer == Decision.Answer.DISMISSED and not reason.strip():
+        raise Refused("Say in a word why the finding is dismissed.")
+    if not answer:
+        take.decisions.filter(fault=fault, phase=phase).delete()
+        return
+    Decision.objects.update_or_create(
+        take=take,
+        fault=fault,
+        phase=phase,
+        defaults={"answer": answer, "reason": reason.strip()},
+    )
+
+
+def set_read(take: Take, is_read: bool) -> None:
+    """The teacher has read the take, or wants it back in the list."""
+    take.read_at = timezone.now() if is_read else None
+    take.save(update_fields=["read_at"])
+
+
+def delete_take(take: Take) -> None:
+    """Delete a take: rows first, then every file of it."""
+    directory = take.directory
+    with transaction.atomic():
+        take.delete()
+        transaction.on_commit(lambda: shutil.rmtree(directory, ignore_errors=True))
+    steadied.forget(take)
+
+

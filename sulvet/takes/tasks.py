@@ -1,0 +1,70 @@
+"""The worker's one job: reading a take."""
+
+from __future__ import annotations
+
+import logging
+import shutil
+import tempfile
+from pathlib import Path
+
+from django_tasks import task
+
+from sulvet.core import sandbox
+from sulvet.core.anatomy.marks import PLACED
+from sulvet.core.video.clip import ClipError
+from sulvet.core.video.proxy import PROXY
+from sulvet.core.video.store import MATRICES, PICTURES
+from sulvet.takes import services, tracks
+from sulvet.takes.models import Take
+
+log = logging.getLogger(__name__)
+FILES = (PROXY, PICTURES, MATRICES)
+
+
+@task()
+def read_take(take_id: int, job: str) -> None:
+    """Read, find, follow, judge. Safe to run twice: only the take's own job may write."""
+    take = services.start(take_id, job)
+    if take is None:
+        return
+    try:
+        _read(take)
+    except sandbox.ReviewStopped:
+        log.warning("take %s: stopped, another job has it", take_id)
+    except ClipError as error:
+        services.fail(take, str(error))
+    except Exception:
+        log.exception("take %s", take_id)
+        services.fail(
+            take,
+            "Something went wrong inside Sulvet while it read this clip. The clip is kept; "
+            "press “Read again”.",
+        )
+
+
+def _read(take: Take) -> None:
+    def progress(stage: str, share: float) -> None:
+        if not services.heard(take, stage, share):
+            raise sandbox.ReviewStopped
+
+    by_teacher = take.phases.filter(by_teacher=True)
+    # Made beside the take and moved in whole: a reader never sees half a file.
+    with tempfile.TemporaryDirectory(dir=take.directory, prefix="making-") as making:
+        outcome = sandbox.review(
+            take.clip,
+            Path(making),
+            keys=[key for key in tracks.keys(take) if key.source == PLACED],
+            phases=services.phases_of(take) if by_teacher.exists() else None,
+            mirrored=take.mirrored,
+            proxy=not take.proxy.exists(),
+            seconds=take.clip_seconds or 180.0,
+            progress=progress,
+        )
+        for name in FILES:
+            made = Path(making) / name
+            if made.exists():
+                made.replace(take.directory / name)
+        if not services.store_outcome(take, outcome):
+            raise sandbox.ReviewStopped
+    if not Take.objects.filter(pk=take.pk).exists():
+        shutil.rmtree(take.directory, ignore_errors=True)

@@ -1,0 +1,85 @@
+"""Tracks between the database and the engine's arrays."""
+
+from __future__ import annotations
+
+import zlib
+
+import numpy as np
+
+from sulvet.core import ENGINE_VERSION
+from sulvet.core.anatomy.landmarks import FRONT_IDS
+from sulvet.core.anatomy.marks import SOURCES, Marks
+from sulvet.core.video.follow import Key
+from sulvet.takes.models import Mark, Take, Track
+
+
+def pack(marks: Marks, column: int) -> bytes:
+    """One landmark's track: x, y, sigma, drift as float32, then source and hidden as bytes.
+
+    Frame after frame within each, little-endian, zlib-compressed.
+    """
+    floats = np.stack(
+        [
+            marks.xy[:, column, 0],
+            marks.xy[:, column, 1],
+            marks.sigma[:, column],
+            marks.drift[:, column],
+        ]
+    ).astype("<f4")
+    flags = np.stack([marks.source[:, column], marks.hidden[:, column]]).astype(np.uint8)
+    return zlib.compress(floats.tobytes() + flags.tobytes())
+
+
+def unpack(marks: Marks, column: int, data: bytes) -> None:
+    """Fill one landmark of ``marks`` from a packed track."""
+    raw, count = zlib.decompress(data), len(marks)
+    floats = np.frombuffer(raw, "<f4", 4 * count).reshape(4, count).astype(float)
+    flags = np.frombuffer(raw, np.uint8, 2 * count, offset=16 * count).reshape(2, count)
+    marks.xy[:, column] = floats[:2].T
+    marks.sigma[:, column], marks.drift[:, column] = floats[2], floats[3]
+    marks.source[:, column], marks.hidden[:, column] = flags[0], flags[1].astype(bool)
+
+
+def load(take: Take) -> Marks:
+    """All marks of a take as arrays."""
+    marks = Marks.empty(FRONT_IDS, take.frame_times)
+    for track in take.tracks.all():
+        if track.landmark in FRONT_IDS:
+            unpack(marks, marks.column(track.landmark), bytes(track.data))
+    return marks
+
+
+def save(take: Take, marks: Marks, landmarks: tuple[str, ...]) -> None:
+    """Write the tracks of some landmarks in place of the old ones."""
+    take.tracks.filter(landmark__in=landmarks).delete()
+    Track.objects.bulk_create(
+        Track(take=take, landmark=name, data=pack(marks, marks.column(name)), engine=ENGINE_VERSION)
+        for name in landmarks
+        if np.isfinite(marks.xy[:, marks.column(name), 0]).any()
+    )
+
+
+def keys(take: Take, landmark: str | None = None) -> list[Key]:
+    """The keyframes following starts from."""
+    rows = take.marks.all() if landmark is None else take.marks.filter(landmark=landmark)
+    return [
+        Key(m.landmark, m.frame, m.x, m.y, m.sigma, SOURCES.index(m.source), m.hidden)
+        for m in rows
+    ]
+
+
+def mark_rows(take: Take, found: list[Key]) -> list[Mark]:
+    """Rows for keyframes."""
+    return [
+        Mark(
+            take=take,
+            landmark=key.landmark,
+            frame=key.frame,
+            x=key.x,
+            y=key.y,
+            sigma=key.sigma,
+            hidden=key.hidden,
+            source=SOURCES[key.source],
+        )
+        for key in found
+    ]

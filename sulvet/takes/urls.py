@@ -1,0 +1,23 @@
+"""Addresses of the band page and of takes."""
+
+from django.urls import path, re_path
+
+from sulvet.takes import api
+
+urlpatterns = [
+    path("band/", api.BandView.as_view(), name="band"),
+    path("landmarks/", api.LandmarksView.as_view(), name="landmarks"),
+    path("students/<int:student_id>/", api.StudentView.as_view(), name="student"),
+    path("students/<int:student_id>/takes/", api.StudentTakesView.as_view(), name="student-takes"),
+    path("takes/<int:take_id>/", api.TakeView.as_view(), name="take"),
+    path("takes/<int:take_id>/progress/", api.TakeProgressView.as_view(), name="take-progress"),
+    path("takes/<int:take_id>/marks/", api.MarksView.as_view(), name="marks"),
+    path("takes/<int:take_id>/phases/", api.PhasesView.as_view(), name="phases"),
+    path("takes/<int:take_id>/look-again/", api.LookAgainView.as_view(), name="look-again"),
+    path("takes/<int:take_id>/decisions/", api.DecisionsView.as_view(), name="decisions"),
+    re_path(
+        r"^takes/(?P<take_id>\d+)/(?P<kind>marks|report)\.json$",
+        api.ExportView.as_view(),
+        name="export",
+    ),
+]

@@ -1,0 +1,170 @@
+"""Settings. All that differs between machines comes from the environment:
+
+SULVET_DATA            folder for database, clips and key (default: ``data`` beside the code)
+SULVET_HOSTS           further host names the server answers to, comma separated
+SULVET_TASKS_BACKEND   another backend of django-tasks, for a real queue server
+SULVET_MAX_CLIP_MB     largest clip (500)
+SULVET_MAX_CLIP_SECONDS  longest clip (180)
+SULVET_DEBUG           1 for Django's error pages
+"""
+
+from __future__ import annotations
+
+import os
+import secrets
+import sys
+from pathlib import Path
+
+import environ
+
+env = environ.Env()
+ROOT = Path(__file__).resolve().parents[2]
+DATA_DIR = Path(env("SULVET_DATA", default=str(ROOT / "data"))).resolve()
+FRONTEND_DIST = ROOT / "frontend" / "dist"
+TESTING = "test" in sys.argv[1:2]
+
+
+def _secret_key() -> str:
+    """This installation's own key, made once and kept beside the database."""
+    file = DATA_DIR / "secret.key"
+    try:
+        return file.read_text("ascii")
+    except FileNotFoundError:
+        DATA_DIR.mkdir(parents=True, exist_ok=True)
+        key = secrets.token_urlsafe(50)
+        with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT, 0o600), "w") as handle:
+            handle.write(key)
+        return key
+
+
+SECRET_KEY = env("SULVET_SECRET_KEY", default="") or _secret_key()
+DEBUG = env.bool("SULVET_DEBUG", default=False)
+ALLOWED_HOSTS = ["localhost", "127.0.0.1", "[::1]", *env.list("SULVET_HOSTS", default=[])]
+
+INSTALLED_APPS = [
+    "whitenoise.runserver_nostatic",
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "axes",
+    "rest_framework",
+    "drf_spectacular",
+    "django_tasks",
+    "django_tasks_db",
+    "sulvet.accounts",
+    "sulvet.band",
+    "sulvet.takes",
+    "sulvet.demo",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "sulvet.web.middleware.ContentSecurityPolicy",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "sulvet.web.urls"
+WSGI_APPLICATION = "sulvet.web.wsgi.application"
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA_DIR / "sulvet.sqlite3",
+        "OPTIONS": {
+            "timeout": 20,
+            "transaction_mode": "IMMEDIATE",
+            # Copies of a database in WAL mode are what parallel tests can't make.
+            "init_command": (
+                f"PRAGMA journal_mode={'TRUNCATE' if TESTING else 'WAL'};PRAGMA synchronous=NORMAL;"
+            ),
+        },
+        "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 8},
+    },
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+AXES_FAILURE_LIMIT = 10
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_SAMESITE = "Lax"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en"
+
+STATIC_URL = "/static/"
+STATIC_ROOT = DATA_DIR / "static"
+STATICFILES_DIRS = [FRONTEND_DIST] if FRONTEND_DIST.is_dir() else []
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    # Vite has put a hash into the names already; a second one would load React twice.
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_ALLOW_ALL_ORIGINS = False
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8}\.\w+$"
+
+#: Clips and all that is made of them. Never below a URL that serves files by itself.
+CLIPS_DIR = DATA_DIR / ("test-clips" if TESTING else "clips")
+FILE_UPLOAD_TEMP_DIR = str(DATA_DIR / "incoming")
+FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]
+DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
+Path(FILE_UPLOAD_TEMP_DIR).mkdir(parents=True, exist_ok=True)
+
+TASKS = {
+    "default": {
+        "BACKEND": env("SULVET_TASKS_BACKEND", default="django_tasks_db.DatabaseBackend"),
+    }
+}
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "sulvet.accounts.errors.handle",
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Sulvet",
+    "VERSION": "1",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_NAME_OVERRIDES": {
+        "TakeStateEnum": "sulvet.takes.models.Take.State",
+        "ChairStateEnum": "sulvet.takes.serializers.CHAIR_STATES",
+        "VerdictEnum": "sulvet.takes.serializers.VERDICTS",
+    },
+}
+TEST_RUNNER = "tests.runner.CountingRunner"
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

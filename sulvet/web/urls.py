@@ -1,0 +1,15 @@
+"""All addresses: the API, private media, and the page for the rest."""
+
+from django.urls import include, path, re_path
+from drf_spectacular.views import SpectacularAPIView
+
+from sulvet.web.views import page
+
+urlpatterns = [
+    path("api/schema/", SpectacularAPIView.as_view(), name="schema"),
+    path("api/", include("sulvet.accounts.urls")),
+    path("api/", include("sulvet.band.urls")),
+    path("api/", include("sulvet.takes.urls")),
+    path("private/", include("sulvet.takes.media_urls")),
+    re_path(r"^(?!api/|private/|static/).*$", page, name="page"),
+]
