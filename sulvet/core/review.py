@@ -52,6 +52,7 @@ NO_REST_SEEN = (
     "frame on. Film one or two seconds of a relaxed face first, or place the marks on a frame at rest."
 )
 
+#: Called with the stage and the share of the whole work that is done, 0 to 1.
 Progress = Callable[[str, float], None]
 
 
@@ -134,7 +135,7 @@ def read(
                 looked = frame.seconds
                 faces[len(times) - 1] = _find(finder, rgb)
             if known.seconds:
-                progress("reading", min(frame.seconds / known.seconds, 1.0))
+                progress("reading", 0.6 * min(frame.seconds / known.seconds, 1.0))
     finally:
         if writer is not None:
             writer.close()
@@ -242,9 +243,9 @@ def track(
     else:
         empty = Marks.empty(FRONT_IDS, footage.seconds)
         return Reviewed(footage, empty, list(phases or []), placed, None, needs, notes)
-    progress("steadying", 0.0)
+    progress("steadying", 0.6)
     held = store.keep(steady(footage.grays, footage.scale, anchor, points), keep)
-    progress("following", 0.3)
+    progress("following", 0.75)
     if found:
         found = _refined(footage, held, found, tone, phases)
     keys = found + placed

@@ -172,7 +172,7 @@ class MarksView(OwnTakeView):
 
     @extend_schema(
         parameters=[serializers.MarkOutSerializer],
-        responses=BenchPageSerializer,
+        responses={200: BenchPageSerializer},
         operation_id="remove_mark",
     )
     def delete(self, request: Request, take_id: int) -> Response:

@@ -18,7 +18,7 @@ from sulvet.core import ENGINE_VERSION
 from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.formats import coco, report
-from sulvet.core.judgement.judge import CANT_TELL, FAULT
+from sulvet.core.judgement.judge import CANT_TELL, FAULT, Z95
 from sulvet.core.judgement.standards import common, standard
 from sulvet.takes import services, tracks
 from sulvet.takes.models import Decision, Finding, Take
@@ -267,7 +267,7 @@ def bench_page(take: Take) -> dict[str, Any]:
                 "decimals": m.decimals,
                 "unit": judged.series[m.id].unit,
                 "value": _numbers(judged.series[m.id].value, 3),
-                "sigma": _numbers(judged.series[m.id].sigma, 3),
+                "spread": _numbers(Z95 * judged.series[m.id].sigma, 3),
                 "low": band.low if band else None,
                 "high": band.high if band else None,
                 "note": band.note if band else "",

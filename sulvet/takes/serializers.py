@@ -157,7 +157,7 @@ class MarkOutSerializer(Plain):
 
 
 class SeriesSerializer(Plain):
-    """One measure along time, with the band it should stay in."""
+    """One measure along time, ``spread`` its 95 % half width, with the band it should stay in."""
 
     measure = s.CharField()
     name = s.CharField()
@@ -166,7 +166,7 @@ class SeriesSerializer(Plain):
     decimals = s.IntegerField()
     unit = s.CharField()
     value = s.ListField(child=s.FloatField(allow_null=True))
-    sigma = s.ListField(child=s.FloatField(allow_null=True))
+    spread = s.ListField(child=s.FloatField(allow_null=True))
     low = s.FloatField(allow_null=True)
     high = s.FloatField(allow_null=True)
     note = s.CharField()

@@ -53,7 +53,8 @@ export function useStudent(id: number) {
 export function useTake(id: number) {
   return useQuery({
     queryKey: ["take", id],
-    queryFn: () => data(api.GET("/api/takes/{take_id}/", { params: { path: { take_id: id } } })),
+    queryFn: () =>
+      data(api.GET("/api/takes/{take_id}/", { params: { path: { take_id: id } } })),
     refetchInterval: ({ state }) => (busy(state.data?.take) ? POLL_MS : false),
   });
 }
@@ -99,7 +100,7 @@ export interface MarkPlace {
   frame: number;
   x: number;
   y: number;
-  hidden?: boolean;
+  hidden: boolean;
 }
 
 export function useTakeEdits(id: number) {
@@ -123,7 +124,7 @@ export function useTakeEdits(id: number) {
         fault: string;
         phase: string;
         answer: "confirmed" | "dismissed" | "";
-        reason?: string;
+        reason: string;
       }) => data(api.PUT("/api/takes/{take_id}/decisions/", { params, body })),
     ),
     setRead: useTakeEdit(id, (read: boolean) =>

@@ -512,7 +512,7 @@ export interface components {
             arc: number;
             chairs: components["schemas"]["Chair"][];
         };
-        /** @description One measure along time, with the band it should stay in. */
+        /** @description One measure along time, ``spread`` its 95 % half width, with the band it should stay in. */
         Series: {
             measure: string;
             name: string;
@@ -521,7 +521,7 @@ export interface components {
             decimals: number;
             unit: string;
             value: (number | null)[];
-            sigma: (number | null)[];
+            spread: (number | null)[];
             /** Format: double */
             low: number | null;
             /** Format: double */
@@ -1025,12 +1025,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
             };
         };
     };

@@ -1,0 +1,30 @@
+import { lazy, Suspense } from "react";
+import { Route, Routes } from "react-router";
+import { useSession } from "./api/queries";
+import { BandScreen } from "./band/BandScreen";
+import { LoginScreen } from "./login/LoginScreen";
+import { Shell } from "./shared/Shell";
+import { Trouble, Waiting } from "./shared/states";
+import { StudentScreen } from "./student/StudentScreen";
+
+const BenchScreen = lazy(() => import("./bench/BenchScreen"));
+
+export function App() {
+  const session = useSession();
+  if (session.isPending) return <Waiting what="Sulvet" />;
+  if (session.isError)
+    return <Trouble error={session.error} retry={() => void session.refetch()} />;
+  if (session.data.username === null) return <LoginScreen first={session.data.new} />;
+  return (
+    <Shell username={session.data.username}>
+      <Suspense fallback={<Waiting what="the page" />}>
+        <Routes>
+          <Route path="/" element={<BandScreen />} />
+          <Route path="/students/:id" element={<StudentScreen />} />
+          <Route path="/takes/:id" element={<BenchScreen />} />
+          <Route path="*" element={<Trouble error={new Error("There is no such page.")} />} />
+        </Routes>
+      </Suspense>
+    </Shell>
+  );
+}

@@ -1,0 +1,40 @@
+/** Sending a clip with real progress, which fetch can't tell. */
+import { csrfToken, refusalOf, Refusal, type TakeSummary } from "./client";
+
+export interface ClipFacts {
+  clip: File;
+  purpose: "check" | "recheck";
+  filmedOn: string;
+  mirrored: boolean;
+}
+
+/** `onProgress` gets the share of the file sent, 0 to 1. */
+export function sendClip(
+  student: number,
+  facts: ClipFacts,
+  onProgress: (share: number) => void,
+): Promise<TakeSummary> {
+  const form = new FormData();
+  form.set("clip", facts.clip);
+  form.set("view", "front");
+  form.set("purpose", facts.purpose);
+  form.set("filmed_on", facts.filmedOn);
+  form.set("mirrored", String(facts.mirrored));
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", `/api/students/${student}/takes/`);
+    request.setRequestHeader("X-CSRFToken", csrfToken());
+    request.responseType = "json";
+    request.upload.onprogress = (event) => {
+      if (event.lengthComputable) onProgress(event.loaded / event.total);
+    };
+    request.onload = () => {
+      if (request.status === 201) resolve(request.response as TakeSummary);
+      else reject(refusalOf(request.status, request.response));
+    };
+    request.onerror = () => {
+      reject(new Refusal("The clip did not arrive; the connection broke. Send it again.", 0));
+    };
+    request.send(form);
+  });
+}

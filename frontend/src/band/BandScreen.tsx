@@ -1,0 +1,141 @@
+import { useState } from "react";
+import { Button, ButtonGroup, Table } from "react-bootstrap";
+import { Link } from "react-router";
+import type { BandPage } from "../api/client";
+import { useBand, useStandards } from "../api/queries";
+import { day } from "../shared/format";
+import { Glyph, chairWords } from "../shared/glyphs";
+import { Trouble, Waiting } from "../shared/states";
+import { StudentForm } from "../student/StudentForm";
+import { SeatingPlan, chairAddress } from "./SeatingPlan";
+
+/** More chairs than this are easier to find in a list. */
+const MOST_ON_STAGE = 40;
+
+export function BandScreen() {
+  const band = useBand();
+  const [adding, setAdding] = useState(false);
+  const [chosen, choose] = useState<"plan" | "list" | null>(null);
+  if (band.isPending) return <Waiting what="the band" />;
+  if (band.isError) return <Trouble error={band.error} retry={() => void band.refetch()} />;
+  const { sections, next, name } = band.data;
+  const chairs = sections.reduce((sum, s) => sum + s.chairs.length, 0);
+  const view = chosen ?? (chairs > MOST_ON_STAGE ? "list" : "plan");
+  return (
+    <main className="page">
+      <div className="d-flex align-items-baseline gap-3 mb-2">
+        <h1 className="mb-0">{name || "Your band"}</h1>
+        <span className="faint figures">{chairs} chairs</span>
+        <span className="flex-fill" />
+        {chairs > 0 && (
+          <ButtonGroup size="sm" aria-label="How to show the band">
+            {(["plan", "list"] as const).map((kind) => (
+              <Button
+                key={kind}
+                variant={view === kind ? "secondary" : "outline-secondary"}
+                aria-pressed={view === kind}
+                onClick={() => choose(kind)}
+              >
+                {kind === "plan" ? "Seating plan" : "List"}
+              </Button>
+            ))}
+          </ButtonGroup>
+        )}
+        <Button size="sm" onClick={() => setAdding(true)}>
+          Add a student
+        </Button>
+      </div>
+      {chairs === 0 ? (
+        <div className="py-5 text-center">
+          <p className="fs-4 serif">Nobody sits here yet.</p>
+          <p className="faint">
+            Add a student with an instrument and the date of the parents&apos; consent, then
+            send the first clip.
+          </p>
+          <Button size="lg" onClick={() => setAdding(true)}>
+            Add the first student
+          </Button>
+        </div>
+      ) : (
+        <div className="band-screen">
+          <section aria-label={view === "plan" ? "Seating plan" : "All students"}>
+            {view === "plan" ? (
+              <SeatingPlan sections={sections} />
+            ) : (
+              <ChairList sections={sections} />
+            )}
+          </section>
+          <NextForYou next={next} />
+        </div>
+      )}
+      {adding && <StudentForm close={() => setAdding(false)} />}
+    </main>
+  );
+}
+
+function NextForYou({ next }: { next: BandPage["next"] }) {
+  return (
+    <section aria-labelledby="next-title">
+      <h2 id="next-title" className="h3">
+        Next for you
+      </h2>
+      {next.length === 0 ? (
+        <p className="faint">Nothing waits. Film a take, or look at a student.</p>
+      ) : (
+        <ol className="next-list">
+          {next.map((line) => (
+            <li key={line.student}>
+              <Link
+                to={
+                  line.take !== null && ["new-take", "needs-marks"].includes(line.state)
+                    ? `/takes/${line.take}`
+                    : `/students/${line.student}`
+                }
+              >
+                <Glyph shape={line.state} size={20} />
+                <span>
+                  <span className="who d-block">{line.name}</span>
+                  <span className="kicker">{line.what}</span>
+                </span>
+              </Link>
+            </li>
+          ))}
+        </ol>
+      )}
+    </section>
+  );
+}
+
+function ChairList({ sections }: { sections: BandPage["sections"] }) {
+  const standards = useStandards();
+  const named = (instrument: string) =>
+    standards.data?.find((s) => s.instrument === instrument)?.name ?? instrument;
+  return (
+    <Table>
+      <thead>
+        <tr>
+          <th scope="col">Student</th>
+          <th scope="col">Instrument</th>
+          <th scope="col">State</th>
+          <th scope="col">Last take</th>
+        </tr>
+      </thead>
+      <tbody>
+        {sections.flatMap((section) =>
+          section.chairs.map((chair) => (
+            <tr key={chair.id}>
+              <th scope="row">
+                <Link to={chairAddress(chair)}>{chair.name}</Link>
+              </th>
+              <td>{named(chair.instrument)}</td>
+              <td>
+                <Glyph shape={chair.state} /> {chairWords(chair)}
+              </td>
+              <td className="figures">{chair.take ? day(chair.take.filmed_on) : "none"}</td>
+            </tr>
+          )),
+        )}
+      </tbody>
+    </Table>
+  );
+}

@@ -1,0 +1,73 @@
+/** The band as it sits; each chair tells its state by word, shape and line. */
+import { Link } from "react-router";
+import type { BandPage, Chair } from "../api/client";
+import { Glyph, chairWords } from "../shared/glyphs";
+import { STAGE, arcPath, seatingPlan } from "./seating";
+
+/** A waiting take is opened at once; anything else begins at the student. */
+export function chairAddress(chair: Chair): string {
+  const openable = ["new-take", "needs-marks"].includes(chair.state);
+  return openable && chair.take ? `/takes/${chair.take.id}` : `/students/${chair.id}`;
+}
+
+export function SeatingPlan({ sections }: { sections: BandPage["sections"] }) {
+  const plan = seatingPlan(sections);
+  const most = Math.max(...plan.arcs.map((arc) => crowd(sections, arc.label)), 1);
+  const width = Math.min(15.5, 86 / most);
+  return (
+    <div className="stage">
+      <svg className="arcs" viewBox={`0 0 ${STAGE.width} ${STAGE.height}`} aria-hidden>
+        {plan.arcs.map((arc) => (
+          <g key={arc.radius}>
+            <path
+              d={arcPath(arc.radius)}
+              fill="none"
+              stroke="var(--hairline)"
+              strokeWidth="1.5"
+            />
+            {arc.label.map((label) => (
+              <text
+                key={label.text}
+                x={label.x}
+                y={label.y}
+                textAnchor="middle"
+                fontSize="20"
+                fontStyle="italic"
+                fontFamily="Newsreader Variable, serif"
+                fill="var(--faint)"
+                transform={`rotate(${label.angle} ${label.x} ${label.y})`}
+              >
+                {label.text}
+              </text>
+            ))}
+          </g>
+        ))}
+        <path d="M470 590v-26h60v26 M484 564l6-16h20l6 16" fill="none" stroke="var(--faint)" />
+      </svg>
+      {plan.seats.map(({ chair, section, x, y }) => (
+        <Link
+          key={chair.id}
+          to={chairAddress(chair)}
+          className={`chair ${chair.state}`}
+          style={{ left: `${x * 100}%`, top: `${y * 100}%`, width: `${width}%` }}
+          aria-label={`${chair.name}, ${section}: ${chairWords(chair)}`}
+          title={chair.name}
+        >
+          <span className="name">{chair.name.split(" ")[0]}</span>
+          <span className={`what ${chair.state}`}>
+            <Glyph shape={chair.state} size={13} />
+            {chair.state === "being-read" && chair.take
+              ? `Being read ${Math.round(chair.take.share * 100)} %`
+              : chairWords(chair)}
+          </span>
+        </Link>
+      ))}
+    </div>
+  );
+}
+
+function crowd(sections: BandPage["sections"], labels: { text: string }[]): number {
+  return sections
+    .filter((s) => labels.some((label) => label.text === s.name))
+    .reduce((sum, s) => sum + s.chairs.length, 0);
+}

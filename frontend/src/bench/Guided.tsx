@@ -1,0 +1,90 @@
+/** Guided marking: one asked landmark after the other, on one frame at rest. */
+import { Alert, Button } from "react-bootstrap";
+import type { BenchPage, Landmark } from "../api/client";
+
+/** The frame the teacher is marking, once the first mark is placed. */
+export function guideFrame(page: BenchPage): number | null {
+  return page.marks.find((m) => m.source === "placed")?.frame ?? null;
+}
+
+/** What is still asked for, in order. */
+export function stillAsked(page: BenchPage, landmarks: Landmark[]): Landmark[] {
+  const frame = guideFrame(page);
+  const placed = new Set(
+    page.marks.filter((m) => m.source === "placed" && m.frame === frame).map((m) => m.landmark),
+  );
+  return landmarks.filter((l) => l.required && !placed.has(l.id));
+}
+
+interface Props {
+  page: BenchPage;
+  landmarks: Landmark[];
+  frame: number;
+  goTo: (frame: number) => void;
+  follow: () => void;
+  starting: boolean;
+}
+
+export function Guided({ page, landmarks, frame, goTo, follow, starting }: Props) {
+  const asked = stillAsked(page, landmarks);
+  const required = landmarks.filter((l) => l.required);
+  const home = guideFrame(page);
+  const away = home !== null && home !== frame;
+  const next = asked[0];
+  const hasRest = page.phases.some((p) => p.name === "rest" && p.by_teacher);
+  return (
+    <section aria-labelledby="guided-title">
+      <p>{page.take.message}</p>
+      <h2 id="guided-title" className="h3">
+        {next ? `Next: ${next.words}` : "All marks are placed"}
+      </h2>
+      {next && (
+        <>
+          <p className="fs-5 mb-1" role="status">
+            {next.where}
+          </p>
+          <p className="kicker">{next.term}</p>
+          {home === null ? (
+            <p>
+              Go to a frame where the face is relaxed and nothing covers the mouth, then click
+              the point. Or press <kbd>Enter</kbd> and move it with the arrow keys.
+            </p>
+          ) : (
+            <p>
+              Click the point, or press <kbd>Enter</kbd> and move it with the arrow keys.
+            </p>
+          )}
+        </>
+      )}
+      {away && (
+        <Alert variant="warning" className="py-2">
+          The marks are on frame {home}.{" "}
+          <Button variant="link" className="p-0 align-baseline" onClick={() => goTo(home)}>
+            Go back to it
+          </Button>
+        </Alert>
+      )}
+      <ol className="list-unstyled my-3">
+        {required.map((l) => {
+          const done = !asked.includes(l);
+          return (
+            <li key={l.id} className={done ? "faint" : l === next ? "fw-bold" : undefined}>
+              <span aria-hidden className="d-inline-block" style={{ width: "1.6rem" }}>
+                {done ? "✓" : l === next ? "→" : ""}
+              </span>
+              {l.words}
+              {done && <span className="visually-hidden"> placed</span>}
+            </li>
+          );
+        })}
+      </ol>
+      <Button
+        size="lg"
+        disabled={(next !== undefined && !hasRest) || starting}
+        onClick={follow}
+      >
+        {next && hasRest ? "Look again at “rest”" : "Follow these marks"}
+      </Button>
+    </section>
+  );
+}

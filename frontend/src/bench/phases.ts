@@ -1,0 +1,51 @@
+/** Setting rehearsal marks: every change gives a whole new list. */
+import type { Phase } from "../api/client";
+
+export type PhaseName = Phase["name"];
+export type Span = Pick<Phase, "name" | "start" | "end">;
+
+/** A phase is never drawn shorter than this, s. */
+const SHORTEST = 0.1;
+const NEW = 1;
+
+export function withEdge(
+  phases: Span[],
+  name: PhaseName,
+  edge: "start" | "end",
+  seconds: number,
+  last: number,
+): Span[] {
+  const at = Math.min(Math.max(seconds, 0), last);
+  const old = phases.find((p) => p.name === name);
+  const span: Span = old
+    ? { name, start: old.start, end: old.end, [edge]: at }
+    : edge === "start"
+      ? { name, start: at, end: Math.min(at + NEW, last) }
+      : { name, start: Math.max(at - NEW, 0), end: at };
+  if (span.end - span.start < SHORTEST) {
+    if (edge === "start") span.end = Math.min(span.start + SHORTEST, last);
+    else span.start = Math.max(span.end - SHORTEST, 0);
+    if (span.end - span.start < SHORTEST) {
+      span.start = Math.max(last - SHORTEST, 0);
+      span.end = last;
+    }
+  }
+  const kept = phases
+    .filter((p) => p !== old)
+    .map(({ name, start, end }) => ({ name, start, end }));
+  return [...kept, span].sort((a, b) => a.start - b.start);
+}
+
+/** The frame whose time is nearest. */
+export function frameAt(times: number[], seconds: number): number {
+  let low = 0;
+  let high = times.length - 1;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((times[middle] ?? 0) < seconds) low = middle + 1;
+    else high = middle;
+  }
+  const before = times[low - 1];
+  const here = times[low] ?? 0;
+  return before !== undefined && seconds - before < here - seconds ? low - 1 : low;
+}

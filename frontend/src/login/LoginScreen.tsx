@@ -1,0 +1,65 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { api, data } from "../api/client";
+import { Refused } from "../shared/states";
+
+/** Log in; on a new installation the same form makes the first account. */
+export function LoginScreen({ first }: { first: boolean }) {
+  const client = useQueryClient();
+  const [username, setUsername] = useState("");
+  const [password, setPassword] = useState("");
+  const enter = useMutation({
+    mutationFn: () => {
+      const body = { username, password };
+      return data(
+        first ? api.POST("/api/first-account/", { body }) : api.POST("/api/session/", { body }),
+      );
+    },
+    onSuccess: (session) => client.setQueryData(["session"], session),
+  });
+  return (
+    <main className="page" style={{ maxWidth: "30rem", paddingTop: "12vh" }}>
+      <h1 className="display-5 mb-1">Sulvet</h1>
+      <p className="faint mb-4">
+        {first
+          ? "Welcome. Make your account: it stays on this computer, and so do all clips."
+          : "Measures a beginner's mouth on film and names one thing to fix."}
+      </p>
+      <Form
+        onSubmit={(event) => {
+          event.preventDefault();
+          enter.mutate();
+        }}
+      >
+        <Refused error={enter.error} />
+        <Form.Group className="mb-3" controlId="username">
+          <Form.Label>Name</Form.Label>
+          <Form.Control
+            size="lg"
+            autoFocus
+            required
+            autoComplete="username"
+            value={username}
+            onChange={(event) => setUsername(event.target.value)}
+          />
+        </Form.Group>
+        <Form.Group className="mb-4" controlId="password">
+          <Form.Label>Password</Form.Label>
+          <Form.Control
+            size="lg"
+            type="password"
+            required
+            autoComplete={first ? "new-password" : "current-password"}
+            value={password}
+            onChange={(event) => setPassword(event.target.value)}
+          />
+          {first && <Form.Text>Eight characters or more.</Form.Text>}
+        </Form.Group>
+        <Button type="submit" size="lg" disabled={enter.isPending}>
+          {first ? "Make the account" : "Log in"}
+        </Button>
+      </Form>
+    </main>
+  );
+}

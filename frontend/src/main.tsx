@@ -1,0 +1,34 @@
+import "@fontsource-variable/libre-franklin/index.css";
+import "@fontsource-variable/newsreader/index.css";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+import { Refusal } from "./api/client";
+import { App } from "./App";
+import { applyTheme, storedTheme } from "./shared/theme";
+import "./styles/theme.scss";
+
+applyTheme(storedTheme());
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      // A refusal stays one; only a lost connection is worth another try.
+      retry: (count, error) => count < 2 && !(error instanceof Refusal && error.status > 0),
+      refetchOnWindowFocus: false,
+    },
+  },
+});
+
+const root = document.getElementById("root");
+if (!root) throw new Error("index.html has no #root");
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={client}>
+      <BrowserRouter>
+        <App />
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,56 @@
+/** The masthead every screen has, and the sheet of keys. */
+import { useQueryClient } from "@tanstack/react-query";
+import { useState, type ReactNode } from "react";
+import { Button } from "react-bootstrap";
+import { Link } from "react-router";
+import { api } from "../api/client";
+import { KeysSheet } from "./KeysSheet";
+import { applyTheme, storedTheme } from "./theme";
+import { useKeys } from "./useKeys";
+
+export function Shell({ username, children }: { username: string; children: ReactNode }) {
+  const client = useQueryClient();
+  const [keysShown, showKeys] = useState(false);
+  const [theme, setTheme] = useState(storedTheme);
+  useKeys({ "?": () => showKeys(true) });
+  const other = theme === "paper" ? "pit" : "paper";
+  return (
+    <>
+      <header className="masthead">
+        <Link to="/" className="title">
+          Sulvet
+        </Link>
+        <nav aria-label="Main">
+          <Link to="/" className="text-body">
+            Band
+          </Link>
+        </nav>
+        <span className="spacer" />
+        <Button
+          variant="link"
+          onClick={() => {
+            applyTheme(other);
+            setTheme(other);
+          }}
+        >
+          {other === "pit" ? "Dark room" : "Daylight"}
+        </Button>
+        <Button variant="link" onClick={() => showKeys(true)}>
+          Keys <kbd>?</kbd>
+        </Button>
+        <Button
+          variant="link"
+          onClick={async () => {
+            await api.DELETE("/api/session/");
+            client.clear();
+            window.location.assign("/");
+          }}
+        >
+          Log out {username}
+        </Button>
+      </header>
+      {children}
+      <KeysSheet shown={keysShown} close={() => showKeys(false)} />
+    </>
+  );
+}

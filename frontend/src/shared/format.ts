@@ -1,0 +1,36 @@
+/** Figures and dates as they stand on a page. */
+
+/** A minus sign as wide as a plus. */
+export function figure(value: number, decimals: number): string {
+  const text = value.toFixed(decimals);
+  return Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
+}
+
+const UNITS: Record<string, string> = { deg: "°", ratio: "", "% MW": " %" };
+
+export function unitOf(unit: string): string {
+  return UNITS[unit] ?? ` ${unit}`;
+}
+
+export function measured(
+  value: number,
+  uncertainty: number,
+  decimals: number,
+  unit: string,
+): string {
+  return `${figure(value, decimals)} ± ${figure(uncertainty, decimals)}${unitOf(unit)}`;
+}
+
+export function day(iso: string): string {
+  return new Date(`${iso}T12:00:00`).toLocaleDateString(undefined, {
+    day: "numeric",
+    month: "long",
+    year: "numeric",
+  });
+}
+
+/** Today as the date fields want it, in the teacher's own time zone. */
+export function today(): string {
+  const now = new Date();
+  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
+}

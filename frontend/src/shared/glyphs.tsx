@@ -1,0 +1,96 @@
+/** State as a shape: always with a word beside it, never colour alone. */
+import type { Chair } from "../api/client";
+
+type ChairState = Chair["state"];
+
+const SHAPES: Record<string, React.ReactNode> = {
+  "no-consent": (
+    <>
+      <circle cx="8" cy="8" r="6" fill="none" />
+      <path d="M4 12 12 4" />
+    </>
+  ),
+  "nothing-filmed": <circle cx="8" cy="8" r="6" fill="none" strokeDasharray="2.5 2.2" />,
+  "being-read": (
+    <>
+      <circle cx="8" cy="8" r="6" fill="none" />
+      <path d="M8 2a6 6 0 0 1 0 12z" fill="currentColor" stroke="none" />
+    </>
+  ),
+  failed: <path d="M3 3 13 13 M13 3 3 13" strokeWidth="2.2" />,
+  "needs-marks": (
+    <>
+      <path d="M8 1v14M1 8h14" />
+      <circle cx="8" cy="8" r="3.4" fill="none" />
+    </>
+  ),
+  "new-take": <circle cx="8" cy="8" r="6" fill="currentColor" stroke="none" />,
+  // The measured line that leaves its band.
+  focus: (
+    <>
+      <path d="M1 11h14" strokeWidth="1" />
+      <path d="M1 13C6 13 8 10 10 6l2-4" strokeWidth="2.2" fill="none" />
+    </>
+  ),
+  clear: (
+    <>
+      <path d="M1 4h14M1 12h14" strokeWidth="1" />
+      <path d="M1 9c3-2 5 1 7 0s4-2 7-1" strokeWidth="2" fill="none" />
+    </>
+  ),
+  "cant-tell": (
+    <>
+      <path d="M1 4h14M1 12h14" strokeWidth="1" />
+      <path d="M2 8h2M7 8h2M12 8h2" strokeWidth="2" />
+    </>
+  ),
+};
+
+const VERDICT_SHAPE: Record<string, string> = {
+  fault: "focus",
+  watch: "being-read",
+  "in band": "clear",
+  "can't tell": "cant-tell",
+  "no band": "nothing-filmed",
+};
+
+export function Glyph({ shape, size = 16 }: { shape: string; size?: number }) {
+  return (
+    <svg
+      width={size}
+      height={size}
+      viewBox="0 0 16 16"
+      stroke="currentColor"
+      strokeWidth="1.6"
+      aria-hidden
+    >
+      {SHAPES[shape]}
+    </svg>
+  );
+}
+
+export function Verdict({ verdict }: { verdict: string }) {
+  const name = verdict.replace("'", "").replace(" ", "-");
+  return (
+    <span className={`verdict ${name}`}>
+      <Glyph shape={VERDICT_SHAPE[verdict] ?? "cant-tell"} size={14} />
+      {verdict}
+    </span>
+  );
+}
+
+/** The word for a chair's state. */
+export function chairWords(chair: Chair): string {
+  const words: Record<ChairState, string> = {
+    "no-consent": "No consent",
+    "nothing-filmed": "Not filmed yet",
+    "being-read": "Being read",
+    failed: "Can't be read",
+    "needs-marks": "Place the marks",
+    "new-take": "New take",
+    focus: chair.take?.focus_name ?? "Focus",
+    clear: "In band",
+    "cant-tell": "Can't tell",
+  };
+  return words[chair.state];
+}

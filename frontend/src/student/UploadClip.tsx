@@ -1,0 +1,103 @@
+/** Sending a clip. Once it has arrived the teacher may leave: the worker goes on. */
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import { Button, Form, ProgressBar } from "react-bootstrap";
+import { sendClip, type ClipFacts } from "../api/upload";
+import { today } from "../shared/format";
+import { Refused } from "../shared/states";
+
+export function UploadClip({ student }: { student: number }) {
+  const client = useQueryClient();
+  const id = useId();
+  const [clip, setClip] = useState<File | null>(null);
+  const [purpose, setPurpose] = useState<ClipFacts["purpose"]>("check");
+  const [filmedOn, setFilmedOn] = useState(today);
+  const [mirrored, setMirrored] = useState(false);
+  const [share, setShare] = useState(0);
+  const send = useMutation({
+    mutationFn: (facts: ClipFacts) => sendClip(student, facts, setShare),
+    onSuccess: () => {
+      setClip(null);
+      return Promise.all([
+        client.invalidateQueries({ queryKey: ["student", student] }),
+        client.invalidateQueries({ queryKey: ["band"] }),
+      ]);
+    },
+  });
+  return (
+    <Form
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!clip) return;
+        setShare(0);
+        send.mutate({ clip, purpose, filmedOn, mirrored });
+      }}
+    >
+      <h2 className="h4">Send a clip</h2>
+      <p className="faint">
+        Front view: eyes, nose and chin in the picture. One or two seconds of a relaxed face
+        first, then form, play and hold.
+      </p>
+      <Refused error={send.error} />
+      <Form.Group className="mb-2" controlId={`${id}-clip`}>
+        <Form.Label>Video from the phone (mp4, mov, webm)</Form.Label>
+        <Form.Control
+          // A new key empties the field once the clip is sent.
+          key={send.submittedAt}
+          type="file"
+          accept="video/*,.mp4,.mov,.m4v,.webm,.mkv,.3gp,.avi"
+          required
+          onChange={(event) => {
+            send.reset();
+            setClip((event.target as HTMLInputElement).files?.[0] ?? null);
+          }}
+        />
+      </Form.Group>
+      <div className="row">
+        <Form.Group className="col mb-2" controlId={`${id}-day`}>
+          <Form.Label>Filmed on</Form.Label>
+          <Form.Control
+            type="date"
+            required
+            value={filmedOn}
+            max={today()}
+            onChange={(event) => setFilmedOn(event.target.value)}
+          />
+        </Form.Group>
+        <Form.Group className="col mb-2" controlId={`${id}-purpose`}>
+          <Form.Label>For</Form.Label>
+          <Form.Select
+            value={purpose}
+            onChange={(event) => setPurpose(event.target.value as ClipFacts["purpose"])}
+          >
+            <option value="check">a first look</option>
+            <option value="recheck">a recheck</option>
+          </Form.Select>
+        </Form.Group>
+      </div>
+      <Form.Check
+        className="mb-3"
+        id={`${id}-mirrored`}
+        label="It shows the student as a mirror does (some selfie cameras)"
+        checked={mirrored}
+        onChange={(event) => setMirrored(event.target.checked)}
+      />
+      {send.isPending ? (
+        <div className="progress-line" role="status">
+          <ProgressBar
+            now={share * 100}
+            label={`${Math.round(share * 100)} % sent`}
+            visuallyHidden
+          />
+          <span>
+            {share < 1 ? `${Math.round(share * 100)} % sent` : "Looking at the clip …"}
+          </span>
+        </div>
+      ) : (
+        <Button type="submit" size="lg" disabled={!clip}>
+          Send the clip
+        </Button>
+      )}
+    </Form>
+  );
+}
