@@ -76,7 +76,7 @@ def fresh(stamp: Path, value: str) -> bool:
 
 def ensure_python(lists: list[Path]) -> None:
     """The virtual environment with these package lists installed."""
-    if sys.version_info < (3, 11):
+    if sys.version_info < (3, 11):  # noqa: UP036  this file may meet an older one
         raise Trouble("Sulvet needs Python 3.11 or newer.")
     if not PYTHON.exists():
         say("making the Python environment")

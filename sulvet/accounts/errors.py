@@ -13,7 +13,7 @@ from rest_framework.views import exception_handler
 class Refused(APIException):
     """Something can't be done as asked; the sentence says what to do."""
 
-    status_code = status.HTTP_400_BAD_REQUEST
+    status_code: int = status.HTTP_400_BAD_REQUEST
     default_code = "refused"
 
 

@@ -51,11 +51,7 @@ class StudentFactsView(APIView):
 class StandardsView(APIView):
     """What Sulvet knows of instruments."""
 
-    @extend_schema(
-        responses=serializers.StandardSerializer(many=True), operation_id="standards"
-    )
+    @extend_schema(responses=serializers.StandardSerializer(many=True), operation_id="standards")
     def get(self, request: Request) -> Response:
         """Instruments and their schools."""
-        return Response(
-            serializers.StandardSerializer(list(standards().values()), many=True).data
-        )
+        return Response(serializers.StandardSerializer(list(standards().values()), many=True).data)

@@ -48,6 +48,23 @@ def frames_of(phases: list[Phase] | tuple[Phase, ...], name: str, seconds: Float
     return mask
 
 
+def runs_of(mask: Bools, seconds: Floats, bridge: float = 0.1) -> list[tuple[int, int]]:
+    """First and last index of each stretch of True, gaps up to ``bridge`` s closed.
+
+    >>> runs_of(np.array([True, True, False, True]), np.array([0.0, 0.1, 0.2, 0.9]))
+    [(0, 1), (3, 3)]
+    """
+    runs: list[tuple[int, int]] = []
+    for index in np.flatnonzero(mask):
+        if runs and (
+            index == runs[-1][1] + 1 or seconds[index] - seconds[runs[-1][1]] <= bridge + 1e-6
+        ):
+            runs[-1] = (runs[-1][0], int(index))
+        else:
+            runs.append((int(index), int(index)))
+    return runs
+
+
 #: A frame shows the rest shape while mouth width and corner height differ by
 #: less than this from the first frames, share of rest mouth width.
 SAME_SHAPE = 0.025

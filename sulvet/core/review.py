@@ -49,7 +49,8 @@ TWO_FACES = (
 )
 NO_REST_SEEN = (
     "No resting face was found: something covers the mouth, or the tone sounds, from the first "
-    "frame on. Film one or two seconds of a relaxed face first, or place the marks on a frame at rest."
+    "frame on. Film one or two seconds of a relaxed face first, or place the marks on a frame at "
+    "rest."
 )
 
 #: Called with the stage and the share of the whole work that is done, 0 to 1.
@@ -121,7 +122,7 @@ def read(
             gray = frame.luma()
             small = fit(gray, side)
             if not times:
-                size, shape = (gray.shape[1], gray.shape[0]), small.shape[:2]
+                size, shape = (gray.shape[1], gray.shape[0]), (small.shape[0], small.shape[1])
                 scale = small.shape[1] / gray.shape[1]
             elif small.shape[:2] != shape:
                 small = cv2.resize(small, shape[::-1]).astype(np.uint8)
@@ -247,13 +248,11 @@ def track(
     held = store.keep(steady(footage.grays, footage.scale, anchor, points), keep)
     progress("following", 0.75)
     if found:
-        found = _refined(footage, held, found, tone, phases)
+        found = _refined(footage, held, found, tone)
     keys = found + placed
     marks = follow(held, keys, FRONT_IDS, footage.seconds)
     progress("judging", 0.95)
-    chosen = (
-        phases if phases is not None else suggestion.suggest(held, footage.seconds, tone)
-    )
+    chosen = phases if phases is not None else suggestion.suggest(held, footage.seconds, tone)
     if (~held.held).mean() > 0.2:
         notes.append(
             f"The head was lost on {(~held.held).mean():.0%} of the frames. "
@@ -318,15 +317,13 @@ def _steady_run(footage: Footage, rows: list[int]) -> list[int]:
             ).all()
         )
         run = [*run, row] if follows and same else [row]
-        if len(run) > 1 and footage.seconds[run[-1]] - footage.seconds[run[0]] >= SHORTEST_REST:
-            if not best or best[0] == run[0]:
-                best = list(run)
+        long_enough = footage.seconds[run[-1]] - footage.seconds[run[0]] >= SHORTEST_REST
+        if len(run) > 1 and long_enough and (not best or best[0] == run[0]):
+            best = list(run)
     return best
 
 
-def _refined(
-    footage: Footage, held: Steady, found: list[Key], tone: Bools | None, phases: list[Phase] | None
-) -> list[Key]:
+def _refined(footage: Footage, held: Steady, found: list[Key], tone: Bools | None) -> list[Key]:
     """Found marks as the median over all looked-at rest frames, in the steadied face.
 
     The mesh jitters by up to 1 % of mouth width; the median of several frames

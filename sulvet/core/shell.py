@@ -45,7 +45,9 @@ def main(argv: list[str] | None = None) -> int:
             )
         if name == "review":
             command.add_argument("--marks", type=Path, help="marks to start from, COCO keypoints")
-            command.add_argument("--mirrored", action="store_true", help="the clip is a mirror picture")
+            command.add_argument(
+                "--mirrored", action="store_true", help="the clip is a mirror picture"
+            )
     options = parser.parse_args(argv)
     try:
         if options.view == "side":

@@ -51,9 +51,7 @@ class StudentView(APIView):
     def get(self, request: Request, student_id: int) -> Response:
         """The student with all takes."""
         student = student_of(teacher_of(request), student_id)
-        return Response(
-            serializers.StudentPageSerializer(selectors.student_page(student)).data
-        )
+        return Response(serializers.StudentPageSerializer(selectors.student_page(student)).data)
 
 
 class StudentTakesView(APIView):
@@ -78,17 +76,13 @@ class StudentTakesView(APIView):
         given = _valid(serializers.ClipInSerializer, request)
         clip = given.pop("clip")
         take = services.add_take(student, clip, services.TakeFacts(**given))
-        return Response(
-            serializers.TakeSummarySerializer(selectors.summary(take)).data, status=201
-        )
+        return Response(serializers.TakeSummarySerializer(selectors.summary(take)).data, status=201)
 
 
 class LandmarksView(APIView):
     """The words for landmarks."""
 
-    @extend_schema(
-        responses=serializers.LandmarkSerializer(many=True), operation_id="landmarks"
-    )
+    @extend_schema(responses=serializers.LandmarkSerializer(many=True), operation_id="landmarks")
     def get(self, request: Request) -> Response:
         """All landmarks of the front view, in the order of guided marking."""
         return Response(
@@ -147,9 +141,7 @@ class TakeView(OwnTakeView):
 class TakeProgressView(OwnTakeView):
     """How far the worker has got."""
 
-    @extend_schema(
-        responses=serializers.TakeSummarySerializer, operation_id="take_progress"
-    )
+    @extend_schema(responses=serializers.TakeSummarySerializer, operation_id="take_progress")
     def get(self, request: Request, take_id: int) -> Response:
         """The take in one line."""
         take = self.take(request, take_id)

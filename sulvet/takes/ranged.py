@@ -57,7 +57,7 @@ def serve(request: HttpRequest, path: Path, content_type: str) -> HttpResponseBa
         if request.method == "HEAD":
             response = HttpResponse(content_type=content_type)
         else:
-            response = FileResponse(open(path, "rb"), content_type=content_type)
+            response = FileResponse(path.open("rb"), content_type=content_type)
         response["Content-Length"] = str(size)
     elif span[0] >= size:
         response = HttpResponse(status=416, content_type="text/plain")

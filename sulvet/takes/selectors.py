@@ -53,10 +53,11 @@ def focus_of(take: Take) -> Finding | None:
         for finding in take.findings.all()
         if finding.verdict != CANT_TELL
         and (
-            (answer := answers.get((finding.fault, finding.phase))) is None
-            and finding.verdict == FAULT
-            or answer is not None
-            and answer.answer == Decision.Answer.CONFIRMED
+            (
+                (answer := answers.get((finding.fault, finding.phase))) is None
+                and finding.verdict == FAULT
+            )
+            or (answer is not None and answer.answer == Decision.Answer.CONFIRMED)
         )
     ]
     return stands[0] if stands else None

@@ -124,7 +124,9 @@ class TrackSerializer(Plain):
     x = s.ListField(child=s.FloatField(allow_null=True))
     y = s.ListField(child=s.FloatField(allow_null=True))
     sigma = s.ListField(child=s.FloatField(allow_null=True))
-    source = s.ListField(child=s.ChoiceField(["none", "followed", "found", "placed"]))
+    source = s.ListField(  # type: ignore[assignment]
+        child=s.ChoiceField(["none", "followed", "found", "placed"])
+    )
     hidden = s.ListField(child=s.BooleanField())
 
 
@@ -136,7 +138,7 @@ class MarkSerializer(Plain):
     x = s.FloatField()
     y = s.FloatField()
     hidden = s.BooleanField()
-    source = s.ChoiceField(["found", "placed"])
+    source = s.ChoiceField(["found", "placed"])  # type: ignore[assignment]
 
 
 class MarkInSerializer(Plain):
@@ -249,7 +251,7 @@ class LandmarkSerializer(Plain):
     words = s.CharField()
     term = s.CharField()
     where = s.CharField()
-    required = s.BooleanField()
+    required = s.BooleanField()  # type: ignore[assignment]
 
 
 class ClipInSerializer(Plain):

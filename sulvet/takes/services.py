@@ -7,6 +7,7 @@ import shutil
 import uuid
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
@@ -25,7 +26,7 @@ from sulvet.core.judgement.judge import Judged, judge
 from sulvet.core.judgement.standards import standard
 from sulvet.core.phases import Phase
 from sulvet.core.review import anchor_frame
-from sulvet.core.video.clip import MAX_BYTES, ClipError, check_file
+from sulvet.core.video.clip import MAX_BYTES, ClipError, ClipFacts, check_file
 from sulvet.core.video.follow import refollow
 from sulvet.takes import steadied, tracks
 from sulvet.takes.models import Decision, Finding, Mark, Reading, Take, TakePhase
@@ -57,7 +58,7 @@ class TakeFacts:
     mirrored: bool = False
 
 
-def add_take(student: Student, upload: UploadedFile, facts: TakeFacts) -> Take:
+def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> Take:
     """Take a clip in. Refused with a sentence when it can't be used; then nothing is kept."""
     if not student.may_be_filmed(facts.filmed_on):
         raise Refused(NO_CONSENT.format(name=student.name, day=facts.filmed_on.isoformat()))
@@ -94,7 +95,7 @@ def add_take(student: Student, upload: UploadedFile, facts: TakeFacts) -> Take:
     return take
 
 
-def _look(path: Path) -> sandbox.ClipFacts:
+def _look(path: Path) -> ClipFacts:
     try:
         check_file(path, MAX_BYTES)
         return sandbox.look(path)
@@ -322,5 +323,3 @@ def delete_take(take: Take) -> None:
         take.delete()
         transaction.on_commit(lambda: shutil.rmtree(directory, ignore_errors=True))
     steadied.forget(take)
-
-

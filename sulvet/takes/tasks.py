@@ -21,7 +21,7 @@ log = logging.getLogger(__name__)
 FILES = (PROXY, PICTURES, MATRICES)
 
 
-@task()
+@task()  # type: ignore[untyped-decorator]
 def read_take(take_id: int, job: str) -> None:
     """Read, find, follow, judge. Safe to run twice: only the take's own job may write."""
     take = services.start(take_id, job)

@@ -63,8 +63,7 @@ def keys(take: Take, landmark: str | None = None) -> list[Key]:
     """The keyframes following starts from."""
     rows = take.marks.all() if landmark is None else take.marks.filter(landmark=landmark)
     return [
-        Key(m.landmark, m.frame, m.x, m.y, m.sigma, SOURCES.index(m.source), m.hidden)
-        for m in rows
+        Key(m.landmark, m.frame, m.x, m.y, m.sigma, SOURCES.index(m.source), m.hidden) for m in rows
     ]
 
 

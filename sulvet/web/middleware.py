@@ -21,6 +21,7 @@ class ContentSecurityPolicy:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
+        """The answer with the header, unless a view has set its own."""
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
         return response

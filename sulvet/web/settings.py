@@ -118,13 +118,9 @@ TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en"
 
 STATIC_URL = "/static/"
-STATIC_ROOT = DATA_DIR / "static"
 STATICFILES_DIRS = [FRONTEND_DIST] if FRONTEND_DIST.is_dir() else []
-STORAGES = {
-    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    # Vite has put a hash into the names already; a second one would load React twice.
-    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
-}
+# Straight from the build: Vite has put a hash into the names already, and a
+# second one would load React twice.
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_ALLOW_ALL_ORIGINS = False
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8}\.\w+$"

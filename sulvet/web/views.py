@@ -15,6 +15,8 @@ def page(request: HttpRequest) -> HttpResponse:
     file = settings.FRONTEND_DIST / "index.html"
     if not file.is_file():
         return HttpResponse(
-            "The front end is not built. Run: python3 run.py setup", status=503, content_type="text/plain"
+            "The front end is not built. Run: python3 run.py setup",
+            status=503,
+            content_type="text/plain",
         )
     return HttpResponse(file.read_bytes(), content_type="text/html; charset=utf-8")

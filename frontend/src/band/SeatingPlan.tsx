@@ -12,8 +12,6 @@ export function chairAddress(chair: Chair): string {
 
 export function SeatingPlan({ sections }: { sections: BandPage["sections"] }) {
   const plan = seatingPlan(sections);
-  const most = Math.max(...plan.arcs.map((arc) => crowd(sections, arc.label)), 1);
-  const width = Math.min(15.5, 86 / most);
   return (
     <div className="stage">
       <svg className="arcs" viewBox={`0 0 ${STAGE.width} ${STAGE.height}`} aria-hidden>
@@ -49,7 +47,11 @@ export function SeatingPlan({ sections }: { sections: BandPage["sections"] }) {
           key={chair.id}
           to={chairAddress(chair)}
           className={`chair ${chair.state}`}
-          style={{ left: `${x * 100}%`, top: `${y * 100}%`, width: `${width}%` }}
+          style={{
+            left: `${x * 100}%`,
+            top: `${y * 100}%`,
+            width: `${plan.chairWidth * 100}%`,
+          }}
           aria-label={`${chair.name}, ${section}: ${chairWords(chair)}`}
           title={chair.name}
         >
@@ -64,10 +66,4 @@ export function SeatingPlan({ sections }: { sections: BandPage["sections"] }) {
       ))}
     </div>
   );
-}
-
-function crowd(sections: BandPage["sections"], labels: { text: string }[]): number {
-  return sections
-    .filter((s) => labels.some((label) => label.text === s.name))
-    .reduce((sum, s) => sum + s.chairs.length, 0);
 }

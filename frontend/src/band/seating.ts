@@ -17,39 +17,47 @@ export interface Arc {
 export interface Plan {
   seats: Seat[];
   arcs: Arc[];
+  /** Share of the stage's width. */
+  chairWidth: number;
 }
 
 /** Stage in units of its own: the teacher stands at the bottom, in the middle. */
 export const STAGE = { width: 1000, height: 590 };
-const CENTRE = { x: 500, y: 700 };
-const FIRST = 250;
-const LAST = 590;
-/** No chair stands farther to the side than this, degrees from straight ahead. */
-const WIDEST = 47;
-/** Arcs are flattened so that three fit above one another. */
-const FLAT = 0.94;
+const CENTRE = { x: 500, y: 640 };
+const FIRST = 230;
+const LAST = 610;
+/** Arcs are wider than high: a stage is. */
+const ACROSS = 1.22;
+const DEEP = 0.94;
+/** Middle of a chair to the next, where there is room. */
+const APART = 178;
+const CHAIR = 156;
+/** Middle of the outermost chair from the stage's middle at most. */
+const SIDE = 418;
+/** Empty places between two sections of one arc. */
+const BETWEEN = 0.35;
 
-function place(radius: number, degrees: number) {
-  const angle = (degrees * Math.PI) / 180;
+function place(radius: number, angle: number) {
   return {
-    x: CENTRE.x + radius * 1.22 * Math.sin(angle),
-    y: CENTRE.y - radius * FLAT * Math.cos(angle),
+    x: CENTRE.x + radius * ACROSS * Math.sin(angle),
+    y: CENTRE.y - radius * DEEP * Math.cos(angle),
   };
 }
 
 export function seatingPlan(sections: BandPage["sections"]): Plan {
   const numbers = [...new Set(sections.map((s) => s.arc))].sort((a, b) => a - b);
-  const plan: Plan = { seats: [], arcs: [] };
+  const plan: Plan = { seats: [], arcs: [], chairWidth: CHAIR / STAGE.width };
   numbers.forEach((number, index) => {
     const on = sections.filter((s) => s.arc === number);
     const radius =
       numbers.length === 1
         ? (FIRST + LAST) / 2
         : FIRST + ((LAST - FIRST) * index) / (numbers.length - 1);
-    // One empty place between sections.
-    const places = on.reduce((sum, s) => sum + s.chairs.length, 0) + (on.length - 1) * 0.4;
-    const reach = Math.min(WIDEST, (places - 1) * (5200 / radius));
-    const step = places > 1 ? (2 * reach) / (places - 1) : 0;
+    const gaps =
+      on.reduce((sum, s) => sum + s.chairs.length, 0) - 1 + (on.length - 1) * BETWEEN;
+    const widest = Math.min(Math.asin(Math.min(SIDE / (radius * ACROSS), 1)), 1.05);
+    const reach = Math.min(widest, (gaps * APART) / (radius * ACROSS) / 2);
+    const step = gaps > 0 ? (2 * reach) / gaps : 0;
     let at = -reach;
     const arc: Arc = { radius, label: [] };
     for (const section of on) {
@@ -67,10 +75,14 @@ export function seatingPlan(sections: BandPage["sections"]): Plan {
       const middle = (from + at - step) / 2;
       arc.label.push({
         text: section.name,
-        ...place(radius + 68, middle),
-        angle: middle * 0.8,
+        ...place(radius + 56, middle),
+        angle: (middle * 180) / Math.PI,
       });
-      at += step * 0.4;
+      at += step * BETWEEN;
+    }
+    if (step > 0) {
+      const chord = step * radius * ACROSS * 0.96;
+      plan.chairWidth = Math.min(plan.chairWidth, (chord * 0.94) / STAGE.width);
     }
     plan.arcs.push(arc);
   });
@@ -78,7 +90,8 @@ export function seatingPlan(sections: BandPage["sections"]): Plan {
 }
 
 export function arcPath(radius: number): string {
-  const from = place(radius, -58);
-  const to = place(radius, 58);
-  return `M${from.x} ${from.y} A${radius * 1.22} ${radius * FLAT} 0 0 1 ${to.x} ${to.y}`;
+  const end = Math.min(Math.asin(Math.min(490 / (radius * ACROSS), 1)), 1.25);
+  const from = place(radius, -end);
+  const to = place(radius, end);
+  return `M${from.x} ${from.y} A${radius * ACROSS} ${radius * DEEP} 0 0 1 ${to.x} ${to.y}`;
 }

@@ -80,6 +80,7 @@ export function Guided({ page, landmarks, frame, goTo, follow, starting }: Props
       </ol>
       <Button
         size="lg"
+        className="mb-3"
         disabled={(next !== undefined && !hasRest) || starting}
         onClick={follow}
       >

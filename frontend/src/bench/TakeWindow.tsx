@@ -272,7 +272,9 @@ function Marks({
           />
           {selected === point.landmark && (
             <text
-              x={14}
+              // Outward, so that it does not lie over the mouth.
+              x={point.x < seen.x + seen.width / 2 ? -14 : 14}
+              textAnchor={point.x < seen.x + seen.width / 2 ? "end" : "start"}
               y={-12}
               fill="#fff"
               stroke="#14110c"

@@ -32,14 +32,17 @@ FRONT: tuple[Landmark, ...] = (
     Landmark(
         "ls", "top of the upper lip", "labiale superius", "the dip in the middle, red meets skin"
     ),
-    Landmark(
-        "li", "bottom of the lower lip", "labiale inferius", "in the middle, red meets skin"
-    ),
+    Landmark("li", "bottom of the lower lip", "labiale inferius", "in the middle, red meets skin"),
     Landmark("sn", "under the nose", "subnasale", "in the middle, where nose and upper lip meet"),
     Landmark("al_r", "right nose wing", "alare", "the widest point of the nostril, own right"),
     Landmark("al_l", "left nose wing", "alare", "the widest point of the nostril, own left"),
     Landmark(
-        "ex_r", "right eye, outer corner", "exocanthion", "where the lids meet, own right", True, True
+        "ex_r",
+        "right eye, outer corner",
+        "exocanthion",
+        "where the lids meet, own right",
+        True,
+        True,
     ),
     Landmark(
         "ex_l", "left eye, outer corner", "exocanthion", "where the lids meet, own left", True, True
@@ -56,12 +59,8 @@ FRONT: tuple[Landmark, ...] = (
     Landmark(
         "cph_l", "left lip peak", "crista philtri", "peak of the upper lip, own left", False, True
     ),
-    Landmark(
-        "sto_s", "upper lip, inner edge", "stomion superius", "in the middle", False, True
-    ),
-    Landmark(
-        "sto_i", "lower lip, inner edge", "stomion inferius", "in the middle", False, True
-    ),
+    Landmark("sto_s", "upper lip, inner edge", "stomion superius", "in the middle", False, True),
+    Landmark("sto_i", "lower lip, inner edge", "stomion inferius", "in the middle", False, True),
 )
 
 FRONT_IDS: tuple[str, ...] = tuple(mark.id for mark in FRONT)

@@ -15,7 +15,7 @@ from sulvet.core.judgement.standards import Band, Condition, Rule, Standard, com
 from sulvet.core.measures.series import Measured, Series, measure
 from sulvet.core.measures.stillness import displacement, stillness
 from sulvet.core.measures.view import FaceView
-from sulvet.core.phases import Phase, frames_of
+from sulvet.core.phases import Phase, frames_of, runs_of
 
 IN_BAND, WATCH, FAULT, CANT_TELL = "in band", "watch", "fault", "can't tell"
 NO_BAND = "no band"
@@ -87,7 +87,8 @@ TURNED = (
     "The head is turned about {yaw:.0f} degrees to the side. Film again straight from the front."
 )
 HIDDEN = (
-    "The {what} can't be seen in “{phase}”. Film again so that they show, or place the marks yourself."
+    "The {what} can't be seen in “{phase}”. Film again so that they show, or place the "
+    "marks yourself."
 )
 NO_FACE_AXIS = (
     "Neither the eyes nor the nose wings are marked at rest, so the head's own lean can't be "
@@ -197,9 +198,7 @@ def _readings(
             spread = Z95 * float(np.median(series.sigma[inside][told]))
             band = standard.band(name, view, school, phase.name)
             readings.append(
-                Reading(
-                    name, phase.name, value, spread, series.unit, verdict(value, spread, band)
-                )
+                Reading(name, phase.name, value, spread, series.unit, verdict(value, spread, band))
             )
         if phase.name == "hold":
             readings.append(_stillness(marks, measured, phase, standard, view, school, why_not))
@@ -221,9 +220,7 @@ def _stillness(
     ):
         why_not = SHORT.format(phase=phase.name)
     if why_not or measured.view is None:
-        return Reading(
-            "stillness", phase.name, None, None, _unit("stillness"), CANT_TELL, why_not
-        )
+        return Reading("stillness", phase.name, None, None, _unit("stillness"), CANT_TELL, why_not)
     seen = inside.copy()
     for name in ("ch_r", "ch_l"):
         seen &= ~marks.hidden[:, marks.column(name)]
@@ -298,19 +295,6 @@ def _beyond(condition: Condition, value: Floats | float) -> Floats:
     return condition.below - np.asarray(value)
 
 
-def _runs(mask: Bools, seconds: Floats, bridge: float) -> list[tuple[int, int]]:
-    """First and last index of each run of True; gaps up to ``bridge`` s are closed."""
-    runs: list[tuple[int, int]] = []
-    for index in np.flatnonzero(mask):
-        if runs and seconds[index] - seconds[runs[-1][1]] <= bridge + 1e-6:
-            runs[-1] = (runs[-1][0], int(index))
-        elif runs and index == runs[-1][1] + 1:
-            runs[-1] = (runs[-1][0], int(index))
-        else:
-            runs.append((int(index), int(index)))
-    return runs
-
-
 def _cannot(rule: Rule, phase: str, reason: str) -> Finding:
     return Finding(rule.fault, CANT_TELL, phase, None, None, None, (), reason)
 
@@ -343,7 +327,7 @@ def _apply(
     limits = common().limits
     runs = [
         run
-        for run in _runs(beyond, marks.seconds, limits.bridge_seconds)
+        for run in runs_of(beyond, marks.seconds, limits.bridge_seconds)
         if marks.seconds[run[1]] - marks.seconds[run[0]] >= rule.min_seconds
     ]
     if not runs:

@@ -24,7 +24,7 @@ def mid_lip(view: FaceView) -> Floats:
 
 def _rise(view: FaceView, corner: str) -> Floats:
     arm = view.point(corner) - mid_lip(view)
-    return np.degrees(np.arctan2(-arm[:, 1], np.abs(arm[:, 0])))
+    return np.asarray(np.degrees(np.arctan2(-arm[:, 1], np.abs(arm[:, 0]))))
 
 
 def corner_rise_r(view: FaceView) -> Floats:

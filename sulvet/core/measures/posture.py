@@ -23,7 +23,7 @@ def head_roll(view: FaceView) -> Floats:
     if not view.rest.tells_roll:
         return np.full(len(view.picture), np.nan)
     right, left = (view.in_picture(name) for name in view.rest.axis)
-    return np.degrees(np.arctan2(left[:, 1] - right[:, 1], left[:, 0] - right[:, 0]))
+    return np.asarray(np.degrees(np.arctan2(left[:, 1] - right[:, 1], left[:, 0] - right[:, 0])))
 
 
 def yaw(view: FaceView) -> Floats:
@@ -38,4 +38,4 @@ def yaw(view: FaceView) -> Floats:
     middle = (outer[0] + outer[1])[:, 0] / 2
     wings = (view.point("al_r") + view.point("al_l"))[:, 0] / 2
     with np.errstate(invalid="ignore"):
-        return np.degrees(np.arctan((wings - middle) / (WING_PROTRUSION * width)))
+        return np.asarray(np.degrees(np.arctan((wings - middle) / (WING_PROTRUSION * width))))

@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import cv2
 import numpy as np
@@ -21,6 +22,7 @@ from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import Floats
 
 Image = NDArray[np.uint8]
+Array = NDArray[Any]
 
 #: Half size of the painted sheet, pixels; the face's origin is between the eyes.
 HALF = 340
@@ -85,12 +87,12 @@ class Pose:
     gold: bool = False
 
 
-def _blob(x: Floats, y: Floats, cx: float, cy: float, rx: float, ry: float) -> Floats:
-    return np.exp(-(((x - cx) / rx) ** 2 + ((y - cy) / ry) ** 2))
+def _blob(x: Array, y: Array, cx: float, cy: float, rx: float, ry: float) -> Floats:
+    return np.asarray(np.exp(-(((x - cx) / rx) ** 2 + ((y - cy) / ry) ** 2)))
 
 
-def _step(distance: Floats, soft: float) -> Floats:
-    return 1.0 / (1.0 + np.exp(-np.clip(distance / soft, -30, 30)))
+def _step(distance: Array, soft: float) -> Floats:
+    return np.asarray(1.0 / (1.0 + np.exp(-np.clip(distance / soft, -30, 30))))
 
 
 def _height(x: Floats, y: Floats) -> Floats:
@@ -104,9 +106,9 @@ def _height(x: Floats, y: Floats) -> Floats:
     z += 7 * _blob(x, y, 0, 124, 46, 11) + 10 * _blob(x, y, 0, 144, 36, 11)
     z -= 6 * _blob(x, y, 0, 133, 48, 2.5)
     z -= 3 * _blob(x, y, 0, 102, 4, 9)
-    z -= 8 * _blob(x, y, 0, 167, 34, 9) + 0 * x
+    z -= 8 * _blob(x, y, 0, 167, 34, 9)
     z += 11 * _blob(x, y, 0, 197, 34, 20)
-    return z
+    return np.asarray(z)
 
 
 def _noise(rng: np.random.Generator, size: int, scale: float) -> Floats:
@@ -114,9 +116,13 @@ def _noise(rng: np.random.Generator, size: int, scale: float) -> Floats:
     return np.asarray(field / field.std())
 
 
-def _between(x: Floats, knots: list[tuple[float, float]]) -> Floats:
+def _sum(parts: Iterator[Array]) -> Floats:
+    return np.asarray(np.sum(list(parts), axis=0))
+
+
+def _between(x: Array, knots: list[tuple[float, float]]) -> Floats:
     xs, ys = zip(*knots, strict=True)
-    return np.interp(x, xs, ys, left=ys[0], right=ys[-1])
+    return np.asarray(np.interp(x, xs, ys, left=ys[0], right=ys[-1]))
 
 
 @lru_cache(maxsize=8)
@@ -150,7 +156,9 @@ def sheet(person: Person) -> Image:
     colour *= 1 - np.clip(freckle, 0, 0.6)[..., None] * np.array([0.35, 0.5, 0.6])
 
     # Lips: upper border with its bow, lower border as one curve, the line between.
-    upper = _between(x, [(-51, 133), (-36, 123), (-12, 113), (0, 117), (12, 113), (36, 123), (51, 133)])
+    upper = _between(
+        x, [(-51, 133), (-36, 123), (-12, 113), (0, 117), (12, 113), (36, 123), (51, 133)]
+    )
     lower = 133 + 20 * np.sqrt(np.clip(1 - (x / 51) ** 2, 0, 1)) ** 1.15
     red = _step(y - upper, 0.9) * _step(lower - y, 1.1) * _step(51 - np.abs(x), 1.0)
     lines = 0.06 * _noise(rng, size, 1.4) + 0.10 * np.sin(x * 0.85 + 1.5 * _noise(rng, size, 9))
@@ -162,7 +170,11 @@ def sheet(person: Person) -> Image:
     colour *= 1 - 0.30 * crease[..., None]
     nostril = _blob(x, y, -13, 87, 7, 4) + _blob(x, y, 13, 87, 7, 4)
     colour *= 1 - 0.72 * np.clip(nostril, 0, 1)[..., None]
-    fold = np.exp(-(((np.abs(x) - 40 - (y - 84) * 0.42) / 4) ** 2)) * _step(y - 84, 6) * _step(122 - y, 6)
+    fold = (
+        np.exp(-(((np.abs(x) - 40 - (y - 84) * 0.42) / 4) ** 2))
+        * _step(y - 84, 6)
+        * _step(122 - y, 6)
+    )
     colour *= 1 - 0.06 * fold[..., None]
     wing = np.exp(-(((np.hypot((np.abs(x) - 25) / 1.0, (y - 79) / 1.15) - 11) / 2.2) ** 2))
     colour *= 1 - 0.22 * (wing * _step(np.abs(x) - 24, 2))[..., None]
@@ -172,7 +184,7 @@ def sheet(person: Person) -> Image:
 
     for side in (-1, 1):
         _eye(picture, x, y, side, person, rng)
-    brow = sum(
+    brow = _sum(
         np.exp(-(((y + 34 - 0.0022 * (x - s * 52) ** 2 + s * (x - s * 60) * 0.06) / 5.0) ** 2))
         * _step(36 - np.abs(x - s * 62), 3)
         for s in (-1, 1)
@@ -188,7 +200,7 @@ def sheet(person: Person) -> Image:
     inside = _step((1 - head) * 130, 1.6)
     wall = np.ones((size, size, 3)) * np.array([0.80, 0.79, 0.75])
     wall *= (1 - 0.00035 * (px + 340))[..., None]
-    ears = sum(_step((1 - np.hypot((x - s * 146) / 15, (y - 22) / 34)) * 20, 1.5) for s in (-1, 1))
+    ears = _sum(_step((1 - np.hypot((x - s * 146) / 15, (y - 22) / 34)) * 20, 1.5) for s in (-1, 1))
     wall = wall * (1 - ears[..., None]) + skin * 0.70 * ears[..., None]
     neck = _step(72 - np.abs(x) + 0.0 * y, 1.5) * _step(y - 150, 3)
     neck_shade = (0.50 + 0.16 * np.clip((y - 225) / 100, 0, 1))[..., None]
@@ -201,15 +213,19 @@ def sheet(person: Person) -> Image:
     line = -118 + 34 * (x / 140) ** 2 + 8 * np.sin(x / 14) + 4 * _noise(rng, size, 5)
     sides = _step(np.abs(x) - 128 + 4 * np.sin(y / 9), 3) * _step(10 - y, 5)
     hair = _step((1 - edge) * 140, 2.0) * np.clip(_step(line - y, 3) + sides, 0, 1)
-    lock = 0.75 + 0.22 * np.sin(x * 0.35 + 3 * _noise(rng, size, 14)) + 0.12 * _noise(rng, size, 1.0)
+    lock = (
+        0.75 + 0.22 * np.sin(x * 0.35 + 3 * _noise(rng, size, 14)) + 0.12 * _noise(rng, size, 1.0)
+    )
     sheen = 0.8 + 0.5 * _blob(x, y, -40, -165, 90, 30)
-    picture = picture * (1 - hair[..., None]) + np.array(person.hair) * (lock * sheen * hair)[..., None]
+    picture = (
+        picture * (1 - hair[..., None]) + np.array(person.hair) * (lock * sheen * hair)[..., None]
+    )
     picture = cv2.GaussianBlur(picture, (0, 0), 0.7)
     return np.asarray(np.clip(picture, 0, 1) ** (1 / 1.12) * 255, dtype=np.uint8)
 
 
 def _eye(
-    picture: Floats, x: Floats, y: Floats, side: int, person: Person, rng: np.random.Generator
+    picture: Floats, x: Array, y: Array, side: int, person: Person, rng: np.random.Generator
 ) -> None:
     """One eye, painted into ``picture``."""
     u = (x * side - 60) / 26.0

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from pathlib import Path
 
@@ -28,7 +28,7 @@ class Script:
     """
 
     held: Pose
-    person: Person = Person()
+    person: Person = field(default_factory=Person)
     rest: float = 1.6
     move: float = 0.7
     hold: float = 3.0
@@ -62,9 +62,7 @@ def pose_at(script: Script, t: float) -> Pose:
     form = _ease((t - script.rest) / script.move) * (1 - _ease((t - end) / script.move))
     rng = np.random.default_rng(script.seed)
     phase = rng.uniform(0, 2 * np.pi, 4)
-    sway = script.sway * np.array(
-        [np.sin(1.1 * t + phase[0]), 0.6 * np.sin(0.7 * t + phase[1])]
-    )
+    sway = script.sway * np.array([np.sin(1.1 * t + phase[0]), 0.6 * np.sin(0.7 * t + phase[1])])
     held = script.held
     shake = 0.0
     if start < t < end:

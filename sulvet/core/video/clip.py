@@ -103,7 +103,9 @@ def check_file(path: Path, max_bytes: int = MAX_BYTES) -> None:
     """Size alone; ClipError when empty or too large."""
     size = path.stat().st_size
     if size == 0:
-        raise ClipError("The file is empty. Choose the clip again, or send it again to this computer.")
+        raise ClipError(
+            "The file is empty. Choose the clip again, or send it again to this computer."
+        )
     if size > max_bytes:
         raise ClipError(
             f"The clip has {size / 1e6:.0f} MB; the limit is {max_bytes / 1e6:.0f} MB. "
@@ -182,7 +184,7 @@ def _orientation(frame: av.VideoFrame) -> tuple[int, bool]:
         # What remains of the matrix once the picture has been flipped left to right.
         matrix = np.diag([-1.0, 1.0]) @ matrix
     angle = np.degrees(np.arctan2(matrix[1, 0], matrix[0, 0]))
-    return int(round(angle / 90)) * 90 % 360, mirrored
+    return round(float(angle) / 90) * 90 % 360, mirrored
 
 
 @dataclass

@@ -114,7 +114,9 @@ class MeshFinder:
         answer = self._mesh.process(square)
         faces = []
         for found in answer.multi_face_landmarks or []:
-            mesh = np.array([(p.x, p.y) for p in found.landmark]) * side - (left, top)
+            mesh: Floats = np.array([(p.x, p.y) for p in found.landmark]) * float(side) - np.array(
+                [left, top], dtype=float
+            )
             inside = (mesh >= -2).all(1) & (mesh[:, 0] < width + 2) & (mesh[:, 1] < height + 2)
             points = {name: mesh[vertex] for name, vertex in MESH.items() if inside[vertex]}
             if not {"ch_r", "ch_l", "ls", "li", "sn", "ex_r", "ex_l"} <= set(points):

@@ -10,6 +10,8 @@ steadied face, and is taken up again only on a good match.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
+from typing import Any
 
 import cv2
 import numpy as np
@@ -90,9 +92,7 @@ def follow(steady: Steady, keys: list[Key], ids: tuple[str, ...], seconds: Float
         marks.xy[:, column] = back(steady.to_steady, track.xy[:, None])[:, 0]
         marks.drift[:, column] = track.drift / scale
         own_sigma = np.array([key.sigma for key in visible])
-        nearest = np.abs(
-            marks.frames[:, None] - np.array([key.frame for key in visible])
-        ).argmin(1)
+        nearest = np.abs(marks.frames[:, None] - np.array([key.frame for key in visible])).argmin(1)
         sigma = own_sigma[nearest]
         if len(visible) > 1:
             # Away from the first key the error of another key is its own.
@@ -193,14 +193,12 @@ def _blend(runs: _Runs, keys: list[Key], count: int) -> _Track:
     name, first, last = keys[0].landmark, keys[0].frame, keys[-1].frame
     _take(out, runs[name, first, -1], range(first, -1, -1))
     _take(out, runs[name, last, 1], range(last, count))
-    for before, after in zip(keys, keys[1:], strict=False):
+    for before, after in pairwise(keys):
         rows = range(before.frame, after.frame + 1)
         there, back_run = runs[name, before.frame, 1], runs[name, after.frame, -1]
         here = _Track(back_run.xy[::-1], back_run.drift[::-1], back_run.hidden[::-1])
         share = np.linspace(0, 1, len(rows))
-        weight = np.where(
-            there.hidden == here.hidden, share, np.where(there.hidden, 1.0, 0.0)
-        )
+        weight = np.where(there.hidden == here.hidden, share, np.where(there.hidden, 1.0, 0.0))
         xy = (1 - weight)[:, None] * there.xy + weight[:, None] * here.xy
         apart = np.linalg.norm(there.xy - here.xy, axis=1) * np.minimum(weight, 1 - weight)
         drift = np.hypot((1 - weight) * there.drift + weight * here.drift, apart / 2)
@@ -231,7 +229,7 @@ def _shift(
     """
     start = (at[:, None] + GRID).astype(np.float32).reshape(-1, 1, 2)
     there = (guess[:, None] + GRID).astype(np.float32).reshape(-1, 1, 2)
-    options = {
+    options: dict[str, Any] = {
         "winSize": WINDOW,
         "maxLevel": 1,
         "flags": cv2.OPTFLOW_USE_INITIAL_FLOW,
@@ -282,7 +280,10 @@ def _run(steady: Steady, keys: list[Key], rows: range) -> list[_Track]:
                     stepped, error = _shift(earlier, picture, at[lost], at[lost])
                     for n, there, slip in zip(lost, stepped, error, strict=True):
                         patch = _patch(picture, there)
-                        last, match = float(_patch(earlier, at[n]) @ patch), float(templates[n] @ patch)
+                        last, match = (
+                            float(_patch(earlier, at[n]) @ patch),
+                            float(templates[n] @ patch),
+                        )
                         if slip >= ROUND_TRIP or last <= MATCH_BEFORE or match <= KEEP_KEY:
                             continue
                         if _near(there, origin[n]):

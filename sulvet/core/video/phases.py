@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sulvet.core.anatomy.marks import Bools, Floats
-from sulvet.core.phases import Phase
+from sulvet.core.phases import Phase, runs_of
 from sulvet.core.video.clip import LEVEL_HOP, Sound
 from sulvet.core.video.steady import MOUTH, MOUTH_AT, Steady
 
@@ -40,22 +40,9 @@ def sounding(sound: Sound, seconds: Floats) -> Bools | None:
     return _runs_only(out, seconds, SHORTEST_TONE)
 
 
-def runs(mask: Bools, seconds: Floats, bridge: float = 0.1) -> list[tuple[int, int]]:
-    """First and last index of each stretch of True, gaps up to ``bridge`` s closed."""
-    out: list[tuple[int, int]] = []
-    for index in np.flatnonzero(mask):
-        if out and (
-            index == out[-1][1] + 1 or seconds[index] - seconds[out[-1][1]] <= bridge + 1e-6
-        ):
-            out[-1] = (out[-1][0], int(index))
-        else:
-            out.append((int(index), int(index)))
-    return out
-
-
 def _runs_only(mask: Bools, seconds: Floats, shortest: float) -> Bools:
     out = np.zeros_like(mask)
-    for first, last in runs(mask, seconds):
+    for first, last in runs_of(mask, seconds):
         if seconds[last] - seconds[first] >= shortest:
             out[first : last + 1] = True
     return out
@@ -98,7 +85,7 @@ def suggest(steady: Steady, seconds: Floats, tone: Bools | None) -> list[Phase]:
         resting &= ~tone
     resting[anchor] = True
     out: list[Phase] = []
-    rest = next(r for r in runs(resting, seconds) if r[0] <= anchor <= r[1])
+    rest = next(r for r in runs_of(resting, seconds) if r[0] <= anchor <= r[1])
     # A few frames short of the edge, where forming has already begun.
     last = max(rest[0] + 1, rest[1] - 2) if rest[1] - rest[0] > 4 else rest[1]
     if last > rest[0]:
@@ -119,14 +106,16 @@ def _hold(
 ) -> Phase | None:
     """The longest tone; without sound the longest still stretch that is not rest."""
     if tone is not None and tone.any():
-        first, last = max(runs(tone, seconds), key=lambda r: seconds[r[1]] - seconds[r[0]])
+        first, last = max(runs_of(tone, seconds), key=lambda r: seconds[r[1]] - seconds[r[0]])
         start, end = seconds[first] + ATTACK, seconds[last] - RELEASE
         if end - start >= SHORTEST_HOLD:
             return Phase("hold", float(start), float(end))
     still = (step < STILL_STEP) & (np.arange(len(seconds)) > after)
     formed = still & ~resting
     for mask in (formed, still):
-        found = [r for r in runs(mask, seconds) if seconds[r[1]] - seconds[r[0]] >= SHORTEST_HOLD]
+        found = [
+            r for r in runs_of(mask, seconds) if seconds[r[1]] - seconds[r[0]] >= SHORTEST_HOLD
+        ]
         if found:
             first, last = max(found, key=lambda r: seconds[r[1]] - seconds[r[0]])
             return Phase("hold", float(seconds[first]), float(seconds[last]))

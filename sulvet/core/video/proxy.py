@@ -27,9 +27,7 @@ class ProxyWriter:
     """Writes a review copy while the clip is read. Close it to finish the file."""
 
     def __init__(self, path: Path, has_sound: bool) -> None:
-        self._container = av.open(
-            str(path), "w", format="mp4", options={"movflags": "+faststart"}
-        )
+        self._container = av.open(str(path), "w", format="mp4", options={"movflags": "+faststart"})
         self._video: Any = None
         self._audio: Any = None
         if has_sound:

@@ -7,7 +7,6 @@ enough to be followed with small windows.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from pathlib import Path
 
 import cv2
 import numpy as np
@@ -56,7 +55,7 @@ def back(matrices: Floats, xy: Floats) -> Floats:
     """(T, L, 2) steadied pixels to clip pixels."""
     moved = xy - matrices[:, None, :, 2]
     inverse = np.linalg.inv(matrices[:, :, :2])
-    return np.einsum("tij,tlj->tli", inverse, moved)
+    return np.asarray(np.einsum("tij,tlj->tli", inverse, moved))
 
 
 def anchor_matrix(points: dict[str, Floats]) -> Floats:
