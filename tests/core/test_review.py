@@ -1,0 +1,273 @@
+"""Whole takes with exact truth: what is found, followed, measured and said."""
+
+from __future__ import annotations
+
+import functools
+import json
+import tempfile
+from contextlib import redirect_stderr, redirect_stdout
+from dataclasses import replace
+from io import StringIO
+from pathlib import Path
+
+import cv2
+import numpy as np
+from django.test import SimpleTestCase
+
+from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
+from sulvet.core.anatomy.marks import FOUND, PLACED, Floats
+from sulvet.core.formats import coco
+from sulvet.core.judgement.judge import FAULT, Judged, judge
+from sulvet.core.judgement.standards import standard
+from sulvet.core.review import NO_FACE, NO_REST_SEEN, TWO_FACES, Reviewed, review
+from sulvet.core.shell import main
+from sulvet.core.simulate.painted import Pose
+from sulvet.core.simulate.take import Script, true_marks
+from sulvet.core.video.clip import Image
+from sulvet.core.video.finder import Face, MeshFinder
+from sulvet.core.video.follow import Key, refollow
+from tests.clips import CLOSE_UP, NEUTRAL, RIM, ROLLED, SIZE, SMILE, clip, short
+
+CORNERS = ("ch_r", "ch_l")
+
+
+@functools.cache
+def reviewed(script: Script) -> Reviewed:
+    return review(clip(script), MeshFinder())
+
+
+def judged(done: Reviewed) -> Judged:
+    return judge(done.marks, done.phases, standard("horn"), "front", "two-thirds")
+
+
+def reading(result: Judged, measure: str) -> float:
+    value = next(r.value for r in result.readings if (r.measure, r.phase) == (measure, "hold"))
+    assert value is not None
+    return value
+
+
+def drift(done: Reviewed, truth: Floats, name: str) -> Floats:
+    """Movement of the error since rest, % of the true mouth width at rest."""
+    column = FRONT_IDS.index(name)
+    error = done.marks.xy[:, column] - truth[:, column]
+    ends = [truth[0, FRONT_IDS.index(corner)] for corner in CORNERS]
+    width = float(np.linalg.norm(ends[1] - ends[0]))
+    return np.asarray(np.linalg.norm(error - np.median(error[:30], axis=0), axis=1) / width * 100)
+
+
+class DoneWhenTests(SimpleTestCase):
+    """A smile is found; the same face neutral, rolled, or under a rim has none."""
+
+    def test_a_smile_is_a_fault_with_evidence_near_the_truth(self) -> None:
+        result = judged(reviewed(SMILE))
+        smile = result.findings[0]
+        self.assertEqual((smile.fault, smile.verdict), ("smile", FAULT))
+        self.assertAlmostEqual(reading(result, "corner_rise"), 9.0, delta=1.2)
+        self.assertAlmostEqual(reading(result, "mouth_width"), 1.13, delta=0.02)
+        assert smile.start is not None and smile.end is not None
+        self.assertLess(abs(smile.start - 1.8), 0.4)
+        self.assertLess(abs(smile.end - 3.8), 0.4)
+
+    def test_neutral_rolled_and_under_a_rim_have_no_finding(self) -> None:
+        for script, lean in ((NEUTRAL, 0.0), (ROLLED, 12.0), (RIM, 0.0)):
+            with self.subTest(script.held):
+                result = judged(reviewed(script))
+                self.assertEqual(result.findings, ())
+                self.assertAlmostEqual(reading(result, "corner_rise"), 0.0, delta=1.0)
+                self.assertAlmostEqual(reading(result, "mouth_width"), 1.0, delta=0.015)
+                self.assertAlmostEqual(reading(result, "head_roll"), lean, delta=1.5)
+
+    def test_a_smile_beside_a_rim_is_seen_at_the_corners(self) -> None:
+        result = judged(reviewed(short(Pose(rise=11.0, width=1.15, rim=1.0))))
+        self.assertEqual([f.fault for f in result.findings], ["smile"])
+
+    def test_phases_are_suggested_where_they_are(self) -> None:
+        phases = {p.name: p for p in reviewed(SMILE).phases}
+        self.assertLess(phases["rest"].end, 1.5)
+        self.assertAlmostEqual(phases["hold"].start, 1.8, delta=0.25)
+        self.assertAlmostEqual(phases["hold"].end, 3.8, delta=0.25)
+
+
+class FollowingTests(SimpleTestCase):
+    def test_corners_stay_on_the_skin(self) -> None:
+        for script, most in ((NEUTRAL, 0.6), (ROLLED, 0.6), (RIM, 1.0), (SMILE, 2.0)):
+            truth = true_marks(script, SIZE)
+            for name in CORNERS:
+                worst = float(np.percentile(drift(reviewed(script), truth, name), 95))
+                self.assertLess(worst, most, f"{name} {script.held}")
+
+    def test_lips_under_a_rim_are_hidden_and_corners_are_not(self) -> None:
+        done = reviewed(RIM)
+        held = (done.marks.seconds > 1.9) & (done.marks.seconds < 3.7)
+        hidden = {n: done.marks.hidden[held, done.marks.column(n)].mean() for n in FRONT_IDS}
+        for name in ("ls", "li", "sto_s", "sto_i"):
+            self.assertGreater(hidden[name], 0.9, name)
+        for name in CORNERS:
+            self.assertLess(hidden[name], 0.1, name)
+
+    def test_the_found_rest_face_is_marked_as_found_and_the_rest_as_followed(self) -> None:
+        done = reviewed(SMILE)
+        self.assertTrue(all(key.source == FOUND for key in done.keys))
+        self.assertEqual(len({key.frame for key in done.keys}), 1)
+        column = done.marks.column("ch_r")
+        self.assertEqual((done.marks.source[:, column] == FOUND).sum(), 1)
+
+    def test_a_moved_mark_wins_exactly_and_moves_nothing_else(self) -> None:
+        done = reviewed(NEUTRAL)
+        assert done.steady is not None
+        frame, place = 60, done.marks.xy[60, done.marks.column("ch_r")] + (3.0, -2.0)
+        key = Key("ch_r", frame, float(place[0]), float(place[1]), 0.8, PLACED)
+        after = refollow(done.steady, done.marks, "ch_r", [*done.keys, key])
+        column = after.column("ch_r")
+        np.testing.assert_array_equal(after.xy[frame, column], place)
+        others = [n for n in range(len(FRONT_IDS)) if n != column]
+        np.testing.assert_array_equal(after.xy[:, others], done.marks.xy[:, others])
+        # Followed both ways from there: the whole track is shifted by as much.
+        shift = np.nanmedian(after.xy[:, column] - done.marks.xy[:, column], axis=0)
+        np.testing.assert_allclose(shift, (3.0, -2.0), atol=0.6)
+
+    def test_a_mark_hidden_by_the_teacher_stays_hidden_up_to_the_next(self) -> None:
+        done = reviewed(NEUTRAL)
+        assert done.steady is not None
+        x, y = done.marks.xy[0, done.marks.column("ch_r")]
+        keys = [
+            Key("ch_r", 10, float(x), float(y), 0.8, PLACED),
+            Key("ch_r", 50, float(x), float(y), 0.8, PLACED, hidden=True),
+            Key("ch_r", 90, float(x), float(y), 0.8, PLACED),
+        ]
+        hidden = refollow(done.steady, done.marks, "ch_r", keys).hidden[:, FRONT_IDS.index("ch_r")]
+        self.assertTrue(hidden[50:90].all())
+        self.assertFalse(hidden[90:].any())
+        self.assertFalse(hidden[:40].any())
+
+    def test_reading_a_clip_twice_gives_the_same_marks(self) -> None:
+        again = review(clip(NEUTRAL), MeshFinder())
+        np.testing.assert_array_equal(again.marks.xy, reviewed(NEUTRAL).marks.xy)
+
+
+class TeachersMarksTests(SimpleTestCase):
+    def test_a_close_up_needs_marks_and_then_gives_the_same_finding(self) -> None:
+        path = clip(CLOSE_UP)
+        first = review(path, MeshFinder())
+        self.assertEqual(first.needs, NO_FACE)
+        truth = true_marks(CLOSE_UP, SIZE)
+        rng = np.random.default_rng(3)
+        keys = [
+            Key(name, 5, *(truth[5, FRONT_IDS.index(name)] + rng.normal(0, 0.8, 2)), 0.8, PLACED)
+            for name in REQUIRED
+        ]
+        done = review(path, MeshFinder(), keys=keys)
+        self.assertEqual(done.needs, "")
+        result = judged(done)
+        self.assertEqual([(f.fault, f.verdict) for f in result.findings], [("smile", FAULT)])
+        self.assertAlmostEqual(reading(result, "corner_rise"), 9.0, delta=1.5)
+
+
+class _Seen:
+    """Stands in for the finder: the same faces on every picture."""
+
+    def __init__(self, *faces: Face) -> None:
+        self.faces = list(faces)
+
+    def find(self, rgb: Image) -> list[Face]:
+        return self.faces
+
+
+class NeedsTests(SimpleTestCase):
+    def face(self, width: float = 300.0, covered: float = 0.0) -> Face:
+        truth = true_marks(NEUTRAL, SIZE)[0]
+        return Face({n: truth[i] for i, n in enumerate(FRONT_IDS)}, width, covered)
+
+    def test_two_students_in_one_picture(self) -> None:
+        finder = _Seen(self.face(), self.face(200.0))
+        self.assertEqual(review(clip(NEUTRAL), finder).needs, TWO_FACES)
+
+    def test_a_small_face_in_the_background_is_not_a_second_student(self) -> None:
+        finder = _Seen(self.face(), self.face(80.0))
+        self.assertEqual(review(clip(NEUTRAL), finder).needs, "")
+
+    def test_a_take_that_begins_with_the_mouthpiece_on_has_no_rest(self) -> None:
+        finder = _Seen(self.face(covered=0.8))
+        self.assertEqual(review(clip(NEUTRAL), finder).needs, NO_REST_SEEN)
+
+    def test_two_real_faces_are_both_found(self) -> None:
+        # Painted side by side, as two students before one phone would be.
+        from sulvet.core.simulate import painted
+
+        one = painted.frame(Pose(zoom=0.8), (640, 640), NEUTRAL.person)
+        both = cv2.hconcat([one, one])
+        self.assertEqual(len(MeshFinder().find(np.asarray(both, np.uint8))), 2)
+
+
+class CoveredTests(SimpleTestCase):
+    def test_a_rim_on_the_lips_is_told_from_bare_lips_for_every_skin(self) -> None:
+        from sulvet.core.simulate import painted
+        from sulvet.demo.scenario import BROWN, FAIR, OLIVE
+
+        finder = MeshFinder()
+        for person in (NEUTRAL.person, OLIVE, FAIR, BROWN):
+            shares = []
+            for pose in (Pose(), Pose(rim=1.0), Pose(rim=1.0, gold=True)):
+                found = finder.find(painted.frame(pose, (960, 720), person))
+                shares.append(found[0].covered if found else 1.0)
+            self.assertLess(shares[0], 0.3)
+            self.assertGreater(min(shares[1:]), 0.3)
+
+
+class ShellTests(SimpleTestCase):
+    def run_shell(self, *words: str) -> tuple[int, str]:
+        said = StringIO()
+        with redirect_stdout(said), redirect_stderr(said):
+            code = main(list(words))
+        return code, said.getvalue()
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def marks_file(self, phases: bool) -> str:
+        truth = true_marks(SMILE, SIZE)
+        done = reviewed(SMILE)
+        marks = replace(done.marks, xy=truth, hidden=np.zeros_like(done.marks.hidden))
+        document = coco.dump(marks, SIZE, phases=SMILE.phases if phases else ())
+        for note in document["annotations"]:
+            del note["sigma"], note["source"]  # as a file made elsewhere
+        path = self.folder / "marks.json"
+        path.write_text(json.dumps(document), "utf-8")
+        return str(path)
+
+    def test_measure_reads_marks_made_elsewhere_with_or_without_phases(self) -> None:
+        for phases in (True, False):
+            out = self.folder / "out.json"
+            code, said = self.run_shell(
+                "measure", self.marks_file(phases), "--instrument", "horn", "--view", "front",
+                "--json", str(out),
+            )  # fmt: skip
+            self.assertEqual(code, 0, said)
+            self.assertIn("smile: fault in hold", said)
+            written = json.loads(out.read_text("utf-8"))
+            rise = next(
+                r
+                for r in written["readings"]
+                if (r["measure"], r["phase"]) == ("corner_rise", "hold")
+            )
+            self.assertAlmostEqual(rise["value"], 9.0, delta=0.1)
+
+    def test_wrong_words_get_a_sentence_and_status_2(self) -> None:
+        front = ["--instrument", "horn", "--view", "front"]
+        text = self.folder / "letter.mp4"
+        text.write_text("Dear parents", "utf-8")
+        for words, told in (
+            (["review", "nowhere.mp4", *front], "There is no file"),
+            (["measure", str(text), *front], "is not a JSON file"),
+            (["measure", self.marks_file(True), *front, "--school", "x"], "has no school"),
+            (["measure", self.marks_file(True), *front, "--rest", "2-1"], "the later one last"),
+            (["measure", self.marks_file(True), "--instrument", "kazoo", "--view", "front"],
+             "no standard for"),
+            (["measure", self.marks_file(True), "--instrument", "horn", "--view", "side"],
+             "Side views"),
+        ):  # fmt: skip
+            code, said = self.run_shell(*words)
+            self.assertEqual(code, 2, said)
+            self.assertIn(told, said)
