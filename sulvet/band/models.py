@@ -44,7 +44,7 @@ class Student(models.Model):
     consent_on  when consent to film was given; None when there is none on file
     """
 
-    section = models.ForeignKey(Section, on_delete=models.PROTECT, related_name="students")
+    section = models.ForeignKey(Section, on_delete=models.CASCADE, related_name="students")
     name = models.CharField(max_length=80)
     instrument = models.CharField(max_length=30)
     school = models.CharField(max_length=30, blank=True)

@@ -126,7 +126,7 @@ WHITENOISE_ALLOW_ALL_ORIGINS = False
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8}\.\w+$"
 
 #: Clips and all that is made of them. Never below a URL that serves files by itself.
-CLIPS_DIR = DATA_DIR / ("test-clips" if TESTING else "clips")
+CLIPS_DIR = DATA_DIR / "clips"
 FILE_UPLOAD_TEMP_DIR = str(DATA_DIR / "incoming")
 FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000

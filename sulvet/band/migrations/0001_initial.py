@@ -43,7 +43,7 @@ class Migration(migrations.Migration):
                 ('school', models.CharField(blank=True, max_length=30)),
                 ('consent_on', models.DateField(blank=True, null=True)),
                 ('consent_until', models.DateField(blank=True, null=True)),
-                ('section', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='students', to='band.section')),
+                ('section', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='students', to='band.section')),
             ],
             options={
                 'ordering': ['section__arc', 'section__name', 'name', 'id'],

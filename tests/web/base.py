@@ -1,0 +1,81 @@
+"""Two teachers, their bands, and takes without going through video."""
+
+from __future__ import annotations
+
+import datetime
+import tempfile
+import uuid
+from typing import Any
+
+import numpy as np
+from django.contrib.auth.models import User
+from django.test import TestCase, override_settings
+
+from sulvet.band.models import Student
+from sulvet.band.services import StudentFacts, add_student, band_of
+from sulvet.core.anatomy.landmarks import FRONT_IDS
+from sulvet.core.anatomy.marks import FOUND
+from sulvet.core.sandbox import Outcome
+from sulvet.core.video.follow import Key
+from sulvet.takes import services
+from sulvet.takes.models import Take
+from tests.core.faces import PHASES, take, with_corners
+
+TODAY = datetime.date(2026, 11, 20)
+
+
+def outcome(rise: float = 9.0, width: float = 1.13, needs: str = "") -> Outcome:
+    """What a review would bring for marks made by hand."""
+    marks = take(with_corners(rise, width))
+    keys = [
+        Key(name, 0, *map(float, marks.xy[0, n]), 0.5, FOUND) for n, name in enumerate(FRONT_IDS)
+    ]
+    if needs:
+        marks.xy[:] = np.nan
+        keys = []
+    return Outcome((600, 600), marks, [] if needs else PHASES, keys, needs, [])
+
+
+class BandTestCase(TestCase):
+    """``self.client`` is logged in as the teacher; ``self.stranger`` owns nothing here."""
+
+    def setUp(self) -> None:
+        # A folder of its own: tests run side by side.
+        folder = tempfile.TemporaryDirectory(prefix="sulvet-clips-")
+        self.addCleanup(folder.cleanup)
+        own = override_settings(CLIPS_DIR=folder.name)
+        own.enable()
+        self.addCleanup(own.disable)
+        self.teacher = User.objects.create_user("teacher", password="a-long-word")
+        self.stranger = User.objects.create_user("stranger", password="a-long-word")
+        self.client.force_login(self.teacher)
+        self.student = self.add_student("Edda")
+
+    def add_student(self, name: str, teacher: User | None = None, **facts: Any) -> Student:
+        given = {"instrument": "horn", "consent_on": datetime.date(2026, 9, 1), **facts}
+        return add_student(band_of(teacher or self.teacher), StudentFacts(name, **given))
+
+    def add_take(self, student: Student | None = None, **state: Any) -> Take:
+        """A take as it stands after upload, its job given out."""
+        return Take.objects.create(
+            student=student or self.student,
+            filmed_on=TODAY,
+            original_name="clip.mp4",
+            clip_name="clip.mp4",
+            clip_seconds=5.0,
+            job=uuid.uuid4(),
+            **state,
+        )
+
+    def add_ready(self, student: Student | None = None, **told: Any) -> Take:
+        """A take that has been read."""
+        made = self.add_take(student, state=Take.State.WORKING)
+        assert services.store_outcome(made, outcome(**told))
+        made.refresh_from_db()
+        return made
+
+    def sent(self, method: str, path: str, body: Any = None, expect: int = 200) -> Any:
+        """JSON there and back."""
+        answer = getattr(self.client, method)(path, body, content_type="application/json")
+        self.assertEqual(answer.status_code, expect, answer.content[:400])
+        return answer.json() if answer.content else None
