@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from typing import Any
 from unittest import TestSuite, TextTestResult
 
@@ -10,6 +11,12 @@ from django.test.runner import DiscoverRunner
 
 class CountingRunner(DiscoverRunner):
     """Prints how many tests passed, failed and were skipped."""
+
+    def setup_test_environment(self, **kwargs: Any) -> None:
+        super().setup_test_environment(**kwargs)
+        # Refusals are what many tests ask for; their log lines hide what matters.
+        for name in ("django.request", "django.security", "axes"):
+            logging.getLogger(name).setLevel(logging.CRITICAL)
 
     def suite_result(self, suite: TestSuite, result: TextTestResult, **kwargs: Any) -> int:
         failed = super().suite_result(suite, result, **kwargs)

@@ -10,6 +10,10 @@ export function chairAddress(chair: Chair): string {
   return openable && chair.take ? `/takes/${chair.take.id}` : `/students/${chair.id}`;
 }
 
+function firstName(chair: Chair): string {
+  return chair.name.split(" ")[0] ?? chair.name;
+}
+
 export function SeatingPlan({ sections }: { sections: BandPage["sections"] }) {
   const plan = seatingPlan(sections);
   return (
@@ -52,10 +56,13 @@ export function SeatingPlan({ sections }: { sections: BandPage["sections"] }) {
             top: `${y * 100}%`,
             width: `${plan.chairWidth * 100}%`,
           }}
-          aria-label={`${chair.name}, ${section}: ${chairWords(chair)}`}
-          title={chair.name}
         >
-          <span className="name">{chair.name.split(" ")[0]}</span>
+          <span className="name">
+            {firstName(chair)}
+            <span className="visually-hidden">
+              {chair.name.slice(firstName(chair).length)}, {section}:
+            </span>
+          </span>
           <span className={`what ${chair.state}`}>
             <Glyph shape={chair.state} size={13} />
             {chair.state === "being-read" && chair.take

@@ -32,6 +32,7 @@ const DEEP = 0.94;
 /** Middle of a chair to the next, where there is room. */
 const APART = 178;
 const CHAIR = 156;
+const HIGH = 58;
 /** Middle of the outermost chair from the stage's middle at most. */
 const SIDE = 418;
 /** Empty places between two sections of one arc. */
@@ -80,13 +81,22 @@ export function seatingPlan(sections: BandPage["sections"]): Plan {
       });
       at += step * BETWEEN;
     }
-    if (step > 0) {
-      const chord = step * radius * ACROSS * 0.96;
-      plan.chairWidth = Math.min(plan.chairWidth, (chord * 0.94) / STAGE.width);
-    }
     plan.arcs.push(arc);
   });
+  plan.chairWidth = widthThatFits(plan.seats);
   return plan;
+}
+
+/** As wide as chairs can be without touching a neighbour at the same height. */
+function widthThatFits(seats: Seat[]): number {
+  let width = CHAIR / STAGE.width;
+  seats.forEach((seat, n) => {
+    for (const other of seats.slice(n + 1)) {
+      if (Math.abs(seat.y - other.y) * STAGE.height < HIGH)
+        width = Math.min(width, Math.abs(seat.x - other.x) * 0.96);
+    }
+  });
+  return width;
 }
 
 export function arcPath(radius: number): string {

@@ -105,7 +105,7 @@ export function Score({ page, frame, seek, setPhases }: Props) {
             key={name}
             role="button"
             tabIndex={0}
-            aria-label={`Set the letter ${name} here`}
+            aria-label={`set ${name} here`}
             className="letter"
             style={{ cursor: "pointer" }}
             onPointerDown={(event) => event.stopPropagation()}

@@ -78,7 +78,7 @@ export function TakeWindow(props: Props) {
         )}
       </div>
       <div className="bar figures">
-        <button type="button" onClick={() => setFrame(frame - 1)} aria-label="One frame back">
+        <button type="button" onClick={() => setFrame(frame - 1)} aria-label="−1 frame">
           −1
         </button>
         <button
@@ -88,7 +88,7 @@ export function TakeWindow(props: Props) {
         >
           {playing ? "Stop" : "Play"}
         </button>
-        <button type="button" onClick={() => setFrame(frame + 1)} aria-label="One frame on">
+        <button type="button" onClick={() => setFrame(frame + 1)} aria-label="+1 frame">
           +1
         </button>
         <span>
@@ -282,6 +282,7 @@ function Marks({
               paintOrder="stroke"
               fontSize={17}
               fontWeight={600}
+              pointerEvents="none"
             >
               {words.get(point.landmark)}
             </text>

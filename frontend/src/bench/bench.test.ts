@@ -1,0 +1,57 @@
+import { describe, expect, it } from "vitest";
+import type { BenchPage } from "../api/client";
+import { frameAt, withEdge } from "./phases";
+import { aroundMouth, fit } from "./view";
+
+describe("frameAt", () => {
+  it("takes the nearest frame of uneven times", () => {
+    const times = [0, 0.033, 0.083, 0.1];
+    expect([-1, 0.016, 0.017, 0.05, 0.06, 0.2].map((t) => frameAt(times, t))).toEqual([
+      0, 0, 1, 1, 2, 3,
+    ]);
+  });
+});
+
+describe("withEdge", () => {
+  const phases = [{ name: "rest" as const, start: 0, end: 1.5 }];
+  it("moves one edge and leaves the rest", () => {
+    expect(withEdge(phases, "rest", "end", 1.2, 5)).toEqual([
+      { name: "rest", start: 0, end: 1.2 },
+    ]);
+  });
+  it("makes a missing phase, in order of time", () => {
+    expect(withEdge(phases, "hold", "start", 2, 5)).toEqual([
+      phases[0],
+      { name: "hold", start: 2, end: 3 },
+    ]);
+  });
+  it("never lets a phase turn inside out or leave the take", () => {
+    for (const at of [-3, 0, 1.49, 1.5, 4.99, 9]) {
+      for (const edge of ["start", "end"] as const) {
+        const [span] = withEdge(phases, "rest", edge, at, 5);
+        expect(span?.start).toBeGreaterThanOrEqual(0);
+        expect(span?.end).toBeLessThanOrEqual(5);
+        expect((span?.end ?? 0) - (span?.start ?? 0)).toBeGreaterThan(0.09);
+      }
+    }
+  });
+});
+
+describe("view", () => {
+  const track = (landmark: string, x: number, y: number) =>
+    ({ landmark, x: [x, x, null], y: [y, y, null] }) as BenchPage["tracks"][number];
+  it("puts the mouth into the picture whole", () => {
+    const part = aroundMouth({ tracks: [track("ch_r", 300, 400), track("ch_l", 400, 400)] });
+    expect(part).not.toBeNull();
+    if (!part) return;
+    expect(part.x).toBeLessThan(300);
+    expect(part.x + part.width).toBeGreaterThan(400);
+    const view = fit(part, { width: 800, height: 300 });
+    expect(view.seen.width * view.scale).toBeCloseTo(800);
+    expect(view.seen.height * view.scale).toBeCloseTo(300);
+    expect(view.seen.x + view.seen.width / 2).toBeCloseTo(350);
+  });
+  it("has none without a mouth", () => {
+    expect(aroundMouth({ tracks: [track("ch_r", 300, 400)] })).toBeNull();
+  });
+});

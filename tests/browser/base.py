@@ -1,0 +1,102 @@
+"""The real page in a real browser, with server and worker of the test."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import tempfile
+import threading
+from pathlib import Path
+from typing import Any, ClassVar
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.db import connections
+from django.test import override_settings
+from django_tasks_db.management.commands.db_worker import Worker
+from playwright.sync_api import Browser, Playwright, expect, sync_playwright
+
+CHROMIUM = shutil.which("chromium") or "/usr/bin/chromium"
+#: Playwright's own loop runs in this thread; Django takes it for async code.
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
+#: Reading a clip takes some seconds, on a busy machine a good many.
+LONG = 120_000
+AXE = Path(settings.ROOT) / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+class BrowserTestCase(StaticLiveServerTestCase):
+    """``self.page`` is logged in as the teacher."""
+
+    playwright: ClassVar[Playwright]
+    browser: ClassVar[Browser]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(
+            executable_path=CHROMIUM, args=["--no-sandbox"]
+        )
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory(prefix="sulvet-clips-", ignore_cleanup_errors=True)
+        self.addCleanup(folder.cleanup)
+        own = override_settings(CLIPS_DIR=folder.name)
+        own.enable()
+        self.addCleanup(own.disable)
+        self.teacher = User.objects.create_user("teacher", password="a-long-word")
+        self.start_worker()
+        context = self.browser.new_context(viewport={"width": 1280, "height": 800})
+        self.addCleanup(context.close)
+        self.page = context.new_page()
+        self.troubles: list[str] = []
+        self.page.on("pageerror", lambda error: self.troubles.append(str(error)))
+        self.log_in()
+
+    def start_worker(self) -> None:
+        worker = Worker(
+            queue_names=["*"], interval=0.1, batch=False, backend_name="default",
+            startup_delay=False, max_tasks=None, worker_id="test", excluded_queue_names=[],
+        )  # fmt: skip
+
+        def work() -> None:
+            try:
+                worker.run()
+            finally:
+                connections.close_all()
+
+        thread = threading.Thread(target=work)
+        thread.start()
+
+        def stop() -> None:
+            worker.running = False
+            thread.join()
+
+        self.addCleanup(stop)
+
+    def log_in(self) -> None:
+        self.page.goto(self.live_server_url)
+        self.page.get_by_label("Name").fill("teacher")
+        self.page.get_by_label("Password").fill("a-long-word")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_role("heading", name="Beginning band").or_(
+            self.page.get_by_role("heading", name="Your band"))).to_be_visible()  # fmt: skip
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.troubles, [])
+
+    def assert_accessible(self) -> None:
+        """No finding of axe-core on the page as it stands."""
+        self.page.evaluate(AXE.read_text("utf-8"))
+        result: dict[str, Any] = self.page.evaluate("axe.run()")
+        found = [
+            f"{v['id']}: {v['help']} {v['nodes'][0]['html'][:120]}" for v in result["violations"]
+        ]
+        self.assertEqual(found, [])

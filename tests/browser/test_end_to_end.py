@@ -1,0 +1,184 @@
+"""A teacher's way from a new student to a confirmed finding, by mouse and by keyboard."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Locator, expect
+
+from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
+from sulvet.core.simulate.take import true_marks
+from sulvet.takes.models import Take
+from tests.browser.base import LONG, BrowserTestCase
+from tests.clips import CLOSE_UP, SIZE, SMILE, clip
+from tests.web.base import TODAY
+
+
+class EndToEndTests(BrowserTestCase):
+    def add_student(self) -> None:
+        page = self.page
+        page.get_by_role("button", name="Add the first student").click()
+        page.get_by_label("Name").fill("Edda Marschall")
+        page.get_by_label("Instrument").select_option("horn")
+        page.get_by_label("Consent to film since").fill("2026-09-01")
+        page.get_by_role("button", name="Save").click()
+        page.get_by_role("link", name=re.compile("Edda Marschall, Horns")).click()
+
+    def send(self, path: str) -> None:
+        page = self.page
+        page.get_by_label("Video from the phone").set_input_files(path)
+        page.get_by_label("Filmed on").fill(TODAY.isoformat())
+        page.get_by_role("button", name="Send the clip").click()
+
+    def reading(self, measure: str) -> str:
+        return self.page.locator(f'[data-reading="{measure}"] td').first.inner_text()
+
+    def point(self, landmark: str) -> Locator:
+        return self.page.locator(f'[data-landmark="{landmark}"]')
+
+    def test_from_clip_to_confirmed_finding(self) -> None:
+        page = self.page
+        self.add_student()
+        self.send(str(clip(SMILE)))
+        expect(page.get_by_text("You may leave this page")).to_be_visible(timeout=LONG)
+        # Leave and come back: the band shows it being read, then as a new take.
+        page.get_by_role("link", name="Band").click()
+        chair = page.get_by_role("link", name=re.compile("Edda Marschall, Horns: New take"))
+        chair.click(timeout=LONG)
+        finding = page.get_by_role("article", name="Finding: Smile")
+        expect(finding).to_contain_text("fault in hold")
+        page.get_by_text("All readings").click()
+        self.assertRegex(self.reading("corner_rise"), r"^[89]\.\d ± \d\.\d°$")
+        self.assertRegex(self.reading("mouth_width"), r"^1\.1\d ± 0\.0\d$")
+        self.assert_accessible()
+        self.drag_corner()
+        self.move_letter()
+        self.play()
+        finding.get_by_role("button", name="Confirm").click()
+        expect(finding).to_contain_text("You confirmed this")
+        page.get_by_role("button", name=re.compile("Done, back to the band")).click()
+        chair = page.get_by_role("link", name=re.compile("Edda Marschall, Horns: Smile"))
+        expect(chair).to_be_visible()
+        self.assert_accessible()
+        page.get_by_role("button", name="List").click()
+        row = page.get_by_role("row", name=re.compile("Edda Marschall"))
+        expect(row).to_contain_text("Smile")
+
+    def drag_corner(self) -> None:
+        """A dragged mark stays where it was let go and changes the reading."""
+        page, corner = self.page, self.point("ch_l")
+        before = self.reading("corner_rise_l")
+        box = corner.bounding_box()
+        assert box is not None
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        start = float(corner.get_attribute("data-y") or "nan")
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x + 3, y + 20, steps=4)
+        page.mouse.up()
+        expect(corner).to_have_attribute("aria-label", re.compile("placed"))
+        self.assertGreater(float(corner.get_attribute("data-y") or "nan"), start + 2)
+        expect(page.locator('[data-reading="corner_rise_l"] td').first).not_to_have_text(before)
+        # U takes it back, and the reading with it.
+        page.keyboard.press("u")
+        expect(page.locator('[data-reading="corner_rise_l"] td').first).to_have_text(before)
+        page.keyboard.press("Escape")
+
+    def move_letter(self) -> None:
+        page = self.page
+        handle = page.locator('[data-phase="hold"] [data-edge="end"]')
+        box = handle.bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + 8, box["y"] + 10)
+        page.mouse.down()
+        page.mouse.move(box["x"] - 60, box["y"] + 10, steps=4)
+        with page.expect_response(re.compile("/phases/")) as answer:
+            page.mouse.up()
+        self.assertTrue(answer.value.ok)
+        take = Take.objects.get()
+        self.assertTrue(take.phases.get(name="hold").by_teacher)
+        self.assertLess(take.phases.get(name="hold").end, 3.6)
+
+    def play(self) -> None:
+        """Playing moves on from where it stands: the clip can be sought in."""
+        page = self.page
+        page.keyboard.press("Space")
+        page.wait_for_function(
+            "() => { const v = document.querySelector('video');"
+            " return v && v.seekable.length && v.seekable.end(0) > 4 && v.currentTime > 2 }"
+        )
+        page.keyboard.press("Space")
+        expect(page.locator("canvas[data-frame]")).to_be_visible()
+
+    def test_keyboard_alone(self) -> None:
+        page = self.page
+        self.add_student()
+        self.send(str(clip(SMILE)))
+        page.get_by_role("link", name="Band").click()
+        chair = page.get_by_role("link", name=re.compile("Edda Marschall, Horns: New take"))
+        expect(chair).to_be_visible(timeout=LONG)
+        chair.focus()
+        page.keyboard.press("Enter")
+        finding = page.get_by_role("article", name="Finding: Smile")
+        expect(finding).to_be_visible()
+        frame = page.locator("canvas[data-frame]")
+        expect(frame).to_be_visible()
+        here = int(frame.get_attribute("data-frame") or "-1")
+        page.keyboard.press("w")
+        expect(frame).to_have_attribute("data-frame", str(here + 1))
+        page.keyboard.press("Shift+Q")
+        expect(frame).to_have_attribute("data-frame", str(here - 9))
+        page.keyboard.press("m")
+        held = page.locator('[aria-pressed="true"].point')
+        y = float(held.get_attribute("data-y") or "nan")
+        page.keyboard.press("ArrowDown")
+        expect(held).to_have_attribute("aria-label", re.compile("placed"))
+        self.assertAlmostEqual(float(held.get_attribute("data-y") or "nan"), y + 0.5, delta=0.02)
+        page.keyboard.press("?")
+        expect(page.get_by_role("dialog")).to_contain_text("confirm the first finding")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        page.keyboard.press("d")
+        page.keyboard.type("he laughed")
+        page.keyboard.press("Enter")
+        expect(finding).to_contain_text("You dismissed this: he laughed")
+        page.keyboard.press("r")
+        expect(page.get_by_role("button", name="Read ✓")).to_be_visible()
+        page.keyboard.press("n")
+        expect(
+            page.get_by_role("link", name=re.compile("Edda Marschall, Horns: In band"))
+        ).to_be_visible()
+
+    def test_guided_marking_of_a_close_up(self) -> None:
+        page = self.page
+        self.add_student()
+        self.send(str(clip(CLOSE_UP)))
+        page.get_by_role("link", name=re.compile("Place the marks|, front")).first.click()
+        title = page.get_by_role("heading", name="Next: right mouth corner")
+        expect(title).to_be_visible(timeout=LONG)
+        expect(page.locator("canvas[data-frame='0']")).to_be_visible()
+        self.assert_accessible()
+        truth = true_marks(CLOSE_UP, SIZE)[0]
+        area = page.get_by_role("group", name="Marks").bounding_box()
+        assert area is not None
+        scale = min(area["width"] / SIZE[0], area["height"] / SIZE[1])
+        left = area["x"] + (area["width"] - SIZE[0] * scale) / 2
+        top = area["y"] + (area["height"] - SIZE[1] * scale) / 2
+        for name in REQUIRED:
+            x, y = truth[FRONT_IDS.index(name)]
+            with page.expect_response(re.compile("/marks/")) as answer:
+                page.mouse.click(left + (x + 0.5) * scale, top + (y + 0.5) * scale)
+            self.assertTrue(answer.value.ok)
+            expect(self.point(name)).to_be_visible()
+        page.get_by_role("button", name="Follow these marks").click()
+        expect(page.get_by_role("article", name="Finding: Smile")).to_be_visible(timeout=LONG)
+
+    def test_a_file_that_is_no_clip_is_refused_in_words(self) -> None:
+        page = self.page
+        self.add_student()
+        page.get_by_label("Video from the phone").set_input_files(
+            {"name": "letter.mp4", "mimeType": "video/mp4", "buffer": b"Dear parents"}
+        )
+        page.get_by_role("button", name="Send the clip").click()
+        expect(page.get_by_role("alert")).to_contain_text("not a video Sulvet can read")
+        self.assertEqual(Take.objects.count(), 0)
