@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import IO
@@ -27,7 +28,11 @@ WORKING_SIDE = 1280
 #: Working pictures of one take may fill this much of the disk, bytes; a longer
 #: clip is worked on in a smaller size.
 WORKING_BYTES = 2.5e9
-LOOK_EVERY = 0.2
+#: A face is looked for this often, s: densely where rest is filmed, at the start,
+#: then only as often as a rest of more than a second needs to be met.
+LOOK_EVERY, LOOK_LATER, EARLY = 0.2, 1.0, 4.0
+#: Pictures that may wait for the finder before reading waits for it.
+MOST_LOOKING = 4
 MAX_COVERED = 0.30
 #: Rest frames may differ by this much in shape (mouth width, lip height, corner
 #: height over the eyes' distance): three times the mesh's own noise.
@@ -104,7 +109,7 @@ def read(
     """Read a clip once.
 
     pictures  a temporary file that holds the working pictures
-    finder    looks for faces five times a second; None when marks are given
+    finder    looks for faces on some frames; None when marks are given
     proxy     where to write the review copy, if wanted
     mirrored  turn a mirror picture back
     """
@@ -117,6 +122,9 @@ def read(
     writer = ProxyWriter(proxy, known.has_sound) if proxy else None
     if writer is not None:
         reader.on_audio = writer.sound
+    # Looking for faces goes on beside decoding; one thread, since a mesh has a state.
+    looking: list[tuple[int, Future[list[Face]]]] = []
+    beside = ThreadPoolExecutor(1)
     try:
         for frame in reader.frames():
             gray = frame.luma()
@@ -128,16 +136,21 @@ def read(
                 small = cv2.resize(small, shape[::-1]).astype(np.uint8)
             times.append(frame.seconds)
             pictures.write(small.tobytes())
-            look = finder is not None and frame.seconds >= looked + LOOK_EVERY - 1e-6
+            pace = LOOK_EVERY if frame.seconds < EARLY else LOOK_LATER
+            look = finder is not None and frame.seconds >= looked + pace - 1e-6
             rgb = frame.picture("rgb24") if look or writer is not None else None
             if writer is not None and rgb is not None:
                 writer.picture(rgb, frame.seconds)
             if look and finder is not None and rgb is not None:
                 looked = frame.seconds
-                faces[len(times) - 1] = _find(finder, rgb)
+                if len(looking) > MOST_LOOKING:
+                    faces[looking[0][0]] = looking.pop(0)[1].result()
+                looking.append((len(times) - 1, beside.submit(_find, finder, rgb)))
             if known.seconds:
                 progress("reading", 0.6 * min(frame.seconds / known.seconds, 1.0))
+        faces |= {row: found.result() for row, found in looking}
     finally:
+        beside.shutdown(cancel_futures=True)
         if writer is not None:
             writer.close()
     pictures.flush()
@@ -201,13 +214,10 @@ def review(
     keys = list(keys or [])
     by_hand = anchor_frame(keys) is not None
     copy = keep / PROXY if keep is not None and proxy else None
-    with (
-        tempfile.NamedTemporaryFile(prefix="sulvet-", suffix=".gray") as pictures,
-        tempfile.TemporaryDirectory(prefix="sulvet-") as passing,
-    ):
+    with tempfile.NamedTemporaryFile(prefix="sulvet-", suffix=".gray") as pictures:
         footage = read(path, pictures, None if by_hand else finder, progress, copy, mirrored)
         keys = [key for key in keys if 0 <= key.frame < len(footage.seconds)]
-        return track(footage, keys, phases, keep or Path(passing), progress)
+        return track(footage, keys, phases, keep, progress)
 
 
 def anchor_frame(keys: list[Key]) -> int | None:
@@ -223,7 +233,7 @@ def track(
     footage: Footage,
     placed: list[Key],
     phases: list[Phase] | None,
-    keep: Path,
+    keep: Path | None,
     progress: Progress = lambda stage, share: None,
 ) -> Reviewed:
     """Anchor, steady, follow, suggest: all that comes after reading."""
@@ -245,7 +255,9 @@ def track(
         empty = Marks.empty(FRONT_IDS, footage.seconds)
         return Reviewed(footage, empty, list(phases or []), placed, None, needs, notes)
     progress("steadying", 0.6)
-    held = store.keep(steady(footage.grays, footage.scale, anchor, points), keep)
+    held = steady(footage.grays, footage.scale, anchor, points)
+    if keep is not None:
+        held = store.keep(held, keep)
     progress("following", 0.75)
     if found:
         found = _refined(footage, held, found, tone)

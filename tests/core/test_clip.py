@@ -163,7 +163,7 @@ class BadFileTests(SimpleTestCase):
             return real([sys.executable, "-c", "import os; os.kill(os.getpid(), 9)"], **how)
 
         with (
-            mock.patch.object(sandbox.subprocess, "Popen", dying),
+            mock.patch.object(subprocess, "Popen", dying),
             self.assertRaisesMessage(ClipError, "could not get through this clip"),
         ):
             sandbox.look(clip(BRIEF, ".mp4", SMALL))
@@ -178,7 +178,7 @@ class BadFileTests(SimpleTestCase):
             return child
 
         with (
-            mock.patch.object(sandbox.subprocess, "Popen", hanging),
+            mock.patch.object(subprocess, "Popen", hanging),
             mock.patch.object(sandbox, "LOOK_SECONDS", 1.0),
             self.assertRaisesMessage(ClipError, "took too long"),
         ):

@@ -22,7 +22,7 @@ from tests.core.faces import PHASES, moved, take, with_corners
 def similar(points: Floats, roll: float, zoom: float, shift: tuple[float, float]) -> Floats:
     angle = math.radians(roll)
     turn = np.array([[math.cos(angle), -math.sin(angle)], [math.sin(angle), math.cos(angle)]])
-    return zoom * points @ turn.T + np.array(shift)
+    return np.asarray(zoom * points @ turn.T + np.array(shift))
 
 
 class FaceFrameTests(SimpleTestCase):
@@ -42,7 +42,10 @@ class FaceFrameTests(SimpleTestCase):
         swayed = moved(
             still,
             lambda t, xy: similar(
-                xy, roll * math.sin(t), 1 + (zoom - 1) * t / 5, (x * t / 5, y * t / 5)
+                xy,
+                roll * math.sin(float(t)),
+                float(1 + (zoom - 1) * t / 5),
+                (float(x * t / 5), float(y * t / 5)),
             ),
         )
         rest = frames_of(PHASES, "rest", still.seconds)

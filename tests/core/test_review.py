@@ -153,8 +153,9 @@ class TeachersMarksTests(SimpleTestCase):
         truth = true_marks(CLOSE_UP, SIZE)
         rng = np.random.default_rng(3)
         keys = [
-            Key(name, 5, *(truth[5, FRONT_IDS.index(name)] + rng.normal(0, 0.8, 2)), 0.8, PLACED)
+            Key(name, 5, float(x), float(y), 0.8, PLACED)
             for name in REQUIRED
+            for x, y in [truth[5, FRONT_IDS.index(name)] + rng.normal(0, 0.8, 2)]
         ]
         done = review(path, MeshFinder(), keys=keys)
         self.assertEqual(done.needs, "")

@@ -28,7 +28,8 @@ def outcome(rise: float = 9.0, width: float = 1.13, needs: str = "") -> Outcome:
     """What a review would bring for marks made by hand."""
     marks = take(with_corners(rise, width))
     keys = [
-        Key(name, 0, *map(float, marks.xy[0, n]), 0.5, FOUND) for n, name in enumerate(FRONT_IDS)
+        Key(name, 0, float(marks.xy[0, n, 0]), float(marks.xy[0, n, 1]), 0.5, FOUND)
+        for n, name in enumerate(FRONT_IDS)
     ]
     if needs:
         marks.xy[:] = np.nan

@@ -236,7 +236,7 @@ class RangeTests(BandTestCase):
 
     def get(self, **headers: str):  # type: ignore[no-untyped-def]
         answer = self.client.get(self.address, headers=headers)
-        body = b"".join(answer.streaming_content) if answer.streaming else answer.content
+        body = answer.getvalue()  # both of a stream and of a plain answer
         return answer, body
 
     def test_whole_part_end_and_beyond(self) -> None:

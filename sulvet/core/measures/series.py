@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from sulvet.core.anatomy.frame import RestFace, carry_hidden, rest_face
+from sulvet.core.anatomy.frame import ANCHOR_WEIGHTS, RestFace, carry_hidden, rest_face
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
 from sulvet.core.measures import corners, posture
 from sulvet.core.measures.view import FaceView
@@ -24,6 +24,7 @@ class Measure:
     against_rest  how it is compared with the rest face: ``difference``,
                   ``ratio``, or ``nothing`` (an absolute value)
     needs         landmarks that must be visible; hidden ones make "can't tell"
+    carried       landmarks that go into it too, from their rest place when hidden
     """
 
     id: str
@@ -31,6 +32,7 @@ class Measure:
     against_rest: Literal["difference", "ratio", "nothing"]
     value: Callable[[FaceView], Floats]
     needs: tuple[str, ...]
+    carried: tuple[str, ...] = ("ls", "li")
 
 
 MEASURES: tuple[Measure, ...] = (
@@ -93,8 +95,9 @@ def _spread(
     shared = np.sqrt(np.maximum(np.nan_to_num(marks.sigma**2 - marks.drift**2), 0.0))
     drift = np.nan_to_num(marks.drift)
     variance = {name: np.zeros(len(marks)) for name in values}
-    for column in range(len(marks.ids)):
-        if not np.isfinite(marks.xy[:, column, 0]).any():
+    matter = {*ANCHOR_WEIGHTS, *(n for m in MEASURES for n in (*m.needs, *m.carried))}
+    for column, name_of in enumerate(marks.ids):
+        if name_of not in matter or not np.isfinite(marks.xy[:, column, 0]).any():
             continue
         for axis in (0, 1):
             xy = marks.xy.copy()

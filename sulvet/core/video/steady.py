@@ -7,6 +7,7 @@ enough to be followed with small windows.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -20,7 +21,14 @@ from sulvet.core.video.clip import Image
 MOUTH = 120.0
 SIZE = (400, 432)  # width, height
 MOUTH_AT = (200.0, 292.0)
-WINDOW = (31, 31)
+FLOW: dict[str, Any] = {
+    "winSize": (21, 21),
+    "maxLevel": 2,
+    "criteria": (cv2.TERM_CRITERIA_COUNT | cv2.TERM_CRITERIA_EPS, 15, 0.02),
+}
+FEATURES = 60
+#: Rows kept below the lowest feature, for its window and the head's own movement.
+BELOW = 40
 MIN_FEATURES = 8
 
 
@@ -100,15 +108,15 @@ def head_mask(points: dict[str, Floats], matrix: Floats) -> Image:
     return mask
 
 
-def warp(gray: Image, matrix: Floats, scale: float) -> Image:
-    """One steadied picture; ``scale`` is working pixels per clip pixel."""
+def warp(gray: Image, matrix: Floats, scale: float, rows: int = SIZE[1]) -> Image:
+    """The upper ``rows`` of one steadied picture; ``scale`` is working pixels per clip pixel."""
     working = matrix.copy()
     working[:, :2] /= scale
     # Pixel centres: a picture shrunk by s maps x to s (x + 0.5) - 0.5.
     working[:, 2] += matrix[:, :2] @ np.full(2, 0.5 / scale - 0.5)
     return np.asarray(
         cv2.warpAffine(
-            gray, working, SIZE, flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+            gray, working, (SIZE[0], rows), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
         ),
         dtype=np.uint8,
     )
@@ -127,8 +135,10 @@ def steady(
     first = anchor_matrix(points)
     reference = warp(grays[anchor], first, scale)
     features = cv2.goodFeaturesToTrack(
-        reference, 90, 0.008, 6, mask=head_mask(points, first), blockSize=5
+        reference, FEATURES, 0.008, 7, mask=head_mask(points, first), blockSize=5
     )
+    # Only the part with features is looked at for the head's place.
+    top = reference if features is None else reference[: int(features[..., 1].max()) + BELOW]
     pictures = np.empty((count, *SIZE[::-1]), np.uint8)
     to_steady = np.empty((count, 2, 3))
     held = np.ones(count, bool)
@@ -138,18 +148,15 @@ def steady(
     for rows in (range(anchor + 1, count), range(anchor - 1, -1, -1)):
         matrix = first
         for row in rows:
-            picture = warp(grays[row], matrix, scale)
-            fitted = _fit(reference, picture, features) if enough else None
+            rough = warp(grays[row], matrix, scale, len(top))
+            fitted = _fit(top, rough, features) if enough else None
             if fitted is None:
                 held[row] = False
                 noise[row] = np.nan
             else:
                 change, noise[row] = fitted
                 matrix = _compose(change, matrix)
-                # Below a twentieth of a pixel the second warp changes nothing.
-                if np.abs(change - np.eye(2, 3)).max() > 0.0:
-                    picture = warp(grays[row], matrix, scale)
-            pictures[row], to_steady[row] = picture, matrix
+            pictures[row], to_steady[row] = warp(grays[row], matrix, scale), matrix
     return Steady(pictures, to_steady, held, noise, anchor)
 
 
@@ -163,12 +170,8 @@ def _fit(
     reference: Image, picture: Image, features: NDArray[np.float32]
 ) -> tuple[Floats, float] | None:
     """The similarity that brings ``picture`` onto ``reference``, and its residual in pixels."""
-    there, ok, _ = cv2.calcOpticalFlowPyrLK(
-        reference, picture, features, None, winSize=WINDOW, maxLevel=3
-    )
-    again, ok2, _ = cv2.calcOpticalFlowPyrLK(
-        picture, reference, there, None, winSize=WINDOW, maxLevel=3
-    )
+    there, ok, _ = cv2.calcOpticalFlowPyrLK(reference, picture, features, None, **FLOW)
+    again, ok2, _ = cv2.calcOpticalFlowPyrLK(picture, reference, there, None, **FLOW)
     good = (ok[:, 0] == 1) & (ok2[:, 0] == 1)
     good &= np.linalg.norm(again - features, axis=2)[:, 0] < 0.7
     if good.sum() < MIN_FEATURES:

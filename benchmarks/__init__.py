@@ -1,0 +1,1 @@
+"""Timings, each as a ratio to a baseline of the same run."""

@@ -1,0 +1,76 @@
+"""A whole review against bare decoding plus the bare face mesh on every frame."""
+
+from __future__ import annotations
+
+import statistics
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import av
+import numpy as np
+from mediapipe.python.solutions.face_mesh import FaceMesh
+
+from sulvet.core.judgement.judge import judge
+from sulvet.core.judgement.standards import standard
+from sulvet.core.review import review
+from sulvet.core.simulate.painted import Pose
+from sulvet.core.simulate.take import Script
+from sulvet.core.video.finder import MeshFinder
+from tests.clips import clip
+
+TEN_SECONDS = Script(Pose(rise=9.0, width=1.13), rest=1.6, move=0.7, hold=5.6, after=1.4)
+ROUNDS = 3
+
+
+def _seconds(work: Callable[[], object]) -> float:
+    start = time.perf_counter()
+    work()
+    return time.perf_counter() - start
+
+
+def _decode(path: Path) -> None:
+    with av.open(str(path)) as container:
+        container.streams.video[0].thread_type = "AUTO"
+        for frame in container.decode(video=0):
+            frame.to_ndarray(format="rgb24")
+
+
+def _mesh(path: Path, mesh: FaceMesh) -> None:
+    """What a program that looks for the face on every frame can't do without."""
+    with av.open(str(path)) as container:
+        container.streams.video[0].thread_type = "AUTO"
+        for frame in container.decode(video=0):
+            mesh.process(np.ascontiguousarray(frame.to_ndarray(format="rgb24")))
+
+
+def run() -> list[tuple[str, str, str]]:
+    """Rows of (what, ratio, seconds); rounds alternate, medians count."""
+    path = clip(TEN_SECONDS, ".mp4", (1280, 720))
+    finder = MeshFinder()
+    mesh = FaceMesh(static_image_mode=False, refine_landmarks=True, max_num_faces=1)
+    _mesh(path, mesh)  # warm
+
+    def whole() -> None:
+        done = review(path, finder)
+        judge(done.marks, done.phases, standard("horn"), "front", "two-thirds")
+
+    def with_copy() -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            review(path, finder, keep=Path(folder), proxy=True)
+
+    times: dict[str, list[float]] = {"base": [], "decode": [], "review": [], "copy": []}
+    for _ in range(ROUNDS):
+        times["base"].append(_seconds(lambda: _mesh(path, mesh)))
+        times["decode"].append(_seconds(lambda: _decode(path)))
+        times["review"].append(_seconds(whole))
+        times["copy"].append(_seconds(with_copy))
+    middle = {name: statistics.median(values) for name, values in times.items()}
+    rows = [
+        ("bare decoding and face mesh on every frame (baseline)", "base"),
+        ("bare decoding alone", "decode"),
+        ("whole review: read, find, steady, follow, measure, judge", "review"),
+        ("the same with the review copy for the browser written beside it", "copy"),
+    ]
+    return [(what, f"{middle[n] / middle['base']:.2f}", f"{middle[n]:.2f} s") for what, n in rows]

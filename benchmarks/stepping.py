@@ -1,0 +1,134 @@
+"""Stepping through frames in the browser, from key to picture."""
+
+from __future__ import annotations
+
+import datetime
+import os
+import shutil
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+STEPS = 80
+#: In the page: press the key, wait for the frame on the canvas, then for the
+#: browser to have shown it; the baseline is a bare turn of the browser's loop.
+MEASURE = """async (steps) => {
+  const shown = () => new Promise((done) =>
+    requestAnimationFrame(() => requestAnimationFrame(done)));
+  const pause = (ms) => new Promise((done) => setTimeout(done, ms));
+  const canvas = document.querySelector("section.window canvas");
+  const times = { step: [], bare: [] };
+  const press = (key, shiftKey) =>
+    window.dispatchEvent(new KeyboardEvent("keydown", { key, shiftKey }));
+  for (let n = 0; canvas.dataset.frame !== "0" && n < 200; n++) {
+    press("Q", true);
+    await pause(40);
+  }
+  await pause(1500);
+  for (let n = 0; n < steps; n++) {
+    await pause(120);
+    let from = performance.now();
+    await shown();
+    times.bare.push(performance.now() - from);
+    await pause(10);
+    const want = String(Number(canvas.dataset.frame) + 1);
+    from = performance.now();
+    press("w", false);
+    while (canvas.dataset.frame !== want) {
+      if (performance.now() - from > 5000) throw new Error("frame " + want + " never came");
+      await new Promise((done) => requestAnimationFrame(done));
+    }
+    times.step.push(performance.now() - from);
+  }
+  return times;
+}"""
+
+
+def _prepare() -> int:
+    """A database with one take that is read; returns its id."""
+    import django
+
+    django.setup()
+    from django.contrib.auth.models import User
+    from django.core.files.uploadedfile import SimpleUploadedFile
+    from django.core.management import call_command
+
+    from benchmarks.reviewing import TEN_SECONDS
+    from sulvet.band.services import StudentFacts, add_student, band_of
+    from sulvet.takes.services import TakeFacts, add_take
+    from sulvet.takes.tasks import read_take
+    from tests.clips import clip
+
+    call_command("migrate", verbosity=0)
+    teacher = User.objects.create_user("bench", password="a-long-word")
+    day = datetime.date(2026, 11, 1)
+    student = add_student(band_of(teacher), StudentFacts("Bench", "horn", consent_on=day))
+    data = clip(TEN_SECONDS, ".mp4", (1280, 720)).read_bytes()
+    take = add_take(student, SimpleUploadedFile("clip.mp4", data), TakeFacts("front", "check", day))
+    read_take.call(take.pk, str(take.job))
+    return take.pk
+
+
+def _measure(page: Page, address: str, take: int) -> dict[str, list[float]]:
+    page.goto(address)
+    page.get_by_label("Name").fill("bench")
+    page.get_by_label("Password").fill("a-long-word")
+    page.keyboard.press("Enter")
+    page.get_by_role("heading", name="Next for you").wait_for()
+    page.goto(f"{address}takes/{take}")
+    page.locator("canvas[data-frame]").wait_for()
+    times: dict[str, list[float]] = page.evaluate(MEASURE, STEPS)
+    return times
+
+
+def _rank(values: list[float], share: float) -> float:
+    return sorted(values)[min(int(len(values) * share), len(values) - 1)]
+
+
+def run() -> list[tuple[str, str, str]]:
+    """Rows of (what, ratio to a bare turn of the browser, milliseconds)."""
+    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:
+        os.environ["SULVET_DATA"] = folder
+        os.environ["DJANGO_SETTINGS_MODULE"] = "sulvet.web.settings"
+        take = _prepare()
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            port = probe.getsockname()[1]
+        server = subprocess.Popen(
+            [sys.executable, "-m", "waitress", f"--listen=127.0.0.1:{port}", "--threads=8",
+             "sulvet.web.wsgi:application"],
+            cwd=Path(__file__).resolve().parents[1], stdout=subprocess.DEVNULL,
+        )  # fmt: skip
+        address = f"http://127.0.0.1:{port}/"
+        try:
+            for _ in range(100):
+                try:
+                    urllib.request.urlopen(f"{address}api/session/", timeout=2)
+                    break
+                except OSError:
+                    time.sleep(0.2)
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(
+                    executable_path=shutil.which("chromium") or "/usr/bin/chromium",
+                    args=["--no-sandbox"],
+                )
+                page = browser.new_page(viewport={"width": 1280, "height": 800})
+                times = _measure(page, address, take)
+                browser.close()
+        finally:
+            server.terminate()
+            server.wait(10)
+    bare = _rank(times["bare"], 0.5)
+    return [
+        (f"{what}, {word}", f"{_rank(times[name], share) / bare:.2f}",
+         f"{_rank(times[name], share):.1f} ms")
+        for what, name in (("two bare turns of the browser (baseline)", "bare"),
+                           ("one frame on, from key to picture", "step"))
+        for word, share in (("median", 0.5), ("95th percentile", 0.95))
+    ]  # fmt: skip
