@@ -188,16 +188,21 @@ def _finish(
     for phase in phases:
         print(f"  {phase.name:<8}{phase.start:6.2f} to {phase.end:.2f} s")
     words = {m.id: m for m in common().measures}
+    untold: dict[str, list[str]] = {}
     for item in judged.readings:
-        label = f"  {item.measure:<18}{item.phase:<8}"
         if item.value is None or item.uncertainty is None:
-            print(f"{label}{CANT_TELL}: {item.reason}")
-        else:
-            digits = words[item.measure].decimals
-            number = f"{item.value:.{digits}f} ± {item.uncertainty:.{digits}f} {item.unit}"
-            print(f"{label}{number:<22}{item.verdict}")
+            untold.setdefault(item.reason, []).append(item.measure)
+            continue
+        digits = words[item.measure].decimals
+        number = f"{item.value:.{digits}f} ± {item.uncertainty:.{digits}f} {item.unit}"
+        print(f"  {item.measure:<18}{item.phase:<8}{number:<22}{item.verdict}")
     for found in judged.findings:
-        where = "" if found.start is None else f" from {found.start:.2f} to {found.end:.2f} s"
-        print(f"  {found.fault}: {found.verdict} in {found.phase}{where}. {found.reason}".rstrip())
+        if found.start is None or found.end is None:
+            untold.setdefault(found.reason, []).append(found.fault)
+            continue
+        where = f"from {found.start:.2f} to {found.end:.2f} s"
+        print(f"  {found.fault}: {found.verdict} in {found.phase} {where}")
+    for reason, names in untold.items():
+        print(f"  {CANT_TELL} ({', '.join(names)}): {reason}")
     if not judged.findings:
         print("  No finding.")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import subprocess
 import sys
 import tempfile
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -150,11 +151,19 @@ class BadFileTests(SimpleTestCase):
         with self.assertRaisesMessage(ClipError, "Cut it to the few seconds"):
             check_file(clip(BRIEF, ".mp4", SMALL), max_bytes=1000)
 
-    def test_cut_off_in_the_middle_says_where(self) -> None:
+    def test_cut_off_in_the_middle_keeps_what_there_is(self) -> None:
         whole = clip(BRIEF, ".webm", SMALL, codec="libvpx-vp9").read_bytes()
         reader = Reader(self.file(whole[: len(whole) // 2], "cut.webm"))
         seen = sum(1 for _ in reader.frames())
         self.assertTrue(0 < seen < len(poses(BRIEF)))
+
+    def test_a_clip_that_ends_early_says_so(self) -> None:
+        long = replace(BRIEF, hold=2.0)
+        whole = clip(long, ".webm", SMALL, codec="libvpx-vp9").read_bytes()
+        reader = Reader(self.file(whole[: len(whole) // 2], "cut.webm"))
+        for _ in reader.frames():
+            pass
+        self.assertIn("it was cut off while it was copied", reader.trouble)
 
     def test_a_child_that_dies_is_a_sentence_not_a_crash(self) -> None:
         real = subprocess.Popen

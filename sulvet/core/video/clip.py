@@ -30,6 +30,8 @@ EIGHT_BIT = ("yuv420p", "yuvj420p", "yuv422p", "yuvj422p", "yuv444p", "yuvj444p"
 MIN_SIDE = 120
 MAX_PIXELS = 4096 * 2304
 LEVEL_HOP = 0.01
+#: A clip whose picture ends this much before its declared length was cut off, s.
+CUT_OFF = 1.0
 MAX_BYTES = int(os.environ.get("SULVET_MAX_CLIP_MB", "500")) * 1_000_000
 MAX_SECONDS = float(os.environ.get("SULVET_MAX_CLIP_SECONDS", "180"))
 
@@ -255,6 +257,13 @@ class Reader:
                     yield Frame(index, seconds, item, turn, mirrored, self.selfie)
                     index += 1
             self.sound.start -= float(origin or 0.0)
+            declared = container.duration / av.time_base if container.duration else 0.0
+            if index and not self.trouble and declared - last > CUT_OFF:
+                # Some containers just end where they were cut.
+                self.trouble = (
+                    f"The clip ends after {last:.1f} s but was {declared:.1f} s long: it was cut "
+                    "off while it was copied. Send it again if what matters is missing."
+                )
         if index == 0:
             raise ClipError(
                 "No picture could be read from this clip; it is damaged or cut off. "
