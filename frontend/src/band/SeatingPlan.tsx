@@ -44,7 +44,7 @@ export function SeatingPlan({ sections }: { sections: BandPage["sections"] }) {
             ))}
           </g>
         ))}
-        <path d="M470 590v-26h60v26 M484 564l6-16h20l6 16" fill="none" stroke="var(--faint)" />
+        <path d="M470 680v-26h60v26 M484 654l6-16h20l6 16" fill="none" stroke="var(--faint)" />
       </svg>
       {plan.seats.map(({ chair, section, x, y }) => (
         <Link

@@ -22,10 +22,10 @@ export interface Plan {
 }
 
 /** Stage in units of its own: the teacher stands at the bottom, in the middle. */
-export const STAGE = { width: 1000, height: 590 };
-const CENTRE = { x: 500, y: 640 };
-const FIRST = 230;
-const LAST = 610;
+export const STAGE = { width: 1000, height: 680 };
+const CENTRE = { x: 500, y: 735 };
+const FIRST = 250;
+const LAST = 700;
 /** Arcs are wider than high: a stage is. */
 const ACROSS = 1.22;
 const DEEP = 0.94;
