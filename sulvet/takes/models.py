@@ -43,6 +43,7 @@ class Take(models.Model):
     mirrored = models.BooleanField(default=False)
     original_name = models.CharField(max_length=200)
     clip_name = models.CharField(max_length=30)
+    #: As the container says, then as read; None while neither is known.
     clip_seconds = models.FloatField(null=True)
     width = models.PositiveIntegerField(default=0)
     height = models.PositiveIntegerField(default=0)

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 from django.contrib.auth.models import User
-from django.db.models import Prefetch, QuerySet
+from django.db.models import OuterRef, QuerySet, Subquery
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from numpy.typing import NDArray
@@ -38,7 +38,16 @@ def take_of(teacher: User, take_id: int) -> Take:
 
 def takes_of_student(student: Student) -> QuerySet[Take]:
     """A student's takes, newest first, with findings and decisions."""
-    return student.takes.prefetch_related("findings", "decisions").select_related("student")
+    return _summed(student.takes.all())
+
+
+def _summed(takes: QuerySet[Take]) -> QuerySet[Take]:
+    """With all that ``summary`` needs, and without what is long."""
+    return (
+        takes.prefetch_related("findings", "decisions")
+        .select_related("student")
+        .defer("frame_times", "notes")
+    )
 
 
 def _answers(take: Take) -> dict[tuple[str, str], Decision]:
@@ -82,7 +91,7 @@ def summary(take: Take) -> dict[str, Any]:
         "purpose": take.purpose,
         "filmed_on": take.filmed_on,
         "original_name": take.original_name,
-        "seconds": take.frame_times[-1] if take.frame_times else take.clip_seconds,
+        "seconds": take.clip_seconds,
         "state": take.state,
         "stage": take.stage,
         "share": take.share,
@@ -136,15 +145,19 @@ NEXT_WORDS = {
 
 
 def band_page(teacher: User) -> dict[str, Any]:
-    """The seating plan and what comes next, in four queries whatever the band's size."""
+    """The seating plan and what comes next, in a few queries whatever the band's size."""
     band = Band.objects.filter(teacher=teacher).first()
     day = timezone.localdate()
     sections: dict[int, dict[str, Any]] = {}
     chairs: list[dict[str, Any]] = []
-    newest = Take.objects.prefetch_related("findings", "decisions").select_related("student")
-    for student in students_of(teacher).prefetch_related(Prefetch("takes", queryset=newest)):
-        takes = [summary(take) for take in student.takes.all()[:1]]
-        chair = _chair(student, takes[0] if takes else None, day)
+    newest = Take.objects.filter(student=OuterRef("pk")).values("pk")[:1]
+    students = list(students_of(teacher).annotate(newest=Subquery(newest)))
+    takes = {
+        take.pk: summary(take)
+        for take in _summed(Take.objects.filter(pk__in=[s.newest for s in students]))
+    }
+    for student in students:
+        chair = _chair(student, takes.get(student.newest), day)
         section = sections.setdefault(
             student.section_id,
             {

@@ -168,6 +168,7 @@ def store_outcome(take: Take, outcome: sandbox.Outcome) -> bool:
         return False
     fresh.width, fresh.height = outcome.size
     fresh.frame_times = [round(float(t), 6) for t in outcome.marks.seconds]
+    fresh.clip_seconds = fresh.frame_times[-1]
     fresh.notes = outcome.notes
     fresh.state = Take.State.NEEDS_MARKS if outcome.needs else Take.State.READY
     fresh.message, fresh.stage, fresh.share, fresh.tries = outcome.needs, "", 1.0, 0

@@ -1,9 +1,10 @@
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link, useNavigate, useParams } from "react-router";
 import type { BenchPage, Finding, Landmark } from "../api/client";
 import { useBand, useLandmarks, useTake, useTakeEdits } from "../api/queries";
 import { TakeProgress } from "../shared/TakeProgress";
+import { Delayed } from "../shared/delayed";
 import { day } from "../shared/format";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { useKeys, type Keys } from "../shared/useKeys";
@@ -26,6 +27,9 @@ export default function BenchScreen() {
     <Bench key={`${id} ${take.data.take.state}`} page={take.data} landmarks={landmarks.data} />
   );
 }
+
+/** A nudged mark is sent when the keys have rested this long. */
+const NUDGE_MS = 300;
 
 /** Where to begin: in the middle of what is wrong, else of the tone, else at the start. */
 function firstFrame(page: BenchPage): number {
@@ -56,7 +60,11 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
       ["new-take", "needs-marks"].includes(line.state),
   );
 
+  const [nudged] = useState(() => new Delayed());
+  useEffect(() => () => nudged.flush(), [nudged]);
+
   const setFrame = (next: number) => {
+    nudged.flush();
     putFrame(Math.min(Math.max(next, 0), Math.max(last, 0)));
     setMoved(null);
   };
@@ -70,6 +78,11 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
   const inHand = points.find((p) => p.landmark === selected);
 
   function drop(landmark: string, x: number, y: number, hidden = false) {
+    nudged.flush();
+    place(landmark, x, y, hidden);
+  }
+
+  function place(landmark: string, x: number, y: number, hidden: boolean) {
     // It stays where it was put until the server has followed it from there.
     setMoved({ landmark, x, y });
     edits.placeMark.mutate(
@@ -82,7 +95,12 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
     return (event) => {
       if (!inHand) return;
       const step = event.shiftKey ? 5 : event.altKey ? 0.1 : 0.5;
-      drop(inHand.landmark, inHand.x + dx * step, inHand.y + dy * step);
+      const { landmark, hidden } = inHand;
+      const [x, y] = [inHand.x + dx * step, inHand.y + dy * step];
+      // One send for a run of presses.
+      if (moved && moved.landmark !== landmark) nudged.flush();
+      setMoved({ landmark, x, y });
+      nudged.wait(NUDGE_MS, () => place(landmark, x, y, hidden));
     };
   }
 
@@ -146,6 +164,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
       if (inHand) drop(inHand.landmark, inHand.x, inHand.y, !inHand.hidden);
     },
     u: () => {
+      nudged.flush();
       if (selected) edits.removeMark.mutate({ landmark: selected, frame });
     },
     Enter: () => placeAsked(page.width / 2, page.height / 2),
