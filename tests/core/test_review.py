@@ -29,6 +29,7 @@ from sulvet.core.video.follow import Key, refollow
 from tests.clips import CLOSE_UP, NEUTRAL, RIM, ROLLED, SIZE, SMILE, clip, short
 
 CORNERS = ("ch_r", "ch_l")
+LEAST = short(Pose(rise=8.0, width=1.12), seed=5)
 
 
 @functools.cache
@@ -76,6 +77,19 @@ class DoneWhenTests(SimpleTestCase):
                 self.assertAlmostEqual(reading(result, "corner_rise"), 0.0, delta=1.0)
                 self.assertAlmostEqual(reading(result, "mouth_width"), 1.0, delta=0.015)
                 self.assertAlmostEqual(reading(result, "head_roll"), lean, delta=1.5)
+
+    def test_intervals_hold_the_truth(self) -> None:
+        for script in (SMILE, NEUTRAL, ROLLED, RIM, LEAST):
+            true = {"corner_rise": script.held.rise, "mouth_width": script.held.width}
+            for r in judged(reviewed(script)).readings:
+                if r.phase == "hold" and r.measure in true:
+                    assert r.value is not None and r.uncertainty is not None
+                    self.assertLess(abs(r.value - true[r.measure]), r.uncertainty, r)
+
+    def test_the_least_smile_that_must_be_seen(self) -> None:
+        self.assertEqual(
+            [(f.fault, f.verdict) for f in judged(reviewed(LEAST)).findings], [("smile", FAULT)]
+        )
 
     def test_a_smile_beside_a_rim_is_seen_at_the_corners(self) -> None:
         result = judged(reviewed(short(Pose(rise=11.0, width=1.15, rim=1.0))))

@@ -45,6 +45,9 @@ JUMP = 0.12 * MOUTH
 FLOOR = 0.35
 PER_MISMATCH = 2.0
 PER_STEP = 0.03
+#: A patch of deforming skin is followed short of its middle: by 5 to 9 % of the way on
+#: painted faces, 13 to 20 % on a warped photograph (measured). As a standard deviation.
+PER_MOVE = 0.08
 HIDDEN_SIGMA = 0.015 * MOUTH
 
 
@@ -308,7 +311,8 @@ class _Group:
         # Back to where it was on the keyframe's face: the last places before
         # something swept over it are the ones it was dragged to.
         self.at[self.hidden] = self.origin[self.hidden]
-        self.drift[self.hidden] = HIDDEN_SIGMA
+        moved = PER_MOVE * _apart(self.at, self.origin)
+        self.drift = np.where(self.hidden, HIDDEN_SIGMA, np.hypot(self.drift, moved))
 
     def _from_key(self, picture: NDArray[np.uint8]) -> NDArray[np.bool_]:
         """Straight from the keyframe: nothing adds up."""
