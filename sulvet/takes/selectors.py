@@ -17,9 +17,11 @@ from sulvet.band.selectors import students_of
 from sulvet.core import ENGINE_VERSION
 from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import SOURCES, Marks
+from sulvet.core.drawing.front import front_drawing
 from sulvet.core.formats import coco, report
 from sulvet.core.judgement.judge import CANT_TELL, FAULT, Z95
 from sulvet.core.judgement.standards import common, standard
+from sulvet.core.phases import frames_of
 from sulvet.takes import services, tracks
 from sulvet.takes.models import Decision, Finding, Take
 
@@ -237,6 +239,11 @@ def bench_page(take: Take) -> dict[str, Any]:
         # Made by another engine, standard or school: derived rows are made anew.
         services.rejudge(take, marks)
     judged = services.judged(take, marks) if take.frame_times else None
+    drawing = None
+    if judged is not None and judged.view is not None:
+        bands = [which.band(m, take.view, school.id) for m in ("corner_rise", "mouth_width")]
+        held = frames_of(services.phases_of(take), "hold", marks.seconds)
+        drawing = front_drawing(judged.view, marks, held, *bands)
     words = {m.id: m for m in common().measures}
     faults = common()
     answers = _answers(take)
@@ -272,6 +279,7 @@ def bench_page(take: Take) -> dict[str, Any]:
             }
             for m in take.marks.all()
         ],
+        "drawing": drawing,
         "series": [
             {
                 "measure": m.id,

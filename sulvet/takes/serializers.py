@@ -222,6 +222,28 @@ class FindingSerializer(Plain):
     answer_reason = s.CharField()
 
 
+class PointField(s.ListField):
+    """x and y in rest mouth widths, y up."""
+
+    child = s.FloatField()
+
+
+class ShapeSerializer(Plain):
+    """Landmarks of one mouth; ``covered`` names those that could not be seen."""
+
+    points = s.DictField(child=PointField(min_length=2, max_length=2))
+    covered = s.ListField(child=s.CharField())
+
+
+class FrontDrawingSerializer(Plain):
+    """The measured drawing: one mouth over the rest face."""
+
+    rest = ShapeSerializer()
+    now = ShapeSerializer()
+    middle = PointField(min_length=2, max_length=2)
+    zones = s.DictField(child=s.ListField(child=PointField(min_length=2, max_length=2)))
+
+
 class BenchPageSerializer(Plain):
     """All that the Bench shows of one take."""
 
@@ -239,6 +261,7 @@ class BenchPageSerializer(Plain):
     phases = PhaseSerializer(many=True)
     tracks = TrackSerializer(many=True)
     marks = MarkSerializer(many=True)
+    drawing = FrontDrawingSerializer(allow_null=True)
     series = SeriesSerializer(many=True)
     readings = ReadingSerializer(many=True)
     findings = FindingSerializer(many=True)

@@ -296,6 +296,7 @@ export interface components {
             phases: components["schemas"]["Phase"][];
             tracks: components["schemas"]["Track"][];
             marks: components["schemas"]["Mark"][];
+            drawing: components["schemas"]["FrontDrawing"] | null;
             series: components["schemas"]["Series"][];
             readings: components["schemas"]["Reading"][];
             findings: components["schemas"]["Finding"][];
@@ -387,6 +388,15 @@ export interface components {
             reason: string;
             answer: (components["schemas"]["AnswerEnum"] | components["schemas"]["NullEnum"]) | null;
             answer_reason: string;
+        };
+        /** @description The measured drawing: one mouth over the rest face. */
+        FrontDrawing: {
+            rest: components["schemas"]["Shape"];
+            now: components["schemas"]["Shape"];
+            middle: number[];
+            zones: {
+                [key: string]: number[][];
+            };
         };
         /** @description What a landmark is called and where it lies. */
         Landmark: {
@@ -532,6 +542,13 @@ export interface components {
         Session: {
             username: string | null;
             new: boolean;
+        };
+        /** @description Landmarks of one mouth; ``covered`` names those that could not be seen. */
+        Shape: {
+            points: {
+                [key: string]: number[];
+            };
+            covered: string[];
         };
         /** @description An instrument and its schools. */
         Standard: {

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { BenchPage, Finding } from "../api/client";
+import { MeasuredDrawing } from "../shared/MeasuredDrawing";
 import { figure, measured, unitOf } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
 
@@ -24,6 +25,14 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
   const reasons = [...new Set(untold.map((f) => f.reason))];
   return (
     <>
+      {page.drawing && (
+        <figure className="mb-1">
+          <MeasuredDrawing drawing={page.drawing} readings={page.readings} phase="hold" />
+          <figcaption className="kicker">
+            In hold, over the rest face (dashed), with the zones of the standard.
+          </figcaption>
+        </figure>
+      )}
       {told.map((finding, n) => (
         <FindingCard
           key={findingKey(finding)}
@@ -118,14 +127,14 @@ function FindingCard({
             <strong>Try: </strong>
             {finding.first_help}
           </p>
-          <p>
-            <strong>Drill: </strong>
-            {finding.drill.replace(/^[^:]+: /, "")}
-          </p>
-          <p className="faint">
-            Easily confused with: {finding.confused_with.toLowerCase()} School:{" "}
-            {school.toLowerCase()}.
-          </p>
+          <details className="mb-2">
+            <summary>Drill, and what it is confused with</summary>
+            <p className="mt-1">{finding.drill}</p>
+            <p className="faint">
+              Easily confused with: {finding.confused_with.toLowerCase()} School:{" "}
+              {school.toLowerCase()}.
+            </p>
+          </details>
         </>
       )}
       {answer === "confirmed" && (

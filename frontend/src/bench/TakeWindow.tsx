@@ -322,7 +322,7 @@ function MarkShape({ source, held }: { source: string; held: boolean }) {
 
 function Legend() {
   return (
-    <span className="d-none d-xl-flex gap-3 align-items-center" style={{ fontSize: "0.85rem" }}>
+    <span className="d-none d-xl-flex gap-2 align-items-center" style={{ fontSize: "0.82rem" }}>
       {["found", "followed", "placed", "covered"].map((name) => (
         <span key={name} className="d-inline-flex align-items-center gap-1">
           <svg width="16" height="16" viewBox="-9 -9 18 18" aria-hidden>

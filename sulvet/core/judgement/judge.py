@@ -69,12 +69,16 @@ class Finding:
 
 @dataclass(frozen=True)
 class Judged:
-    """All that follows from the marks, the phases and the standard."""
+    """All that follows from the marks, the phases and the standard.
+
+    view  the marks in the face frame; None without a usable rest face
+    """
 
     readings: tuple[Reading, ...]
     findings: tuple[Finding, ...]
     series: dict[str, Series]
     focus: str | None
+    view: FaceView | None
 
 
 NO_REST = (
@@ -136,7 +140,7 @@ def judge(marks: Marks, phases: list[Phase], standard: Standard, view: str, scho
     rank = {FAULT: 0, WATCH: 1, CANT_TELL: 2}
     findings.sort(key=lambda f: (rank[f.verdict], order[f.fault], f.start or 0.0))
     focus = next((f.fault for f in findings if f.verdict == FAULT), None)
-    return Judged(tuple(readings), tuple(findings), series, focus)
+    return Judged(tuple(readings), tuple(findings), series, focus, measured.view)
 
 
 def _why_not(marks: Marks, measured: Measured, at_rest: Bools, phases: list[Phase]) -> str:

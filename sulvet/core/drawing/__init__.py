@@ -1,0 +1,1 @@
+"""The measured drawing: a mouth to scale, from its marks alone."""
