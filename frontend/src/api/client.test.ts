@@ -1,0 +1,50 @@
+import { afterEach, describe, expect, it, vi } from "vitest";
+import { api, data, refusalOf } from "./client";
+
+afterEach(() => void vi.unstubAllGlobals());
+
+function serve(answer: () => Promise<Response> | Response) {
+  const requests: Request[] = [];
+  const fetcher = (request: Request) => {
+    requests.push(request);
+    return Promise.resolve(answer());
+  };
+  return { requests, fetcher };
+}
+
+const json = (body: unknown, status = 200) =>
+  new Response(JSON.stringify(body), {
+    status,
+    headers: { "Content-Type": "application/json" },
+  });
+
+const base = { baseUrl: "http://localhost" };
+
+describe("api", () => {
+  it("gives the data of an answer", async () => {
+    const { fetcher } = serve(() => json({ username: "a", new: false }));
+    const session = await data(api.GET("/api/session/", { ...base, fetch: fetcher }));
+    expect(session.username).toBe("a");
+  });
+
+  it("throws the server's sentence", async () => {
+    const { fetcher } = serve(() => json({ detail: "Send it again." }, 409));
+    const asked = data(api.GET("/api/session/", { ...base, fetch: fetcher }));
+    await expect(asked).rejects.toMatchObject({ message: "Send it again.", status: 409 });
+  });
+
+  it("says what to do when nobody answers, or with something odd", async () => {
+    const { fetcher } = serve(() => Promise.reject(new TypeError("refused")));
+    const asked = data(api.GET("/api/session/", { ...base, fetch: fetcher }));
+    await expect(asked).rejects.toThrow("Is it still running");
+    expect(refusalOf(502, "<html>").message).toContain("Try again");
+  });
+
+  it("sends the page's token with changes and not with reads", async () => {
+    document.cookie = "csrftoken=abc123";
+    const { fetcher, requests } = serve(() => json({ username: null, new: false }));
+    await api.GET("/api/session/", { ...base, fetch: fetcher });
+    await api.DELETE("/api/session/", { ...base, fetch: fetcher });
+    expect(requests.map((r) => r.headers.get("X-CSRFToken"))).toEqual([null, "abc123"]);
+  });
+});

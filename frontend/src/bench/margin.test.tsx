@@ -1,0 +1,210 @@
+import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import type { BenchPage, Finding, Landmark } from "../api/client";
+import { Guided, stillAsked } from "./Guided";
+import { Findings, findingKey, type Answers } from "./Margin";
+import { pointsOn } from "./points";
+
+afterEach(cleanup);
+
+const smile: Finding = {
+  fault: "smile",
+  name: "Smile",
+  shows: "Corners go up.",
+  why: "Thin tone.",
+  first_help: "Form oo.",
+  drill: "Mirror form: hold it.",
+  confused_with: "A leaning head.",
+  verdict: "fault",
+  phase: "hold",
+  start: 2,
+  end: 3.5,
+  worst_frame: 77,
+  evidence: [
+    {
+      measure: "corner_rise",
+      name: "Corner rise",
+      decimals: 1,
+      value: 8.64,
+      uncertainty: 1.5,
+      limit: 5,
+      edge: 3,
+      unit: "deg",
+    },
+  ],
+  reason: "",
+  answer: null,
+  answer_reason: "",
+};
+
+function page(part: Partial<BenchPage>): BenchPage {
+  return {
+    findings: [],
+    readings: [],
+    marks: [],
+    tracks: [],
+    phases: [],
+    drawing: null,
+    instrument: "Horn",
+    school: "Two thirds upper lip",
+    standard: "horn 1",
+    take: { message: "No face was found." },
+    ...part,
+  } as BenchPage;
+}
+
+function answers(part: Partial<Answers> = {}): Answers {
+  return {
+    decide: vi.fn(),
+    goTo: vi.fn(),
+    dismissing: null,
+    setDismissing: vi.fn(),
+    busy: false,
+    ...part,
+  };
+}
+
+describe("Findings", () => {
+  it("says what, where, how much and what to try, and takes an answer", () => {
+    const given = answers();
+    render(<Findings page={page({ findings: [smile] })} answers={given} />);
+    const card = screen.getByRole("article", { name: "Finding: Smile" });
+    for (const text of ["2.0 to 3.5 s", "8.6 ± 1.5°", "band to 3.0°", "Form oo."])
+      expect(card.textContent).toContain(text);
+    fireEvent.click(screen.getByRole("button", { name: "Confirm" }));
+    expect(given.decide).toHaveBeenCalledWith(smile, "confirmed");
+    fireEvent.click(screen.getByRole("button", { name: "Worst frame" }));
+    expect(given.goTo).toHaveBeenCalledWith(77);
+    fireEvent.click(screen.getByRole("button", { name: "Dismiss" }));
+    expect(given.setDismissing).toHaveBeenCalledWith("smile hold");
+  });
+
+  it("asks for a reason before it dismisses", () => {
+    const given = answers({ dismissing: findingKey(smile) });
+    render(<Findings page={page({ findings: [smile] })} answers={given} />);
+    const reason = screen.getByLabelText("Why is it dismissed?");
+    expect((reason as HTMLInputElement).required).toBe(true);
+    fireEvent.change(reason, { target: { value: "he laughed" } });
+    fireEvent.submit(reason);
+    expect(given.decide).toHaveBeenCalledWith(smile, "dismissed", "he laughed");
+  });
+
+  it("shows an answer that was given, and lets it be taken back", () => {
+    const given = answers();
+    const told = { ...smile, answer: "dismissed" as const, answer_reason: "he laughed" };
+    render(<Findings page={page({ findings: [told] })} answers={given} />);
+    expect(screen.getByText(/he laughed/)).toBeTruthy();
+    expect(screen.queryByRole("button", { name: "Confirm" })).toBeNull();
+    fireEvent.click(screen.getByRole("button", { name: "Take that back" }));
+    expect(given.decide).toHaveBeenCalledWith(told, "");
+  });
+
+  it("says once why it can't tell, and names all that is not judged", () => {
+    const untold = (name: string) => ({
+      ...smile,
+      fault: name.toLowerCase(),
+      name,
+      verdict: "can't tell" as const,
+      reason: "There is no rest phase.",
+    });
+    render(
+      <Findings
+        page={page({ findings: [untold("Smile"), untold("Pucker")] })}
+        answers={answers()}
+      />,
+    );
+    expect(screen.getAllByText("There is no rest phase.")).toHaveLength(1);
+    expect(screen.getByText(/Not judged: smile, pucker/)).toBeTruthy();
+    expect(screen.queryByRole("button", { name: "Confirm" })).toBeNull();
+  });
+
+  it("says so when nothing is found, and by which standard", () => {
+    render(<Findings page={page({})} answers={answers()} />);
+    expect(screen.getByText(/by the standard Horn, two thirds upper lip/)).toBeTruthy();
+  });
+});
+
+const landmark = (id: string, required = true): Landmark => ({
+  id,
+  words: `the ${id}`,
+  term: id,
+  where: "there",
+  required,
+});
+const LANDMARKS = [landmark("ch_r"), landmark("ch_l"), landmark("ex_r", false)];
+const mark = (id: string, frame: number) => ({
+  landmark: id,
+  frame,
+  x: 1,
+  y: 2,
+  hidden: false,
+  source: "placed" as const,
+});
+
+describe("guided marking", () => {
+  const show = (part: Partial<BenchPage>, frame = 4) => {
+    const follow = vi.fn();
+    const goTo = vi.fn();
+    render(
+      <Guided
+        page={page(part)}
+        landmarks={LANDMARKS}
+        frame={frame}
+        goTo={goTo}
+        follow={follow}
+        starting={false}
+      />,
+    );
+    return { follow, goTo };
+  };
+  const button = (name: string) => screen.getByRole("button", { name }) as HTMLButtonElement;
+
+  it("asks for the required landmarks in order", () => {
+    expect(stillAsked(page({}), LANDMARKS).map((l) => l.id)).toEqual(["ch_r", "ch_l"]);
+    expect(stillAsked(page({ marks: [mark("ch_r", 4)] }), LANDMARKS).map((l) => l.id)).toEqual([
+      "ch_l",
+    ]);
+    show({});
+    expect(screen.getByRole("heading").textContent).toBe("Next: the ch_r");
+    expect(button("Follow these marks").disabled).toBe(true);
+  });
+
+  it("keeps to one frame", () => {
+    const { goTo } = show({ marks: [mark("ch_r", 4)] }, 9);
+    fireEvent.click(button("Go back to it"));
+    expect(goTo).toHaveBeenCalledWith(4);
+  });
+
+  it("goes on once all are placed", () => {
+    const { follow } = show({ marks: [mark("ch_r", 4), mark("ch_l", 4)] });
+    fireEvent.click(button("Follow these marks"));
+    expect(follow).toHaveBeenCalledTimes(1);
+  });
+
+  it("can look again where the teacher says the face rests", () => {
+    const { follow } = show({
+      phases: [{ name: "rest", start: 0, end: 1, by_teacher: true }],
+    });
+    fireEvent.click(button("Look again at “rest”"));
+    expect(follow).toHaveBeenCalledTimes(1);
+  });
+});
+
+describe("pointsOn", () => {
+  it("shows placed marks of the frame before there are tracks, tracks after", () => {
+    const marks = [mark("ch_r", 4), mark("ch_l", 5)];
+    expect(pointsOn(page({ marks }), 4).map((p) => p.landmark)).toEqual(["ch_r"]);
+    const track = {
+      landmark: "li",
+      x: [1, null],
+      y: [2, null],
+      sigma: [0.5, null],
+      source: ["found" as const, "none" as const],
+      hidden: [false, true],
+    };
+    expect(pointsOn(page({ marks, tracks: [track] }), 0).map((p) => p.source)).toEqual([
+      "found",
+    ]);
+    expect(pointsOn(page({ marks, tracks: [track] }), 1)).toEqual([]);
+  });
+});
