@@ -1,0 +1,77 @@
+"""The one file that starts everything, as far as it goes without starting anything."""
+
+from __future__ import annotations
+
+import re
+import socket
+import subprocess
+import sys
+import tempfile
+from contextlib import redirect_stderr
+from io import StringIO
+from pathlib import Path
+
+from django.test import SimpleTestCase
+
+import run
+
+ROOT = Path(run.__file__).parent
+
+
+class RunTests(SimpleTestCase):
+    def test_a_stamp_holds_until_a_source_changes(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            source, stamp = Path(folder) / "a.txt", Path(folder) / "stamp"
+            source.write_text("one")
+            self.assertFalse(run.fresh(stamp, run.digest([source])))
+            stamp.write_text(run.digest([source]))
+            self.assertTrue(run.fresh(stamp, run.digest([source])))
+            source.write_text("two")
+            self.assertFalse(run.fresh(stamp, run.digest([source])))
+
+    def test_a_port_in_use_is_seen(self) -> None:
+        with socket.socket() as holder:
+            holder.bind(("127.0.0.1", 0))
+            holder.listen()
+            self.assertFalse(run.port_free("127.0.0.1", holder.getsockname()[1]))
+        with socket.socket() as finder:
+            finder.bind(("127.0.0.1", 0))
+            free = finder.getsockname()[1]
+        self.assertTrue(run.port_free("127.0.0.1", free))
+
+    def test_what_fails_ends_with_a_sentence_and_status_1(self) -> None:
+        said = StringIO()
+        with redirect_stderr(said), self.assertRaises(SystemExit) as ended:
+            run.run(sys.executable, "-c", "raise SystemExit(3)")
+        self.assertEqual(ended.exception.code, 1)
+        self.assertIn("failed", said.getvalue())
+
+    def test_it_needs_nothing_but_the_standard_library(self) -> None:
+        names = re.findall(r"^(?:import|from) (\w+)", (ROOT / "run.py").read_text(), re.MULTILINE)
+        self.assertLessEqual(set(names), sys.stdlib_module_names)
+
+    def test_its_help_names_every_command(self) -> None:
+        said = subprocess.run(
+            [sys.executable, ROOT / "run.py", "--help"], capture_output=True, text=True, check=True
+        ).stdout
+        for name in ("demo", "serve", "setup", "test", "check", "bench"):
+            self.assertIn(f"run.py {name}", said)
+
+
+class PackageListTests(SimpleTestCase):
+    def test_every_package_is_pinned_and_none_names_where_it_comes_from(self) -> None:
+        for name in ("requirements.txt", "requirements-dev.txt"):
+            for line in (ROOT / name).read_text().splitlines():
+                if line and not line.startswith("#"):
+                    self.assertRegex(line, r"^[A-Za-z0-9_.-]+==[0-9][0-9A-Za-z.]*$")
+        lock = (ROOT / "frontend" / "package-lock.json").read_text()
+        self.assertNotIn('"resolved"', lock)
+
+    def test_the_packages_installed_are_those_listed(self) -> None:
+        from importlib.metadata import version
+
+        for name in ("requirements.txt", "requirements-dev.txt"):
+            for line in (ROOT / name).read_text().splitlines():
+                if line and not line.startswith("#"):
+                    package, wanted = line.split("==")
+                    self.assertEqual(version(package), wanted, package)
