@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sulvet.core.anatomy.landmarks import BY_ID, FRONT_IDS, REQUIRED
-from sulvet.core.anatomy.marks import FOUND, PLACED, Bools, Floats, Marks
+from sulvet.core.anatomy.marks import FOUND, Bools, Floats, Marks
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.video import phases as suggestion
 from sulvet.core.video import store
@@ -366,6 +366,3 @@ def _refined(footage: Footage, held: Steady, found: list[Key], tone: Bools | Non
         sigma = key.sigma * max(1.25 / np.sqrt(len(there)), 0.5)
         out.append(Key(key.landmark, anchor, float(place[0]), float(place[1]), sigma, FOUND))
     return out
-
-
-__all__ = ["PLACED", "Footage", "Reviewed", "review", "track"]

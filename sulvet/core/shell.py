@@ -206,3 +206,8 @@ def _finish(
         print(f"  {CANT_TELL} ({', '.join(names)}): {reason}")
     if not judged.findings:
         print("  No finding.")
+    if judged.focus:
+        fault = common().fault(judged.focus)
+        print(
+            f"  One thing to fix: {fault.name.lower()}. {fault.first_help}\n  Drill: {fault.drill}"
+        )

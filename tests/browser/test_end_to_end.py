@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from django.contrib.auth.models import User
 from playwright.sync_api import Locator, expect
 
 from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
@@ -63,6 +64,21 @@ class EndToEndTests(BrowserTestCase):
         page.get_by_role("button", name="List").click()
         row = page.get_by_role("row", name=re.compile("Edda Marschall"))
         expect(row).to_contain_text("Smile")
+        self.delete_take(row)
+
+    def delete_take(self, row: Locator) -> None:
+        """Asked first, then gone with its files."""
+        page, folder = self.page, Take.objects.get().directory
+        row.get_by_role("link").click()
+        self.assert_accessible()
+        page.get_by_role("link", name=re.compile(", front")).click()
+        page.get_by_role("button", name="Delete this take").click()
+        page.get_by_role("button", name="Keep it").click()
+        page.get_by_role("button", name="Delete this take").click()
+        page.get_by_role("button", name="Delete for good").click()
+        expect(page.get_by_text("No take yet.")).to_be_visible()
+        self.assertEqual(Take.objects.count(), 0)
+        self.assertFalse(folder.exists())
 
     def drag_corner(self) -> None:
         """A dragged mark stays where it was let go and changes the reading."""
@@ -164,6 +180,15 @@ class EndToEndTests(BrowserTestCase):
         scale = min(area["width"] / SIZE[0], area["height"] / SIZE[1])
         left = area["x"] + (area["width"] - SIZE[0] * scale) / 2
         top = area["y"] + (area["height"] - SIZE[1] * scale) / 2
+        # By keyboard: into the middle, half a pixel to the left, and back.
+        page.keyboard.press("Enter")
+        first = self.point(REQUIRED[0])
+        expect(first).to_have_attribute("data-x", "480.00")
+        page.keyboard.press("ArrowLeft")
+        expect(first).to_have_attribute("data-x", "479.50")
+        expect(page.get_by_role("heading", name="Next: left mouth corner")).to_be_visible()
+        page.keyboard.press("u")
+        expect(first).to_have_count(0)
         for name in REQUIRED:
             x, y = truth[FRONT_IDS.index(name)]
             with page.expect_response(re.compile("/marks/")) as answer:
@@ -172,6 +197,24 @@ class EndToEndTests(BrowserTestCase):
             expect(self.point(name)).to_be_visible()
         page.get_by_role("button", name="Follow these marks").click()
         expect(page.get_by_role("article", name="Finding: Smile")).to_be_visible(timeout=LONG)
+
+    def test_a_new_installation_asks_for_its_first_account(self) -> None:
+        page = self.page
+        page.get_by_role("button", name=re.compile("Log out")).click()
+        expect(page.get_by_role("button", name="Log in")).to_be_visible()
+        self.assert_accessible()
+        User.objects.all().delete()
+        page.reload()
+        page.get_by_label("Name").fill("new teacher")
+        page.get_by_label("Password").fill("short")
+        page.get_by_role("button", name="Make the account").click()
+        expect(page.get_by_role("alert")).to_contain_text("valid username")
+        page.get_by_label("Name").fill("newteacher")
+        page.get_by_role("button", name="Make the account").click()
+        expect(page.get_by_role("alert")).to_contain_text("too short")
+        page.get_by_label("Password").fill("a-longer-word")
+        page.get_by_role("button", name="Make the account").click()
+        expect(page.get_by_role("button", name="Add the first student")).to_be_visible()
 
     def test_a_file_that_is_no_clip_is_refused_in_words(self) -> None:
         page = self.page

@@ -140,6 +140,14 @@ class FollowingTests(SimpleTestCase):
         shift = np.nanmedian(after.xy[:, column] - done.marks.xy[:, column], axis=0)
         np.testing.assert_allclose(shift, (3.0, -2.0), atol=0.6)
 
+    def test_a_landmark_followed_alone_comes_out_as_among_others(self) -> None:
+        done = reviewed(SMILE)
+        assert done.steady is not None
+        for name in ("ch_l", "li", "al_r"):
+            again = refollow(done.steady, done.marks, name, done.keys)
+            np.testing.assert_array_equal(again.xy, done.marks.xy)
+            np.testing.assert_array_equal(again.sigma, done.marks.sigma)
+
     def test_a_mark_hidden_by_the_teacher_stays_hidden_up_to_the_next(self) -> None:
         done = reviewed(NEUTRAL)
         assert done.steady is not None
@@ -261,6 +269,7 @@ class ShellTests(SimpleTestCase):
             )  # fmt: skip
             self.assertEqual(code, 0, said)
             self.assertIn("smile: fault in hold", said)
+            self.assertIn("One thing to fix: smile.", said)
             written = json.loads(out.read_text("utf-8"))
             rise = next(
                 r

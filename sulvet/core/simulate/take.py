@@ -10,7 +10,6 @@ from pathlib import Path
 import av
 import numpy as np
 
-from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.phases import Phase
 from sulvet.core.simulate import painted
@@ -157,6 +156,3 @@ def write(
                 piece.sample_rate, piece.pts, piece.time_base = 48000, first, Fraction(1, 48000)
                 container.mux(audio.encode(piece))
             container.mux(audio.encode(None))
-
-
-__all__ = ["FRONT_IDS", "Script", "poses", "tone", "true_marks", "write"]

@@ -18,7 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sulvet.core.anatomy.landmarks import BY_ID
-from sulvet.core.anatomy.marks import FOLLOWED, FOUND, NONE, PLACED, Floats, Marks
+from sulvet.core.anatomy.marks import FOLLOWED, NONE, PLACED, Floats, Marks
 from sulvet.core.video.steady import MOUTH, Steady, back
 
 WINDOW = (15, 15)
@@ -30,8 +30,10 @@ PATCH = 31
 _WINDOW = np.stack(np.meshgrid(*[np.arange(PATCH) - PATCH // 2] * 2), axis=-1)
 #: Contrast (root of the sum of squares, grey levels) below which a patch shows nothing.
 FLAT = 30.0
-#: Margin round the patches, steadied pixels: the farthest a patch may go, and its window.
-AROUND = 48
+#: The part of the steadied picture with mouth and nose wings, and the margin a patch
+#: needs inside it for its window, steadied pixels.
+MOUTH_LOW, MOUTH_HIGH = np.array([52, 136]), np.array([348, 412])
+AROUND = 34
 #: Checks, steadied pixels (mouth = 120) and normalised cross-correlation.
 ROUND_TRIP = 0.8
 MATCH_KEY = 0.60
@@ -248,11 +250,13 @@ def _shift(
     Returns the places (N, 2) and the round-trip errors (N,), infinite where lost.
     One call for all: building the pyramids is what costs.
     """
-    # What lies far from every patch costs time and tells nothing.
-    low = np.floor(np.minimum(at.min(0), guess.min(0)) - AROUND).astype(int).clip(0)
-    high = np.ceil(np.maximum(at.max(0), guess.max(0)) + AROUND).astype(int)
-    part = np.s_[low[1] : high[1], low[0] : high[0]]
-    source, target = np.ascontiguousarray(source[part]), np.ascontiguousarray(target[part])
+    low = np.zeros(2)
+    if all(((p > MOUTH_LOW + AROUND) & (p < MOUTH_HIGH - AROUND)).all() for p in (at, guess)):
+        # Far from the mouth costs time and tells nothing. Always the same part, so that
+        # a landmark followed alone comes out as it does among others, to the last bit.
+        low = MOUTH_LOW
+        part = np.s_[MOUTH_LOW[1] : MOUTH_HIGH[1], MOUTH_LOW[0] : MOUTH_HIGH[0]]
+        source, target = np.ascontiguousarray(source[part]), np.ascontiguousarray(target[part])
     start = (at[:, None] + GRID - low).astype(np.float32).reshape(-1, 1, 2)
     there = (guess[:, None] + GRID - low).astype(np.float32).reshape(-1, 1, 2)
     options: dict[str, Any] = {
@@ -366,6 +370,3 @@ def _run(steady: Steady, keys: list[Key], rows: range) -> list[_Track]:
             group.go_to(row)
         xy[:, place], drift[:, place], hidden[:, place] = group.at, group.drift, group.hidden
     return [_Track(*parts) for parts in zip(xy, drift, hidden, strict=True)]
-
-
-__all__ = ["FOUND", "PLACED", "Key", "follow", "refollow"]
