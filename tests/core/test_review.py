@@ -136,9 +136,48 @@ class FollowingTests(SimpleTestCase):
         np.testing.assert_array_equal(after.xy[frame, column], place)
         others = [n for n in range(len(FRONT_IDS)) if n != column]
         np.testing.assert_array_equal(after.xy[:, others], done.marks.xy[:, others])
-        # Followed both ways from there: the whole track is shifted by as much.
-        shift = np.nanmedian(after.xy[:, column] - done.marks.xy[:, column], axis=0)
-        np.testing.assert_allclose(shift, (3.0, -2.0), atol=0.6)
+        # On from there the track is shifted by as much; at rest it stays as it was found,
+        # and what lies between comes from both sides.
+        shift = after.xy[:, column] - done.marks.xy[:, column]
+        np.testing.assert_allclose(np.median(shift[frame:], axis=0), (3.0, -2.0), atol=0.6)
+        found = done.keys[0].frame
+        np.testing.assert_allclose(shift[: found + 1], 0.0, atol=1e-9)
+        middle = shift[(found + frame) // 2]
+        self.assertTrue(0.5 < middle[0] < 2.5 and -2.0 < middle[1] < -0.3, middle)
+        # Two ways of seeing a corner met: the change from rest is less certain.
+        self.assertGreater(after.drift[frame + 5, column], done.marks.drift[frame + 5, column] + 1)
+
+    def test_a_mark_placed_at_rest_stands_in_place_of_the_found_one(self) -> None:
+        done = reviewed(NEUTRAL)
+        assert done.steady is not None
+        found = done.keys[0].frame
+        place = done.marks.xy[found + 4, done.marks.column("ch_r")] + (3.0, -2.0)
+        key = Key("ch_r", found + 4, float(place[0]), float(place[1]), 0.8, PLACED)
+        after = refollow(done.steady, done.marks, "ch_r", [*done.keys, key])
+        shift = (after.xy - done.marks.xy)[:, after.column("ch_r")]
+        np.testing.assert_allclose(np.median(shift, axis=0), (3.0, -2.0), atol=0.6)
+
+    def test_an_eye_corner_moved_on_one_frame_is_moved_on_all(self) -> None:
+        done = reviewed(NEUTRAL)
+        assert done.steady is not None
+        place = done.marks.xy[90, done.marks.column("ex_r")] + (2.0, 1.0)
+        key = Key("ex_r", 90, float(place[0]), float(place[1]), 0.8, PLACED)
+        after = refollow(done.steady, done.marks, "ex_r", [*done.keys, key])
+        shift = (after.xy - done.marks.xy)[:, after.column("ex_r")]
+        np.testing.assert_allclose(np.median(shift, axis=0), (2.0, 1.0), atol=0.3)
+
+    def test_hiding_a_found_mark_from_a_frame_on_leaves_what_came_before(self) -> None:
+        done = reviewed(NEUTRAL)
+        assert done.steady is not None
+        x, y = done.marks.xy[80, done.marks.column("ch_r")]
+        key = Key("ch_r", 80, float(x), float(y), 0.8, PLACED, hidden=True)
+        after = refollow(done.steady, done.marks, "ch_r", [*done.keys, key])
+        hidden = after.hidden[:, after.column("ch_r")]
+        self.assertTrue(hidden[80:].all())
+        self.assertFalse(hidden[:80].any())
+        np.testing.assert_array_equal(
+            after.xy[:80, after.column("ch_r")], done.marks.xy[:80, done.marks.column("ch_r")]
+        )
 
     def test_a_landmark_followed_alone_comes_out_as_among_others(self) -> None:
         done = reviewed(SMILE)

@@ -51,6 +51,11 @@ PER_STEP = 0.03
 #: painted faces, 13 to 20 % on a warped photograph (measured). As a standard deviation.
 PER_MOVE = 0.08
 HIDDEN_SIGMA = 0.015 * MOUTH
+#: A found and a placed mark of one landmark differ by this much even where both are
+#: right: the mesh sees lips in its own way, by 1 to 2 % of mouth width (measured).
+MIXED_SIGMA = 0.015 * MOUTH
+#: A placed key within this many frames of a found one stands in its place.
+CLOSE_BY = 15
 
 
 @dataclass(frozen=True)
@@ -81,8 +86,9 @@ def follow(steady: Steady, keys: list[Key], ids: tuple[str, ...], seconds: Float
     """Marks on every frame from keyframes.
 
     keys  any number a landmark; a landmark without a key stays unknown. A
-          person's mark and a found one never mix: with one placed key, found
-          keys of that landmark are left out.
+          placed key pushes out a found one close by. Where the two remain, far
+          apart in time, the found one's own way of seeing the landmark counts
+          as uncertainty of the difference.
     """
     marks = Marks.empty(ids, seconds)
     owned = {landmark: _own_keys(keys, landmark) for landmark in ids}
@@ -112,7 +118,9 @@ def follow(steady: Steady, keys: list[Key], ids: tuple[str, ...], seconds: Float
         if len(visible) > 1:
             # Away from the first key the error of another key is its own.
             foreign = nearest != nearest[steady.anchor]
-            marks.drift[foreign, column] = np.hypot(marks.drift[foreign, column], sigma[foreign])
+            mixed = len({key.source for key in visible}) > 1
+            error = np.hypot(sigma, MIXED_SIGMA / scale if mixed else 0.0)
+            marks.drift[foreign, column] = np.hypot(marks.drift[foreign, column], error[foreign])
         marks.sigma[:, column] = np.hypot(
             marks.drift[:, column], np.where(nearest == nearest[steady.anchor], sigma, 0)
         )
@@ -178,10 +186,18 @@ def _rigid(steady: Steady, keys: list[Key]) -> _Track:
 
 
 def _own_keys(keys: list[Key], landmark: str) -> list[Key]:
-    """One landmark's keys by frame; placed ones push out found ones."""
+    """One landmark's keys by frame, without found ones that a placed one stands for.
+
+    On the skull nothing moves, so there any placed key stands for all found ones.
+    """
     own = sorted((k for k in keys if k.landmark == landmark), key=lambda k: k.frame)
-    placed = [key for key in own if key.source == PLACED]
-    return placed or own
+    placed = [key.frame for key in own if key.source == PLACED and not key.hidden]
+    reach = np.inf if BY_ID[landmark].rigid else CLOSE_BY
+    return [
+        key
+        for key in own
+        if key.source == PLACED or all(abs(key.frame - frame) > reach for frame in placed)
+    ]
 
 
 def _all_runs(steady: Steady, keys: list[list[Key]]) -> _Runs:
