@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import os
+import threading
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -38,7 +39,7 @@ def clip(script: Script, suffix: str = ".mp4", size: tuple[int, int] = SIZE, **h
     path = FOLDER / f"{name}{suffix}"
     if not path.exists():
         FOLDER.mkdir(parents=True, exist_ok=True)
-        making = path.with_name(f"{os.getpid()}-{path.name}")
+        making = path.with_name(f"{os.getpid()}-{threading.get_ident()}-{path.name}")
         write(script, making, size, **how)
         making.replace(path)
     return path

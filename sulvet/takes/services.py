@@ -181,7 +181,8 @@ def store_outcome(take: Take, outcome: sandbox.Outcome) -> bool:
     if not fresh.phases.filter(by_teacher=True).exists():
         _write_phases(fresh, outcome.phases, by_teacher=False)
     steadied.forget(fresh)
-    rejudge(fresh, outcome.marks)
+    # From what is stored, not from what was in hand: made anew it comes out the same.
+    rejudge(fresh, tracks.load(fresh))
     return True
 
 
@@ -274,7 +275,7 @@ def _follow_again(take: Take, landmark: str) -> None:
     steady = steadied.of(take)
     marks = refollow(steady, tracks.load(take), landmark, tracks.keys(take, landmark))
     tracks.save(take, marks, (landmark,))
-    rejudge(take, marks)
+    rejudge(take, tracks.load(take))
 
 
 def look_again(take: Take) -> None:

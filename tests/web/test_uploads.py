@@ -200,6 +200,16 @@ class WorkerTests(UploadTestCase):
         self.assertTrue(take.clip.exists())
         self.assertEqual(self.kept(), [take.directory])
 
+    def test_readings_made_anew_are_the_same_to_the_last_figure(self) -> None:
+        take = self.add_ready(rise=8.123456, width=1.0987654)
+
+        def told() -> list[tuple[object, ...]]:
+            return list(take.readings.values_list("measure", "phase", "value", "uncertainty"))
+
+        before = told()
+        services.rejudge(take, tracks.load(take))
+        self.assertEqual(told(), before)
+
     def test_tracks_come_back_from_the_database_as_they_went_in(self) -> None:
         import numpy as np
 
