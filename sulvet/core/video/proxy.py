@@ -45,8 +45,11 @@ class ProxyWriter:
             self._start(width, height)
         if (self._video.width, self._video.height) != (width, height):
             small = cv2.resize(small, (self._video.width, self._video.height)).astype(np.uint8)
+        even = np.ascontiguousarray(small[: self._video.height, : self._video.width])
+        # BT.601, limited range: what players take an untagged file for. The encoder's own
+        # conversion is ten times slower.
         frame = av.VideoFrame.from_ndarray(
-            np.ascontiguousarray(small[: self._video.height, : self._video.width]), format="rgb24"
+            cv2.cvtColor(even, cv2.COLOR_RGB2YUV_I420), format="yuv420p"
         )
         frame.pts = round(seconds / TIME_BASE)
         frame.time_base = TIME_BASE
