@@ -1,0 +1,380 @@
+"""What a made-up head truly shows: landmarks and measures from its surfaces, not from pixels.
+
+Landmarks lie on the drawn surfaces themselves (vertices of the rings, or places
+between the vertices of the head's grid); a coarse stand-in beside the surface
+would be millimetres off. Measures are computed here a second time, in three
+dimensions, from the definitions of the measures; nothing of ``core.measures``
+is used.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from sulvet.core.anatomy.marks import Floats
+from sulvet.core.simulate.body import Body, body
+from sulvet.core.simulate.camera import head_turn
+from sulvet.core.simulate.mouth import BORDER, DOWN, LEFT, RIGHT, SEAM, UP
+from sulvet.core.simulate.person import Person
+from sulvet.core.simulate.pose import Pose
+from sulvet.core.simulate.skin import EYE_Y, IRIS_MM, eye_corners
+from sulvet.core.simulate.skull import skull
+from sulvet.core.simulate.things import AnyThing, Cup, Plate, Reed, sizes
+
+Points = dict[str, Floats]
+#: Angle step of the lip peaks from the middle on the rings.
+PEAK = 4
+#: A bump of the chin's contour lower than this is no fold, mm.
+FOLD_MM = 0.25
+
+
+@dataclass(frozen=True)
+class _Spots:
+    """Places on the head's grid: fractional rows and columns of named points."""
+
+    names: tuple[str, ...]
+    row: Floats
+    column: Floats
+
+    def on(self, head: Floats) -> Points:
+        """The points on a posed grid."""
+        r0 = np.clip(self.row.astype(int), 0, head.shape[0] - 2)
+        c0 = np.clip(self.column.astype(int), 0, head.shape[1] - 2)
+        fr, fc = (self.row - r0)[:, None], (self.column - c0)[:, None]
+        spots = (
+            head[r0, c0] * (1 - fr) * (1 - fc)
+            + head[r0, c0 + 1] * (1 - fr) * fc
+            + head[r0 + 1, c0] * fr * (1 - fc)
+            + head[r0 + 1, c0 + 1] * fr * fc
+        )
+        return dict(zip(self.names, spots, strict=True))
+
+
+@lru_cache(maxsize=8)
+def _spots(person: Person) -> _Spots:
+    """Where the landmarks of the rigid and half-rigid face lie on this person's grid."""
+    base = skull(person)
+    inner, outer = eye_corners(person)
+    centre = (inner + outer) / 2 - 0.4
+    wanted: list[tuple[str, float, float]] = []
+    for side, sign in (("r", -1.0), ("l", 1.0)):
+        wanted += [
+            (f"en_{side}", sign * inner, EYE_Y),
+            (f"ex_{side}", sign * outer, EYE_Y + 1.0),
+            (f"iris_{side}_in", sign * (centre - IRIS_MM), EYE_Y + 1.2),
+            (f"iris_{side}_out", sign * (centre + IRIS_MM), EYE_Y + 1.2),
+            (f"or_{side}", sign * 30.0, EYE_Y - 11.0),
+        ]
+    names, rows, columns = [], [], []
+    for name, x, y in wanted:
+        row, column = _find(base.xyz, x, y, base.row(5.0), base.row(9.0))
+        names.append(name)
+        rows.append(row)
+        columns.append(column)
+    wing = base.row(9.36)
+    half = base.xyz.shape[1] - base.mid
+    for side, sign in (("r", -1), ("l", 1)):
+        strip = base.xyz[wing, base.mid :: sign][:half]
+        # The widest point of the wing: where it meets the groove beside it.
+        column = base.mid + sign * int(np.abs(np.abs(strip[:, 0]) - 14.6 * person.nose_width).argmin())
+        names.append(f"al_{side}")
+        rows.append(float(wing))
+        columns.append(float(column))
+        jaw = base.row(16.0)
+        strip = base.xyz[jaw, base.mid :: sign][:half]
+        names.append(f"go_{side}")
+        rows.append(float(jaw))
+        columns.append(float(base.mid + sign * int(np.abs(strip[:, 2] + 58).argmin())))
+    for name, v in (("n", 6.0), ("sn", 10.0)):
+        names.append(name)
+        rows.append(float(base.row(v)))
+        columns.append(float(base.mid))
+    tip = slice(base.row(8.0), base.row(9.8))
+    names.append("prn")
+    rows.append(float(tip.start + base.xyz[tip, base.mid, 2].argmax()))
+    columns.append(float(base.mid))
+    return _Spots(tuple(names), np.array(rows), np.array(columns))
+
+
+def _find(xyz: Floats, x: float, y: float, top: int, bottom: int) -> tuple[float, float]:
+    """Row and column of the front surface at x, y: nearest vertex, then Newton's steps."""
+    part = xyz[top:bottom]
+    gap = (part[..., 0] - x) ** 2 + (part[..., 1] - y) ** 2 + 1e6 * (part[..., 2] < -60)
+    r, c = np.unravel_index(int(gap.argmin()), gap.shape)
+    row, column = float(r + top), float(c)
+    for _ in range(12):
+        r0, c0 = int(row), int(column)
+        fr, fc = row - r0, column - c0
+        a, b, d, e = xyz[r0, c0], xyz[r0, c0 + 1], xyz[r0 + 1, c0], xyz[r0 + 1, c0 + 1]
+        here = a * (1 - fr) * (1 - fc) + b * (1 - fr) * fc + d * fr * (1 - fc) + e * fr * fc
+        by_row = (d - a) * (1 - fc) + (e - b) * fc
+        by_column = (b - a) * (1 - fr) + (e - d) * fr
+        step = np.linalg.solve(
+            np.stack([by_row[:2], by_column[:2]], -1), np.array([x, y]) - here[:2]
+        )
+        row, column = row + float(step[0]), column + float(step[1])
+    return row, column
+
+
+def chin_contour(shown: Body) -> Floats:
+    """(N, 3) the skin in the middle from ``li`` down to where the chin turns under."""
+    lips = shown.lips[BORDER::-1, DOWN]
+    column = shown.head[:, shown.skull.mid]
+    rest = shown.skull.xyz[:, shown.skull.mid, 1]
+    below = (shown.skull.rows < 18.4) & (rest < -47.3 * shown.person.face)
+    whole = np.concatenate([lips, column[below]])
+    return whole[: int(whole[:, 1].argmin()) + 1]
+
+
+def landmarks(shown: Body, thing: AnyThing | None = None) -> Points:
+    """Every landmark by id, (3,) mm in head coordinates."""
+    points = _spots(shown.person).on(shown.head)
+    lips = shown.lips
+    points |= {
+        "ch_l": lips[BORDER, LEFT],
+        "ch_r": lips[BORDER, RIGHT],
+        "ls": lips[BORDER, UP],
+        "li": lips[BORDER, DOWN],
+        "cph_l": lips[BORDER, UP - PEAK],
+        "cph_r": lips[BORDER, UP + PEAK],
+        "sto_s": lips[SEAM, UP],
+        "sto_i": lips[SEAM, DOWN],
+    }
+    contour = chin_contour(shown)
+    li = points["li"]
+    along = np.arange(len(contour))
+    low = contour[:, 1] < li[1] - 9.0
+    slope = (contour[:, 2] - li[2]) / np.maximum(li[1] - contour[:, 1], 1e-6)
+    pg = int(along[low][slope[low].argmax()])
+    points["pg"] = contour[pg]
+    depth = _behind(contour[: pg + 1], li, contour[pg])
+    points["sl"] = contour[int(depth.argmax())]
+    points["me"] = contour[-1]
+    opening = _aperture_ends(lips)
+    if opening is not None:
+        points["ap_r"], points["ap_l"] = opening
+    points |= _outline(shown, float(points["ch_r"][1] + points["ch_l"][1]) / 2)
+    ear = max(
+        (m for m in shown.meshes if m.material == 7), key=lambda m: float(m.xyz[:, 0].mean())
+    )
+    # The notch before the ear: front edge, half way up.
+    front = ear.xyz[np.abs(ear.xyz[:, 1] - np.median(ear.xyz[:, 1])) < 4]
+    points["t"] = front[front[:, 2].argmax()]
+    if thing is not None:
+        points |= thing.points()
+    return points
+
+
+def _behind(contour: Floats, above: Floats, below: Floats) -> Floats:
+    """How far points of the midline lie behind the line between two of them, mm (y-z plane)."""
+    line = (below - above)[1:]
+    line = line / np.linalg.norm(line)
+    off = contour[:, 1:] - above[1:]
+    # The line runs downward: behind it is toward -z.
+    return np.asarray(off[:, 0] * line[1] - off[:, 1] * line[0]) * -1.0
+
+
+def _aperture_ends(lips: Floats) -> tuple[Floats, Floats] | None:
+    """Right and left end of the opening between the lips, or None when they are closed."""
+    upper, lower = lips[SEAM, LEFT : RIGHT + 1], lips[SEAM, np.r_[0, -1 : -RIGHT - 1 : -1]]
+    gap = upper[:, 1] - lower[:, 1]
+    parted = np.flatnonzero(gap > 0.12)
+    if not len(parted):
+        return None
+    left, right = parted[0], parted[-1]
+    ends = []
+    for inside, outside in ((right, right + 1), (left, left - 1)):
+        # Between the last parted angle and the first closed one, by the gap.
+        a, b = gap[inside], max(0.0, gap[outside])
+        share = min(1.0, a / max(a - b, 1e-9))
+        middle = (upper + lower) / 2
+        ends.append(middle[inside] * (1 - share) + middle[outside] * share)
+    return ends[0], ends[1]
+
+
+def _outline(shown: Body, y: float) -> Points:
+    """The cheeks' outline at mouth height as seen straight from the front."""
+    head = shown.head
+    above, below = head[:-1], head[1:]
+    crossing = (above[..., 1] > y) & (below[..., 1] <= y) & (above[..., 2] > -76)
+    share = (above[..., 1] - y) / np.where(crossing, above[..., 1] - below[..., 1], 1.0)
+    place = above + (below - above) * share[..., None]
+    x = np.where(crossing, place[..., 0], 0.0)
+    right, left = np.unravel_index(x.argmin(), x.shape), np.unravel_index(x.argmax(), x.shape)
+    return {"ck_r": place[right], "ck_l": place[left]}
+
+
+@lru_cache(maxsize=8)
+def at_rest(person: Person) -> tuple[Points, Floats]:
+    """Landmarks and chin contour of the rest face."""
+    shown = body(person, Pose())
+    return landmarks(shown), chin_contour(shown)
+
+
+def measures(shown: Body, points: Points, thing: AnyThing | None) -> dict[str, float]:
+    """Every measure that this moment has, from three dimensions.
+
+    Front measures look straight along the head's own depth, side measures along
+    its breadth. Lengths in mm, changes over the rest face as ratios, angles in
+    degrees, as ``docs/measuring.md`` defines them.
+    """
+    rest, _ = at_rest(shown.person)
+    out = _mouth(points, rest) | _chin(shown, points, rest)
+    out["head_roll"] = shown.pose.roll
+    turned = head_turn(shown.pose) @ (points["n"] - points["pg"])
+    rest_line = rest["n"] - rest["pg"]
+    out["head_nod"] = _deg(turned[1], turned[2]) - _deg(rest_line[1], rest_line[2])
+    if isinstance(thing, Cup):
+        out |= _rim(points, rest, thing)
+    elif isinstance(thing, Reed):
+        out |= _reed(shown, points, thing)
+    elif isinstance(thing, Plate):
+        out |= _plate(points, rest, thing)
+    return out
+
+
+def _deg(adjacent: float, opposite: float) -> float:
+    return float(np.degrees(np.arctan2(opposite, adjacent)))
+
+
+def _rise(points: Points, side: str) -> float:
+    arm = points[f"ch_{side}"] - (points["ls"] + points["li"]) / 2
+    return _deg(abs(float(arm[0])), float(arm[1]))
+
+
+def _mouth(points: Points, rest: Points) -> dict[str, float]:
+    rise = {side: _rise(points, side) - _rise(rest, side) for side in "rl"}
+
+    def wide(p: Points) -> float:
+        return float(np.linalg.norm((p["ch_l"] - p["ch_r"])[:2]))
+
+    out = {
+        "corner_rise_r": rise["r"],
+        "corner_rise_l": rise["l"],
+        "corner_rise": (rise["r"] + rise["l"]) / 2,
+        "corner_asymmetry": rise["r"] - rise["l"],
+        "mouth_width": wide(points) / wide(rest),
+        "rest_mouth_width_mm": wide(rest),
+        "upper_red": _drop(points, "ls", "sto_s") / _drop(rest, "ls", "sto_s"),
+        "lower_red": _drop(points, "sto_i", "li") / _drop(rest, "sto_i", "li"),
+        "jaw_drop": _drop(points, "sn", "me") / _drop(rest, "sn", "me"),
+        "cheek_out_r": float(rest["ck_r"][0] - points["ck_r"][0]),
+        "cheek_out_l": float(points["ck_l"][0] - rest["ck_l"][0]),
+        "chin_length": float(
+            np.linalg.norm((points["li"] - points["pg"])[:2])
+            / np.linalg.norm((rest["li"] - rest["pg"])[:2])
+        ),
+        "aperture_height": 0.0,
+        "aperture_width": 0.0,
+        "aperture_area": 0.0,
+    }
+    if "ap_r" in points:
+        height = max(0.0, _drop(points, "sto_s", "sto_i"))
+        width = float(points["ap_l"][0] - points["ap_r"][0])
+        out |= {
+            "aperture_height": height,
+            "aperture_width": width,
+            "aperture_area": float(np.pi / 4 * height * width),
+            "aperture_offset": float(points["ap_l"][0] + points["ap_r"][0]) / 2,
+        }
+    return out
+
+
+def _drop(points: Points, above: str, below: str) -> float:
+    return float(points[above][1] - points[below][1])
+
+
+def _chin(shown: Body, points: Points, rest: Points) -> dict[str, float]:
+    contour = chin_contour(shown)
+    inside = contour[:, 1] >= points["pg"][1] - 1e-9
+    depth = _behind(contour[inside], points["li"], points["pg"])
+    bumps = 0
+    highest = lowest = depth[0]
+    falling = True
+    # A fold is a place where the depth falls and rises again by more than FOLD_MM.
+    for value in depth:
+        if falling:
+            highest = max(highest, value)
+            if value < highest - FOLD_MM:
+                falling, lowest = False, value
+        else:
+            lowest = min(lowest, value)
+            if value > lowest + FOLD_MM:
+                bumps, falling, highest = bumps + 1, True, value
+    to_groove = _behind(contour[inside], points["li"], points["sl"])
+    upto = contour[inside][:, 1] >= points["sl"][1]
+
+    def length(p: Points, a: str, b: str) -> float:
+        return float(np.linalg.norm((p[a] - p[b])[1:]))
+
+    return {
+        "chin_hollow": float(depth.max() if depth.max() > -depth.min() else depth.min()),
+        "fold_count": float(bumps),
+        "flesh_forward": float(max(0.0, -to_groove[upto].min())),
+        "upper_red_side": length(points, "ls", "sto_s") / length(rest, "ls", "sto_s"),
+        "lower_red_side": length(points, "sto_i", "li") / length(rest, "sto_i", "li"),
+        "lip_line_order": float(points["ls"][2] - points["li"][2]),
+    }
+
+
+def _rim(points: Points, rest: Points, cup: Cup) -> dict[str, float]:
+    ring = np.array([points[f"rim_{k}"] for k in range(12)])
+    a = np.radians(cup.angle)
+    centre = points["rim_centre"]
+    top = centre[1] + cup.outer * np.cos(a)
+    bottom = centre[1] - cup.outer * np.cos(a)
+    line = float(points["sto_s"][1] + points["sto_i"][1]) / 2
+    inner_top = centre[1] + cup.inner * np.cos(a)
+    inner_bottom = centre[1] - cup.inner * np.cos(a)
+    del ring, rest
+    return {
+        "rim_upper_share": float((top - line) / (top - bottom)),
+        "cup_upper_share": float((inner_top - line) / (inner_top - inner_bottom)),
+        "rim_offset": float(centre[0]),
+        "rim_below_lip": float(points["li"][1] - bottom),
+        "red_above_rim": max(0.0, float(points["ls"][1] - max(top, points["sto_s"][1]))),
+        "rim_gap": cup.away,
+        "instrument_level": cup.angle,
+    }
+
+
+def _reed(shown: Body, points: Points, reed: Reed) -> dict[str, float]:
+    frame = reed.frame
+    upper = points["sto_s"]
+    _, _, out = frame.local(upper[None])
+    down = points["pg"] - points["n"]
+    cos = float(frame.out @ down / np.linalg.norm(down))
+    level = head_turn(shown.pose) @ frame.out
+    return {
+        "depth": float(out[0]),
+        "instrument_angle": float(np.degrees(np.arccos(cos))),
+        "instrument_level": float(-np.degrees(np.arcsin(level[1]))),
+        "mouthpiece_offset": reed.offset,
+    }
+
+
+def _plate(points: Points, rest: Points, plate: Plate) -> dict[str, float]:
+    near, far = points["hole_near"], points["hole_far"]
+    hole = (points["hole_r"] + points["hole_l"]) / 2
+    lip = points["li"]
+    size = sizes()["flute"]
+    # Seen from the front the lip hides what of the hole lies above its border.
+    tall = float(near[1] - far[1])
+    hidden = np.clip((near[1] - lip[1]) / max(tall, 1e-6), 0, 1)
+    angle = np.arccos(1 - 2 * hidden)
+    axis = points["pl_b"] - points["pl_a"]
+    corners = rest["ch_l"] - rest["ch_r"]
+    del size
+    middle = float(points["ap_l"][0] + points["ap_r"][0]) / 2 if "ap_r" in points else 0.0
+    return {
+        "plate_tilt": _deg(axis[0], axis[1]) - _deg(corners[0], corners[1]),
+        "plate_roll": plate.roll,
+        "hole_to_lip": float(lip[1] - near[1]),
+        "hole_cover": float((angle - np.sin(angle) * np.cos(angle)) / np.pi),
+        "hole_offset": float(hole[0]) - middle,
+    }
+
+
