@@ -151,13 +151,16 @@ def _surface(
     outer_y = OUTER_Y * person.face + np.where(top, OUTER_UP, OUTER_DOWN) * np.sin(phi)
     outer_y = np.where(top, np.minimum(outer_y, -2.6), outer_y * 1.0)
     sigma = np.abs(np.cos(phi))
-    forward = pose.protrude + 13.0 * max(0.0, 1 - pose.width) * (1 if pose.protrude >= 0 else 0)
+    forward = pose.protrude + 9.0 * max(0.0, 1 - pose.width) * (1 if pose.protrude >= 0 else 0)
 
+    corner_of = np.where(np.cos(phi) >= 0, LEFT, RIGHT)
     t = np.linspace(0, 1, SKIN_RINGS)[:, None] ** 0.9
-    carry = t**1.6 * (2.6 - 1.6 * t)
+    carry = t**2.2 * (2.2 - 1.2 * t)
     sx = outer_x + (rest.x - outer_x) * t + (now.x - rest.x) * carry
     sy = outer_y + (rest.border - outer_y) * t + (now.border - rest.border) * carry
     sz = skull.skin_z(sx, sy, grid=False) + forward * carry
+    # The corner lies in a small dimple.
+    sz = sz - 0.9 * gauss(np.hypot(sx - now.x[corner_of], (sy - now.seam[corner_of]) * 0.8), 0, 3.4)
     # A faint raised line runs along the red's edge.
     sz = sz + 0.35 * gauss(t, 1.0, 0.12) * (1 - sigma**3)
     skin = np.stack([sx, sy, sz], -1)
@@ -170,6 +173,7 @@ def _surface(
     x = np.broadcast_to(now.x, (RED_RINGS, ANGLES))
     y = now.border + (now.seam - now.border) * np.sin(np.pi / 2 * r) ** 0.9
     z = skull.skin_z(x, y, grid=False) + forward
+    z = z - 0.9 * gauss(np.hypot(x - now.x[corner_of], (y - now.seam[corner_of]) * 0.8), 0, 3.4)
     depth = (2.0 + 0.25 * pose.press) * np.clip(1 - sigma**4, 0, 1) ** 0.5 + 0.3
     z = z + swell * (4 * r * (1 - r)) ** 0.75 + 0.35 * gauss(r, 0.0, 0.25) * (1 - sigma**3)
     z = z + swell * 0.35 * r - depth * (1 - np.cos(np.pi / 2 * r)) ** 1.4
