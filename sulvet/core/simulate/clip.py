@@ -25,8 +25,12 @@ from sulvet.core.simulate.sound import RATE, track
 from sulvet.core.simulate.truth import landmarks, measures
 
 #: A landmark this far behind what is drawn there is covered, mm. Points of the
-#: outline are seen edge-on, where depth changes fast from pixel to pixel.
-COVERED_MM = 2.5
+#: outline are seen edge-on, where depth changes fast from pixel to pixel, and a
+#: lens close by sees a nearer outline than one far away.
+COVERED_MM, EDGE_MM = 2.5, 8.0
+OUTLINE = frozenset({"ck_r", "ck_l", "go_r", "go_l", "me"})
+#: Frames from keyframe to keyframe.
+GOP = 15
 CODECS = {".mp4": "libx264", ".webm": "libvpx-vp9"}
 
 
@@ -59,7 +63,8 @@ def moment_truth(script: Script, index: int) -> Moment:
     names = list(points)
     xyz = np.array([points[name] for name in names])
     screen = camera.project(into_room(xyz, body.pose))
-    seen = visible(body, camera, screen)
+    slack = np.array([EDGE_MM if name in OUTLINE else COVERED_MM for name in names])
+    seen = visible(body, camera, screen, slack)
     places = {
         name: (round(float(x), 3), round(float(y), 3))
         for name, (x, y, _) in zip(names, screen, strict=True)
@@ -71,8 +76,11 @@ def moment_truth(script: Script, index: int) -> Moment:
     )
 
 
-def visible(body: Body, camera: Camera, screen: Floats) -> Floats:
-    """(N,) whether points (N, 3: pixels and depth) lie in the picture and nothing covers them."""
+def visible(body: Body, camera: Camera, screen: Floats, slack: Floats) -> Floats:
+    """(N,) whether points (N, 3: pixels and depth) lie in the picture and nothing covers them.
+
+    slack  (N,) how far behind the drawn surface a point may lie, mm
+    """
     xyz, _, triangles, _, _ = joined(body)
     room = into_room(xyz, body.pose)
     depth, _, _ = rasterise(
@@ -84,7 +92,7 @@ def visible(body: Body, camera: Camera, screen: Floats) -> Floats:
     row = np.round(screen[:, 1]).astype(int)
     inside = (column >= 0) & (row >= 0) & (column < camera.size[0]) & (row < camera.size[1])
     out = np.zeros(len(screen), dtype=bool)
-    out[inside] = screen[inside, 2] <= far[row[inside], column[inside]] + COVERED_MM
+    out[inside] = screen[inside, 2] <= far[row[inside], column[inside]] + slack[inside]
     return out
 
 
@@ -126,13 +134,17 @@ def write(
     """Film a script; ``path`` ends in .mp4 or .webm."""
     codec = CODECS[path.suffix]
     base = Fraction(1, 90000)
-    with av.open(str(path), "w") as container:
+    options = {"movflags": "+faststart"} if path.suffix == ".mp4" else {}
+    with av.open(str(path), "w", options=options) as container:
         video = container.add_stream(codec, rate=Fraction(script.fps).limit_denominator(1000))
         video.width, video.height = script.size
         video.pix_fmt = "yuv420p"
         video.codec_context.time_base = base
         if codec == "libx264":
-            video.options = {"crf": str(script.crf), "preset": "slow"}
+            # As a review copy is made, so that a filmed clip can be its own.
+            video.options = {
+                "crf": str(script.crf), "preset": "slow", "bf": "0", "g": str(GOP), "sc_threshold": "0",
+            }  # fmt: skip
         else:
             video.options = {"crf": str(script.crf), "cpu-used": "4", "b": "0"}
             video.bit_rate = 0
@@ -143,7 +155,8 @@ def write(
             audio = container.add_stream(name, rate=RATE, layout="mono")
             audio.bit_rate = 48000
         for n, image in enumerate(pictures(script, workers, told)):
-            frame = av.VideoFrame.from_ndarray(image, format="rgb24")
+            yuv = cv2.cvtColor(image, cv2.COLOR_RGB2YUV_I420)
+            frame = av.VideoFrame.from_ndarray(yuv, format="yuv420p")
             frame.pts, frame.time_base = round(n / script.fps / base), base
             container.mux(video.encode(frame))
         container.mux(video.encode(None))

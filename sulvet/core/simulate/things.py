@@ -310,20 +310,20 @@ class Reed:
         return grid_mesh(kind, xyz, places, tint=tint)
 
     @staticmethod
-    def _crook(frame: Frame, size: dict[str, float]) -> Mesh:
+    def _crook(frame: Frame, size: dict[str, Any]) -> Mesh:
         """A thin metal tube that curves down from the reed."""
         s = np.linspace(0, size["length"], 60)[:, None]
         bend = np.radians(size["bend"]) * smooth(s, 0.15 * size["length"], size["length"])
         step = np.gradient(s, axis=0)
         out = size["from"] + np.cumsum(np.cos(bend) * step, axis=0)
         up = -np.cumsum(np.sin(bend) * step, axis=0)
-        radius = 2.4 + 0.010 * s
+        radius = size["radius"] + size["grow"] * s
         turn = np.linspace(0, 2 * np.pi, 33)[None]
         x = radius * np.cos(turn)
-        y = up + radius * np.sin(turn) * np.cos(bend)
+        y = size["up"] + up + radius * np.sin(turn) * np.cos(bend)
         z = out + radius * np.sin(turn) * np.sin(bend)
         places = np.stack(np.broadcast_arrays(turn * 4, s), -1)
-        return grid_mesh(METAL, frame.place(x, y, z), places, tint=SILVER)
+        return grid_mesh(METAL, frame.place(x, y, z), places, tint=BRASS if size["gold"] else SILVER)
 
     def points(self) -> Points:
         """Tip, a visible mark at a known distance, and two points of the axis."""

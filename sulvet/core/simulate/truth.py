@@ -17,6 +17,7 @@ import numpy as np
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.simulate.body import Body, body
 from sulvet.core.simulate.camera import head_turn
+from sulvet.core.simulate.mesh import EAR, grid_normals
 from sulvet.core.simulate.mouth import BORDER, DOWN, LEFT, RIGHT, SEAM, UP
 from sulvet.core.simulate.person import Person
 from sulvet.core.simulate.pose import Pose
@@ -75,11 +76,13 @@ def _spots(person: Person) -> _Spots:
         rows.append(row)
         columns.append(column)
     wing = base.row(9.36)
+    facing = grid_normals(base.xyz)[..., 2]
     half = base.xyz.shape[1] - base.mid
     for side, sign in (("r", -1), ("l", 1)):
-        strip = base.xyz[wing, base.mid :: sign][:half]
-        # The widest point of the wing: where it meets the groove beside it.
-        column = base.mid + sign * int(np.abs(np.abs(strip[:, 0]) - 14.6 * person.nose_width).argmin())
+        # The widest point of the wing that still faces forward.
+        turned = facing[wing, base.mid :: sign][:half]
+        out = np.abs(base.xyz[wing, base.mid :: sign][:half, 0]) > 9.0 * person.nose_width
+        column = base.mid + sign * int(np.argmax(out & (turned < 0.45)))
         names.append(f"al_{side}")
         rows.append(float(wing))
         columns.append(float(column))
@@ -124,7 +127,7 @@ def chin_contour(shown: Body) -> Floats:
     lips = shown.lips[BORDER::-1, DOWN]
     column = shown.head[:, shown.skull.mid]
     rest = shown.skull.xyz[:, shown.skull.mid, 1]
-    below = (shown.skull.rows < 18.4) & (rest < -47.3 * shown.person.face)
+    below = (shown.skull.rows < 17.6) & (rest < -47.3 * shown.person.face)
     whole = np.concatenate([lips, column[below]])
     return whole[: int(whole[:, 1].argmin()) + 1]
 
@@ -158,7 +161,7 @@ def landmarks(shown: Body, thing: AnyThing | None = None) -> Points:
         points["ap_r"], points["ap_l"] = opening
     points |= _outline(shown, float(points["ch_r"][1] + points["ch_l"][1]) / 2)
     ear = max(
-        (m for m in shown.meshes if m.material == 7), key=lambda m: float(m.xyz[:, 0].mean())
+        (m for m in shown.meshes if m.material == EAR), key=lambda m: float(m.xyz[:, 0].mean())
     )
     # The notch before the ear: front edge, half way up.
     front = ear.xyz[np.abs(ear.xyz[:, 1] - np.median(ear.xyz[:, 1])) < 4]
