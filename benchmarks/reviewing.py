@@ -15,10 +15,10 @@ from mediapipe.python.solutions.face_mesh import FaceMesh
 from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.standards import standard
 from sulvet.core.review import review
-from sulvet.core.simulate.painted import Pose
-from sulvet.core.simulate.take import Script
 from sulvet.core.video.finder import MeshFinder
 from tests.clips import clip
+from tests.painted.face import Pose
+from tests.painted.take import Script
 
 TEN_SECONDS = Script(Pose(rise=9.0, width=1.13), rest=1.6, move=0.7, hold=5.6, after=1.4)
 ROUNDS = 3

@@ -9,9 +9,9 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from sulvet.core import simulate
-from sulvet.core.simulate.painted import Pose
-from sulvet.core.simulate.take import Script, write
+from tests import painted
+from tests.painted.face import Pose
+from tests.painted.take import Script, write
 
 ROOT = Path(__file__).resolve().parents[1]
 FOLDER = ROOT / ".cache" / "clips"
@@ -27,7 +27,7 @@ def short(held: Pose, **more: Any) -> Script:
 def _painter() -> str:
     """Changes with the code that paints."""
     total = hashlib.sha256()
-    for file in sorted(Path(simulate.__file__).parent.glob("*.py")):
+    for file in sorted(Path(painted.__file__).parent.glob("*.py")):
         total.update(file.read_bytes())
     return total.hexdigest()
 

@@ -58,6 +58,11 @@ NO_REST_SEEN = (
     "rest."
 )
 
+SIDE_ONLY_KEPT = (
+    "A side view is kept and can be watched; Sulvet does not measure it yet. "
+    "Film the front as well."
+)
+
 #: Called with the stage and the share of the whole work that is done, 0 to 1.
 Progress = Callable[[str, float], None]
 
@@ -199,6 +204,7 @@ def review(
     keep: Path | None = None,
     proxy: bool = False,
     mirrored: bool = False,
+    view: str = "front",
 ) -> Reviewed:
     """Read a clip, find the rest face, follow it, suggest the phases.
 
@@ -208,16 +214,30 @@ def review(
     keep      folder for the steadied take, to follow moved marks again later
     proxy     write the review copy into that folder as well
     mirrored  the clip is a selfie stored as a mirror shows it
+    view      a side view is read and its hold suggested, but no mark is looked for
 
     Raises ``ClipError`` for a clip that can't be used.
     """
     keys = list(keys or [])
+    if view == "side":
+        finder = None
     by_hand = anchor_frame(keys) is not None
     copy = keep / PROXY if keep is not None and proxy else None
     with tempfile.NamedTemporaryFile(prefix="sulvet-", suffix=".gray") as pictures:
         footage = read(path, pictures, None if by_hand else finder, progress, copy, mirrored)
         keys = [key for key in keys if 0 <= key.frame < len(footage.seconds)]
+        if view == "side":
+            return _watched(footage, phases)
         return track(footage, keys, phases, keep, progress)
+
+
+def _watched(footage: Footage, phases: list[Phase] | None) -> Reviewed:
+    """A take that is only watched: no marks, the hold where the tone is."""
+    tone = suggestion.sounding(footage.sound, footage.seconds)
+    chosen = list(phases) if phases is not None else suggestion.heard(footage.seconds, tone)
+    notes = [footage.trouble] if footage.trouble else []
+    empty = Marks.empty(FRONT_IDS, footage.seconds)
+    return Reviewed(footage, empty, chosen, [], None, "", [*notes, SIDE_ONLY_KEPT])
 
 
 def anchor_frame(keys: list[Key]) -> int | None:

@@ -75,6 +75,7 @@ def review(
     proxy: bool,
     seconds: float,
     progress: Callable[[str, float], None],
+    view: str = "front",
 ) -> Outcome:
     """``review.review`` in a child.
 
@@ -92,6 +93,7 @@ def review(
             "phases": None if phases is None else [asdict(phase) for phase in phases],
             "mirrored": mirrored,
             "proxy": proxy,
+            "view": view,
         },
         REVIEW_SECONDS + REVIEW_PER_SECOND * seconds,
         progress,
@@ -208,6 +210,7 @@ def _review(
         keep=keep,
         proxy=request["proxy"],
         mirrored=request["mirrored"],
+        view=request["view"],
     )
     arrays = {
         name: getattr(done.marks, name)

@@ -1,4 +1,4 @@
-"""The two commands for a shell: ``review`` a clip, ``measure`` marks made elsewhere."""
+"""Commands for a shell: ``review`` a clip, ``measure`` marks, ``simulate`` a take."""
 
 from __future__ import annotations
 
@@ -17,6 +17,8 @@ from sulvet.core.judgement.judge import CANT_TELL, Judged, judge
 from sulvet.core.judgement.standards import Standard, StandardError, common, standard
 from sulvet.core.phases import Phase
 from sulvet.core.phases import suggest as suggest_phases
+from sulvet.core.simulate.script import ScriptError
+from sulvet.core.simulate.script import load as load_script
 from sulvet.core.video.clip import ClipError
 from sulvet.core.video.follow import Key
 
@@ -48,12 +50,19 @@ def main(argv: list[str] | None = None) -> int:
             command.add_argument(
                 "--mirrored", action="store_true", help="the clip is a mirror picture"
             )
+    made = commands.add_parser("simulate", help="film a made-up head from a script")
+    made.add_argument("script", type=Path)
+    made.add_argument("--out", type=Path, required=True, help="folder for clip, truth and marks")
+    made.add_argument("--format", choices=["mp4", "webm"], default="mp4")
+    made.add_argument("--truth-only", action="store_true", help="write truth and marks, no clip")
     options = parser.parse_args(argv)
     try:
+        if options.command == "simulate":
+            return _simulate(options)
         if options.view == "side":
             raise _Refused("Side views can't be measured yet. Give a front view.")
         return _review(options) if options.command == "review" else _measure(options)
-    except (ClipError, coco.MarksFileError, StandardError, _Refused) as error:
+    except (ClipError, coco.MarksFileError, StandardError, ScriptError, _Refused) as error:
         print(f"sulvet: {error}", file=sys.stderr)
         return 2
 
@@ -98,6 +107,35 @@ def _measure(options: argparse.Namespace) -> int:
     take = {"marks": options.marks.name, "size": list(size), "needs": "", "notes": notes}
     _finish(options, take, marks, phases, judged, which, school)
     return 0
+
+
+def _simulate(options: argparse.Namespace) -> int:
+    # The rasteriser takes seconds to load; the other commands do without.
+    from sulvet.core.simulate import clip
+
+    script = load_script(options.script)
+    stem = options.out / options.script.stem
+    try:
+        options.out.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise _Refused(f"The folder “{options.out}” can't be made ({error}).") from None
+    if not options.truth_only:
+        clip.write(script, stem.with_suffix(f".{options.format}"), told=_progress)
+        print(file=sys.stderr)
+    truths = clip.moments(script)
+    marks = clip.true_marks(script, clip.all_ids(truths), truths)
+    for suffix, content in (
+        (".truth.json", clip.document(script, truths)),
+        (".marks.json", coco.dump(marks, script.size, options.script.stem, script.phases)),
+    ):
+        stem.with_suffix(suffix).write_text(json.dumps(content, allow_nan=False) + "\n", "utf-8")
+    for file in sorted(options.out.glob(f"{options.script.stem}.*")):
+        print(f"{file.stat().st_size / 1024:8.0f} KB  {file}")
+    return 0
+
+
+def _progress(done: int, count: int) -> None:
+    print(f"\r  frame {done} of {count}", end="", file=sys.stderr, flush=True)
 
 
 def _hush() -> None:

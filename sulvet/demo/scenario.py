@@ -1,22 +1,40 @@
-"""The demo band: invented names, invented faces, painted takes with known truth."""
+"""The demo band: an invented school by a lake, invented names, made-up heads.
+
+Each take is a script in ``takes/`` with the clip filmed from it and, beside it,
+what Sulvet read in that clip, so that the band is there in seconds.
+"""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from pathlib import Path
 
-from sulvet.core.simulate.painted import Person, Pose
-from sulvet.core.simulate.take import Script
-
-BAND = "Lindenbach beginning band"
+BAND = "Lindensee School, beginning band"
+TAKES = Path(__file__).parent / "takes"
 
 
 @dataclass(frozen=True)
 class DemoTake:
-    """One painted clip of one student; ``days`` ago."""
+    """One take by the name of its script; ``days`` ago."""
 
-    script: Script
-    days: int = 0
-    size: tuple[int, int] = (960, 540)
+    name: str
+    days: int
+    recheck: bool = False
+
+    @property
+    def script(self) -> Path:
+        """What was filmed."""
+        return TAKES / f"{self.name}.yaml"
+
+    @property
+    def clip(self) -> Path:
+        """The clip filmed from the script."""
+        return TAKES / f"{self.name}.mp4"
+
+    @property
+    def reading(self) -> Path:
+        """What Sulvet read in the clip."""
+        return TAKES / f"{self.name}.npz"
 
 
 @dataclass(frozen=True)
@@ -30,56 +48,98 @@ class DemoStudent:
     takes: tuple[DemoTake, ...] = field(default=())
 
 
-def _take(held: Pose, person: Person, seed: int, wobble: float = 0.0, days: int = 0) -> DemoTake:
-    script = Script(
-        held, person=person, seed=seed, wobble=wobble,
-        rest=1.3, move=0.5, hold=2.2, after=0.4,
-    )  # fmt: skip
-    return DemoTake(script, days)
-
-
-OLIVE = Person(
-    skin=(0.70, 0.50, 0.38), lip=(0.58, 0.31, 0.29), hair=(0.10, 0.07, 0.05),
-    eye=(0.22, 0.15, 0.09), shirt=(0.45, 0.22, 0.20), width=0.97, freckles=0.1, seed=2,
-)  # fmt: skip
-FAIR = Person(
-    skin=(0.90, 0.71, 0.61), lip=(0.76, 0.45, 0.43), hair=(0.52, 0.33, 0.15),
-    eye=(0.30, 0.38, 0.40), shirt=(0.26, 0.38, 0.30), width=1.02, freckles=0.8, seed=3,
-)  # fmt: skip
-BROWN = Person(
-    skin=(0.52, 0.35, 0.26), lip=(0.44, 0.24, 0.22), hair=(0.07, 0.05, 0.04),
-    eye=(0.16, 0.10, 0.07), shirt=(0.62, 0.55, 0.36), width=1.03, freckles=0.05, seed=4,
-)  # fmt: skip
-
 STUDENTS: tuple[DemoStudent, ...] = (
-    DemoStudent("Aino Vesterlund", "clarinet", "gathered"),
-    DemoStudent("Bram Okafor-Lys", "clarinet", "stretched"),
+    # Flutes: a smile for the high notes, a plate that finds its place.
     DemoStudent(
-        "Carla Nuñez-Hofer",
-        "clarinet",
-        takes=(_take(Pose(rise=0.5, width=0.9), OLIVE, 11, days=3),),
+        "Mirela Stoian", "flute",
+        takes=(
+            DemoTake("mirela-front-13", 13),
+            DemoTake("mirela-front-6", 6, True),
+            DemoTake("mirela-front-0", 0, True),
+        ),
+    ),
+    DemoStudent(
+        "Pella Wendt-Arslan", "flute",
+        takes=(DemoTake("pella-front-11", 11), DemoTake("pella-front-4", 4, True)),
+    ),
+    DemoStudent("Sunniva Thorsen", "flute"),
+    DemoStudent("Anouk Delmare", "flute"),
+    # Oboe: corners that let go, then hold.
+    DemoStudent(
+        "Tilda Quist", "oboe",
+        takes=(DemoTake("tilda-front-10", 10), DemoTake("tilda-front-2", 2, True)),
+    ),
+    # Clarinets: a chin that learns to stay down in two weeks.
+    DemoStudent(
+        "Aino Vesterlund", "clarinet", "gathered",
+        takes=(
+            DemoTake("aino-side-14", 14),
+            DemoTake("aino-front-14", 14),
+            DemoTake("aino-side-7", 7, True),
+            DemoTake("aino-side-0", 0, True),
+            DemoTake("aino-front-0", 0, True),
+        ),
+    ),
+    DemoStudent(
+        "Carla Nuñez-Hofer", "clarinet", "gathered",
+        takes=(DemoTake("carla-side-3", 3), DemoTake("carla-front-3", 3)),
     ),
     DemoStudent("Dario Feld", "clarinet", consent=False),
-    DemoStudent("Edda Marschall", "horn", takes=(_take(Pose(rise=9.0, width=1.13), Person(), 12),)),
+    DemoStudent("Yusra Hamdani", "clarinet", "stretched"),
+    DemoStudent("Oskar Lindqvist", "clarinet"),
+    # Saxophones: a double lip, then teeth first.
     DemoStudent(
-        "Farid Belmondi",
-        "horn",
-        "seven-eighths",
-        takes=(_take(Pose(rim=1.0, roll=5.0), OLIVE, 13, days=1),),
+        "Bram Okafor-Lys", "saxophone",
+        takes=(
+            DemoTake("bram-side-5", 5),
+            DemoTake("bram-front-5", 5),
+            DemoTake("bram-front-0", 0, True),
+        ),
+    ),
+    DemoStudent("Noor de Wilde", "saxophone"),
+    # Bassoon: both lips over the teeth are right here.
+    DemoStudent(
+        "Lorenz Appiah", "bassoon",
+        takes=(DemoTake("lorenz-side-8", 8), DemoTake("lorenz-front-8", 8)),
+    ),
+    # Horns: a smile, a rim too low, then moved up; and one who sits high.
+    DemoStudent(
+        "Edda Marschall", "horn", "two-thirds",
+        takes=(
+            DemoTake("edda-front-16", 16),
+            DemoTake("edda-front-12", 12, True),
+            DemoTake("edda-front-1", 1, True),
+        ),
+    ),
+    DemoStudent(
+        "Farid Belmondi", "horn", "seven-eighths",
+        takes=(DemoTake("farid-side-9", 9), DemoTake("farid-front-9", 9)),
     ),
     DemoStudent("Greta Solheim", "horn"),
+    # Trumpets: one who is fine, one filmed from too far round, one without a rest.
     DemoStudent(
-        "Hugo Ashdown",
-        "trumpet",
-        takes=(_take(Pose(rise=-1.0, width=1.0), FAIR, 14, wobble=0.05, days=2),),
+        "Hugo Ashdown", "trumpet",
+        takes=(DemoTake("hugo-front-16", 16), DemoTake("hugo-front-4", 4, True)),
     ),
-    DemoStudent("Ida Karimi", "trumpet", "one-third"),
-    DemoStudent("Jonas Templeroy", "trumpet"),
     DemoStudent(
-        "Kaya Brandt",
-        "trombone",
-        takes=(_take(Pose(zoom=2.3, shift=(0.0, -345.0)), BROWN, 15, days=1),),
+        "Ida Karimi", "trumpet", "one-third",
+        takes=(DemoTake("ida-front-5", 5), DemoTake("ida-front-3", 3)),
     ),
-    DemoStudent("Lorenz Appiah", "trombone"),
-    DemoStudent("Mirela Stoian", "trombone", consent=False),
-)
+    DemoStudent("Jonas Templeroy", "trumpet", takes=(DemoTake("jonas-front-2", 2),)),
+    DemoStudent("Wanjiru Sandberg", "trumpet", consent=False),
+    # Trombones: cheeks that puff, a rim beside the middle.
+    DemoStudent(
+        "Kaya Brandt", "trombone",
+        takes=(
+            DemoTake("kaya-front-15", 15),
+            DemoTake("kaya-front-8", 8, True),
+            DemoTake("kaya-front-1", 1, True),
+        ),
+    ),
+    DemoStudent(
+        "Nils Obermark", "trombone",
+        takes=(DemoTake("nils-front-10", 10), DemoTake("nils-front-3", 3, True)),
+    ),
+    DemoStudent("Ruben Castellane", "trombone"),
+    DemoStudent("Zofia Maier-Lund", "trombone"),
+)  # fmt: skip

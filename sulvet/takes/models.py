@@ -30,6 +30,7 @@ class Take(models.Model):
 
     class View(models.TextChoices):
         FRONT = "front"
+        SIDE = "side"
 
     class Purpose(models.TextChoices):
         CHECK = "check", "first look"

@@ -82,7 +82,7 @@ def summary(take: Take) -> dict[str, Any]:
         result = ""
     elif focus is not None:
         result = "fault"
-    elif any(f.verdict == CANT_TELL for f in take.findings.all()):
+    elif take.view == Take.View.SIDE or any(f.verdict == CANT_TELL for f in take.findings.all()):
         result = "cant-tell"
     else:
         result = "clear"

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import datetime
+import os
 import shutil
+import tempfile
 import uuid
 from dataclasses import dataclass
 from pathlib import Path
@@ -28,6 +30,9 @@ from sulvet.core.phases import Phase
 from sulvet.core.review import anchor_frame
 from sulvet.core.video.clip import MAX_BYTES, ClipError, ClipFacts, check_file
 from sulvet.core.video.follow import refollow
+from sulvet.core.video.proxy import PROXY
+from sulvet.core.video.steady import Steady
+from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.takes import steadied, tracks
 from sulvet.takes.models import Decision, Finding, Mark, Reading, Take, TakePhase
 
@@ -92,6 +97,33 @@ def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> T
             height=known.height,
         )
         enqueue(take)
+    return take
+
+
+def add_read_take(student: Student, clip: Path, facts: TakeFacts, outcome: sandbox.Outcome) -> Take:
+    """Take in a clip that has been read before and is its own review copy.
+
+    The clip must be one that ``core.simulate`` filmed: it has the keyframes of a review copy.
+    """
+    folder = uuid.uuid4()
+    directory = Path(settings.CLIPS_DIR) / str(folder)
+    directory.mkdir(parents=True)
+    name = "clip" + clip.suffix
+    shutil.copyfile(clip, directory / name)
+    os.link(directory / name, directory / PROXY)
+    take = Take.objects.create(
+        student=student,
+        folder=folder,
+        view=facts.view,
+        purpose=facts.purpose,
+        filmed_on=facts.filmed_on,
+        original_name=clip.name,
+        clip_name=name,
+        state=Take.State.WORKING,
+        job=uuid.uuid4(),
+    )
+    store_outcome(take, outcome)
+    take.refresh_from_db()
     return take
 
 
@@ -244,6 +276,8 @@ def place_mark(
 ) -> None:
     """Put a landmark where the teacher says on one frame, and follow it again from there."""
     _settled(take)
+    if take.view == Take.View.SIDE:
+        raise Refused("Marks on a side view can't be used yet. Place them on a front view.")
     if landmark not in BY_ID:
         raise Refused(f"There is no landmark “{landmark}”.")
     if not 0 <= frame < len(take.frame_times):
@@ -272,10 +306,37 @@ def remove_mark(take: Take, landmark: str, frame: int) -> None:
 def _follow_again(take: Take, landmark: str) -> None:
     if take.state != Take.State.READY:
         return  # the first marks of a take that is not followed yet: wait for all of them
-    steady = steadied.of(take)
+    steady = _steady(take)
     marks = refollow(steady, tracks.load(take), landmark, tracks.keys(take, landmark))
     tracks.save(take, marks, (landmark,))
     rejudge(take, tracks.load(take))
+
+
+def _steady(take: Take) -> Steady:
+    """The steadied take. What can be made again may be missing: then it is made again."""
+    try:
+        return steadied.of(take)
+    except FileNotFoundError:
+        with tempfile.TemporaryDirectory(dir=take.directory, prefix="making-") as making:
+            sandbox.review(
+                take.clip,
+                Path(making),
+                keys=tracks.keys(take),
+                phases=phases_of(take),
+                mirrored=take.mirrored,
+                proxy=False,
+                seconds=take.clip_seconds or 180.0,
+                progress=lambda stage, share: None,
+            )
+            move_in(Path(making), take)
+        return steadied.of(take)
+
+
+def move_in(making: Path, take: Take) -> None:
+    """Move what a review made into the take's folder; a reader never sees half a file."""
+    for name in (PROXY, PICTURES, MATRICES):
+        if (making / name).exists():
+            (making / name).replace(take.directory / name)
 
 
 def look_again(take: Take) -> None:

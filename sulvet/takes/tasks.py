@@ -12,13 +12,10 @@ from django_tasks import task
 from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.video.clip import ClipError
-from sulvet.core.video.proxy import PROXY
-from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.takes import services, tracks
 from sulvet.takes.models import Take
 
 log = logging.getLogger(__name__)
-FILES = (PROXY, PICTURES, MATRICES)
 
 
 @task()  # type: ignore[untyped-decorator]
@@ -48,7 +45,6 @@ def _read(take: Take) -> None:
             raise sandbox.ReviewStopped
 
     by_teacher = take.phases.filter(by_teacher=True)
-    # Made beside the take and moved in whole: a reader never sees half a file.
     with tempfile.TemporaryDirectory(dir=take.directory, prefix="making-") as making:
         outcome = sandbox.review(
             take.clip,
@@ -59,11 +55,9 @@ def _read(take: Take) -> None:
             proxy=not take.proxy.exists(),
             seconds=take.clip_seconds or 180.0,
             progress=progress,
+            view=take.view,
         )
-        for name in FILES:
-            made = Path(making) / name
-            if made.exists():
-                made.replace(take.directory / name)
+        services.move_in(Path(making), take)
         if not services.store_outcome(take, outcome):
             raise sandbox.ReviewStopped
     if not Take.objects.filter(pk=take.pk).exists():

@@ -8,10 +8,10 @@ from django.contrib.auth.models import User
 from playwright.sync_api import Locator, expect
 
 from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
-from sulvet.core.simulate.take import true_marks
 from sulvet.takes.models import Take
 from tests.browser.base import LONG, BrowserTestCase
 from tests.clips import CLOSE_UP, SIZE, SMILE, clip
+from tests.painted.take import true_marks
 from tests.web.base import TODAY
 
 

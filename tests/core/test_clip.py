@@ -17,12 +17,12 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from sulvet.core import sandbox
-from sulvet.core.simulate import painted
-from sulvet.core.simulate.painted import Pose
-from sulvet.core.simulate.take import Script, poses
 from sulvet.core.video.clip import ClipError, Image, Reader, check_file, facts
 from sulvet.core.video.proxy import ProxyWriter, group
 from tests.clips import clip
+from tests.painted import face as painted
+from tests.painted.face import Pose
+from tests.painted.take import Script, poses
 
 SMALL = (640, 360)
 BRIEF = Script(Pose(rise=6.0, width=1.1), rest=0.4, move=0.2, hold=0.4, after=0.1)

@@ -11,11 +11,11 @@ from hypothesis import strategies as st
 
 from sulvet.core.anatomy.marks import Floats, Marks
 from sulvet.core.phases import Phase, frames_of, runs_of, suggest
-from sulvet.core.simulate.take import tone
 from sulvet.core.video.clip import Sound, _Levels
 from sulvet.core.video.phases import sounding
 from tests.clips import SMILE
 from tests.core.faces import take, with_corners
+from tests.painted.take import tone
 
 SECONDS = np.arange(150) / 30
 

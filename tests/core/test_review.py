@@ -21,14 +21,27 @@ from sulvet.core.judgement.judge import FAULT, Judged, judge
 from sulvet.core.judgement.standards import standard
 from sulvet.core.review import NO_FACE, NO_REST_SEEN, TWO_FACES, Reviewed, review
 from sulvet.core.shell import main
-from sulvet.core.simulate.painted import Pose
-from sulvet.core.simulate.take import Script, true_marks
 from sulvet.core.video.clip import Image
 from sulvet.core.video.finder import Face, MeshFinder
 from sulvet.core.video.follow import Key, refollow
 from tests.clips import CLOSE_UP, NEUTRAL, RIM, ROLLED, SIZE, SMILE, clip, short
+from tests.painted import face as painted
+from tests.painted.face import Person, Pose
+from tests.painted.take import Script, true_marks
 
 CORNERS = ("ch_r", "ch_l")
+OLIVE = Person(
+    skin=(0.70, 0.50, 0.38), lip=(0.58, 0.31, 0.29), hair=(0.10, 0.07, 0.05),
+    eye=(0.22, 0.15, 0.09), shirt=(0.45, 0.22, 0.20), width=0.97, freckles=0.1, seed=2,
+)  # fmt: skip
+FAIR = Person(
+    skin=(0.90, 0.71, 0.61), lip=(0.76, 0.45, 0.43), hair=(0.52, 0.33, 0.15),
+    eye=(0.30, 0.38, 0.40), shirt=(0.26, 0.38, 0.30), width=1.02, freckles=0.8, seed=3,
+)  # fmt: skip
+BROWN = Person(
+    skin=(0.52, 0.35, 0.26), lip=(0.44, 0.24, 0.22), hair=(0.07, 0.05, 0.04),
+    eye=(0.16, 0.10, 0.07), shirt=(0.62, 0.55, 0.36), width=1.03, freckles=0.05, seed=4,
+)  # fmt: skip
 LEAST = short(Pose(rise=8.0, width=1.12), seed=5)
 
 
@@ -254,8 +267,6 @@ class NeedsTests(SimpleTestCase):
 
     def test_two_real_faces_are_both_found(self) -> None:
         # Painted side by side, as two students before one phone would be.
-        from sulvet.core.simulate import painted
-
         one = painted.frame(Pose(zoom=0.8), (640, 640), NEUTRAL.person)
         both = cv2.hconcat([one, one])
         self.assertEqual(len(MeshFinder().find(np.asarray(both, np.uint8))), 2)
@@ -263,9 +274,6 @@ class NeedsTests(SimpleTestCase):
 
 class CoveredTests(SimpleTestCase):
     def test_a_rim_on_the_lips_is_told_from_bare_lips_for_every_skin(self) -> None:
-        from sulvet.core.simulate import painted
-        from sulvet.demo.scenario import BROWN, FAIR, OLIVE
-
         finder = MeshFinder()
         for person in (NEUTRAL.person, OLIVE, FAIR, BROWN):
             shares = []

@@ -1,26 +1,31 @@
-"""The demo band: made up, consistent, loaded once."""
+"""The demo band: made up, consistent, loaded once, in seconds, as it was read."""
 
 from __future__ import annotations
 
 import io
 import re
-from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from unittest import mock
 
+import av
+import numpy as np
 from django.contrib.auth.models import User
 from django.core.management import call_command
+from django.test import SimpleTestCase
 
 from sulvet.band.models import Student
 from sulvet.core.judgement.standards import standard
+from sulvet.core.simulate import clip, script
+from sulvet.demo import readings
 from sulvet.demo.management.commands import load_demo
-from sulvet.demo.scenario import STUDENTS
+from sulvet.demo.scenario import STUDENTS, TAKES
+from sulvet.takes import selectors
 from sulvet.takes.models import Take
-from tests.clips import NEUTRAL, clip
 from tests.web.base import BandTestCase
 
+FILMED = [take for student in STUDENTS for take in student.takes]
 
-class ScenarioTests(BandTestCase):
+
+class ScenarioTests(SimpleTestCase):
     def test_names_are_told_apart_and_instruments_and_schools_exist(self) -> None:
         names = [student.name for student in STUDENTS]
         self.assertEqual(len({name.split()[0] for name in names}), len(names))
@@ -28,34 +33,76 @@ class ScenarioTests(BandTestCase):
             standard(student.instrument).school(student.school or None)
             self.assertTrue(student.consent or not student.takes, student.name)
 
-    def test_it_shows_what_a_teacher_has_to_see(self) -> None:
-        takes = [take.script.held for student in STUDENTS for take in student.takes]
-        self.assertTrue(any(t.rise >= 8 and t.width >= 1.12 for t in takes), "a smile")
-        self.assertTrue(any(t.rim > 0 for t in takes), "a mouthpiece")
-        self.assertTrue(any(t.zoom > 2 for t in takes), "a close-up")
-        self.assertTrue(any(not student.consent for student in STUDENTS), "no consent")
+    def test_it_is_a_band_with_a_story_of_three_weeks(self) -> None:
+        self.assertGreaterEqual(len(STUDENTS), 24)
+        self.assertEqual(len({s.instrument for s in STUDENTS}), 8)
+        self.assertGreaterEqual(len(FILMED), 30)
+        self.assertTrue(all(0 <= take.days <= 21 for take in FILMED))
+        self.assertTrue(any(not s.consent for s in STUDENTS))
+        faults = {f.fault for take in FILMED for f in script.load(take.script).faults}
+        self.assertLessEqual(
+            {"smile", "puffed-cheeks", "double-lip", "bulging-chin", "loose-corners"}, faults
+        )
+        # One head is one student's, and a student has one head.
+        heads = {
+            (student.name, script.load(take.script).person)
+            for student in STUDENTS
+            for take in student.takes
+        }
+        self.assertEqual(len(heads), len({h for _, h in heads}))
+        self.assertEqual(len(heads), len({n for n, _ in heads}))
+        for student in STUDENTS:
+            for take in student.takes:
+                self.assertEqual(script.load(take.script).instrument, student.instrument)
 
+    def test_every_clip_is_small_and_is_what_its_script_says(self) -> None:
+        self.assertEqual(
+            {take.name for take in FILMED}, {path.stem for path in TAKES.glob("*.yaml")}
+        )
+        for take in FILMED:
+            filmed = script.load(take.script)
+            self.assertLess(take.clip.stat().st_size, 450_000, take.name)
+            with av.open(str(take.clip)) as container:
+                times = [f.time for f in container.decode(video=0)]
+            np.testing.assert_allclose(times, filmed.times(), atol=2e-3)
+            np.testing.assert_allclose(
+                readings.load(take.reading).marks.seconds, times, atol=2e-3, err_msg=take.name
+            )
+
+    def test_what_was_read_in_them_is_near_the_truth(self) -> None:
+        """Corners and nose in rest and hold, in shares of the mouth's width."""
+        for name in ("edda-front-16", "kaya-front-15", "carla-front-3"):
+            take = next(t for t in FILMED if t.name == name)
+            filmed, marks = script.load(take.script), readings.load(take.reading).marks
+            for index in (10, len(marks) * 3 // 5):
+                truth = clip.moment_truth(filmed, index)
+                corners = [np.array(truth.places[c]) for c in ("ch_r", "ch_l")]
+                width = np.linalg.norm(corners[1] - corners[0])
+                for mark in ("ch_r", "ch_l", "sn"):
+                    if not truth.seen[mark] or marks.hidden[index, marks.column(mark)]:
+                        continue
+                    off = marks.xy[index, marks.column(mark)] - truth.places[mark]
+                    self.assertLess(float(np.linalg.norm(off) / width), 0.13, (name, mark, index))
+
+
+class LoadTests(BandTestCase):
     def test_it_is_loaded_once_and_can_be_logged_in_to(self) -> None:
-        def paint(job: tuple[object, Path]) -> None:
-            job[1].write_bytes(clip(NEUTRAL).read_bytes())
-
-        def read(take_id: int, job: str) -> None:
-            Take.objects.filter(pk=take_id, job=job).update(state=Take.State.READY)
-
         said = io.StringIO()
-        with (
-            mock.patch.object(load_demo, "_paint", paint),
-            mock.patch.object(load_demo, "ProcessPoolExecutor", ThreadPoolExecutor),
-            mock.patch(f"{load_demo.__name__}.read_take", mock.Mock(call=read)),
-        ):
-            call_command("load_demo", stdout=said)
-            call_command("load_demo", stdout=said)
+        call_command("load_demo", stdout=said)
+        call_command("load_demo", stdout=said)
         demo = User.objects.get(username="demo")
         students = Student.objects.filter(section__band__teacher=demo)
         self.assertEqual(students.count(), len(STUDENTS))
-        takes = Take.objects.filter(student__in=students)
-        self.assertEqual(takes.count(), sum(len(s.takes) for s in STUDENTS))
-        self.assertEqual({t.state for t in takes}, {Take.State.READY})
+        takes = {t.original_name.removesuffix(".mp4"): t for t in selectors.takes_of(demo)}
+        self.assertEqual(set(takes), {take.name for take in FILMED})
+        self.assertLessEqual(
+            {t.state for t in takes.values()}, {Take.State.READY, Take.State.NEEDS_MARKS}
+        )
+        self.assertTrue(all(t.proxy.exists() and t.clip.exists() for t in takes.values()))
+        self.assertEqual(selectors.summary(takes["edda-front-16"])["focus"], "smile")
+        self.assertEqual(selectors.summary(takes["aino-side-0"])["result"], "cant-tell")
+        self.assertEqual(takes["jonas-front-2"].state, Take.State.NEEDS_MARKS)
+        self.assertEqual(selectors.summary(takes["ida-front-5"])["result"], "cant-tell")
         self.assertTrue(demo.check_password("sulvet-demo"))
         # What run.py prints is what lets one in.
         printed = (Path(load_demo.__file__).parents[4] / "run.py").read_text()

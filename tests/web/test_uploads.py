@@ -13,12 +13,12 @@ from django.urls import reverse
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
-from sulvet.core.simulate.painted import Pose
-from sulvet.core.simulate.take import Script
 from sulvet.takes import api, services, tracks
 from sulvet.takes.models import Take
 from sulvet.takes.tasks import read_take
 from tests.clips import CLOSE_UP, SIZE, SMILE, clip
+from tests.painted.face import Pose
+from tests.painted.take import Script
 from tests.web.base import BandTestCase, outcome
 
 BRIEF = Script(Pose(rise=6.0, width=1.1), rest=0.4, move=0.2, hold=0.4, after=0.1)
@@ -134,7 +134,7 @@ class ReadingTests(UploadTestCase):
         again = reverse("look-again", args=[take.pk])
         self.assertIn("Place all the asked marks", self.sent("post", again, expect=400)["detail"])
         from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
-        from sulvet.core.simulate.take import true_marks
+        from tests.painted.take import true_marks
 
         truth = true_marks(CLOSE_UP, SIZE)[5]
         for name in REQUIRED:

@@ -106,6 +106,7 @@ def judge(marks: Marks, phases: list[Phase], standard: Standard, view: str, scho
     marks     landmarks over time
     phases    rehearsal marks
     standard  the instrument's standard; ``school`` is one of its schools' ids
+    view      of a side view nothing is read yet
 
     >>> from sulvet.core.judgement.standards import standard as load
     >>> judged = judge(Marks.empty(("ch_r", "ch_l"), [0.0, 0.1]), [], load("horn"), "front",
@@ -115,11 +116,13 @@ def judge(marks: Marks, phases: list[Phase], standard: Standard, view: str, scho
     """
     at_rest = frames_of(phases, "rest", marks.seconds)
     measured = measure(marks, at_rest)
-    why_not = _why_not(marks, measured, at_rest, phases)
-    readings = _readings(marks, measured, phases, standard, view, school, why_not)
     series = dict(measured.series)
     held = frames_of(phases, "hold", marks.seconds)
     series["stillness"] = _stillness_series(measured, held)
+    if view == "side":
+        return Judged((), (), series, None, None)
+    why_not = _why_not(marks, measured, at_rest, phases)
+    readings = _readings(marks, measured, phases, standard, view, school, why_not)
     findings = []
     for rule in common().rules:
         if rule.view != view or (rule.families and standard.family not in rule.families):

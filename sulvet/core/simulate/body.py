@@ -12,10 +12,27 @@ from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.simulate import hair as dress
 from sulvet.core.simulate.deform import move_skin
 from sulvet.core.simulate.mesh import (
-    INSIDE, SKIN, TEETH, Ints, Mesh, grid_mesh, grid_normals, grid_triangles,
+    INSIDE,
+    SKIN,
+    TEETH,
+    Ints,
+    Mesh,
+    grid_mesh,
+    grid_normals,
+    grid_triangles,
 )  # fmt: skip
 from sulvet.core.simulate.mouth import (
-    ANGLES, BORDER, OUTER_DOWN, OUTER_UP, OUTER_X, OUTER_Y, SEAM, Mouth, Opening, mouth, stomion,
+    ANGLES,
+    BORDER,
+    OUTER_DOWN,
+    OUTER_UP,
+    OUTER_X,
+    OUTER_Y,
+    SEAM,
+    Mouth,
+    Opening,
+    mouth,
+    stomion,
 )  # fmt: skip
 from sulvet.core.simulate.person import Person
 from sulvet.core.simulate.pose import Pose

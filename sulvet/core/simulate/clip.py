@@ -18,9 +18,10 @@ import numpy as np
 from sulvet.core.anatomy.marks import FOUND, Floats, Marks
 from sulvet.core.simulate.body import Body
 from sulvet.core.simulate.camera import Camera, into_room
+from sulvet.core.simulate.light import LIGHTS
 from sulvet.core.simulate.raster import rasterise
 from sulvet.core.simulate.script import Script, shown
-from sulvet.core.simulate.shade import LIGHTS, Image, joined, render
+from sulvet.core.simulate.shade import Image, joined, render
 from sulvet.core.simulate.sound import RATE, track
 from sulvet.core.simulate.truth import landmarks, measures
 
@@ -143,8 +144,12 @@ def write(
         if codec == "libx264":
             # As a review copy is made, so that a filmed clip can be its own.
             video.options = {
-                "crf": str(script.crf), "preset": "slow", "bf": "0", "g": str(GOP), "sc_threshold": "0",
-            }  # fmt: skip
+                "crf": str(script.crf),
+                "preset": "slow",
+                "bf": "0",
+                "g": str(GOP),
+                "sc_threshold": "0",
+            }
         else:
             video.options = {"crf": str(script.crf), "cpu-used": "4", "b": "0"}
             video.bit_rate = 0
@@ -181,9 +186,7 @@ def document(script: Script, truths: list[Moment] | None = None) -> dict[str, An
     truths = moments(script) if truths is None else truths
     return {
         "script": script.model_dump(mode="json"),
-        "phases": [
-            {"name": p.name, "start": p.start, "end": p.end} for p in script.phases
-        ],
+        "phases": [{"name": p.name, "start": p.start, "end": p.end} for p in script.phases],
         "faults": [
             {"fault": fault.fault, "start": round(start, 6), "end": round(end, 6)}
             for fault, start, end in script.fault_spans()
@@ -229,5 +232,3 @@ def material_picture(body: Body, camera: Camera) -> Floats:
     screen = camera.project(into_room(xyz, body.pose)).astype(np.float32)
     _, which, _ = rasterise(screen, triangles, camera.size[1], camera.size[0])
     return np.where(which >= 0, material[np.maximum(which, 0)], -1)
-
-

@@ -29,7 +29,9 @@ FRINGE = {"crop": 95.0, "short": 90.0, "curls": 96.0, "tail": 101.0, "bob": 76.0
 def hair_line(x: Floats, y: Floats, z: Floats, person: Person) -> Floats:
     """How far a place lies inside the hair, mm, roughly; negative on the face."""
     jag = np.sin(x / 3.1 + person.seed) + 0.7 * np.sin(x / 1.7 + 2 * person.seed)
-    high = FRINGE[person.hair_style] - 0.0035 * x**2 + 1.6 * np.sin(x / 9.0 + person.seed) + 1.1 * jag
+    high = (
+        FRINGE[person.hair_style] - 0.0035 * x**2 + 1.6 * np.sin(x / 9.0 + person.seed) + 1.1 * jag
+    )
     forehead = y - high
     # Beside the face the hair stands behind the temple, then behind the ear.
     edge = -58 - 16 * smooth(y, 60, 30) - 14 * smooth(y, 20, -6)
@@ -46,7 +48,9 @@ def hair(person: Person, skull: Skull) -> list[Mesh]:
     normal = grid_normals(xyz)
     inside = hair_line(xyz[..., 0], xyz[..., 1], xyz[..., 2], person)
     rng = np.random.default_rng(person.seed + 50)
-    lift = thick * (0.45 * smooth(inside, 0.0, 9) + 0.55 * smooth(inside, 4, 34)) - 0.8 * smooth(inside, 2.0, -1.0)
+    lift = thick * (0.45 * smooth(inside, 0.0, 9) + 0.55 * smooth(inside, 4, 34)) - 0.8 * smooth(
+        inside, 2.0, -1.0
+    )
     top = smooth(xyz[..., 1], 60, 120)
     lift = lift * (1 + 0.35 * top)
     if person.hair_style == "curls":
@@ -153,7 +157,9 @@ def shirt(person: Person) -> list[Mesh]:
         dtype=float,
     )  # fmt: skip
     s = np.linspace(0, len(keys) - 1, 90)
-    y, wide, ahead, behind = (np.interp(s, np.arange(len(keys)), keys[:, k])[:, None] for k in range(4))
+    y, wide, ahead, behind = (
+        np.interp(s, np.arange(len(keys)), keys[:, k])[:, None] for k in range(4)
+    )
     t = np.linspace(0, 2 * np.pi, 181)[None]
     cos = np.cos(t)
     deep = np.where(cos > 0, ahead, behind)

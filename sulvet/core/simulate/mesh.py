@@ -53,7 +53,7 @@ def grid_normals(xyz: Floats, closed: bool = False, flip: bool = False) -> Float
     if closed:
         normal = normal[:, 1:-1]
     normal /= np.linalg.norm(normal, axis=-1, keepdims=True) + 1e-12
-    return -normal if flip else normal
+    return np.asarray(-normal if flip else normal)
 
 
 def grid_mesh(

@@ -111,7 +111,7 @@ def _loops(person: Person, pose: Pose, opening: Opening | None) -> _Loops:
     line = middle + (corner - middle) * np.abs(sigma) ** 2.0
     tubercle = -0.55 * gauss(sigma, 0, 0.17) + 0.35 * gauss(np.abs(sigma), 0.42, 0.2)
     tubercle = tubercle * (opening is None)
-    line = line + tubercle * person.upper / 5.5 * np.clip(pose.upper_red, 0, 1) 
+    line = line + tubercle * person.upper / 5.5 * np.clip(pose.upper_red, 0, 1)
     return _Loops(x, line + give + side * height, line + lift)
 
 
@@ -139,9 +139,7 @@ def mouth(person: Person, skull: Skull, pose: Pose, opening: Opening | None = No
     return Mouth(now, rest, ring)
 
 
-def _surface(
-    person: Person, skull: Skull, pose: Pose, opening: Opening | None
-) -> Floats:
+def _surface(person: Person, skull: Skull, pose: Pose, opening: Opening | None) -> Floats:
     phi = np.arange(ANGLES) * 2 * np.pi / ANGLES
     top = np.arange(ANGLES) <= RIGHT
     side = np.where(top, 1.0, -1.0)

@@ -5,10 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 import yaml
 
 RGB = tuple[float, float, float]
+COLOURS = ("skin", "lip", "hair", "iris", "cloth")
 PEOPLE = Path(__file__).parent / "data" / "people.yaml"
 
 
@@ -66,8 +68,8 @@ class Person:
 def people() -> dict[str, Person]:
     """All invented people by name."""
     rows = yaml.safe_load(PEOPLE.read_text(encoding="utf-8"))["people"]
-    colours = ("skin", "lip", "hair", "iris", "cloth")
-    return {
-        row["name"]: Person(**{k: tuple(v) if k in colours else v for k, v in row.items()})
-        for row in rows
-    }
+    found = {}
+    for row in rows:
+        facts: dict[str, Any] = {k: tuple(v) if k in COLOURS else v for k, v in row.items()}
+        found[row["name"]] = Person(**facts)
+    return found

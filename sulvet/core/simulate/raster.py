@@ -10,7 +10,7 @@ F32 = NDArray[np.float32]
 I32 = NDArray[np.int32]
 
 
-@numba.njit(cache=True, fastmath=True)  # type: ignore[untyped-decorator]
+@numba.njit(cache=True, fastmath=True)
 def rasterise(screen: F32, triangles: I32, height: int, width: int) -> tuple[F32, I32, F32]:
     """Draw triangles nearest first by depth.
 
@@ -58,7 +58,7 @@ def rasterise(screen: F32, triangles: I32, height: int, width: int) -> tuple[F32
     return depth, which, share
 
 
-@numba.njit(cache=True, fastmath=True)  # type: ignore[untyped-decorator]
+@numba.njit(cache=True, fastmath=True)
 def depth_only(screen: F32, triangles: I32, height: int, width: int) -> F32:
     """The depth buffer alone, for parallel light: (H, W), infinity where nothing is."""
     depth = np.full((height, width), np.inf, np.float32)
@@ -88,7 +88,7 @@ def depth_only(screen: F32, triangles: I32, height: int, width: int) -> F32:
     return depth
 
 
-@numba.njit(cache=True, fastmath=True)  # type: ignore[untyped-decorator]
+@numba.njit(cache=True, fastmath=True)
 def gather(which: I32, share: F32, triangles: I32, values: F32) -> F32:
     """Vertex values (N, K) carried to the pixels: (H, W, K), zero where nothing is."""
     height, width = which.shape
@@ -107,9 +107,15 @@ def gather(which: I32, share: F32, triangles: I32, values: F32) -> F32:
     return out
 
 
-@numba.njit(cache=True, fastmath=True)  # type: ignore[untyped-decorator]
+@numba.njit(cache=True, fastmath=True)
 def lit(
-    place: F32, seen: NDArray[np.bool_], light_depth: F32, mm: float, taps: F32, reach: float, bias: float
+    place: F32,
+    seen: NDArray[np.bool_],
+    light_depth: F32,
+    mm: float,
+    taps: F32,
+    reach: float,
+    bias: float,
 ) -> F32:
     """Share of a soft light that reaches each pixel: (H, W), 0..1.
 
@@ -136,15 +142,14 @@ def lit(
                 dy = (taps[t, 0] * sin + taps[t, 1] * cos) * reach / mm
                 cx = int(place[y, x, 0] + dx + 0.5)
                 cy = int(place[y, x, 1] + dy + 0.5)
-                if cx < 0 or cy < 0 or cx >= columns or cy >= rows:
-                    free += 1
-                elif light_depth[cy, cx] > place[y, x, 2] - bias:
+                out_of_it = cx < 0 or cy < 0 or cx >= columns or cy >= rows
+                if out_of_it or light_depth[cy, cx] > place[y, x, 2] - bias:
                     free += 1
             out[y, x] = free / count
     return out
 
 
-@numba.njit(cache=True, fastmath=True)  # type: ignore[untyped-decorator]
+@numba.njit(cache=True, fastmath=True)
 def open_sky(depth: F32, normal: F32, taps: F32, px_per_mm: float, reach: float) -> F32:
     """Ambient occlusion from the depth buffer: (H, W), 1 where nothing stands around.
 
@@ -181,7 +186,7 @@ def open_sky(depth: F32, normal: F32, taps: F32, px_per_mm: float, reach: float)
     return out
 
 
-@numba.njit(cache=True, fastmath=True)  # type: ignore[untyped-decorator]
+@numba.njit(cache=True, fastmath=True)
 def bumped(place: F32, normal: F32, height: F32, mask: NDArray[np.bool_]) -> F32:
     """Normals tilted by a relief (surface gradient of M. Mikkelsen, 2010).
 
@@ -193,7 +198,13 @@ def bumped(place: F32, normal: F32, height: F32, mask: NDArray[np.bool_]) -> F32
     out = normal.copy()
     for y in range(1, rows - 1):
         for x in range(1, columns - 1):
-            if not (mask[y, x] and mask[y, x - 1] and mask[y, x + 1] and mask[y - 1, x] and mask[y + 1, x]):
+            if not (
+                mask[y, x]
+                and mask[y, x - 1]
+                and mask[y, x + 1]
+                and mask[y - 1, x]
+                and mask[y + 1, x]
+            ):
                 continue
             ax = (place[y, x + 1, 0] - place[y, x - 1, 0]) * 0.5
             ay = (place[y, x + 1, 1] - place[y, x - 1, 1]) * 0.5
@@ -221,7 +232,7 @@ def bumped(place: F32, normal: F32, height: F32, mask: NDArray[np.bool_]) -> F32
     return out
 
 
-@numba.njit(cache=True, fastmath=True)  # type: ignore[untyped-decorator]
+@numba.njit(cache=True, fastmath=True)
 def facing(pixels: F32, eye: float) -> tuple[F32, F32]:
     """Unit normals turned toward the eye, and unit directions to it: two (H, W, 3).
 
@@ -244,9 +255,16 @@ def facing(pixels: F32, eye: float) -> tuple[F32, F32]:
     return normal, view
 
 
-@numba.njit(cache=True, fastmath=True)  # type: ignore[untyped-decorator]
+@numba.njit(cache=True, fastmath=True)
 def skin_shine(
-    normal: F32, view: F32, key: F32, shadow: F32, sky: F32, red: F32, wet: F32, mask: NDArray[np.bool_]
+    normal: F32,
+    view: F32,
+    key: F32,
+    shadow: F32,
+    sky: F32,
+    red: F32,
+    wet: F32,
+    mask: NDArray[np.bool_],
 ) -> tuple[F32, F32, F32]:
     """The skin's gloss: oil on skin, two lobes of wet on lips, a tear film on eyes.
 
@@ -285,7 +303,7 @@ def skin_shine(
     return gloss, graze, mirror
 
 
-@numba.njit(cache=True, fastmath=True)  # type: ignore[untyped-decorator]
+@numba.njit(cache=True, fastmath=True)
 def irradiance(
     normal: F32, shadow: F32, sky: F32, key: F32, fill: F32, colours: F32, wrap: float
 ) -> F32:
@@ -299,18 +317,24 @@ def irradiance(
     for y in range(rows):
         for x in range(columns):
             nx, ny, nz = normal[y, x, 0], normal[y, x, 1], normal[y, x, 2]
-            k = max(0.0, (nx * key[0] + ny * key[1] + nz * key[2] + wrap) / (1 + wrap)) * shadow[y, x]
+            k = (
+                max(0.0, (nx * key[0] + ny * key[1] + nz * key[2] + wrap) / (1 + wrap))
+                * shadow[y, x]
+            )
             f = max(0.0, (nx * fill[0] + ny * fill[1] + nz * fill[2] + 0.2) / 1.2) * sky[y, x]
             up = (ny * 0.5 + 0.5) * sky[y, x]
             down = (0.5 - ny * 0.5) * sky[y, x]
             for c in range(3):
                 out[y, x, c] = (
-                    k * colours[0, c] + f * colours[1, c] + up * colours[2, c] + down * colours[3, c]
+                    k * colours[0, c]
+                    + f * colours[1, c]
+                    + up * colours[2, c]
+                    + down * colours[3, c]
                 )
     return out
 
 
-@numba.njit(cache=True, fastmath=True)  # type: ignore[untyped-decorator]
+@numba.njit(cache=True, fastmath=True)
 def skin_colour(
     colour: F32, ring: F32, lines: F32, face: NDArray[np.bool_], lip: F32, wet: F32
 ) -> tuple[F32, F32]:

@@ -14,9 +14,9 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_valida
 from sulvet.core.phases import PHASES, Phase
 from sulvet.core.simulate.body import Body, body
 from sulvet.core.simulate.camera import Camera
+from sulvet.core.simulate.light import LIGHTS, Lens
 from sulvet.core.simulate.person import Person, people
 from sulvet.core.simulate.pose import Pose
-from sulvet.core.simulate.shade import LIGHTS, Lens
 from sulvet.core.simulate.skull import skull
 from sulvet.core.simulate.things import AnyThing, Reed, thing
 
@@ -246,7 +246,9 @@ def load(path: Path) -> Script:
     except ValidationError as error:
         first = error.errors()[0]
         where = " → ".join(str(part) for part in first["loc"]) or "the script"
-        raise ScriptError(f"“{path.name}”, {where}: {first['msg']}.") from None
+        raise ScriptError(
+            f"“{path.name}”, {where}: {first['msg'].removeprefix('Value error, ')}."
+        ) from None
 
 
 def ease(x: float) -> float:
@@ -272,7 +274,8 @@ def _step_pose(script: Script, step: Step) -> Pose:
 def _step_holds(script: Script, step: Step) -> dict[str, float]:
     own = embouchures()[script.instrument]["holds"] | script.holds | step.holds
     held = step.held if step.held is not None else step.phase in HELD
-    return {"away": 0.0} | own if held else own | {"away": FAR}
+    found: dict[str, float] = {"away": 0.0} | own if held else own | {"away": FAR}
+    return found
 
 
 def _blend(a: dict[str, float], b: dict[str, float], share: float) -> dict[str, float]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
@@ -13,9 +12,18 @@ from numpy.typing import NDArray
 from sulvet.core.simulate import mesh as kinds
 from sulvet.core.simulate.body import Body
 from sulvet.core.simulate.camera import Camera, head_turn, into_room
+from sulvet.core.simulate.light import Lens, Light
 from sulvet.core.simulate.raster import (
-    bumped, depth_only, facing, gather, irradiance, lit, open_sky,
-    rasterise, skin_colour, skin_shine,
+    bumped,
+    depth_only,
+    facing,
+    gather,
+    irradiance,
+    lit,
+    open_sky,
+    rasterise,
+    skin_colour,
+    skin_shine,
 )  # fmt: skip
 from sulvet.core.simulate.skin import LIP_MM, LIP_TEXELS, SkinMap, skin_map
 from sulvet.core.simulate.skull import TEXEL_MM
@@ -37,60 +45,12 @@ WET_RED = (0.42, 0.10, 0.09)
 EAR_TINT = (1.02, 0.86, 0.84)
 
 
-@dataclass(frozen=True)
-class Light:
-    """A room's light in the camera's frame.
-
-    key, fill        direction toward the light: right, up, toward the camera
-    key_rgb, fill_rgb, sky, floor  linear strengths
-    soft             radius of the shadow's edge, mm
-    exposure         factor on everything
-    """
-
-    key: tuple[float, float, float] = (-0.55, 0.50, 0.67)
-    fill: tuple[float, float, float] = (0.75, 0.10, 0.65)
-    key_rgb: tuple[float, float, float] = (1.95, 1.86, 1.74)
-    fill_rgb: tuple[float, float, float] = (0.30, 0.33, 0.40)
-    sky: tuple[float, float, float] = (0.58, 0.60, 0.64)
-    floor: tuple[float, float, float] = (0.30, 0.26, 0.22)
-    soft: float = 5.0
-    exposure: float = 1.0
-    wall: tuple[float, float, float] = (0.50, 0.47, 0.41)
-
-
-LIGHTS: dict[str, Light] = {
-    "window": Light(),
-    "lamp": Light(
-        key=(0.50, 0.62, 0.60), fill=(-0.8, 0.05, 0.6), key_rgb=(2.05, 1.84, 1.52),
-        fill_rgb=(0.34, 0.33, 0.34), sky=(0.50, 0.46, 0.42), floor=(0.30, 0.25, 0.20),
-        soft=3.0, wall=(0.40, 0.43, 0.45),
-    ),
-    "hall": Light(
-        key=(0.10, 0.85, 0.52), fill=(-0.6, 0.2, 0.75), key_rgb=(1.45, 1.45, 1.42),
-        fill_rgb=(0.45, 0.46, 0.48), sky=(0.70, 0.70, 0.70), floor=(0.42, 0.38, 0.32),
-        soft=9.0, wall=(0.52, 0.44, 0.34),
-    ),
-    "dim": Light(
-        key=(-0.75, 0.30, 0.58), key_rgb=(1.30, 1.10, 0.86), fill_rgb=(0.14, 0.14, 0.16),
-        sky=(0.34, 0.32, 0.30), floor=(0.18, 0.15, 0.12), exposure=1.05, wall=(0.28, 0.24, 0.20),
-    ),
-}  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Lens:
-    """What the phone adds: blur (px, standard deviation) and noise (8-bit steps)."""
-
-    blur: float = 0.55
-    noise: float = 1.6
-
-
 @lru_cache(maxsize=1)
 def _taps(count: int = 12) -> F32:
     """A disc of evenly spread samples (a sunflower spiral)."""
     k = np.arange(count) + 0.5
     r, a = np.sqrt(k / count), k * np.pi * (3 - np.sqrt(5))
-    return np.stack([r * np.cos(a), r * np.sin(a)], -1).astype(np.float32)
+    return np.asarray(np.stack([r * np.cos(a), r * np.sin(a)], -1), np.float32)
 
 
 @lru_cache(maxsize=1)
@@ -141,7 +101,9 @@ def finish(picture: F32, lens: Lens, seed: int) -> Image:
     # Filmic curve after J. Hable (2010, from memory), then the sRGB gamma.
     x = np.clip(picture, 0, 16) * 1.02
     curve = x * (1 + x / 6.0) / (1 + 0.62 * x)
-    out = np.where(curve < 0.0031308, 12.92 * curve, 1.055 * np.maximum(curve, 1e-6) ** (1 / 2.4) - 0.055)
+    out = np.where(
+        curve < 0.0031308, 12.92 * curve, 1.055 * np.maximum(curve, 1e-6) ** (1 / 2.4) - 0.055
+    )
     rng = np.random.default_rng(seed)
     height, width = out.shape[:2]
     grain = rng.standard_normal((height, width, 1), dtype=np.float32)
@@ -162,8 +124,10 @@ def _background(width: int, height: int, wall: tuple[float, float, float]) -> F3
     picture = (0.85 + 0.10 * y - 0.16 * x)[..., None] * np.array(wall, np.float32)
     # A bright window, a cupboard, a picture on the wall: centre, half size, strength.
     for cx, cy, rx, ry, strength in (
-        (-0.95, 0.3, 0.30, 0.8, 0.38), (0.85, -0.2, 0.22, 0.55, -0.20), (0.55, 0.7, 0.3, 0.16, -0.12),
-    ):  # fmt: skip
+        (-0.95, 0.3, 0.30, 0.8, 0.38),
+        (0.85, -0.2, 0.22, 0.55, -0.20),
+        (0.55, 0.7, 0.3, 0.16, -0.12),
+    ):
         out = np.maximum(np.abs(x - cx) / rx, np.abs(y - cy) / ry) - 1
         picture = picture * (1 + strength / (1 + np.exp(np.clip(18 * out, -30, 30)))[..., None])
     return np.ascontiguousarray(picture, dtype=np.float32)
@@ -419,7 +383,9 @@ def _room(direction: F32) -> F32:
 
     base = 0.16 + 0.34 * soft(y, -0.35, 0.75)
     base = base * (1 - 0.45 * soft(-y, 0.05, 0.6))
-    window = soft(x, -0.92, -0.80) * soft(-x, 0.28, 0.40) * soft(y, 0.02, 0.12) * soft(-y, -0.84, -0.72)
+    window = (
+        soft(x, -0.92, -0.80) * soft(-x, 0.28, 0.40) * soft(y, 0.02, 0.12) * soft(-y, -0.84, -0.72)
+    )
     bar = 1 - 0.7 * (np.exp(-(((x + 0.58) / 0.03) ** 2)) + np.exp(-(((y - 0.42) / 0.03) ** 2)))
     second = soft(x, 0.62, 0.72) * soft(y, -0.1, 0.1) * soft(-y, -0.6, -0.45)
     dark = np.exp(-((x / 0.30) ** 2 + ((y + 0.05) / 0.42) ** 2)) * (z > 0)
@@ -431,7 +397,11 @@ def _room(direction: F32) -> F32:
 def joined(
     body: Body,
 ) -> tuple[
-    NDArray[np.float64], NDArray[np.float64], NDArray[np.int32], NDArray[np.int8], NDArray[np.float64]
+    NDArray[np.float64],
+    NDArray[np.float64],
+    NDArray[np.int32],
+    NDArray[np.int8],
+    NDArray[np.float64],
 ]:
     """All meshes as one."""
     triangles, material, attributes = [], [], []

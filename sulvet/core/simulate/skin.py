@@ -141,7 +141,12 @@ class _Grain:
     """
 
     def __init__(
-        self, rng: np.random.Generator, base: Skull, shape: tuple[int, int], origin: float, y: Floats
+        self,
+        rng: np.random.Generator,
+        base: Skull,
+        shape: tuple[int, int],
+        origin: float,
+        y: Floats,
     ) -> None:
         self.rng, self.shape, self.origin = rng, shape, origin
         # Under the chin height stands still: there the depth of the row counts.
@@ -236,14 +241,18 @@ def _eye(
     tilt = EYE_Y + 1.0 * (u + 1) / 2
     top = tilt + (4.7 * curve**0.9 + 0.6 * np.clip(-u, 0, 1) * curve) * tall
     low = tilt - 3.3 * curve * tall
-    opening = smooth(y, low - 0.25, low + 0.25) * smooth(y, top + 0.25, top - 0.25) * (np.abs(u) < 1)
+    opening = (
+        smooth(y, low - 0.25, low + 0.25) * smooth(y, top + 0.25, top - 0.25) * (np.abs(u) < 1)
+    )
     ix, iy = centre - 0.4, EYE_Y + 1.2
     r = np.hypot(ax - ix, y - iy)
     white = np.array([0.56, 0.53, 0.515]) * (0.55 + 0.45 * smooth(top - y, 0.0, 4.0))[..., None]
     white = white * (1 - 0.25 * gauss(u, -1, 0.25) - 0.15 * gauss(u, 1, 0.25))[..., None]
     angle = np.arctan2(y - iy, ax - ix)
     rays = 1 + 0.22 * np.sin(angle * 31 + 2 * np.sin(angle * 7)) + 0.12 * np.sin(angle * 67)
-    tint = np.array(person.iris) * (1.7 - 1.0 * smooth(r, 2.5, IRIS_MM))[..., None] * rays[..., None]
+    tint = (
+        np.array(person.iris) * (1.7 - 1.0 * smooth(r, 2.5, IRIS_MM))[..., None] * rays[..., None]
+    )
     iris = smooth(r, IRIS_MM + 0.3, IRIS_MM - 0.3)
     ball = white * (1 - iris[..., None]) + tint * iris[..., None]
     ball = ball * (1 - 0.97 * smooth(r, 2.3, 1.9))[..., None]
@@ -281,4 +290,4 @@ def _lip_lines(rng: np.random.Generator) -> F32:
     grooves = -np.clip(-field - 0.15, 0, 3)
     fleck = cv2.GaussianBlur(rng.standard_normal((rows, columns)).astype(np.float32), (0, 0), 2.5)
     bright = 1 + 0.10 * grooves + 0.05 * fleck / fleck.std()
-    return np.stack([bright, 0.10 * grooves + 0.02 * field], -1).astype(np.float32)
+    return np.asarray(np.stack([bright, 0.10 * grooves + 0.02 * field], -1), np.float32)

@@ -13,8 +13,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from scipy.ndimage import gaussian_filter1d
 from scipy.interpolate import LinearNDInterpolator, PchipInterpolator, RectBivariateSpline
+from scipy.ndimage import gaussian_filter1d
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.simulate.person import Person
@@ -68,7 +68,14 @@ NOSE = np.array(
     ]
 )
 #: Grid lines between the key rings, denser where the face is finer.
-DENSITY = ((0, 5, 6), (5, 8.5, 13), (8.5, 10.0, 20), (10.0, 16.0, 7), (16.0, 19.0, 6), (19.0, 23.0, 4))
+DENSITY = (
+    (0, 5, 6),
+    (5, 8.5, 13),
+    (8.5, 10.0, 20),
+    (10.0, 16.0, 7),
+    (16.0, 19.0, 6),
+    (19.0, 23.0, 4),
+)
 FRONT_COLUMNS, BACK_COLUMNS = 84, 26
 #: Resolution of the skin's texture.
 TEXEL_MM = 0.2
@@ -100,12 +107,12 @@ class Skull:
         return int(np.abs(self.rows - v).argmin())
 
 
-def gauss(x: Floats, centre: float, spread: float) -> Floats:
+def gauss(x: Floats, centre: float | Floats, spread: float) -> Floats:
     """exp(-((x - centre) / spread)²)."""
     return np.asarray(np.exp(-(((x - centre) / spread) ** 2)))
 
 
-def smooth(x: Floats, low: float, high: float) -> Floats:
+def smooth(x: Floats, low: float | Floats, high: float | Floats) -> Floats:
     """0 below ``low``, 1 above ``high``, eased between; either order."""
     t = np.clip((x - low) / (high - low), 0, 1)
     return np.asarray(t * t * (3 - 2 * t))

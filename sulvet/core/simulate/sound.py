@@ -54,7 +54,11 @@ def tones(script: Script) -> list[Tone]:
     for k, (start, end) in enumerate(spans):
         t = np.arange(round((end - start) * RATE)) / RATE
         rng = np.random.default_rng([script.seed, 31, k])
-        slow = np.interp(t, np.arange(0, end - start + 0.2, 0.08), _unit_noise(rng, len(np.arange(0, end - start + 0.2, 0.08))))
+        slow = np.interp(
+            t,
+            np.arange(0, end - start + 0.2, 0.08),
+            _unit_noise(rng, len(np.arange(0, end - start + 0.2, 0.08))),
+        )
         found.append(Tone(start, end, hz, sound.cents + sound.drift * t + sound.wobble * slow))
     return found
 

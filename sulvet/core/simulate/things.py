@@ -16,7 +16,13 @@ import yaml
 
 from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.simulate.mesh import (
-    CANE, EBONITE, INSIDE, METAL, Ints, Mesh, grid_mesh,
+    CANE,
+    EBONITE,
+    INSIDE,
+    METAL,
+    Ints,
+    Mesh,
+    grid_mesh,
 )  # fmt: skip
 from sulvet.core.simulate.mouth import Opening, stomion
 from sulvet.core.simulate.person import Person
@@ -125,6 +131,7 @@ class Cup:
     def opening(self, person: Person, skull: Skull) -> Opening | None:
         """The lips close inside the cup."""
         del person, skull
+        return None
 
     def press(self, rest: Floats, now: Floats, above: Bools) -> Floats:
         """Lips and skin give way to the rim and bulge a little into the cup."""
@@ -225,7 +232,9 @@ class Reed:
         z = float(self.skull.skin_z(0.0, line)[0, 0]) - 0.8
         y_top, y_bottom = self._cut(free, touch)
         up = 0.36 * (y_top - y_bottom)
-        return replace(free, origin=np.array([self.offset, line + up, z]) - touch + free.out * self.away)
+        return replace(
+            free, origin=np.array([self.offset, line + up, z]) - touch + free.out * self.away
+        )
 
     def _cut(self, frame: Frame, touch: Floats) -> tuple[float, float]:
         """Top and bottom, y, of the upright cut through the point where the lip touches."""
@@ -270,7 +279,9 @@ class Reed:
     def meshes(self) -> list[Mesh]:
         """Body, reed, ligature and what they sit on."""
         frame, size = self.frame, self.size
-        parts = [self._tube(frame, np.array(size["body"], float), size.get("power", 2.4), size["is"])]
+        parts = [
+            self._tube(frame, np.array(size["body"], float), size.get("power", 2.4), size["is"])
+        ]
         if "reed" in size:
             parts.append(self._tube(self._reed_frame(), np.array(size["reed"], float), 5.0, "cane"))
         for band in size.get("bands", ()):
@@ -323,7 +334,9 @@ class Reed:
         y = size["up"] + up + radius * np.sin(turn) * np.cos(bend)
         z = out + radius * np.sin(turn) * np.sin(bend)
         places = np.stack(np.broadcast_arrays(turn * 4, s), -1)
-        return grid_mesh(METAL, frame.place(x, y, z), places, tint=BRASS if size["gold"] else SILVER)
+        return grid_mesh(
+            METAL, frame.place(x, y, z), places, tint=BRASS if size["gold"] else SILVER
+        )
 
     def points(self) -> Points:
         """Tip, a visible mark at a known distance, and two points of the axis."""
@@ -352,7 +365,7 @@ class Reed:
         blade = np.array(size["reed"], dtype=float)
         cut = float(blade[-2, 0])
         top = float(size["bands"][0]["rings"][0][0]) - self.ligature
-        points = {}
+        points: Points = {}
         # The picture's right is the thing's own negative side here.
         for name, sign in (("r", 1.0), ("l", -1.0)):
             points |= {
@@ -401,6 +414,7 @@ class Plate:
     def opening(self, person: Person, skull: Skull) -> Opening | None:
         """The lips shape their own opening above it."""
         del person, skull
+        return None
 
     def _profile(self, t: Floats) -> tuple[Floats, Floats]:
         """The plate from the chin (-1) over the hole (0..1) to its outer edge (2): out, up, mm."""
@@ -442,17 +456,29 @@ class Plate:
         turn = np.linspace(0, 2 * np.pi, 61)[None]
         depth = np.linspace(0.3, -6, 8)[:, None]
         wall = frame.place(
-            1.03 * wide * np.cos(turn) + 0 * depth, depth + 0 * turn, long + 1.03 * long * np.sin(turn) + 0 * depth
+            1.03 * wide * np.cos(turn) + 0 * depth,
+            depth + 0 * turn,
+            long + 1.03 * long * np.sin(turn) + 0 * depth,
         )
         rim_lip = grid_mesh(METAL, wall[:2], wall[:2, :, :2], tint=SILVER)
         dark = grid_mesh(INSIDE, wall[1:], wall[1:, :, :2], tint=(0.02, 0.018, 0.016))
-        floor = frame.place(1.1 * wide * np.cos(turn) * np.array([[0.0], [1.0]]), -5.5, long + 1.1 * long * np.sin(turn) * np.array([[0.0], [1.0]]))
+        floor = frame.place(
+            1.1 * wide * np.cos(turn) * np.array([[0.0], [1.0]]),
+            -5.5,
+            long + 1.1 * long * np.sin(turn) * np.array([[0.0], [1.0]]),
+        )
         bottom = grid_mesh(INSIDE, floor, floor[..., :2], tint=(0.012, 0.010, 0.009))
         along = np.concatenate([np.linspace(-190, 41, 60), [41.6, 42.0, 42.0]])[:, None]
         cap = np.concatenate([np.ones(60), [0.95, 0.85, 0.01]])[:, None]
         radius = size["tube"] / 2 * cap
-        tube = frame.place(along + 0 * turn, -radius * 1.0 - 4.0 + radius * np.sin(turn), long + radius * np.cos(turn))
-        pipe = grid_mesh(METAL, tube, np.stack(np.broadcast_arrays(turn * 9, along), -1), flip=True, tint=SILVER)
+        tube = frame.place(
+            along + 0 * turn,
+            -radius * 1.0 - 4.0 + radius * np.sin(turn),
+            long + radius * np.cos(turn),
+        )
+        pipe = grid_mesh(
+            METAL, tube, np.stack(np.broadcast_arrays(turn * 9, along), -1), flip=True, tint=SILVER
+        )
         return [replace(plate, triangles=kept), rim_lip, dark, bottom, pipe]
 
     def points(self) -> Points:
@@ -473,8 +499,6 @@ class Plate:
 AnyThing = Cup | Reed | Plate
 CUPS = ("horn", "trumpet", "trombone")
 REEDS = ("clarinet", "saxophone", "oboe", "bassoon")
-
-
 
 
 def thing(instrument: str, person: Person, skull: Skull, **placed: Any) -> AnyThing:

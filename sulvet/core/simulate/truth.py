@@ -129,7 +129,7 @@ def chin_contour(shown: Body) -> Floats:
     rest = shown.skull.xyz[:, shown.skull.mid, 1]
     below = (shown.skull.rows < 17.6) & (rest < -47.3 * shown.person.face)
     whole = np.concatenate([lips, column[below]])
-    return whole[: int(whole[:, 1].argmin()) + 1]
+    return np.asarray(whole[: int(whole[:, 1].argmin()) + 1])
 
 
 def landmarks(shown: Body, thing: AnyThing | None = None) -> Points:
@@ -379,5 +379,3 @@ def _plate(points: Points, rest: Points, plate: Plate) -> dict[str, float]:
         "hole_cover": float((angle - np.sin(angle) * np.cos(angle)) / np.pi),
         "hole_offset": float(hole[0]) - middle,
     }
-
-

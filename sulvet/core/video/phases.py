@@ -73,6 +73,15 @@ def _shrink(pictures: NDArray[np.uint8]) -> Floats:
     return np.asarray(small - small.mean((1, 2), keepdims=True))
 
 
+def heard(seconds: Floats, tone: Bools | None) -> list[Phase]:
+    """``hold`` in the longest tone, if there is one that is long enough."""
+    if tone is None or not tone.any():
+        return []
+    first, last = max(runs_of(tone, seconds), key=lambda r: seconds[r[1]] - seconds[r[0]])
+    start, end = seconds[first] + ATTACK, seconds[last] - RELEASE
+    return [Phase("hold", float(start), float(end))] if end - start >= SHORTEST_HOLD else []
+
+
 def suggest(steady: Steady, seconds: Floats, tone: Bools | None) -> list[Phase]:
     """``rest`` round the anchor frame and ``hold`` where the tone or the shape stays.
 
@@ -105,11 +114,8 @@ def _hold(
     after: int,
 ) -> Phase | None:
     """The longest tone; without sound the longest still stretch that is not rest."""
-    if tone is not None and tone.any():
-        first, last = max(runs_of(tone, seconds), key=lambda r: seconds[r[1]] - seconds[r[0]])
-        start, end = seconds[first] + ATTACK, seconds[last] - RELEASE
-        if end - start >= SHORTEST_HOLD:
-            return Phase("hold", float(start), float(end))
+    for phase in heard(seconds, tone):
+        return phase
     still = (step < STILL_STEP) & (np.arange(len(seconds)) > after)
     formed = still & ~resting
     for mask in (formed, still):

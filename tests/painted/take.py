@@ -12,8 +12,8 @@ import numpy as np
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.phases import Phase
-from sulvet.core.simulate import painted
-from sulvet.core.simulate.painted import Person, Pose
+from tests.painted import face as painted
+from tests.painted.face import Person, Pose
 
 
 @dataclass(frozen=True)

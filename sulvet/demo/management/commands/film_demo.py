@@ -1,0 +1,76 @@
+"""Film the demo band's takes from their scripts and read them: for whoever changes either."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from argparse import ArgumentParser
+from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import get_context
+from pathlib import Path
+from typing import Any
+
+from django.core.management.base import BaseCommand
+
+from sulvet.core import sandbox
+from sulvet.demo import readings
+from sulvet.demo.scenario import STUDENTS, DemoTake
+
+
+def film(take: DemoTake) -> int:
+    """Film one take; returns the clip's size in bytes."""
+    from sulvet.core.simulate import clip, script
+
+    making = take.clip.with_name(f"making-{take.clip.name}")
+    clip.write(script.load(take.script), making, workers=1)
+    making.replace(take.clip)
+    return take.clip.stat().st_size
+
+
+def read(take: DemoTake) -> str:
+    """Read one clip and keep what came out; returns what the teacher would have to do first."""
+    from sulvet.core.simulate import script
+
+    filmed = script.load(take.script)
+    with tempfile.TemporaryDirectory() as keep:
+        outcome = sandbox.review(
+            take.clip,
+            Path(keep),
+            keys=[],
+            phases=None,
+            mirrored=False,
+            proxy=False,
+            seconds=filmed.seconds,
+            progress=lambda stage, share: None,
+            view=filmed.view,
+        )
+    readings.keep(take.reading, outcome)
+    return outcome.needs
+
+
+class Command(BaseCommand):
+    """``manage.py film_demo [NAME …]``."""
+
+    help = "Film and read the demo takes that have no clip or no reading yet, or those named."
+
+    def add_arguments(self, parser: ArgumentParser) -> None:
+        """Names of takes; ``--read`` leaves the clips alone."""
+        parser.add_argument("names", nargs="*")
+        parser.add_argument("--read", action="store_true", help="read all clips again, film none")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Film on all cores, a clip a process; then read one after the other."""
+        takes = [take for student in STUDENTS for take in student.takes]
+        if options["names"]:
+            takes = [take for take in takes if take.name in options["names"]]
+        wanted = [
+            take
+            for take in takes
+            if not options["read"] and (options["names"] or not take.clip.exists())
+        ]
+        with ProcessPoolExecutor(os.cpu_count(), get_context("spawn")) as pool:
+            for take, size in zip(wanted, pool.map(film, wanted), strict=True):
+                self.stdout.write(f"filmed {take.name}, {size // 1024} KB")
+        for take in takes:
+            if take in wanted or options["read"] or not take.reading.exists():
+                self.stdout.write(f"read {take.name}. {read(take)}")

@@ -1,0 +1,56 @@
+"""What Sulvet read in a demo clip, kept beside it."""
+
+from __future__ import annotations
+
+import io
+import json
+from dataclasses import asdict
+from pathlib import Path
+
+import numpy as np
+
+from sulvet.core import sandbox
+from sulvet.core.anatomy.marks import Marks
+from sulvet.core.phases import Phase
+from sulvet.core.video.follow import Key
+
+ARRAYS = ("frames", "seconds", "xy", "sigma", "drift", "source", "hidden")
+
+
+def keep(path: Path, outcome: sandbox.Outcome) -> None:
+    """Write an outcome: the marks' arrays, and the rest as JSON in one of them.
+
+    Places to a hundredth of a pixel are enough and pack well.
+    """
+    marks = outcome.marks
+    arrays = {name: getattr(marks, name) for name in ARRAYS}
+    for name in ("xy", "sigma", "drift"):
+        arrays[name] = np.round(arrays[name], 2).astype(np.float32)
+    words = {
+        "size": list(outcome.size),
+        "ids": list(marks.ids),
+        "phases": [asdict(phase) for phase in outcome.phases],
+        "keys": [asdict(key) for key in outcome.keys],
+        "needs": outcome.needs,
+        "notes": outcome.notes,
+    }
+    packed = io.BytesIO()
+    np.savez_compressed(packed, words=np.array(json.dumps(words)), **arrays)
+    path.write_bytes(packed.getvalue())
+
+
+def load(path: Path) -> sandbox.Outcome:
+    """Read an outcome back."""
+    with np.load(path) as saved:
+        words = json.loads(str(saved["words"]))
+        arrays = {name: saved[name] for name in ARRAYS}
+    for name in ("xy", "sigma", "drift"):
+        arrays[name] = arrays[name].astype(float)
+    return sandbox.Outcome(
+        size=(words["size"][0], words["size"][1]),
+        marks=Marks(ids=tuple(words["ids"]), **arrays),
+        phases=[Phase(**phase) for phase in words["phases"]],
+        keys=[Key(**key) for key in words["keys"]],
+        needs=words["needs"],
+        notes=words["notes"],
+    )
