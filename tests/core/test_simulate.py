@@ -162,7 +162,7 @@ class MeasuredTruthTests(SimpleTestCase):
                 self.assertAlmostEqual(float(iris), 11.7, delta=0.2)
             self.assertTrue(78 <= points["ex_l"][0] - points["ex_r"][0] <= 90)
             for name, value in truth.items():
-                if "red" in name and "above" not in name or name in ("mouth_width", "jaw_drop"):
+                if ("red" in name and "above" not in name) or name in ("mouth_width", "jaw_drop"):
                     self.assertAlmostEqual(value, 1.0, places=6, msg=name)
                 elif name.startswith(("corner", "cheek", "head")):
                     self.assertAlmostEqual(value, 0.0, places=6, msg=name)
