@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from sulvet.core.anatomy.landmarks import BY_ID, FRONT_IDS, REQUIRED
+from sulvet.core.anatomy.landmarks import BY_ID, REQUIRED, TAKE_IDS
 from sulvet.core.anatomy.marks import FOUND, Bools, Floats, Marks
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.video import phases as suggestion
@@ -236,7 +236,7 @@ def _watched(footage: Footage, phases: list[Phase] | None) -> Reviewed:
     tone = suggestion.sounding(footage.sound, footage.seconds)
     chosen = list(phases) if phases is not None else suggestion.heard(footage.seconds, tone)
     notes = [footage.trouble] if footage.trouble else []
-    empty = Marks.empty(FRONT_IDS, footage.seconds)
+    empty = Marks.empty(TAKE_IDS, footage.seconds)
     return Reviewed(footage, empty, chosen, [], None, "", [*notes, SIDE_ONLY_KEPT])
 
 
@@ -272,7 +272,7 @@ def track(
         anchor = found[0].frame
         points = {key.landmark: np.array([key.x, key.y]) for key in found}
     else:
-        empty = Marks.empty(FRONT_IDS, footage.seconds)
+        empty = Marks.empty(TAKE_IDS, footage.seconds)
         return Reviewed(footage, empty, list(phases or []), placed, None, needs, notes)
     progress("steadying", 0.6)
     held = steady(footage.grays, footage.scale, anchor, points)
@@ -282,7 +282,7 @@ def track(
     if found:
         found = _refined(footage, held, found, tone)
     keys = found + placed
-    marks = follow(held, keys, FRONT_IDS, footage.seconds)
+    marks = follow(held, keys, TAKE_IDS, footage.seconds)
     progress("judging", 0.95)
     chosen = phases if phases is not None else suggestion.suggest(held, footage.seconds, tone)
     if (~held.held).mean() > 0.2:

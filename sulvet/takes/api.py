@@ -14,7 +14,7 @@ from rest_framework.views import APIView
 
 from sulvet.accounts.types import teacher_of
 from sulvet.band.selectors import student_of
-from sulvet.core.anatomy.landmarks import FRONT, REQUIRED
+from sulvet.core.anatomy.landmarks import BY_ID, REQUIRED
 from sulvet.core.phases import Phase
 from sulvet.core.video.clip import MAX_BYTES
 from sulvet.takes import selectors, serializers, services
@@ -84,7 +84,7 @@ class LandmarksView(APIView):
 
     @extend_schema(responses=serializers.LandmarkSerializer(many=True), operation_id="landmarks")
     def get(self, request: Request) -> Response:
-        """All landmarks of the front view, in the order of guided marking."""
+        """All landmarks of face and instrument, in the order of guided marking."""
         return Response(
             [
                 {
@@ -93,8 +93,9 @@ class LandmarksView(APIView):
                     "term": m.term,
                     "where": m.where,
                     "required": m.id in REQUIRED,
+                    "thing": m.thing,
                 }
-                for m in FRONT
+                for m in BY_ID.values()
             ]
         )
 

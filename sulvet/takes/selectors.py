@@ -15,11 +15,11 @@ from numpy.typing import NDArray
 from sulvet.band.models import Band, Student
 from sulvet.band.selectors import students_of
 from sulvet.core import ENGINE_VERSION
-from sulvet.core.anatomy.landmarks import FRONT_IDS
+from sulvet.core.anatomy.landmarks import HELD_BY, TAKE_IDS
 from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.drawing.front import front_drawing
 from sulvet.core.formats import coco, report
-from sulvet.core.judgement.judge import CANT_TELL, FAULT, Z95
+from sulvet.core.judgement.judge import BY_MEASURE, CANT_TELL, FAULT, Z95, has_thing
 from sulvet.core.judgement.standards import common, standard
 from sulvet.core.phases import frames_of
 from sulvet.takes import services, tracks
@@ -255,6 +255,7 @@ def bench_page(take: Take) -> dict[str, Any]:
         "school_sentence": school.sentence,
         "standard": made,
         "notes": take.notes,
+        "thing": HELD_BY.get(which.family, "") if take.view == Take.View.FRONT else "",
         "width": take.width,
         "height": take.height,
         "times": take.frame_times,
@@ -265,7 +266,7 @@ def bench_page(take: Take) -> dict[str, Any]:
         ],
         "tracks": [
             _track(marks, name)
-            for name in FRONT_IDS
+            for name in TAKE_IDS
             if np.isfinite(marks.xy[:, marks.column(name), 0]).any()
         ],
         "marks": [
@@ -295,6 +296,7 @@ def bench_page(take: Take) -> dict[str, Any]:
                 "note": band.note if band else "",
             }
             for m in words.values()
+            if _has_stave(m.id, take, marks)
             for band in [which.band(m.id, take.view, school.id)]
         ]
         if judged is not None
@@ -343,6 +345,12 @@ def bench_page(take: Take) -> dict[str, Any]:
             for answer in [answers.get((f.fault, f.phase))]
         ],
     }
+
+
+def _has_stave(measure: str, take: Take, marks: Marks) -> bool:
+    """What is measured on a thing has a stave once somebody has marked the thing."""
+    thing = BY_MEASURE[measure].thing if measure in BY_MEASURE else ""
+    return take.view == Take.View.FRONT and (not thing or has_thing(marks, thing))
 
 
 def marks_document(take: Take) -> dict[str, Any]:

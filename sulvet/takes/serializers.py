@@ -254,6 +254,7 @@ class BenchPageSerializer(Plain):
     school_sentence = s.CharField()
     standard = s.CharField()
     notes = s.ListField(child=s.CharField())
+    thing = s.CharField(allow_blank=True)
     width = s.IntegerField()
     height = s.IntegerField()
     times = s.ListField(child=s.FloatField())
@@ -275,6 +276,7 @@ class LandmarkSerializer(Plain):
     term = s.CharField()
     where = s.CharField()
     required = s.BooleanField()  # type: ignore[assignment]
+    thing = s.CharField(allow_blank=True)
 
 
 class ClipInSerializer(Plain):

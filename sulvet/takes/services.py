@@ -20,7 +20,7 @@ from django.utils import timezone
 from sulvet.accounts.errors import Conflict, Refused
 from sulvet.band.models import Student
 from sulvet.core import ENGINE_VERSION, sandbox
-from sulvet.core.anatomy.landmarks import BY_ID, FRONT_IDS
+from sulvet.core.anatomy.landmarks import BY_ID, TAKE_IDS, together
 from sulvet.core.anatomy.marks import FOUND, Marks
 from sulvet.core.formats import report
 from sulvet.core.formats.coco import PLACED_SIGMA
@@ -209,7 +209,7 @@ def store_outcome(take: Take, outcome: sandbox.Outcome) -> bool:
     Mark.objects.bulk_create(
         tracks.mark_rows(fresh, [key for key in outcome.keys if key.source == FOUND])
     )
-    tracks.save(fresh, outcome.marks, FRONT_IDS)
+    tracks.save(fresh, outcome.marks, TAKE_IDS)
     if not fresh.phases.filter(by_teacher=True).exists():
         _write_phases(fresh, outcome.phases, by_teacher=False)
     steadied.forget(fresh)
@@ -306,9 +306,9 @@ def remove_mark(take: Take, landmark: str, frame: int) -> None:
 def _follow_again(take: Take, landmark: str) -> None:
     if take.state != Take.State.READY:
         return  # the first marks of a take that is not followed yet: wait for all of them
-    steady = _steady(take)
-    marks = refollow(steady, tracks.load(take), landmark, tracks.keys(take, landmark))
-    tracks.save(take, marks, (landmark,))
+    group = together(landmark)
+    marks = refollow(_steady(take), tracks.load(take), group, tracks.keys(take, group))
+    tracks.save(take, marks, group)
     rejudge(take, tracks.load(take))
 
 

@@ -7,7 +7,7 @@ import zlib
 import numpy as np
 
 from sulvet.core import ENGINE_VERSION
-from sulvet.core.anatomy.landmarks import FRONT_IDS
+from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.video.follow import Key
 from sulvet.takes.models import Mark, Take, Track
@@ -42,9 +42,9 @@ def unpack(marks: Marks, column: int, data: bytes) -> None:
 
 def load(take: Take) -> Marks:
     """All marks of a take as arrays."""
-    marks = Marks.empty(FRONT_IDS, take.frame_times)
+    marks = Marks.empty(TAKE_IDS, take.frame_times)
     for track in take.tracks.all():
-        if track.landmark in FRONT_IDS:
+        if track.landmark in TAKE_IDS:
             unpack(marks, marks.column(track.landmark), bytes(track.data))
     return marks
 
@@ -59,9 +59,11 @@ def save(take: Take, marks: Marks, landmarks: tuple[str, ...]) -> None:
     )
 
 
-def keys(take: Take, landmark: str | None = None) -> list[Key]:
+def keys(take: Take, landmarks: tuple[str, ...] | None = None) -> list[Key]:
     """The keyframes following starts from."""
-    rows = take.marks.all() if landmark is None else take.marks.filter(landmark=landmark)
+    rows = take.marks.all()
+    if landmarks is not None:
+        rows = rows.filter(landmark__in=landmarks)
     return [
         Key(m.landmark, m.frame, m.x, m.y, m.sigma, SOURCES.index(m.source), m.hidden) for m in rows
     ]

@@ -144,7 +144,7 @@ class FollowingTests(SimpleTestCase):
         assert done.steady is not None
         frame, place = 60, done.marks.xy[60, done.marks.column("ch_r")] + (3.0, -2.0)
         key = Key("ch_r", frame, float(place[0]), float(place[1]), 0.8, PLACED)
-        after = refollow(done.steady, done.marks, "ch_r", [*done.keys, key])
+        after = refollow(done.steady, done.marks, ("ch_r",), [*done.keys, key])
         column = after.column("ch_r")
         np.testing.assert_array_equal(after.xy[frame, column], place)
         others = [n for n in range(len(FRONT_IDS)) if n != column]
@@ -166,7 +166,7 @@ class FollowingTests(SimpleTestCase):
         found = done.keys[0].frame
         place = done.marks.xy[found + 4, done.marks.column("ch_r")] + (3.0, -2.0)
         key = Key("ch_r", found + 4, float(place[0]), float(place[1]), 0.8, PLACED)
-        after = refollow(done.steady, done.marks, "ch_r", [*done.keys, key])
+        after = refollow(done.steady, done.marks, ("ch_r",), [*done.keys, key])
         shift = (after.xy - done.marks.xy)[:, after.column("ch_r")]
         np.testing.assert_allclose(np.median(shift, axis=0), (3.0, -2.0), atol=0.6)
 
@@ -175,7 +175,7 @@ class FollowingTests(SimpleTestCase):
         assert done.steady is not None
         place = done.marks.xy[90, done.marks.column("ex_r")] + (2.0, 1.0)
         key = Key("ex_r", 90, float(place[0]), float(place[1]), 0.8, PLACED)
-        after = refollow(done.steady, done.marks, "ex_r", [*done.keys, key])
+        after = refollow(done.steady, done.marks, ("ex_r",), [*done.keys, key])
         shift = (after.xy - done.marks.xy)[:, after.column("ex_r")]
         np.testing.assert_allclose(np.median(shift, axis=0), (2.0, 1.0), atol=0.3)
 
@@ -184,7 +184,7 @@ class FollowingTests(SimpleTestCase):
         assert done.steady is not None
         x, y = done.marks.xy[80, done.marks.column("ch_r")]
         key = Key("ch_r", 80, float(x), float(y), 0.8, PLACED, hidden=True)
-        after = refollow(done.steady, done.marks, "ch_r", [*done.keys, key])
+        after = refollow(done.steady, done.marks, ("ch_r",), [*done.keys, key])
         hidden = after.hidden[:, after.column("ch_r")]
         self.assertTrue(hidden[80:].all())
         self.assertFalse(hidden[:80].any())
@@ -196,7 +196,7 @@ class FollowingTests(SimpleTestCase):
         done = reviewed(SMILE)
         assert done.steady is not None
         for name in ("ch_l", "li", "al_r"):
-            again = refollow(done.steady, done.marks, name, done.keys)
+            again = refollow(done.steady, done.marks, (name,), done.keys)
             np.testing.assert_array_equal(again.xy, done.marks.xy)
             np.testing.assert_array_equal(again.sigma, done.marks.sigma)
 
@@ -209,7 +209,7 @@ class FollowingTests(SimpleTestCase):
             Key("ch_r", 50, float(x), float(y), 0.8, PLACED, hidden=True),
             Key("ch_r", 90, float(x), float(y), 0.8, PLACED),
         ]
-        hidden = refollow(done.steady, done.marks, "ch_r", keys).hidden[:, FRONT_IDS.index("ch_r")]
+        hidden = refollow(done.steady, done.marks, ("ch_r",), keys).hidden[:, FRONT_IDS.index("ch_r")]
         self.assertTrue(hidden[50:90].all())
         self.assertFalse(hidden[90:].any())
         self.assertFalse(hidden[:40].any())

@@ -45,7 +45,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All landmarks of the front view, in the order of guided marking. */
+        /** @description All landmarks of face and instrument, in the order of guided marking. */
         get: operations["landmarks"];
         put?: never;
         post?: never;
@@ -289,6 +289,7 @@ export interface components {
             school_sentence: string;
             standard: string;
             notes: string[];
+            thing: string;
             width: number;
             height: number;
             times: number[];
@@ -405,6 +406,7 @@ export interface components {
             term: string;
             where: string;
             required: boolean;
+            thing: string;
         };
         /** @description A keyframe of a landmark. */
         Mark: {
@@ -645,9 +647,10 @@ export interface components {
         VerdictEnum: "in band" | "watch" | "fault" | "can't tell" | "no band";
         /**
          * @description * `front` - Front
+         *     * `side` - Side
          * @enum {string}
          */
-        ViewEnum: "front";
+        ViewEnum: "front" | "side";
     };
     responses: never;
     parameters: never;

@@ -10,6 +10,7 @@ import { Refused, Trouble, Waiting } from "../shared/states";
 import { useKeys, type Keys } from "../shared/useKeys";
 import { Guided, guideFrame, stillAsked } from "./Guided";
 import { Findings, findingKey, type Answers } from "./Margin";
+import { Placing, thingAsked } from "./Placing";
 import { Score } from "./Score";
 import { TakeWindow } from "./TakeWindow";
 import { frameAt, withEdge, type PhaseName } from "./phases";
@@ -52,7 +53,12 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
   const [dismissing, setDismissing] = useState<string | null>(null);
   const last = times.length - 1;
   const guiding = take.state === "needs-marks";
-  const asked = guiding ? stillAsked(page, landmarks) : [];
+  const [placing, setPlacing] = useState(false);
+  const asked = guiding
+    ? stillAsked(page, landmarks)
+    : placing
+      ? thingAsked(page, landmarks, frame)
+      : [];
   const following = band.data?.next.find(
     (line) =>
       line.take !== null &&
@@ -109,6 +115,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
     if (!next) return;
     select(next.id);
     drop(next.id, x, y);
+    if (asked.length === 1) setPlacing(false);
   }
 
   function setEdge(name: PhaseName, edge: "start" | "end") {
@@ -182,6 +189,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
     Escape: () => {
       select(null);
       setDismissing(null);
+      setPlacing(false);
     },
   });
 
@@ -205,7 +213,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
           </Link>
         </h1>
         <span className="faint">
-          {page.instrument}, {page.school.toLowerCase()}; {day(take.filmed_on)}, front
+          {page.instrument}, {page.school.toLowerCase()}; {day(take.filmed_on)}, {take.view}
         </span>
         <span role="status" className="faint">
           {working ? "Measuring again …" : ""}
@@ -240,7 +248,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
           select={select}
           moveMark={(landmark, x, y) => setMoved({ landmark, x, y })}
           dropMark={drop}
-          onPicture={guiding && asked.length > 0 ? placeAsked : null}
+          onPicture={asked.length > 0 ? placeAsked : null}
           playing={playing}
           setPlaying={setPlaying}
           close={close}
@@ -276,6 +284,15 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
             goTo={setFrame}
             follow={() => edits.lookAgain.mutate()}
             starting={edits.lookAgain.isPending}
+          />
+        )}
+        {take.state === "ready" && page.thing && (
+          <Placing
+            page={page}
+            landmarks={landmarks}
+            frame={frame}
+            placing={placing}
+            setPlacing={setPlacing}
           />
         )}
         {take.state === "ready" && <Findings page={page} answers={answers} />}

@@ -5,6 +5,7 @@ import type { BenchPage, Finding } from "../api/client";
 import { MeasuredDrawing } from "../shared/MeasuredDrawing";
 import { figure, measured, unitOf } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
+import { thingMarked } from "./Placing";
 
 export interface Answers {
   decide: (finding: Finding, answer: "confirmed" | "dismissed" | "", reason?: string) => void;
@@ -20,6 +21,14 @@ export function findingKey(finding: Finding): string {
 }
 
 export function Findings({ page, answers }: { page: BenchPage; answers: Answers }) {
+  if (page.take.view === "side") {
+    return (
+      <article className="finding first">
+        <h2>Kept to watch</h2>
+        <p>Nothing is measured on this view yet, so nothing is said about it.</p>
+      </article>
+    );
+  }
   const told = page.findings.filter((f) => f.verdict !== "can't tell");
   const untold = page.findings.filter((f) => f.verdict === "can't tell");
   const reasons = [...new Set(untold.map((f) => f.reason))];
@@ -66,8 +75,8 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
           </span>
           <h2>Nothing found</h2>
           <p>
-            Corners, width and stillness give no fault by the standard {page.instrument},{" "}
-            {page.school.toLowerCase()}.
+            Corners, width and stillness{thingMarked(page) ? " and placement" : ""} give no
+            fault by the standard {page.instrument}, {page.school.toLowerCase()}.
           </p>
         </article>
       )}

@@ -3,6 +3,7 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import type { BenchPage, Finding, Landmark } from "../api/client";
 import { Guided, stillAsked } from "./Guided";
 import { Findings, findingKey, type Answers } from "./Margin";
+import { Placing, thingAsked } from "./Placing";
 import { pointsOn } from "./points";
 
 afterEach(cleanup);
@@ -48,6 +49,8 @@ function page(part: Partial<BenchPage>): BenchPage {
     instrument: "Horn",
     school: "Two thirds upper lip",
     standard: "horn 1",
+    thing: "",
+    series: [],
     take: { message: "No face was found." },
     ...part,
   } as BenchPage;
@@ -130,6 +133,7 @@ const landmark = (id: string, required = true): Landmark => ({
   term: id,
   where: "there",
   required,
+  thing: "",
 });
 const LANDMARKS = [landmark("ch_r"), landmark("ch_l"), landmark("ex_r", false)];
 const mark = (id: string, frame: number) => ({
@@ -206,5 +210,50 @@ describe("pointsOn", () => {
       "found",
     ]);
     expect(pointsOn(page({ marks, tracks: [track] }), 1)).toEqual([]);
+  });
+});
+
+describe("marking what is held to the mouth", () => {
+  const rims = ["rim_1", "rim_2"].map((id) => ({ ...landmark(id, false), thing: "rim" }));
+  const all = [...LANDMARKS, ...rims, { ...landmark("hole_r", false), thing: "plate" }];
+  const playing = (part: Partial<BenchPage> = {}) => page({ thing: "rim", ...part });
+
+  it("asks for the instrument's own points, on this frame, one after the other", () => {
+    const one = playing({ marks: [mark("rim_1", 40)] });
+    expect(thingAsked(one, all, 40).map((l) => l.id)).toEqual(["rim_2"]);
+    expect(thingAsked(one, all, 41).map((l) => l.id)).toEqual(["rim_1", "rim_2"]);
+    const set = vi.fn();
+    const shown = (placing: boolean) => (
+      <Placing page={one} landmarks={all} frame={40} placing={placing} setPlacing={set} />
+    );
+    const { rerender } = render(shown(false));
+    fireEvent.click(screen.getByRole("button", { name: "Mark the rim, 2 clicks" }));
+    expect(set).toHaveBeenCalledWith(true);
+    rerender(shown(true));
+    expect(screen.getByRole("heading", { name: "Next: the rim_2" })).toBeTruthy();
+    expect(screen.getByText("Mark 2 of 2")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Leave it" }));
+    expect(set).toHaveBeenLastCalledWith(false);
+  });
+
+  it("asks no more once the rim is measured", () => {
+    const series = [{ measure: "rim_upper_share" }] as BenchPage["series"];
+    const { container } = render(
+      <Placing
+        page={playing({ series })}
+        landmarks={all}
+        frame={3}
+        placing={false}
+        setPlacing={vi.fn()}
+      />,
+    );
+    expect(container.textContent).toBe("");
+  });
+
+  it("says of a side view that it is only kept", () => {
+    const take = { ...page({}).take, view: "side" as const };
+    render(<Findings page={page({ take })} answers={answers()} />);
+    expect(screen.getByRole("heading", { name: "Kept to watch" })).toBeTruthy();
+    expect(screen.queryByText("Nothing found")).toBeNull();
   });
 });

@@ -1,4 +1,4 @@
-"""The landmarks Sulvet measures on a front view, and what to call them.
+"""The landmarks Sulvet measures on a front view, on face and instrument, and what to call them.
 
 Names follow surface anthropometry (soft-tissue facial landmarks). ``_r`` and
 ``_l`` are the subject's own right and left, whatever side of the picture they
@@ -15,7 +15,8 @@ class Landmark:
     """One point a person can put a finger on.
 
     ``rigid`` points sit on the skull and are carried with the head; the others
-    move with the skin and are followed by themselves.
+    move with the skin and are followed by themselves. Points of a ``thing`` held
+    to the mouth move together.
     """
 
     id: str
@@ -24,6 +25,7 @@ class Landmark:
     where: str
     rigid: bool = False
     optional: bool = False
+    thing: str = ""
 
 
 FRONT: tuple[Landmark, ...] = (
@@ -63,8 +65,70 @@ FRONT: tuple[Landmark, ...] = (
     Landmark("sto_i", "lower lip, inner edge", "stomion inferius", "in the middle", False, True),
 )
 
+
+def _rim(n: int) -> Landmark:
+    where = "anywhere on the outer edge of the rim; spread the five points round it"
+    return Landmark(f"rim_{n}", f"rim, point {n} of 5", "rim", where, thing="rim")
+
+
+#: What is held to the mouth, by name, with the marks that say where it is.
+THINGS: dict[str, tuple[Landmark, ...]] = {
+    "rim": tuple(_rim(n) for n in range(1, 6)),
+    "mouthpiece": (
+        Landmark(
+            "mp_r", "mouthpiece, right edge", "mouthpiece",
+            "where it comes out of the lips, student's own right", thing="mouthpiece",
+        ),
+        Landmark(
+            "mp_l", "mouthpiece, left edge", "mouthpiece",
+            "where it comes out of the lips, student's own left", thing="mouthpiece",
+        ),
+    ),
+    "plate": (
+        Landmark(
+            "hole_r", "hole, right end", "blow hole",
+            "the end of the hole toward the student's own right", thing="plate",
+        ),
+        Landmark(
+            "hole_l", "hole, left end", "blow hole",
+            "the end of the hole toward the student's own left", thing="plate",
+        ),
+        Landmark(
+            "hole_far", "hole, far edge", "blow hole",
+            "the middle of the edge away from the lips", thing="plate",
+        ),
+        Landmark(
+            "pl_r", "lip plate, right end", "lip plate",
+            "the tip of the plate, student's own right", thing="plate",
+        ),
+        Landmark(
+            "pl_l", "lip plate, left end", "lip plate",
+            "the tip of the plate, student's own left", thing="plate",
+        ),
+    ),
+}  # fmt: skip
+#: What the player of each family of instruments holds to the mouth.
+HELD_BY: dict[str, str] = {
+    "brass": "rim",
+    "single-reed": "mouthpiece",
+    "double-reed": "mouthpiece",
+    "flute": "plate",
+}
+
 FRONT_IDS: tuple[str, ...] = tuple(mark.id for mark in FRONT)
-BY_ID: dict[str, Landmark] = {mark.id: mark for mark in FRONT}
+THING_IDS: tuple[str, ...] = tuple(mark.id for marks in THINGS.values() for mark in marks)
+#: All that the marks of a take may hold.
+TAKE_IDS: tuple[str, ...] = FRONT_IDS + THING_IDS
+BY_ID: dict[str, Landmark] = {
+    mark.id: mark for mark in (*FRONT, *(m for marks in THINGS.values() for m in marks))
+}
+
+
+def together(landmark: str) -> tuple[str, ...]:
+    """The landmarks that are followed as one with this one, itself among them."""
+    thing = BY_ID[landmark].thing
+    return tuple(mark.id for mark in THINGS[thing]) if thing else (landmark,)
+
 
 #: Marks without which a front take can't be measured at all.
 REQUIRED: tuple[str, ...] = ("ch_r", "ch_l", "ls", "li", "sn", "al_r", "al_l")

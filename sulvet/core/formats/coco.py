@@ -15,7 +15,7 @@ from typing import Any
 
 import numpy as np
 
-from sulvet.core.anatomy.landmarks import FRONT_IDS
+from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import PLACED, SOURCES, Marks
 from sulvet.core.phases import Phase
 
@@ -110,18 +110,18 @@ def _load(document: dict[str, Any]) -> tuple[Marks, tuple[int, int]]:
     if len(document["categories"]) != 1:
         raise MarksFileError("The marks file must have exactly one category, the face.")
     names = list(document["categories"][0]["keypoints"])
-    known = [name for name in names if name in FRONT_IDS]
+    known = [name for name in names if name in TAKE_IDS]
     if not known:
         raise MarksFileError(
             "None of the keypoint names is a landmark of Sulvet. Use the ids "
-            + ", ".join(FRONT_IDS)
+            + ", ".join(TAKE_IDS)
             + "."
         )
     images = sorted(document["images"], key=lambda image: image["frame"])
     if not images:
         raise MarksFileError("The marks file has no images, so there is nothing to measure.")
     by_image = {note["image_id"]: note for note in document["annotations"]}
-    marks = Marks.empty(FRONT_IDS, [float(image["seconds"]) for image in images])
+    marks = Marks.empty(TAKE_IDS, [float(image["seconds"]) for image in images])
     marks.frames[:] = [int(image["frame"]) for image in images]
     if (np.diff(marks.frames) <= 0).any() or (np.diff(marks.seconds) <= 0).any():
         raise MarksFileError("Frames and seconds must both rise from image to image.")
@@ -133,7 +133,7 @@ def _load(document: dict[str, Any]) -> tuple[Marks, tuple[int, int]]:
         sigmas = note.get("sigma") or [None] * len(names)
         sources = note.get("source") or ["placed"] * len(names)
         for index, name in enumerate(names):
-            if name not in FRONT_IDS or values[index, 2] == 0:
+            if name not in TAKE_IDS or values[index, 2] == 0:
                 continue
             column = marks.column(name)
             marks.xy[row, column] = values[index, :2]

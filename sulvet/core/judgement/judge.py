@@ -10,15 +10,19 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from sulvet.core.anatomy.landmarks import THINGS
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
 from sulvet.core.judgement.standards import Band, Condition, Rule, Standard, common
-from sulvet.core.measures.series import Measured, Series, measure
+from sulvet.core.measures.series import MEASURES, Measured, Series, measure
 from sulvet.core.measures.stillness import displacement, stillness
 from sulvet.core.measures.view import FaceView
 from sulvet.core.phases import Phase, frames_of, runs_of
 
 IN_BAND, WATCH, FAULT, CANT_TELL = "in band", "watch", "fault", "can't tell"
 NO_BAND = "no band"
+BY_MEASURE = {measure.id: measure for measure in MEASURES}
+#: What to call what a measure could not see, by the thing it needs.
+SEEN_AS = {"rim": "rim", "mouthpiece": "mouthpiece", "plate": "lip plate"}
 
 #: Half width of a 95 % interval in standard deviations.
 Z95 = 1.96
@@ -184,18 +188,21 @@ def _readings(
             Reading(
                 m, "hold", None, None, _unit(m), CANT_TELL, why_not or NO_PHASE.format(phase="hold")
             )
-            for m in [*measured.series, "stillness"]
+            for m in [*(m for m in measured.series if not BY_MEASURE[m].thing), "stillness"]
         ]
     for phase in named:
         inside = phase.holds(marks.seconds)
         for name, series in measured.series.items():
+            thing = BY_MEASURE[name].thing
+            if thing and not has_thing(marks, thing):
+                continue
             reason = "" if name == "head_roll" and measured.rest is not None else why_not
             values = series.value[inside]
             told = np.isfinite(values)
             if not reason and phase.end - phase.start < limits.min_phase_seconds:
                 reason = SHORT.format(phase=phase.name)
             if not reason and told.mean() < limits.min_visible_share:
-                reason = HIDDEN.format(what="mouth corners", phase=phase.name)
+                reason = HIDDEN.format(what=SEEN_AS.get(thing, "mouth corners"), phase=phase.name)
             if reason:
                 readings.append(
                     Reading(name, phase.name, None, None, series.unit, CANT_TELL, reason)
@@ -245,7 +252,7 @@ def _stillness(
 
 
 def _unit(name: str) -> str:
-    return {"mouth_width": "ratio", "stillness": "% MW"}.get(name, "deg")
+    return "% MW" if name == "stillness" else BY_MEASURE[name].unit
 
 
 def _stillness_series(measured: Measured, held: Bools) -> Series:
@@ -317,12 +324,20 @@ def _apply(
     why_not: str,
 ) -> Finding | None:
     name = phase.name if phase else rule.phases[0]
+    if any(
+        (thing := BY_MEASURE[c.measure].thing) and not has_thing(marks, thing)
+        for c in rule.all
+        if c.measure in BY_MEASURE
+    ):
+        return None  # nobody said where it is: nothing is claimed about it
     by_measure = {r.measure: r for r in readings if r.phase == name}
     needed = [by_measure.get(condition.measure) for condition in rule.all]
     reasons = [why_not] + [r.reason for r in needed if r is not None and r.verdict == CANT_TELL]
     reason = next((text for text in reasons if text), "")
     if phase is None or reason or any(r is None for r in needed):
         return _cannot(rule, name, reason or NO_PHASE.format(phase=name))
+    if rule.all[0].outside:
+        return _band_rule(rule, phase, marks, series, by_measure, standard, school)
     if rule.all[0].measure == "stillness":
         return _phase_rule(rule, phase, marks, series, by_measure, standard, school)
     inside = phase.holds(marks.seconds)
@@ -387,6 +402,49 @@ def _phase_rule(
         phase.end,
         int(marks.frames[int(np.nanargmax(along))]),
         (_evidence(condition, reading.value, reading.uncertainty, edge, reading.unit),),
+    )
+
+
+def _band_rule(
+    rule: Rule,
+    phase: Phase,
+    marks: Marks,
+    series: dict[str, Series],
+    by_measure: dict[str, Reading],
+    standard: Standard,
+    school: str,
+) -> Finding | None:
+    """A rule that is the standard's own band for a measure."""
+    condition = rule.all[0]
+    reading = by_measure[condition.measure]
+    band = standard.band(condition.measure, rule.view, school, phase.name)
+    value, spread = reading.value, reading.uncertainty
+    if band is None or value is None or spread is None or reading.verdict == IN_BAND:
+        return None
+    high = band.high is not None and value > band.high
+    if condition.outside not in ("either", "high" if high else "low"):
+        return None
+    edge = band.high if high else band.low
+    assert edge is not None
+    limit = edge + band.watch_high if high else edge - band.watch_low
+    along = np.where(phase.holds(marks.seconds), series[condition.measure].value, np.nan)
+    worst = int(np.nanargmax(along if high else -along))
+    return Finding(
+        rule.fault,
+        reading.verdict,
+        phase.name,
+        phase.start,
+        phase.end,
+        int(marks.frames[worst]),
+        (Evidence(condition.measure, value, spread, limit, edge, reading.unit),),
+    )
+
+
+def has_thing(marks: Marks, thing: str) -> bool:
+    """Whether all marks of something held to the mouth are known somewhere in the take."""
+    return all(
+        mark.id in marks.ids and np.isfinite(marks.xy[:, marks.column(mark.id), 0]).any()
+        for mark in THINGS[thing]
     )
 
 

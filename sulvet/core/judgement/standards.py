@@ -61,16 +61,17 @@ class Band(_Strict):
 
 
 class Condition(_Strict):
-    """A measure beyond a limit."""
+    """A measure beyond a limit, or outside the band that the standard has for it."""
 
     measure: str
     above: float | None = None
     below: float | None = None
+    outside: Literal["low", "high", "either"] | None = None
 
     @model_validator(mode="after")
     def _one_side(self) -> Condition:
-        if (self.above is None) == (self.below is None):
-            raise ValueError("a condition needs either above or below")
+        if sum(side is not None for side in (self.above, self.below, self.outside)) != 1:
+            raise ValueError("a condition needs one of above, below and outside")
         return self
 
 
@@ -134,6 +135,8 @@ class Common(_Strict):
         for rule in self.rules:
             if rule.fault not in known:
                 raise ValueError(f"the rule for {rule.fault!r} has no fault of that id")
+            if len(rule.all) > 1 and any(condition.outside for condition in rule.all):
+                raise ValueError(f"the rule for {rule.fault!r} may have one band only")
         return self
 
     def fault(self, fault_id: str) -> Fault:

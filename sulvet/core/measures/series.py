@@ -9,8 +9,9 @@ from typing import Literal
 import numpy as np
 
 from sulvet.core.anatomy.frame import ANCHOR_WEIGHTS, RestFace, carry_hidden, rest_face
+from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
-from sulvet.core.measures import corners, posture
+from sulvet.core.measures import corners, placement, posture
 from sulvet.core.measures.view import FaceView
 
 #: Standard deviation of a hidden point carried with the head, share of MW.
@@ -25,6 +26,7 @@ class Measure:
                   ``ratio``, or ``nothing`` (an absolute value)
     needs         landmarks that must be visible; hidden ones make "can't tell"
     carried       landmarks that go into it too, from their rest place when hidden
+    more          standard deviation that no mark's own accounts for
     """
 
     id: str
@@ -33,6 +35,12 @@ class Measure:
     value: Callable[[FaceView], Floats]
     needs: tuple[str, ...]
     carried: tuple[str, ...] = ("ls", "li")
+    more: Callable[[FaceView], Floats] | None = None
+
+    @property
+    def thing(self) -> str:
+        """What has to be held to the mouth for it, or an empty string."""
+        return next((BY_ID[name].thing for name in self.needs if BY_ID[name].thing), "")
 
 
 MEASURES: tuple[Measure, ...] = (
@@ -42,7 +50,25 @@ MEASURES: tuple[Measure, ...] = (
     Measure("corner_asymmetry", "deg", "difference", corners.corner_asymmetry, ("ch_r", "ch_l")),
     Measure("mouth_width", "ratio", "ratio", corners.mouth_width, ("ch_r", "ch_l")),
     Measure("head_roll", "deg", "nothing", posture.head_roll, ()),
-)
+    Measure(
+        "rim_upper_share", "share", "nothing", placement.rim_upper_share, placement.RIM,
+        ("sto_s", "sto_i"), placement.rim_upper_share_carried,
+    ),
+    Measure("rim_offset", "MW", "nothing", placement.rim_offset, placement.RIM, ("sn",)),
+    Measure("rim_below_lip", "MW", "nothing", placement.rim_below_lip, placement.RIM, ("li",)),
+    Measure(
+        "mouthpiece_offset", "MW", "nothing", placement.mouthpiece_offset, ("mp_r", "mp_l"), ("sn",)
+    ),
+    Measure("plate_tilt", "deg", "nothing", placement.plate_tilt, ("pl_r", "pl_l"), ()),
+    Measure(
+        "hole_to_lip", "MW", "nothing", placement.hole_to_lip,
+        ("hole_r", "hole_l", "hole_far"), ("li",),
+    ),
+    Measure(
+        "hole_cover", "share", "nothing", placement.hole_cover,
+        ("hole_r", "hole_l", "hole_far"), ("li",),
+    ),
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -131,12 +157,17 @@ def measure(marks: Marks, at_rest: Bools) -> Measured:
     values = _values(marks, rest)
     spread = _spread(marks, at_rest, rest, values)
     series = {}
+    view = FaceView.of(marks, rest)
     for m in MEASURES:
         value = values[m.id].copy()
+        sigma = spread[m.id]
+        if m.more is not None:
+            sigma = np.hypot(sigma, m.more(view))
         for name in m.needs:
-            value[marks.hidden[:, marks.column(name)]] = np.nan
-        series[m.id] = Series(m.id, m.unit, value, np.where(np.isnan(value), np.nan, spread[m.id]))
-    view = FaceView.of(marks, rest)
+            value[marks.hidden[:, marks.column(name)] if name in marks.ids else slice(None)] = (
+                np.nan
+            )
+        series[m.id] = Series(m.id, m.unit, value, np.where(np.isnan(value), np.nan, sigma))
     return Measured(series, rest, posture.yaw(view), view)
 
 

@@ -173,11 +173,11 @@ class Cup:
         return [grid_mesh(METAL, xyz, places, tint=tint)]
 
     def points(self) -> Points:
-        """The outer rim as twelve points round it, and its centre."""
-        turn = np.linspace(0, 2 * np.pi, 12, endpoint=False)
+        """Five points of the outer rim that the shank does not hide, and the centre."""
+        turn = np.radians([90.0, 150.0, 205.0, 335.0, 30.0])
         ring = self.frame.place(self.outer * np.cos(turn), self.outer * np.sin(turn), 1.0)
-        found = {f"rim_{k}": point for k, point in enumerate(ring)}
-        return found | {"rim_centre": ring.mean(axis=0)}
+        found = {f"rim_{k}": point for k, point in enumerate(ring, 1)}
+        return found | {"rim_centre": self.frame.place(0.0, 0.0, 1.0)}
 
 
 @dataclass(frozen=True)
@@ -345,7 +345,10 @@ class Reed:
         frame = self.frame
         mark = float(self.size["mark"])
         _, top, bottom = self._section(np.array([0.0, mark, mark + 20]))
+        half, high, low = self._section(self.depth + 2.0)
         return {
+            "mp_r": frame.place(-half, (high + low) / 2, self.depth + 2.0),
+            "mp_l": frame.place(half, (high + low) / 2, self.depth + 2.0),
             "mp_tip": frame.place(0.0, top[0], 0.0),
             "mp_mark": frame.place(0.0, top[1], mark),
             "ax_a": frame.place(0.0, (top[1] + bottom[1]) / 2, mark),
@@ -485,14 +488,14 @@ class Plate:
         """The hole's four ends and the plate's axis."""
         size = sizes()["flute"]
         wide, long = size["hole_wide"] / 2, size["hole_deep"]
-        frame = self.frame
+        frame, end = self.frame, size["plate_wide"] / 2
         return {
             "hole_near": frame.place(0.0, 0.0, 0.0),
             "hole_far": frame.place(0.0, -0.2, long),
             "hole_r": frame.place(-wide, 0.2, long / 2),
             "hole_l": frame.place(wide, 0.2, long / 2),
-            "pl_a": frame.place(-20.0, -1.6, long / 2),
-            "pl_b": frame.place(20.0, -1.6, long / 2),
+            "pl_r": frame.place(-end, -0.004 * end**2, long / 2),
+            "pl_l": frame.place(end, -0.004 * end**2, long / 2),
         }
 
 

@@ -324,7 +324,6 @@ def _chin(shown: Body, points: Points, rest: Points) -> dict[str, float]:
 
 
 def _rim(points: Points, rest: Points, cup: Cup) -> dict[str, float]:
-    ring = np.array([points[f"rim_{k}"] for k in range(12)])
     a = np.radians(cup.angle)
     centre = points["rim_centre"]
     top = centre[1] + cup.outer * np.cos(a)
@@ -332,7 +331,7 @@ def _rim(points: Points, rest: Points, cup: Cup) -> dict[str, float]:
     line = float(points["sto_s"][1] + points["sto_i"][1]) / 2
     inner_top = centre[1] + cup.inner * np.cos(a)
     inner_bottom = centre[1] - cup.inner * np.cos(a)
-    del ring, rest
+    del rest
     return {
         "rim_upper_share": float((top - line) / (top - bottom)),
         "cup_upper_share": float((inner_top - line) / (inner_top - inner_bottom)),
@@ -368,7 +367,7 @@ def _plate(points: Points, rest: Points, plate: Plate) -> dict[str, float]:
     tall = float(near[1] - far[1])
     hidden = np.clip((near[1] - lip[1]) / max(tall, 1e-6), 0, 1)
     angle = np.arccos(1 - 2 * hidden)
-    axis = points["pl_b"] - points["pl_a"]
+    axis = points["pl_l"] - points["pl_r"]
     corners = rest["ch_l"] - rest["ch_r"]
     del size
     middle = float(points["ap_l"][0] + points["ap_r"][0]) / 2 if "ap_r" in points else 0.0

@@ -17,7 +17,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from sulvet.core.anatomy.landmarks import BY_ID
+from sulvet.core.anatomy.landmarks import BY_ID, THINGS
 from sulvet.core.anatomy.marks import FOLLOWED, NONE, PLACED, Floats, Marks
 from sulvet.core.video.steady import MOUTH, Steady, back
 
@@ -40,6 +40,7 @@ MATCH_KEY = 0.60
 MATCH_BEFORE = 0.80
 MATCH_AGAIN = 0.82
 KEEP_KEY = 0.28
+MATCH_THING = 0.55
 FARTHEST = 0.30 * MOUTH
 #: A visible landmark does not jump farther from one frame to the next.
 JUMP = 0.12 * MOUTH
@@ -98,15 +99,22 @@ def follow(steady: Steady, keys: list[Key], ids: tuple[str, ...], seconds: Float
         [
             [key for key in own if not key.hidden]
             for landmark, own in owned.items()
-            if not BY_ID[landmark].rigid
+            if not BY_ID[landmark].rigid and not BY_ID[landmark].thing
         ],
     )
+    held = {
+        landmark: track
+        for thing in THINGS.values()
+        for landmark, track in _held(steady, [k for m in thing for k in owned.get(m.id, [])])
+    }
     for landmark, own in owned.items():
         visible = [key for key in own if not key.hidden]
         if not visible:
             continue
         column = marks.column(landmark)
-        if BY_ID[landmark].rigid:
+        if landmark in held:
+            track = held[landmark]
+        elif BY_ID[landmark].rigid:
             track = _rigid(steady, visible)
         else:
             track = _blend(runs, visible, len(steady.pictures))
@@ -141,9 +149,12 @@ def follow(steady: Steady, keys: list[Key], ids: tuple[str, ...], seconds: Float
     return marks
 
 
-def refollow(steady: Steady, marks: Marks, landmark: str, keys: list[Key]) -> Marks:
-    """``marks`` with one landmark followed again from its changed keys."""
-    fresh = follow(steady, keys, (landmark,), marks.seconds)
+def refollow(steady: Steady, marks: Marks, landmarks: tuple[str, ...], keys: list[Key]) -> Marks:
+    """``marks`` with some landmarks followed again from their changed keys.
+
+    Landmarks of one thing must come together (``anatomy.landmarks.together``).
+    """
+    fresh = follow(steady, keys, landmarks, marks.seconds)
     out = Marks(
         marks.ids,
         marks.frames,
@@ -154,9 +165,10 @@ def refollow(steady: Steady, marks: Marks, landmark: str, keys: list[Key]) -> Ma
         marks.source.copy(),
         marks.hidden.copy(),
     )
-    column = out.column(landmark)
-    for name in ("xy", "sigma", "drift", "source", "hidden"):
-        getattr(out, name)[:, column] = getattr(fresh, name)[:, 0]
+    for place, landmark in enumerate(landmarks):
+        column = out.column(landmark)
+        for name in ("xy", "sigma", "drift", "source", "hidden"):
+            getattr(out, name)[:, column] = getattr(fresh, name)[:, place]
     return out
 
 
@@ -184,6 +196,62 @@ def _rigid(steady: Steady, keys: list[Key]) -> _Track:
     xy = np.stack([np.interp(rows, frames, places[:, axis]) for axis in (0, 1)], axis=1)
     drift = np.hypot(FLOOR / 2, np.nan_to_num(steady.noise, nan=HIDDEN_SIGMA))
     return _Track(xy, drift, np.zeros(len(rows), bool))
+
+
+def _held(steady: Steady, keys: list[Key]) -> list[tuple[str, _Track]]:
+    """Something held to the mouth: its points move together, and are there or are not.
+
+    From the nearest frame with marks the points' own shifts are looked for; their
+    median moves all of them. Where too few of them are seen again, it is not there.
+    """
+    visible = [key for key in keys if not key.hidden]
+    if not visible:
+        return []
+    count = len(steady.pictures)
+    tracks = {
+        key.landmark: _Track(np.full((count, 2), np.nan), np.zeros(count), np.ones(count, bool))
+        for key in visible
+    }
+    frames = np.array(sorted({key.frame for key in visible}))
+    nearest = np.abs(np.arange(count)[:, None] - frames).argmin(axis=1)
+    for place, frame in enumerate(frames):
+        own = [key for key in visible if key.frame == frame]
+        origin = np.array([steady.steadied(k.frame, np.array([k.x, k.y])) for k in own])
+        rows = np.flatnonzero(nearest == place)
+        for row, move, error, seen in _held_rows(steady, int(frame), origin, rows):
+            for key, at in zip(own, origin + move, strict=True):
+                track = tracks[key.landmark]
+                track.xy[row], track.drift[row] = at, np.hypot(FLOOR, error)
+                track.hidden[row] = not seen
+    return list(tracks.items())
+
+
+def _held_rows(
+    steady: Steady, frame: int, origin: Floats, rows: NDArray[np.int64]
+) -> list[tuple[int, Floats, float, bool]]:
+    """For each row the common shift, the spread of the points' own shifts, and if it is there."""
+    source = steady.pictures[frame]
+    templates = _patches(source, origin)
+    out = []
+    for way in (rows[rows >= frame], rows[rows < frame][::-1]):
+        move = np.zeros(2)
+        for row in way:
+            if row == frame:
+                out.append((int(row), np.zeros(2), 0.0, True))
+                continue
+            picture = steady.pictures[row]
+            places, error = _shift(source, picture, origin, origin + move)
+            match = (templates * _patches(picture, places)).sum(1)
+            good = (error < 2 * ROUND_TRIP) & (match > MATCH_THING)
+            good &= _apart(places, origin) < FARTHEST / 2
+            seen = bool(steady.held[row] and good.sum() * 2 > len(origin))
+            spread = 0.0
+            if seen:
+                moves = (places - origin)[good]
+                move = np.median(moves, axis=0)
+                spread = float(np.median(np.abs(moves - move)))
+            out.append((int(row), move.copy(), spread, seen))
+    return out
 
 
 def _own_keys(keys: list[Key], landmark: str) -> list[Key]:

@@ -1,0 +1,139 @@
+"""Where rim, mouthpiece or lip plate sits on the mouth, as a front view shows it.
+
+The lip line under a rim can't be seen. It is the line where the lips meet at
+rest, carried with the head: the middle of the mouth stays there while the
+corners go up and down.
+
+>>> import numpy as np
+>>> from sulvet.core.anatomy.frame import RestFace
+>>> ids = ("sto_s", "sto_i", "rim_1", "rim_2", "rim_3", "rim_4", "rim_5")
+>>> rim = [(24 * np.sin(a), 24 * np.cos(a) - 8) for a in (0.3, 1.4, 2.6, 4.0, 5.3)]
+>>> points = np.array([[(0.0, 0.0), (0.0, 0.0), *rim]])
+>>> view = FaceView(ids, points, points, RestFace(points[0], ("ex_r", "ex_l"), 0.0))
+>>> round(float(rim_upper_share(view)[0]), 3)
+0.667
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from sulvet.core.anatomy.marks import Floats
+from sulvet.core.measures.view import FaceView
+
+RIM = ("rim_1", "rim_2", "rim_3", "rim_4", "rim_5")
+
+
+def rim_ellipse(view: FaceView) -> Floats:
+    """(T, 4) the outer rim as an upright ellipse: centre x and y, half width, half height.
+
+    Least squares through the five marked points, pixels of the rest scale. A
+    round rim that points a little down or aside is an ellipse very nearly
+    upright in the face frame; five free parameters would follow the marks' noise.
+    """
+    points = np.stack([view.point(name) for name in RIM], axis=1)
+    middle = points.mean(axis=1, keepdims=True)
+    size = np.abs(points - middle).max(axis=(1, 2), keepdims=True)
+    out = np.full((len(points), 4), np.nan)
+    good = np.isfinite(points).all(axis=(1, 2)) & (size[:, 0, 0] > 0)
+    if not good.any():
+        return out
+    x, y = np.moveaxis(((points - middle) / size)[good], -1, 0)
+    # x² + c y² + d x + e y + f = 0, and the wish that c be 1: a weak one.
+    one, zero = np.ones_like(x[:, :1]), np.zeros_like(x[:, :1])
+    left = np.stack([y**2, x, y, np.ones_like(x)], axis=-1)
+    wish = ROUND_WEIGHT * np.stack([one, zero, zero, zero], axis=-1)
+    left = np.concatenate([left, wish], axis=1)
+    right = np.concatenate([-(x**2), ROUND_WEIGHT * one], axis=1)
+    normal = np.einsum("tki,tkj->tij", left, left)
+    c, d, e, f = np.moveaxis(
+        np.linalg.solve(normal, np.einsum("tki,tk->ti", left, right)[..., None])[..., 0], -1, 0
+    )
+    cx, cy = -d / 2, -e / (2 * c)
+    reach = cx**2 + c * cy**2 - f
+    with np.errstate(invalid="ignore"):
+        shape = np.stack([cx, cy, np.sqrt(reach), np.sqrt(reach / c)], -1)
+    scale = size[good, 0]
+    out[good] = shape * scale
+    out[good, :2] += middle[good, 0]
+    return out
+
+
+#: Standard deviation of the lip line carried from rest, share of rest mouth width: what
+#: lips move up or down when a rim presses on them (made-up heads; a guess for real ones).
+LIP_LINE_SIGMA = 0.012
+#: How strongly the rim is taken for a circle, against five marks on it.
+ROUND_WEIGHT = 0.5
+
+
+def lip_line(view: FaceView) -> Floats:
+    """(T,) height of the line where the lips meet at rest, in the face frame, y down."""
+    rest = view.at_rest()
+    upper, lower = rest.point("sto_s")[0, 1], rest.point("sto_i")[0, 1]
+    return np.full(len(view.face), (upper + lower) / 2)
+
+
+def rim_upper_share_carried(view: FaceView) -> Floats:
+    """(T,) standard deviation of ``rim_upper_share`` from the carried lip line alone."""
+    return np.asarray(LIP_LINE_SIGMA * view.rest_mouth_width / (2 * rim_ellipse(view)[:, 3]))
+
+
+def rim_upper_share(view: FaceView) -> Floats:
+    """(T,) share of the outer rim that lies above the lip line, 0..1."""
+    ellipse = rim_ellipse(view)
+    top = ellipse[:, 1] - ellipse[:, 3]
+    return np.asarray((lip_line(view) - top) / (2 * ellipse[:, 3]))
+
+
+def rim_offset(view: FaceView) -> Floats:
+    """(T,) rim centre from the midline toward the picture's right, rest mouth widths."""
+    return np.asarray(rim_ellipse(view)[:, 0] / view.rest_mouth_width)
+
+
+def rim_below_lip(view: FaceView) -> Floats:
+    """(T,) how far the rim's lower edge lies under the lower lip's red, rest mouth widths."""
+    ellipse = rim_ellipse(view)
+    border = view.at_rest().point("li")[0, 1]
+    return np.asarray((ellipse[:, 1] + ellipse[:, 3] - border) / view.rest_mouth_width)
+
+
+def mouthpiece_offset(view: FaceView) -> Floats:
+    """(T,) middle of a reed mouthpiece from the midline, rest mouth widths."""
+    middle = (view.point("mp_r") + view.point("mp_l")) / 2
+    return np.asarray(middle[:, 0] / view.rest_mouth_width)
+
+
+def plate_tilt(view: FaceView) -> Floats:
+    """(T,) lip plate against the lip line at rest, degrees; its left end up is positive."""
+
+    def slope(right: Floats, left: Floats) -> Floats:
+        d = left - right
+        return np.asarray(np.degrees(np.arctan2(-d[:, 1], d[:, 0])))
+
+    rest = view.at_rest()
+    lips = slope(rest.point("ch_r"), rest.point("ch_l"))
+    return slope(view.point("pl_r"), view.point("pl_l")) - lips
+
+
+def _hole(view: FaceView) -> tuple[Floats, Floats, Floats]:
+    """Middle of the hole (T, 2), and the heights of its near and far edge (T,).
+
+    The near edge lies under the lip; the hole is as deep on that side as on the far one.
+    """
+    middle = (view.point("hole_r") + view.point("hole_l")) / 2
+    far = view.point("hole_far")[:, 1]
+    return middle, 2 * middle[:, 1] - far, far
+
+
+def hole_to_lip(view: FaceView) -> Floats:
+    """(T,) near edge of the hole under the border of the lower lip, rest mouth widths."""
+    _, near, _ = _hole(view)
+    return np.asarray((near - view.point("li")[:, 1]) / view.rest_mouth_width)
+
+
+def hole_cover(view: FaceView) -> Floats:
+    """(T,) part of the hole that the lip covers, 0..1: a round hole cut by a straight border."""
+    _, near, far = _hole(view)
+    share = np.clip((view.point("li")[:, 1] - near) / (far - near), 0, 1)
+    angle = np.arccos(1 - 2 * share)
+    return np.asarray((angle - np.sin(angle) * np.cos(angle)) / np.pi)
