@@ -15,11 +15,15 @@ TAKES = Path(__file__).parent / "takes"
 
 @dataclass(frozen=True)
 class DemoTake:
-    """One take by the name of its script; ``days`` ago."""
+    """One take by the name of its script; ``days`` ago.
+
+    ``marked``: the teacher has marked rim, mouthpiece or plate on one frame.
+    """
 
     name: str
     days: int
     recheck: bool = False
+    marked: bool = False
 
     @property
     def script(self) -> Path:
@@ -55,12 +59,15 @@ STUDENTS: tuple[DemoStudent, ...] = (
         takes=(
             DemoTake("mirela-front-13", 13),
             DemoTake("mirela-front-6", 6, True),
-            DemoTake("mirela-front-0", 0, True),
+            DemoTake("mirela-front-0", 0, True, marked=True),
         ),
     ),
     DemoStudent(
         "Pella Wendt-Arslan", "flute",
-        takes=(DemoTake("pella-front-11", 11), DemoTake("pella-front-4", 4, True)),
+        takes=(
+            DemoTake("pella-front-11", 11, marked=True),
+            DemoTake("pella-front-4", 4, True, marked=True),
+        ),
     ),
     DemoStudent("Sunniva Thorsen", "flute"),
     DemoStudent("Anouk Delmare", "flute"),
@@ -82,7 +89,7 @@ STUDENTS: tuple[DemoStudent, ...] = (
     ),
     DemoStudent(
         "Carla Nuñez-Hofer", "clarinet", "gathered",
-        takes=(DemoTake("carla-side-3", 3), DemoTake("carla-front-3", 3)),
+        takes=(DemoTake("carla-side-3", 3), DemoTake("carla-front-3", 3, marked=True)),
     ),
     DemoStudent("Dario Feld", "clarinet", consent=False),
     DemoStudent("Yusra Hamdani", "clarinet", "stretched"),
@@ -107,19 +114,22 @@ STUDENTS: tuple[DemoStudent, ...] = (
         "Edda Marschall", "horn", "two-thirds",
         takes=(
             DemoTake("edda-front-16", 16),
-            DemoTake("edda-front-12", 12, True),
-            DemoTake("edda-front-1", 1, True),
+            DemoTake("edda-front-12", 12, True, marked=True),
+            DemoTake("edda-front-1", 1, True, marked=True),
         ),
     ),
     DemoStudent(
         "Farid Belmondi", "horn", "seven-eighths",
-        takes=(DemoTake("farid-side-9", 9), DemoTake("farid-front-9", 9)),
+        takes=(DemoTake("farid-side-9", 9), DemoTake("farid-front-9", 9, marked=True)),
     ),
     DemoStudent("Greta Solheim", "horn"),
     # Trumpets: one who is fine, one filmed from too far round, one without a rest.
     DemoStudent(
         "Hugo Ashdown", "trumpet",
-        takes=(DemoTake("hugo-front-16", 16), DemoTake("hugo-front-4", 4, True)),
+        takes=(
+            DemoTake("hugo-front-16", 16, marked=True),
+            DemoTake("hugo-front-4", 4, True, marked=True),
+        ),
     ),
     DemoStudent(
         "Ida Karimi", "trumpet", "one-third",
@@ -133,12 +143,15 @@ STUDENTS: tuple[DemoStudent, ...] = (
         takes=(
             DemoTake("kaya-front-15", 15),
             DemoTake("kaya-front-8", 8, True),
-            DemoTake("kaya-front-1", 1, True),
+            DemoTake("kaya-front-1", 1, True, marked=True),
         ),
     ),
     DemoStudent(
         "Nils Obermark", "trombone",
-        takes=(DemoTake("nils-front-10", 10), DemoTake("nils-front-3", 3, True)),
+        takes=(
+            DemoTake("nils-front-10", 10, marked=True),
+            DemoTake("nils-front-3", 3, True),
+        ),
     ),
     DemoStudent("Ruben Castellane", "trombone"),
     DemoStudent("Zofia Maier-Lund", "trombone"),

@@ -224,6 +224,10 @@ def _track(marks: Marks, name: str) -> dict[str, Any]:
     }
 
 
+#: Measures whose bands the drawing shows.
+DRAWN = ("corner_rise", "mouth_width", "rim_upper_share")
+
+
 def bench_page(take: Take) -> dict[str, Any]:
     """All that the Bench shows of one take."""
     marks = tracks.load(take)
@@ -241,7 +245,7 @@ def bench_page(take: Take) -> dict[str, Any]:
     judged = services.judged(take, marks) if take.frame_times else None
     drawing = None
     if judged is not None and judged.view is not None:
-        bands = [which.band(m, take.view, school.id) for m in ("corner_rise", "mouth_width")]
+        bands = [which.band(m, take.view, school.id) for m in DRAWN]
         held = frames_of(services.phases_of(take), "hold", marks.seconds)
         drawing = front_drawing(judged.view, marks, held, *bands)
     words = {m.id: m for m in common().measures}

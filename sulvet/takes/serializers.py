@@ -242,6 +242,8 @@ class FrontDrawingSerializer(Plain):
     now = ShapeSerializer()
     middle = PointField(min_length=2, max_length=2)
     zones = s.DictField(child=s.ListField(child=PointField(min_length=2, max_length=2)))
+    rim = s.ListField(child=s.FloatField(), min_length=4, max_length=4, allow_null=True)
+    lip_line = s.FloatField()
 
 
 class BenchPageSerializer(Plain):

@@ -21,7 +21,7 @@ from sulvet.accounts.errors import Conflict, Refused
 from sulvet.band.models import Student
 from sulvet.core import ENGINE_VERSION, sandbox
 from sulvet.core.anatomy.landmarks import BY_ID, TAKE_IDS, together
-from sulvet.core.anatomy.marks import FOUND, Marks
+from sulvet.core.anatomy.marks import FOUND, PLACED, Marks
 from sulvet.core.formats import report
 from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.judge import Judged, judge
@@ -122,6 +122,8 @@ def add_read_take(student: Student, clip: Path, facts: TakeFacts, outcome: sandb
         state=Take.State.WORKING,
         job=uuid.uuid4(),
     )
+    placed = [key for key in outcome.keys if key.source == PLACED]
+    Mark.objects.bulk_create(tracks.mark_rows(take, placed))
     store_outcome(take, outcome)
     take.refresh_from_db()
     return take

@@ -8,6 +8,9 @@ from django.contrib.auth.models import User
 from playwright.sync_api import Locator, expect
 
 from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
+from sulvet.core.simulate.clip import moment_truth
+from sulvet.core.simulate.script import load as load_script
+from sulvet.demo.scenario import TAKES
 from sulvet.takes.models import Take
 from tests.browser.base import LONG, BrowserTestCase
 from tests.clips import CLOSE_UP, SIZE, SMILE, clip
@@ -197,6 +200,47 @@ class EndToEndTests(BrowserTestCase):
             expect(self.point(name)).to_be_visible()
         page.get_by_role("button", name="Follow these marks").click()
         expect(page.get_by_role("article", name="Finding: Smile")).to_be_visible(timeout=LONG)
+
+    def test_a_rim_is_marked_on_a_made_up_head_and_judged(self) -> None:
+        page = self.page
+        take = TAKES / "edda-front-12"
+        self.add_student()
+        self.send(str(take.with_suffix(".mp4")))
+        page.get_by_role("link", name=re.compile(", front")).first.click(timeout=LONG)
+        page.get_by_role("button", name="Mark the rim, 5 clicks").click(timeout=LONG)
+        frame = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
+        truth = moment_truth(load_script(take.with_suffix(".yaml")), frame)
+        right, left = (self.placed("ch_r"), self.placed("ch_l"))
+        scale = (left[2] - right[2]) / (left[0] - right[0])
+        for n in range(1, 6):
+            expect(page.get_by_role("heading", name=f"Next: rim, point {n} of 5")).to_be_visible()
+            x, y = truth.places[f"rim_{n}"]
+            with page.expect_response(re.compile("/marks/")) as answer:
+                page.mouse.click(
+                    right[2] + (x - right[0]) * scale, right[3] + (y - right[1]) * scale
+                )
+            self.assertTrue(answer.value.ok)
+        finding = page.get_by_role("article", name="Finding: Rim too low")
+        expect(finding).to_contain_text("fault in hold")
+        page.get_by_text("All readings").click()
+        share = float(self.reading("rim_upper_share").split(" ")[0])
+        self.assertAlmostEqual(share, truth.measures["rim_upper_share"], delta=0.04)
+        expect(
+            page.get_by_role("img", name=re.compile("of the rim on the upper lip"))
+        ).to_be_visible()
+        self.assert_accessible()
+
+    def placed(self, landmark: str) -> tuple[float, float, float, float]:
+        """Where a mark is: in the clip's pixels, and on the screen."""
+        point = self.point(landmark)
+        box = point.bounding_box()
+        assert box is not None
+        return (
+            float(point.get_attribute("data-x") or 0),
+            float(point.get_attribute("data-y") or 0),
+            box["x"] + box["width"] / 2,
+            box["y"] + box["height"] / 2,
+        )
 
     def test_a_new_installation_asks_for_its_first_account(self) -> None:
         page = self.page

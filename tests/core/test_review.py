@@ -209,7 +209,9 @@ class FollowingTests(SimpleTestCase):
             Key("ch_r", 50, float(x), float(y), 0.8, PLACED, hidden=True),
             Key("ch_r", 90, float(x), float(y), 0.8, PLACED),
         ]
-        hidden = refollow(done.steady, done.marks, ("ch_r",), keys).hidden[:, FRONT_IDS.index("ch_r")]
+        hidden = refollow(done.steady, done.marks, ("ch_r",), keys).hidden[
+            :, FRONT_IDS.index("ch_r")
+        ]
         self.assertTrue(hidden[50:90].all())
         self.assertFalse(hidden[90:].any())
         self.assertFalse(hidden[:40].any())

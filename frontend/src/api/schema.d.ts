@@ -398,6 +398,9 @@ export interface components {
             zones: {
                 [key: string]: number[][];
             };
+            rim: number[] | null;
+            /** Format: double */
+            lip_line: number;
         };
         /** @description What a landmark is called and where it lies. */
         Landmark: {

@@ -60,10 +60,13 @@ export function MeasuredDrawing({ drawing, readings, phase }: Props) {
   const width = reading("mouth_width");
   const rise = reading("corner_rise");
   const low = HEIGHT - 30;
-  const covered = drawing.now.covered.includes("ls");
+  const covered = drawing.now.covered.includes("ls") && !drawing.rim;
+  const share = reading("rim_upper_share");
+  const { rim: rimZone, ...zones } = drawing.zones;
   const words = [
     rise?.value != null && `corners ${figure(rise.value, 1)} degrees above rest`,
     width?.value != null && `mouth ${figure(width.value, 2)} of its rest width`,
+    share?.value != null && `${figure(share.value, 2)} of the rim on the upper lip`,
   ].filter(Boolean);
   return (
     <svg
@@ -72,7 +75,7 @@ export function MeasuredDrawing({ drawing, readings, phase }: Props) {
       role="img"
       aria-label={`Measured drawing of the mouth in ${phase}: ${words.join(", ")}`}
     >
-      {Object.entries(drawing.zones).map(([name, corners]) => (
+      {Object.entries(zones).map(([name, corners]) => (
         <polygon
           key={name}
           points={corners.map((c) => at(c)?.join(",")).join(" ")}
@@ -107,6 +110,15 @@ export function MeasuredDrawing({ drawing, readings, phase }: Props) {
           heavy={rise?.verdict === "fault"}
         />
       ))}
+      {drawing.rim && (
+        <Rim
+          rim={drawing.rim}
+          zone={rimZone}
+          line={drawing.lip_line}
+          share={share}
+          middle={middle[0]}
+        />
+      )}
       {covered && (
         <g>
           <circle
@@ -150,6 +162,72 @@ export function MeasuredDrawing({ drawing, readings, phase }: Props) {
         </g>
       )}
     </svg>
+  );
+}
+
+/** The rim over the line of the lips, with the part of it where the school wants that line. */
+function Rim({
+  rim,
+  zone,
+  line,
+  share,
+  middle,
+}: {
+  rim: readonly number[];
+  zone: readonly (readonly number[])[] | undefined;
+  line: number;
+  share: Reading | undefined;
+  middle: number;
+}) {
+  const centre = at(rim);
+  const lips = at([0, line]);
+  const [, , wide = 0, tall = 0] = rim;
+  if (!centre || !lips) return null;
+  const heavy = share?.verdict === "fault";
+  const half = wide * SCALE;
+  return (
+    <g>
+      <ellipse
+        cx={centre[0]}
+        cy={centre[1]}
+        rx={half}
+        ry={tall * SCALE}
+        fill="var(--paper)"
+        stroke="var(--brass)"
+        strokeWidth={heavy ? 3.4 : 2}
+      />
+      {zone && (
+        <polygon
+          points={zone.map((c) => at(c)?.join(",")).join(" ")}
+          fill="var(--good)"
+          fillOpacity={0.22}
+        />
+      )}
+      <path
+        d={`M${centre[0] - half * 0.86} ${lips[1]}H${centre[0] + half * 0.86}`}
+        stroke="var(--ink)"
+        strokeWidth={heavy ? 2.4 : 1.4}
+        strokeDasharray="6 3"
+      />
+      <path
+        d={`M${middle} ${centre[1] - tall * SCALE * 0.98}V${centre[1] + tall * SCALE * 0.98}`}
+        stroke="var(--faint)"
+        strokeWidth={0.8}
+        strokeDasharray="8 3 2 3"
+      />
+      {share?.value != null && (
+        <text
+          x={centre[0] + half * 0.1}
+          y={(centre[1] - tall * SCALE + lips[1]) / 2 + 5}
+          textAnchor="start"
+          fontSize={16}
+          fontWeight={heavy ? 700 : 500}
+          fill="var(--ink)"
+        >
+          {figure(share.value, 2)}
+        </text>
+      )}
+    </g>
   );
 }
 

@@ -45,6 +45,8 @@ function drawing(covered: string[]): Schemas["FrontDrawing"] {
         [-0.4, 0.1],
       ],
     },
+    rim: null,
+    lip_line: 0,
   };
 }
 
@@ -55,6 +57,19 @@ describe("MeasuredDrawing", () => {
     expect(picture.getAttribute("aria-label")).toContain("corners 8.4 degrees above rest");
     for (const text of ["8.2°", "8.6°", "1.12 of rest"])
       expect(picture.textContent).toContain(text);
+  });
+  it("draws the rim with the line of the lips across it", () => {
+    const rimmed = { ...drawing(["ls"]), rim: [0, -0.05, 0.27, 0.26], lip_line: 0.02 };
+    const share = { ...reading("rim_upper_share", 0.44, "fault"), unit: "share", decimals: 2 };
+    const { container } = render(
+      <MeasuredDrawing drawing={rimmed} readings={[...readings, share]} phase="hold" />,
+    );
+    expect(container.querySelector("ellipse")).toBeTruthy();
+    expect(container.textContent).toContain("0.44");
+    expect(container.textContent).not.toContain("covered");
+    expect(screen.getByRole("img").getAttribute("aria-label")).toContain(
+      "0.44 of the rim on the upper lip",
+    );
   });
   it("draws no lip it has not seen", () => {
     const { container: seen } = render(

@@ -7,6 +7,7 @@ draws: no arithmetic of the trade is left to do.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,6 +15,7 @@ import numpy as np
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
 from sulvet.core.judgement.standards import Band
 from sulvet.core.measures.corners import mid_lip
+from sulvet.core.measures.placement import RIM, lip_line, rim_ellipse
 from sulvet.core.measures.view import FaceView
 
 OUTLINE = ("ch_r", "cph_r", "ls", "cph_l", "ch_l", "li", "sto_s", "sto_i")
@@ -34,22 +36,32 @@ class FrontDrawing:
 
     rest, now  the two shapes; the middle of the lips of both is where ``corner_rise`` is seen from
     middle     that point for ``now``
-    zones      corner id → the quadrilateral the standard wants that corner in
+    zones      corner id → the quadrilateral the standard wants that corner in;
+               "rim" → where in the rim the standard wants the line of the lips
+    rim        centre, half width and half height of the outer rim, if it is marked
+    lip_line   height of the line of the lips at rest
     """
 
     rest: Shape
     now: Shape
     middle: tuple[float, float]
     zones: dict[str, tuple[tuple[float, float], ...]]
+    rim: tuple[float, float, float, float] | None = None
+    lip_line: float = 0.0
 
 
 def front_drawing(
-    view: FaceView, marks: Marks, inside: Bools, rise: Band | None, width: Band | None
+    view: FaceView,
+    marks: Marks,
+    inside: Bools,
+    rise: Band | None,
+    width: Band | None,
+    share: Band | None = None,
 ) -> FrontDrawing | None:
     """The median mouth over some frames.
 
     inside       (T,) the frames, usually those of ``hold``
-    rise, width  the bands of ``corner_rise`` and ``mouth_width``
+    rise, width, share  the bands of ``corner_rise``, ``mouth_width`` and ``rim_upper_share``
 
     None when the frames show no mouth corners.
     """
@@ -87,7 +99,41 @@ def front_drawing(
         zones = {
             name: _zone(shapes[0].points[name], scaled(middle), rise, width) for name in CORNERS
         }
-    return FrontDrawing(shapes[0], shapes[1], scaled(middle), zones)
+    rim = _rim(part, marks, inside, scaled)
+    if rim is not None and share is not None and share.low is not None and share.high is not None:
+        zones["rim"] = _lip_zone(rim, share.low, share.high)
+    line = scaled(np.array([origin[0], lip_line(resting)[0]]))[1]
+    return FrontDrawing(shapes[0], shapes[1], scaled(middle), zones, rim, line)
+
+
+def _rim(
+    part: FaceView, marks: Marks, inside: Bools, scaled: Callable[[Floats], tuple[float, float]]
+) -> tuple[float, float, float, float] | None:
+    """The median rim of the frames on which it is seen."""
+    if not set(RIM) <= set(marks.ids):
+        return None
+    there = ~marks.hidden[inside][:, [marks.column(name) for name in RIM]].any(axis=1)
+    ellipse = rim_ellipse(part)[there]
+    if not np.isfinite(ellipse).all(axis=1).any():
+        return None
+    x, y, half_width, half_height = np.nanmedian(ellipse, axis=0)
+    unit = part.rest_mouth_width
+    centre = scaled(np.array([x, y]))
+    return (*centre, round(float(half_width / unit), 4), round(float(half_height / unit), 4))
+
+
+def _lip_zone(
+    rim: tuple[float, float, float, float], low: float, high: float
+) -> tuple[tuple[float, float], ...]:
+    """The part of the rim in which the line of the lips may lie."""
+    x, y, half_width, half_height = rim
+    top = y + half_height
+    edges = []
+    for share, sides in ((low, (-1, 1)), (high, (1, -1))):
+        level = top - share * 2 * half_height
+        reach = half_width * float(np.sqrt(max(0.0, 1 - ((level - y) / half_height) ** 2)))
+        edges += [(round(x + side * reach, 4), round(level, 4)) for side in sides]
+    return tuple(edges)
 
 
 def _zone(

@@ -10,9 +10,16 @@ from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from django.core.management.base import BaseCommand
 
 from sulvet.core import sandbox
+from sulvet.core.anatomy.landmarks import HELD_BY, THINGS
+from sulvet.core.anatomy.marks import PLACED
+from sulvet.core.formats.coco import PLACED_SIGMA
+from sulvet.core.judgement.standards import standard
+from sulvet.core.simulate.script import Script
+from sulvet.core.video.follow import Key
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS, DemoTake
 
@@ -27,6 +34,23 @@ def film(take: DemoTake) -> int:
     return take.clip.stat().st_size
 
 
+def marked(take: DemoTake, filmed: Script) -> list[Key]:
+    """What the teacher marked of the instrument: in the middle of the hold, by an unsteady hand."""
+    from sulvet.core.simulate import clip
+
+    hold = next(phase for phase in filmed.phases if phase.name == "hold")
+    frame = round((hold.start + hold.end) / 2 * filmed.fps)
+    truth = clip.moment_truth(filmed, frame)
+    rng = np.random.default_rng(filmed.seed)
+    thing = HELD_BY[standard(filmed.instrument).family]
+    keys = []
+    for mark in THINGS[thing]:
+        x, y = np.array(truth.places[mark.id]) + rng.normal(0, PLACED_SIGMA, 2)
+        place = round(float(x), 2), round(float(y), 2)
+        keys.append(Key(mark.id, frame, *place, PLACED_SIGMA, PLACED))
+    return keys
+
+
 def read(take: DemoTake) -> str:
     """Read one clip and keep what came out; returns what the teacher would have to do first."""
     from sulvet.core.simulate import script
@@ -36,7 +60,7 @@ def read(take: DemoTake) -> str:
         outcome = sandbox.review(
             take.clip,
             Path(keep),
-            keys=[],
+            keys=marked(take, filmed) if take.marked else [],
             phases=None,
             mirrored=False,
             proxy=False,
