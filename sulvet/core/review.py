@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from sulvet.core.anatomy.landmarks import BY_ID, REQUIRED, TAKE_IDS
+from sulvet.core.anatomy.landmarks import BY_ID, REQUIRED, SIDE_REQUIRED, TAKE_IDS
 from sulvet.core.anatomy.marks import FOUND, Bools, Floats, Marks
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.video import phases as suggestion
@@ -21,6 +21,7 @@ from sulvet.core.video import store
 from sulvet.core.video.clip import MAX_SECONDS, ClipFacts, Image, Reader, Sound, facts, fit
 from sulvet.core.video.finder import Face, Finder
 from sulvet.core.video.follow import Key, follow
+from sulvet.core.video.profile import contour
 from sulvet.core.video.proxy import PROXY, ProxyWriter
 from sulvet.core.video.steady import Steady, steady
 
@@ -58,9 +59,9 @@ NO_REST_SEEN = (
     "rest."
 )
 
-SIDE_ONLY_KEPT = (
-    "A side view is kept and can be watched; Sulvet does not measure it yet. "
-    "Film the front as well."
+SIDE_MARKS = (
+    "A side view is followed from eight marks on one frame at rest. Place them from the nose root "
+    "down to the chin; Sulvet finds the edge of the skin between them by itself."
 )
 
 #: Called with the stage and the share of the whole work that is done, 0 to 1.
@@ -214,39 +215,69 @@ def review(
     keep      folder for the steadied take, to follow moved marks again later
     proxy     write the review copy into that folder as well
     mirrored  the clip is a selfie stored as a mirror shows it
-    view      a side view is read and its hold suggested, but no mark is looked for
+    view      of a side view nothing is looked for: it is followed from the teacher's marks
 
     Raises ``ClipError`` for a clip that can't be used.
     """
     keys = list(keys or [])
     if view == "side":
         finder = None
-    by_hand = anchor_frame(keys) is not None
+    by_hand = anchor_frame(keys, view) is not None
     copy = keep / PROXY if keep is not None and proxy else None
     with tempfile.NamedTemporaryFile(prefix="sulvet-", suffix=".gray") as pictures:
         footage = read(path, pictures, None if by_hand else finder, progress, copy, mirrored)
         keys = [key for key in keys if 0 <= key.frame < len(footage.seconds)]
         if view == "side":
-            return _watched(footage, phases)
+            return track_side(footage, keys, phases, keep, progress)
         return track(footage, keys, phases, keep, progress)
 
 
-def _watched(footage: Footage, phases: list[Phase] | None) -> Reviewed:
-    """A take that is only watched: no marks, the hold where the tone is."""
-    tone = suggestion.sounding(footage.sound, footage.seconds)
-    chosen = list(phases) if phases is not None else suggestion.heard(footage.seconds, tone)
-    notes = [footage.trouble] if footage.trouble else []
-    empty = Marks.empty(TAKE_IDS, footage.seconds)
-    return Reviewed(footage, empty, chosen, [], None, "", [*notes, SIDE_ONLY_KEPT])
-
-
-def anchor_frame(keys: list[Key]) -> int | None:
-    """The first frame on which the teacher placed all that a front face needs."""
+def anchor_frame(keys: list[Key], view: str = "front") -> int | None:
+    """The first frame on which the teacher placed all that a face of this view needs."""
+    needed = set(SIDE_REQUIRED if view == "side" else REQUIRED)
     by_frame: dict[int, set[str]] = {}
     for key in keys:
         if not key.hidden:
             by_frame.setdefault(key.frame, set()).add(key.landmark)
-    return next((f for f in sorted(by_frame) if by_frame[f] >= set(REQUIRED)), None)
+    return next((f for f in sorted(by_frame) if by_frame[f] >= needed), None)
+
+
+def track_side(
+    footage: Footage,
+    placed: list[Key],
+    phases: list[Phase] | None,
+    keep: Path | None,
+    progress: Progress = lambda stage, share: None,
+) -> Reviewed:
+    """Steady and follow a profile from the teacher's marks, and find the chin's edge."""
+    notes = [footage.trouble] if footage.trouble else []
+    tone = suggestion.sounding(footage.sound, footage.seconds)
+    anchor = anchor_frame(placed, "side")
+    if anchor is None:
+        chosen = phases if phases is not None else suggestion.heard(footage.seconds, tone)
+        empty = Marks.empty(TAKE_IDS, footage.seconds)
+        return Reviewed(footage, empty, list(chosen), placed, None, SIDE_MARKS, notes)
+    points = points_on(placed, anchor)
+    progress("steadying", 0.6)
+    held = steady(footage.grays, footage.scale, anchor, points)
+    if keep is not None:
+        held = store.keep(held, keep)
+    progress("following", 0.75)
+    marks = follow_side(held, placed, footage.seconds)
+    progress("judging", 0.95)
+    chosen = phases if phases is not None else suggestion.suggest(held, footage.seconds, tone)
+    return Reviewed(footage, marks, list(chosen), placed, held, "", notes)
+
+
+def points_on(keys: list[Key], frame: int) -> dict[str, Floats]:
+    """Where the visible keys of one frame lie, clip pixels."""
+    return {k.landmark: np.array([k.x, k.y]) for k in keys if k.frame == frame and not k.hidden}
+
+
+def follow_side(held: Steady, keys: list[Key], seconds: Floats) -> Marks:
+    """All marks of a side take from its keys, the chin's contour among them."""
+    marks = follow(held, keys, TAKE_IDS, seconds)
+    return contour(held, marks, points_on(keys, held.anchor))
 
 
 def track(
@@ -267,7 +298,7 @@ def track(
     anchor = anchor_frame(placed)
     if anchor is not None:
         found, needs = [], ""
-        points = {k.landmark: np.array([k.x, k.y]) for k in placed if k.frame == anchor}
+        points = points_on(placed, anchor)
     elif found:
         anchor = found[0].frame
         points = {key.landmark: np.array([key.x, key.y]) for key in found}

@@ -14,7 +14,7 @@ from rest_framework.views import APIView
 
 from sulvet.accounts.types import teacher_of
 from sulvet.band.selectors import student_of
-from sulvet.core.anatomy.landmarks import BY_ID, REQUIRED
+from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.phases import Phase
 from sulvet.core.video.clip import MAX_BYTES
 from sulvet.takes import selectors, serializers, services
@@ -84,17 +84,10 @@ class LandmarksView(APIView):
 
     @extend_schema(responses=serializers.LandmarkSerializer(many=True), operation_id="landmarks")
     def get(self, request: Request) -> Response:
-        """All landmarks of face and instrument, in the order of guided marking."""
+        """All landmarks of face and instrument."""
         return Response(
             [
-                {
-                    "id": m.id,
-                    "words": m.words,
-                    "term": m.term,
-                    "where": m.where,
-                    "required": m.id in REQUIRED,
-                    "thing": m.thing,
-                }
+                {"id": m.id, "words": m.words, "term": m.term, "where": m.where}
                 for m in BY_ID.values()
             ]
         )

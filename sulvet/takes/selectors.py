@@ -15,12 +15,20 @@ from numpy.typing import NDArray
 from sulvet.band.models import Band, Student
 from sulvet.band.selectors import students_of
 from sulvet.core import ENGINE_VERSION
-from sulvet.core.anatomy.landmarks import HELD_BY, TAKE_IDS
+from sulvet.core.anatomy.landmarks import (
+    HELD_BY,
+    REQUIRED,
+    SIDE_HELD,
+    SIDE_REQUIRED,
+    TAKE_IDS,
+    THINGS,
+)
 from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.drawing.front import front_drawing
 from sulvet.core.formats import coco, report
 from sulvet.core.judgement.judge import BY_MEASURE, CANT_TELL, FAULT, Z95, has_thing
-from sulvet.core.judgement.standards import common, standard
+from sulvet.core.judgement.standards import Standard, common, standard
+from sulvet.core.measures import side
 from sulvet.core.phases import frames_of
 from sulvet.takes import services, tracks
 from sulvet.takes.models import Decision, Finding, Take
@@ -82,7 +90,7 @@ def summary(take: Take) -> dict[str, Any]:
         result = ""
     elif focus is not None:
         result = "fault"
-    elif take.view == Take.View.SIDE or any(f.verdict == CANT_TELL for f in take.findings.all()):
+    elif any(f.verdict == CANT_TELL for f in take.findings.all()):
         result = "cant-tell"
     else:
         result = "clear"
@@ -224,6 +232,16 @@ def _track(marks: Marks, name: str) -> dict[str, Any]:
     }
 
 
+def _asked(take: Take, which: Standard) -> dict[str, Any]:
+    """The marks a teacher is asked for: on a frame at rest, and on one of the hold."""
+    if take.view == Take.View.SIDE:
+        return {"thing": "lips", "asked_rest": SIDE_REQUIRED, "asked_hold": SIDE_HELD}
+    thing = HELD_BY.get(which.family, "")
+    held = [mark.id for mark in THINGS[thing]] if thing else []
+    return {"thing": thing, "asked_rest": REQUIRED, "asked_hold": held}
+
+
+OF_SIDE = frozenset(measure.id for measure in side.MEASURES)
 #: Measures whose bands the drawing shows.
 DRAWN = ("corner_rise", "mouth_width", "rim_upper_share")
 
@@ -259,7 +277,7 @@ def bench_page(take: Take) -> dict[str, Any]:
         "school_sentence": school.sentence,
         "standard": made,
         "notes": take.notes,
-        "thing": HELD_BY.get(which.family, "") if take.view == Take.View.FRONT else "",
+        **_asked(take, which),
         "width": take.width,
         "height": take.height,
         "times": take.frame_times,
@@ -354,7 +372,8 @@ def bench_page(take: Take) -> dict[str, Any]:
 def _has_stave(measure: str, take: Take, marks: Marks) -> bool:
     """What is measured on a thing has a stave once somebody has marked the thing."""
     thing = BY_MEASURE[measure].thing if measure in BY_MEASURE else ""
-    return take.view == Take.View.FRONT and (not thing or has_thing(marks, thing))
+    of_view = (measure in OF_SIDE) == (take.view == Take.View.SIDE)
+    return of_view and (not thing or has_thing(marks, thing))
 
 
 def marks_document(take: Take) -> dict[str, Any]:

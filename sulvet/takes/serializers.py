@@ -257,6 +257,8 @@ class BenchPageSerializer(Plain):
     standard = s.CharField()
     notes = s.ListField(child=s.CharField())
     thing = s.CharField(allow_blank=True)
+    asked_rest = s.ListField(child=s.CharField())
+    asked_hold = s.ListField(child=s.CharField())
     width = s.IntegerField()
     height = s.IntegerField()
     times = s.ListField(child=s.FloatField())
@@ -277,8 +279,6 @@ class LandmarkSerializer(Plain):
     words = s.CharField()
     term = s.CharField()
     where = s.CharField()
-    required = s.BooleanField()  # type: ignore[assignment]
-    thing = s.CharField(allow_blank=True)
 
 
 class ClipInSerializer(Plain):

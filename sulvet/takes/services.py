@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
@@ -27,7 +28,7 @@ from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.judge import Judged, judge
 from sulvet.core.judgement.standards import standard
 from sulvet.core.phases import Phase
-from sulvet.core.review import anchor_frame
+from sulvet.core.review import anchor_frame, follow_side
 from sulvet.core.video.clip import MAX_BYTES, ClipError, ClipFacts, check_file
 from sulvet.core.video.follow import refollow
 from sulvet.core.video.proxy import PROXY
@@ -278,8 +279,6 @@ def place_mark(
 ) -> None:
     """Put a landmark where the teacher says on one frame, and follow it again from there."""
     _settled(take)
-    if take.view == Take.View.SIDE:
-        raise Refused("Marks on a side view can't be used yet. Place them on a front view.")
     if landmark not in BY_ID:
         raise Refused(f"There is no landmark “{landmark}”.")
     if not 0 <= frame < len(take.frame_times):
@@ -308,6 +307,12 @@ def remove_mark(take: Take, landmark: str, frame: int) -> None:
 def _follow_again(take: Take, landmark: str) -> None:
     if take.state != Take.State.READY:
         return  # the first marks of a take that is not followed yet: wait for all of them
+    if take.view == Take.View.SIDE:
+        # The chin's edge hangs on lip and chin: all is followed again.
+        marks = follow_side(_steady(take), tracks.keys(take), np.array(take.frame_times))
+        tracks.save(take, marks, TAKE_IDS)
+        rejudge(take, tracks.load(take))
+        return
     group = together(landmark)
     marks = refollow(_steady(take), tracks.load(take), group, tracks.keys(take, group))
     tracks.save(take, marks, group)
@@ -329,6 +334,7 @@ def _steady(take: Take) -> Steady:
                 proxy=False,
                 seconds=take.clip_seconds or 180.0,
                 progress=lambda stage, share: None,
+                view=take.view,
             )
             move_in(Path(making), take)
         return steadied.of(take)
@@ -347,7 +353,8 @@ def look_again(take: Take) -> None:
         raise Conflict("Sulvet is reading this take already.")
     if take.state == Take.State.NEEDS_MARKS:
         has_rest = take.phases.filter(name="rest", by_teacher=True).exists()
-        if anchor_frame(tracks.keys(take)) is None and not has_rest:
+        by_rest = has_rest and take.view == Take.View.FRONT
+        if anchor_frame(tracks.keys(take), take.view) is None and not by_rest:
             raise Refused(
                 "Place all the asked marks on one frame first, or set the letter “rest” where "
                 "the face is relaxed."

@@ -45,7 +45,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All landmarks of face and instrument, in the order of guided marking. */
+        /** @description All landmarks of face and instrument. */
         get: operations["landmarks"];
         put?: never;
         post?: never;
@@ -290,6 +290,8 @@ export interface components {
             standard: string;
             notes: string[];
             thing: string;
+            asked_rest: string[];
+            asked_hold: string[];
             width: number;
             height: number;
             times: number[];
@@ -408,8 +410,6 @@ export interface components {
             words: string;
             term: string;
             where: string;
-            required: boolean;
-            thing: string;
         };
         /** @description A keyframe of a landmark. */
         Mark: {

@@ -3,6 +3,7 @@ import { csrfToken, refusalOf, Refusal, type TakeSummary } from "./client";
 
 export interface ClipFacts {
   clip: File;
+  view: "front" | "side";
   purpose: "check" | "recheck";
   filmedOn: string;
   mirrored: boolean;
@@ -16,7 +17,7 @@ export function sendClip(
 ): Promise<TakeSummary> {
   const form = new FormData();
   form.set("clip", facts.clip);
-  form.set("view", "front");
+  form.set("view", facts.view);
   form.set("purpose", facts.purpose);
   form.set("filmed_on", facts.filmedOn);
   form.set("mirrored", String(facts.mirrored));

@@ -9,11 +9,24 @@ export function guideFrame(page: BenchPage): number | null {
 
 /** What is still asked for, in order. */
 export function stillAsked(page: BenchPage, landmarks: Landmark[]): Landmark[] {
-  const frame = guideFrame(page);
+  return unplaced(page, named(landmarks, page.asked_rest), guideFrame(page));
+}
+
+/** Landmarks by id, in the order asked for. */
+export function named(landmarks: Landmark[], ids: string[]): Landmark[] {
+  return ids.flatMap((id) => landmarks.filter((l) => l.id === id));
+}
+
+/** Those of them that nobody has placed on this frame. */
+export function unplaced(
+  page: BenchPage,
+  wanted: Landmark[],
+  frame: number | null,
+): Landmark[] {
   const placed = new Set(
     page.marks.filter((m) => m.source === "placed" && m.frame === frame).map((m) => m.landmark),
   );
-  return landmarks.filter((l) => l.required && !placed.has(l.id));
+  return wanted.filter((l) => !placed.has(l.id));
 }
 
 interface Props {
@@ -27,11 +40,12 @@ interface Props {
 
 export function Guided({ page, landmarks, frame, goTo, follow, starting }: Props) {
   const asked = stillAsked(page, landmarks);
-  const required = landmarks.filter((l) => l.required);
+  const required = named(landmarks, page.asked_rest);
   const home = guideFrame(page);
   const away = home !== null && home !== frame;
   const next = asked[0];
-  const hasRest = page.phases.some((p) => p.name === "rest" && p.by_teacher);
+  const hasRest =
+    page.take.view === "front" && page.phases.some((p) => p.name === "rest" && p.by_teacher);
   return (
     <section aria-labelledby="guided-title">
       <p>{page.take.message}</p>

@@ -21,14 +21,6 @@ export function findingKey(finding: Finding): string {
 }
 
 export function Findings({ page, answers }: { page: BenchPage; answers: Answers }) {
-  if (page.take.view === "side") {
-    return (
-      <article className="finding first">
-        <h2>Kept to watch</h2>
-        <p>Nothing is measured on this view yet, so nothing is said about it.</p>
-      </article>
-    );
-  }
   const told = page.findings.filter((f) => f.verdict !== "can't tell");
   const untold = page.findings.filter((f) => f.verdict === "can't tell");
   const reasons = [...new Set(untold.map((f) => f.reason))];
@@ -75,14 +67,19 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
           </span>
           <h2>Nothing found</h2>
           <p>
-            Corners, width and stillness{thingMarked(page) ? " and placement" : ""} give no
-            fault by the standard {page.instrument}, {page.school.toLowerCase()}.
+            {nothingFoundIn(page)} no fault by the standard {page.instrument},{" "}
+            {page.school.toLowerCase()}.
           </p>
         </article>
       )}
       <AllReadings page={page} />
     </>
   );
+}
+
+function nothingFoundIn(page: BenchPage): string {
+  if (page.take.view === "side") return "The chin gives";
+  return `Corners, width and stillness${thingMarked(page) ? " and placement" : ""} give`;
 }
 
 function FindingCard({

@@ -1,6 +1,7 @@
-/** Where rim, mouthpiece or lip plate is: a few clicks on one frame of the hold. */
+/** What has to be marked while the tone is held: rim, mouthpiece, lip plate, or a profile's lips. */
 import { Button } from "react-bootstrap";
 import type { BenchPage, Landmark } from "../api/client";
+import { named, unplaced } from "./Guided";
 
 const WORDS: Record<string, { name: string; what: string }> = {
   rim: {
@@ -12,20 +13,27 @@ const WORDS: Record<string, { name: string; what: string }> = {
     name: "the lip plate",
     what: "its height, its tilt, and how much of the hole the lip covers",
   },
+  lips: { name: "the lips", what: "the hollow of the chin while the tone is held" },
 };
 
-/** What is still asked for of the thing on this frame. */
+/** What is still asked for on this frame. */
 export function thingAsked(page: BenchPage, landmarks: Landmark[], frame: number): Landmark[] {
-  const placed = new Set(
-    page.marks.filter((m) => m.source === "placed" && m.frame === frame).map((m) => m.landmark),
-  );
-  return landmarks.filter((l) => l.thing !== "" && l.thing === page.thing && !placed.has(l.id));
+  return unplaced(page, named(landmarks, page.asked_hold), frame);
 }
 
-/** Whether the thing has been marked anywhere in the take, so that it is measured. */
+/** Whether all of it has been marked, on any frame but those at rest. */
 export function thingMarked(page: BenchPage): boolean {
-  const rim = ["rim_upper_share", "mouthpiece_offset", "plate_tilt"];
-  return page.series.some((s) => rim.includes(s.measure));
+  const resting = page.phases.filter((p) => p.name === "rest");
+  const marked = page.marks.filter((m) => {
+    const seconds = page.times[m.frame] ?? 0;
+    return (
+      m.source === "placed" && !resting.some((p) => seconds >= p.start && seconds <= p.end)
+    );
+  });
+  return (
+    page.asked_hold.length > 0 &&
+    page.asked_hold.every((id) => marked.some((m) => m.landmark === id))
+  );
 }
 
 interface Props {
@@ -39,7 +47,7 @@ interface Props {
 export function Placing({ page, landmarks, frame, placing, setPlacing }: Props) {
   const words = WORDS[page.thing];
   if (!words) return null;
-  const all = landmarks.filter((l) => l.thing === page.thing);
+  const all = page.asked_hold;
   const asked = thingAsked(page, landmarks, frame);
   const next = asked[0];
   if (placing && next) {

@@ -3,7 +3,7 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import type { BenchPage, Finding, Landmark } from "../api/client";
 import { Guided, stillAsked } from "./Guided";
 import { Findings, findingKey, type Answers } from "./Margin";
-import { Placing, thingAsked } from "./Placing";
+import { Placing, thingAsked, thingMarked } from "./Placing";
 import { pointsOn } from "./points";
 
 afterEach(cleanup);
@@ -50,8 +50,11 @@ function page(part: Partial<BenchPage>): BenchPage {
     school: "Two thirds upper lip",
     standard: "horn 1",
     thing: "",
+    asked_rest: ["ch_r", "ch_l"],
+    asked_hold: [],
+    times: [],
     series: [],
-    take: { message: "No face was found." },
+    take: { message: "No face was found.", view: "front" },
     ...part,
   } as BenchPage;
 }
@@ -127,15 +130,13 @@ describe("Findings", () => {
   });
 });
 
-const landmark = (id: string, required = true): Landmark => ({
+const landmark = (id: string): Landmark => ({
   id,
   words: `the ${id}`,
   term: id,
   where: "there",
-  required,
-  thing: "",
 });
-const LANDMARKS = [landmark("ch_r"), landmark("ch_l"), landmark("ex_r", false)];
+const LANDMARKS = [landmark("ch_r"), landmark("ch_l"), landmark("ex_r")];
 const mark = (id: string, frame: number) => ({
   landmark: id,
   frame,
@@ -214,9 +215,9 @@ describe("pointsOn", () => {
 });
 
 describe("marking what is held to the mouth", () => {
-  const rims = ["rim_1", "rim_2"].map((id) => ({ ...landmark(id, false), thing: "rim" }));
-  const all = [...LANDMARKS, ...rims, { ...landmark("hole_r", false), thing: "plate" }];
-  const playing = (part: Partial<BenchPage> = {}) => page({ thing: "rim", ...part });
+  const all = [...LANDMARKS, landmark("rim_1"), landmark("rim_2"), landmark("hole_r")];
+  const playing = (part: Partial<BenchPage> = {}) =>
+    page({ thing: "rim", asked_hold: ["rim_1", "rim_2"], ...part });
 
   it("asks for the instrument's own points, on this frame, one after the other", () => {
     const one = playing({ marks: [mark("rim_1", 40)] });
@@ -236,11 +237,16 @@ describe("marking what is held to the mouth", () => {
     expect(set).toHaveBeenLastCalledWith(false);
   });
 
-  it("asks no more once the rim is measured", () => {
-    const series = [{ measure: "rim_upper_share" }] as BenchPage["series"];
+  it("asks no more once all is marked outside the rest", () => {
+    const phases = [
+      { name: "rest", start: 0, end: 1, by_teacher: false },
+    ] as BenchPage["phases"];
+    const times = [0, 0.5, 1, 1.5, 2, 2.5];
+    const both = (frame: number) => [mark("rim_1", frame), mark("rim_2", frame)];
+    expect(thingMarked(playing({ marks: both(1), times, phases }))).toBe(false);
     const { container } = render(
       <Placing
-        page={playing({ series })}
+        page={playing({ marks: both(4), times, phases })}
         landmarks={all}
         frame={3}
         placing={false}
@@ -250,10 +256,9 @@ describe("marking what is held to the mouth", () => {
     expect(container.textContent).toBe("");
   });
 
-  it("says of a side view that it is only kept", () => {
+  it("speaks of the chin on a side view", () => {
     const take = { ...page({}).take, view: "side" as const };
     render(<Findings page={page({ take })} answers={answers()} />);
-    expect(screen.getByRole("heading", { name: "Kept to watch" })).toBeTruthy();
-    expect(screen.queryByText("Nothing found")).toBeNull();
+    expect(screen.getByText(/The chin gives no fault/)).toBeTruthy();
   });
 });

@@ -10,6 +10,7 @@ export function UploadClip({ student }: { student: number }) {
   const client = useQueryClient();
   const id = useId();
   const [clip, setClip] = useState<File | null>(null);
+  const [view, setView] = useState<ClipFacts["view"]>("front");
   const [purpose, setPurpose] = useState<ClipFacts["purpose"]>("check");
   const [filmedOn, setFilmedOn] = useState(today);
   const [mirrored, setMirrored] = useState(false);
@@ -30,13 +31,29 @@ export function UploadClip({ student }: { student: number }) {
         event.preventDefault();
         if (!clip) return;
         setShare(0);
-        send.mutate({ clip, purpose, filmedOn, mirrored });
+        send.mutate({ clip, view, purpose, filmedOn, mirrored });
       }}
     >
       <h2 className="h4">Send a clip</h2>
+      <Form.Group className="mb-2" role="radiogroup" aria-label="View">
+        {(["front", "side"] as const).map((name) => (
+          <Form.Check
+            inline
+            key={name}
+            type="radio"
+            name={`${id}-view`}
+            id={`${id}-${name}`}
+            label={name === "front" ? "From the front" : "From the side"}
+            checked={view === name}
+            onChange={() => setView(name)}
+          />
+        ))}
+      </Form.Group>
       <p className="faint">
-        Front view: eyes, nose and chin in the picture. One or two seconds of a relaxed face
-        first, then form, play and hold.
+        {view === "front"
+          ? "Eyes, nose and chin in the picture."
+          : "Nose, lips and chin in profile, before a plain wall clearly lighter or darker than the skin."}{" "}
+        One or two seconds of a relaxed face first, then form, play and hold.
       </p>
       <Refused error={send.error} />
       <Form.Group className="mb-2" controlId={`${id}-clip`}>

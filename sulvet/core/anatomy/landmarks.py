@@ -1,4 +1,4 @@
-"""The landmarks Sulvet measures on a front view, on face and instrument, and what to call them.
+"""The landmarks Sulvet measures, on face and instrument, and what to call them.
 
 Names follow surface anthropometry (soft-tissue facial landmarks). ``_r`` and
 ``_l`` are the subject's own right and left, whatever side of the picture they
@@ -115,13 +115,29 @@ HELD_BY: dict[str, str] = {
     "flute": "plate",
 }
 
+#: What only a side view shows. ``sn``, ``ls`` and ``li`` are the front's.
+SIDE: tuple[Landmark, ...] = (
+    Landmark("n", "nose root", "nasion", "the dent between forehead and nose", rigid=True),
+    Landmark("prn", "tip of the nose", "pronasale", "the point farthest forward", rigid=True),
+    Landmark("sto", "where the lips meet", "stomion", "on the profile, between both lips"),
+    Landmark("sl", "dent under the lip", "sublabiale", "the deepest point between lip and chin"),
+    Landmark("pg", "front of the chin", "pogonion", "the point of the chin farthest forward"),
+)
+#: Places along the skin from the lower lip to under the chin: found, never asked for.
+CONTOUR: tuple[Landmark, ...] = tuple(
+    Landmark(f"cc_{n}", f"chin contour {n}", "chin contour", "on the edge of the skin")
+    for n in range(1, 15)
+)
+CONTOUR_IDS: tuple[str, ...] = tuple(mark.id for mark in CONTOUR)
+
 FRONT_IDS: tuple[str, ...] = tuple(mark.id for mark in FRONT)
 THING_IDS: tuple[str, ...] = tuple(mark.id for marks in THINGS.values() for mark in marks)
-#: All that the marks of a take may hold.
-TAKE_IDS: tuple[str, ...] = FRONT_IDS + THING_IDS
 BY_ID: dict[str, Landmark] = {
-    mark.id: mark for mark in (*FRONT, *(m for marks in THINGS.values() for m in marks))
+    mark.id: mark
+    for mark in (*FRONT, *(m for marks in THINGS.values() for m in marks), *SIDE, *CONTOUR)
 }
+#: All that the marks of a take may hold.
+TAKE_IDS: tuple[str, ...] = tuple(BY_ID)
 
 
 def together(landmark: str) -> tuple[str, ...]:
@@ -132,6 +148,13 @@ def together(landmark: str) -> tuple[str, ...]:
 
 #: Marks without which a front take can't be measured at all.
 REQUIRED: tuple[str, ...] = ("ch_r", "ch_l", "ls", "li", "sn", "al_r", "al_l")
+
+#: The same of a side take, in the order in which they are asked for, from above.
+SIDE_REQUIRED: tuple[str, ...] = ("n", "prn", "sn", "ls", "sto", "li", "sl", "pg")
+
+#: And once more while the tone is held: a mouthpiece pulls the lips away from where
+#: they can be followed.
+SIDE_HELD: tuple[str, ...] = ("sto", "li")
 
 #: Edges of the visible irises: found at rest, for scale only, never followed.
 IRIS_IDS: tuple[str, ...] = ("iris_r_out", "iris_r_in", "iris_l_in", "iris_l_out")

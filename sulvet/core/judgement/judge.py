@@ -13,14 +13,16 @@ import numpy as np
 from sulvet.core.anatomy.landmarks import THINGS
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
 from sulvet.core.judgement.standards import Band, Condition, Rule, Standard, common
-from sulvet.core.measures.series import MEASURES, Measured, Series, measure
+from sulvet.core.measures import side
+from sulvet.core.measures.series import MEASURES, Measure, Measured, Series, measure
 from sulvet.core.measures.stillness import displacement, stillness
 from sulvet.core.measures.view import FaceView
 from sulvet.core.phases import Phase, frames_of, runs_of
 
 IN_BAND, WATCH, FAULT, CANT_TELL = "in band", "watch", "fault", "can't tell"
 NO_BAND = "no band"
-BY_MEASURE = {measure.id: measure for measure in MEASURES}
+BY_MEASURE: dict[str, Measure | side.SideMeasure] = {m.id: m for m in MEASURES}
+BY_MEASURE |= {m.id: m for m in side.MEASURES}
 #: What to call what a measure could not see, by the thing it needs.
 SEEN_AS = {"rim": "rim", "mouthpiece": "mouthpiece", "plate": "lip plate"}
 
@@ -98,6 +100,10 @@ HIDDEN = (
     "The {what} can't be seen in “{phase}”. Film again so that they show, or place the "
     "marks yourself."
 )
+PALE = (
+    "The chin does not stand out from what is behind it. Film the side before a plain wall that "
+    "is clearly lighter or darker than the skin."
+)
 NO_FACE_AXIS = (
     "Neither the eyes nor the nose wings are marked at rest, so the head's own lean can't be "
     "taken out. Mark the nose wings on a rest frame."
@@ -110,7 +116,6 @@ def judge(marks: Marks, phases: list[Phase], standard: Standard, view: str, scho
     marks     landmarks over time
     phases    rehearsal marks
     standard  the instrument's standard; ``school`` is one of its schools' ids
-    view      of a side view nothing is read yet
 
     >>> from sulvet.core.judgement.standards import standard as load
     >>> judged = judge(Marks.empty(("ch_r", "ch_l"), [0.0, 0.1]), [], load("horn"), "front",
@@ -119,13 +124,15 @@ def judge(marks: Marks, phases: list[Phase], standard: Standard, view: str, scho
     "can't tell"
     """
     at_rest = frames_of(phases, "rest", marks.seconds)
-    measured = measure(marks, at_rest)
+    measured = side.measure(marks, at_rest) if view == "side" else measure(marks, at_rest)
     series = dict(measured.series)
     held = frames_of(phases, "hold", marks.seconds)
-    series["stillness"] = _stillness_series(measured, held)
-    if view == "side":
-        return Judged((), (), series, None, None)
-    why_not = _why_not(marks, measured, at_rest, phases)
+    if view == "front":
+        series["stillness"] = _stillness_series(measured, held)
+    if view == "front":
+        why_not = _why_not(marks, measured, at_rest, phases)
+    else:
+        why_not = _why_not_side(measured, at_rest)
     readings = _readings(marks, measured, phases, standard, view, school, why_not)
     findings = []
     for rule in common().rules:
@@ -171,6 +178,15 @@ def _why_not(marks: Marks, measured: Measured, at_rest: Bools, phases: list[Phas
     return ""
 
 
+def _why_not_side(measured: Measured, at_rest: Bools) -> str:
+    """Why nothing can be told from this side take, or an empty string."""
+    if not at_rest.any():
+        return NO_REST
+    if not np.isfinite(measured.series["head_nod"].value).any():
+        return HIDDEN.format(what="profile", phase="rest")
+    return ""
+
+
 def _readings(
     marks: Marks,
     measured: Measured,
@@ -188,7 +204,10 @@ def _readings(
             Reading(
                 m, "hold", None, None, _unit(m), CANT_TELL, why_not or NO_PHASE.format(phase="hold")
             )
-            for m in [*(m for m in measured.series if not BY_MEASURE[m].thing), "stillness"]
+            for m in [
+                *(m for m in measured.series if not BY_MEASURE[m].thing),
+                *(("stillness",) if view == "front" else ()),
+            ]
         ]
     for phase in named:
         inside = phase.holds(marks.seconds)
@@ -202,7 +221,10 @@ def _readings(
             if not reason and phase.end - phase.start < limits.min_phase_seconds:
                 reason = SHORT.format(phase=phase.name)
             if not reason and told.mean() < limits.min_visible_share:
-                reason = HIDDEN.format(what=SEEN_AS.get(thing, "mouth corners"), phase=phase.name)
+                what = SEEN_AS.get(thing, "lips" if view == "side" else "mouth corners")
+                reason = HIDDEN.format(what=what, phase=phase.name)
+                if name.startswith("chin_hollow"):
+                    reason = PALE
             if reason:
                 readings.append(
                     Reading(name, phase.name, None, None, series.unit, CANT_TELL, reason)
@@ -214,7 +236,7 @@ def _readings(
             readings.append(
                 Reading(name, phase.name, value, spread, series.unit, verdict(value, spread, band))
             )
-        if phase.name == "hold":
+        if phase.name == "hold" and view == "front":
             readings.append(_stillness(marks, measured, phase, standard, view, school, why_not))
     return readings
 

@@ -18,7 +18,6 @@ import numpy as np
 from sulvet.core.anatomy.marks import FOUND, Floats, Marks
 from sulvet.core.simulate.body import Body
 from sulvet.core.simulate.camera import Camera, into_room
-from sulvet.core.simulate.light import LIGHTS
 from sulvet.core.simulate.raster import rasterise
 from sulvet.core.simulate.script import Script, shown
 from sulvet.core.simulate.shade import Image, joined, render
@@ -48,7 +47,7 @@ def picture(script: Script, index: int) -> Image:
     """Frame ``index`` of a take, (height, width, 3) RGB."""
     body, _ = shown(script, index / script.fps)
     seed = script.seed * 100_003 + index
-    return render(body, script.view_from(), LIGHTS[script.light], script.lens, seed)
+    return render(body, script.view_from(), script.lit, script.lens, seed)
 
 
 def moment_truth(script: Script, index: int) -> Moment:

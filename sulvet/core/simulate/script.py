@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import fields
+from dataclasses import fields, replace
 from functools import cache
 from pathlib import Path
 from typing import Any, Literal
@@ -14,7 +14,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_valida
 from sulvet.core.phases import PHASES, Phase
 from sulvet.core.simulate.body import Body, body
 from sulvet.core.simulate.camera import Camera
-from sulvet.core.simulate.light import LIGHTS, Lens
+from sulvet.core.simulate.light import LIGHTS, Lens, Light
 from sulvet.core.simulate.person import Person, people
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.skull import skull
@@ -154,6 +154,7 @@ class Script(_Strict):
     fps: float = Field(25, gt=1, le=120)
     camera: View = View()
     light: str = "window"
+    wall: tuple[float, float, float] | None = None
     blur: float = Field(0.55, ge=0)
     noise: float = Field(1.4, ge=0)
     crf: int = Field(27, ge=0, le=51)
@@ -203,6 +204,12 @@ class Script(_Strict):
     def who(self) -> Person:
         """The person filmed."""
         return people()[self.person]
+
+    @property
+    def lit(self) -> Light:
+        """The light of the room, before a wall of its own colour if the script says so."""
+        light = LIGHTS[self.light]
+        return light if self.wall is None else replace(light, wall=self.wall)
 
     @property
     def lens(self) -> Lens:

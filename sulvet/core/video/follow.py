@@ -380,6 +380,7 @@ class _Group:
         self.row = keys[0].frame
         self.source = steady.pictures[self.row]
         self.origin = np.array([steady.steadied(k.frame, np.array([k.x, k.y])) for k in keys])
+        self.origin = self.origin + steady.inward
         self.templates = _patches(self.source, self.origin)
         self.at = self.origin.copy()
         self.steps = np.zeros(len(keys))
@@ -453,5 +454,6 @@ def _run(steady: Steady, keys: list[Key], rows: range) -> list[_Track]:
     for place, row in enumerate(rows):
         if place > 0:
             group.go_to(row)
-        xy[:, place], drift[:, place], hidden[:, place] = group.at, group.drift, group.hidden
+        xy[:, place] = group.at - steady.inward
+        drift[:, place], hidden[:, place] = group.drift, group.hidden
     return [_Track(*parts) for parts in zip(xy, drift, hidden, strict=True)]

@@ -6,7 +6,7 @@ enough to be followed with small windows.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import cv2
@@ -26,6 +26,10 @@ FLOW: dict[str, Any] = {
     "maxLevel": 2,
     "criteria": (cv2.TERM_CRITERIA_COUNT | cv2.TERM_CRITERIA_EPS, 15, 0.02),
 }
+#: Of a side view: nose root to chin, as long as at the front's scale on an average
+#: face, and how far the mouth lies from the middle toward the edge it looks at.
+SIDE_SPAN, SIDE_MOUTH = 225.0, 66
+INWARD = 11.0
 FEATURES = 60
 #: Rows kept below the lowest feature, for its window and the head's own movement.
 BELOW = 40
@@ -41,6 +45,8 @@ class Steady:
     held       (T,) False where the head was lost
     noise      (T,) residual of the head fit, steadied pixels
     anchor     row all others were brought onto
+    inward     (2,) from a landmark to the skin that is followed in its place, steadied
+               pixels: on a profile the landmark lies on the edge, half before the wall
     """
 
     pictures: NDArray[np.uint8]
@@ -48,6 +54,7 @@ class Steady:
     held: Bools
     noise: Floats
     anchor: int
+    inward: Floats = field(default_factory=lambda: np.zeros(2))
 
     def steadied(self, row: int, xy: Floats) -> Floats:
         """Clip pixels (..., 2) to steadied pixels on one frame."""
@@ -69,8 +76,11 @@ def back(matrices: Floats, xy: Floats) -> Floats:
 def anchor_matrix(points: dict[str, Floats]) -> Floats:
     """The similarity that puts the mouth level, 120 pixels wide, in its place.
 
-    points  landmarks on the anchor frame, at least both mouth corners
+    points  landmarks on the anchor frame, at least both mouth corners; of a side
+            view (one that has the nose root) nose root, tip, lips and chin
     """
+    if "n" in points:
+        return side_matrix(points)
     right, left = points["ch_r"], points["ch_l"]
     pair = next(
         (points[r], points[le])
@@ -85,9 +95,40 @@ def anchor_matrix(points: dict[str, Floats]) -> Floats:
     return np.hstack([turn, (MOUTH_AT - turn @ ((left + right) / 2))[:, None]])
 
 
+def facing(points: dict[str, Floats]) -> int:
+    """Which way a profile looks in the picture: -1 left, 1 right."""
+    down = points["pg"] - points["n"]
+    nose = points["prn"] - points["n"]
+    return 1 if nose[0] * down[1] - nose[1] * down[0] > 0 else -1
+
+
+def side_matrix(points: dict[str, Floats]) -> Floats:
+    """The similarity that puts a profile upright, its mouth in its place toward the edge."""
+    down = points["pg"] - points["n"]
+    length = float(np.linalg.norm(down))
+    zoom = SIDE_SPAN / length
+    cos, sin = zoom * down[1] / length, zoom * down[0] / length
+    turn = np.array([[cos, -sin], [sin, cos]])
+    mouth = (points["ls"] + points["li"]) / 2
+    there = np.array([SIZE[0] / 2 + facing(points) * SIDE_MOUTH, MOUTH_AT[1]])
+    return np.hstack([turn, (there - turn @ mouth)[:, None]])
+
+
+def _side_mask(there: dict[str, Floats], way: int) -> Image:
+    """Eye, cheekbone and temple of a profile: skin that moves with the head alone."""
+    mask = np.zeros(SIZE[::-1], np.uint8)
+    front = int(there["n"][0] - way * 6)
+    back = int(front - way * 190)
+    top, bottom = int(there["n"][1] - 60), int(there["sn"][1] - 6)
+    cv2.rectangle(mask, (min(front, back), max(top, 0)), (max(front, back), bottom), 255, -1)
+    return mask
+
+
 def head_mask(points: dict[str, Floats], matrix: Floats) -> Image:
     """Where to look for features that move with the head: eyes and nose, not the mouth."""
     there = {name: p @ matrix[:, :2].T + matrix[:, 2] for name, p in points.items()}
+    if "n" in points:
+        return _side_mask(there, facing(points))
     mask = np.zeros(SIZE[::-1], np.uint8)
     base = there["sn"][1] if "sn" in there else MOUTH_AT[1] - 50
     bottom = int(base - 4)
@@ -157,7 +198,8 @@ def steady(
                 change, noise[row] = fitted
                 matrix = _compose(change, matrix)
             pictures[row], to_steady[row] = warp(grays[row], matrix, scale), matrix
-    return Steady(pictures, to_steady, held, noise, anchor)
+    inward = np.array([-INWARD * facing(points), 0.0]) if "n" in points else np.zeros(2)
+    return Steady(pictures, to_steady, held, noise, anchor, inward)
 
 
 def _compose(outer: Floats, inner: Floats) -> Floats:

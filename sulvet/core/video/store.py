@@ -37,6 +37,7 @@ def keep(steady: Steady, folder: Path) -> Steady:
         held=steady.held,
         noise=steady.noise,
         anchor=steady.anchor,
+        inward=steady.inward,
     )
     return load(folder)
 
@@ -50,6 +51,8 @@ def load(folder: Path) -> Steady:
     with np.load(folder / MATRICES) as saved:
         to_steady, held, noise = saved["to_steady"], saved["held"], saved["noise"]
         anchor = int(saved["anchor"])
+        # Takes kept before side views were followed have none.
+        inward = saved["inward"] if "inward" in saved.files else np.zeros(2)
     shape = (len(held), SIZE[1], SIZE[0])
     with tempfile.TemporaryFile(prefix="sulvet-") as file:
         file.truncate(int(np.prod(shape)))
@@ -57,4 +60,4 @@ def load(folder: Path) -> Steady:
     with av.open(str(folder / PICTURES)) as container:
         for row, frame in enumerate(container.decode(video=0)):
             pictures[row] = frame.to_ndarray(format="gray")
-    return Steady(pictures, to_steady, held, noise, anchor)
+    return Steady(pictures, to_steady, held, noise, anchor, inward)

@@ -1,0 +1,83 @@
+"""The side face frame: a profile with sway, nod and zoom taken out.
+
+Origin subnasale at rest, y down the line from nose root to chin at rest, x
+forward, whichever way the student looks in the picture.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from sulvet.core.anatomy.frame import apply, similarity
+from sulvet.core.anatomy.marks import Bools, Floats, Marks
+
+#: Weight of each anchor: what sits on bone, and the base of the nose, which hardly moves.
+ANCHORS: dict[str, float] = {"n": 1.0, "prn": 1.0, "sn": 0.3}
+
+
+@dataclass(frozen=True)
+class SideView:
+    """Marks of T frames in the side face frame.
+
+    ids   L landmark ids
+    face  (T, L, 2) forward and down, pixels of the rest scale
+    rest  (L, 2) the rest profile in the same frame
+    turn  (T,) how far the head is raised against rest, degrees
+    """
+
+    ids: tuple[str, ...]
+    face: Floats
+    rest: Floats
+    turn: Floats
+
+    def point(self, landmark: str) -> Floats:
+        """(T, 2) one landmark; NaN throughout if the take has none."""
+        if landmark not in self.ids:
+            return np.full((len(self.face), 2), np.nan)
+        return self.face[:, self.ids.index(landmark)]
+
+    def at_rest(self) -> SideView:
+        """One frame that shows the rest profile itself."""
+        return SideView(self.ids, self.rest[None], self.rest, np.zeros(1))
+
+    @property
+    def unit(self) -> float:
+        """Lower lip to front of the chin at rest, pixels."""
+        li, pg = (self.rest[self.ids.index(name)] for name in ("li", "pg"))
+        return float(np.linalg.norm(pg - li))
+
+
+def side_view(marks: Marks, at_rest: Bools) -> SideView | None:
+    """The view of a whole side take; None without nose, lip and chin at rest.
+
+    at_rest  (T,) which frames belong to ``rest``
+    """
+    needed = ("n", "prn", "sn", "li", "pg")
+    if not at_rest.any() or not set(needed) <= set(marks.ids):
+        return None
+    xy = np.where(marks.hidden[..., None], np.nan, marks.xy)
+    weights = np.array([ANCHORS.get(name, 0.0) for name in marks.ids])
+    weights = np.where(marks.hidden | ~np.isfinite(marks.xy[..., 0]), 0.0, weights)
+    resting = xy[at_rest]
+    if not all(np.isfinite(resting[:, marks.column(name), 0]).any() for name in needed):
+        return None
+    first = int(np.argmax((weights[at_rest] > 0).sum(axis=1)))
+    a, b, shift = similarity(resting, resting[first], weights[at_rest])
+    lined = apply(a, b, shift, resting)
+    with np.errstate(all="ignore"):
+        known = np.isfinite(lined[..., 0]).any(axis=0)
+        rest = np.full(lined.shape[1:], np.nan)
+        rest[known] = np.nanmedian(lined[:, known], axis=0)
+    n, prn, sn, pg = (rest[marks.column(name)] for name in ("n", "prn", "sn", "pg"))
+    down = (pg - n) / np.linalg.norm(pg - n)
+    forward = np.array([down[1], -down[0]])
+    way = 1.0 if (prn - n) @ forward > 0 else -1.0
+    frame = np.stack([way * forward, down])
+    rest = (rest - sn) @ frame.T
+    # A mirrored frame is no similarity: the picture is mirrored first, then brought onto rest.
+    flat = marks.xy @ frame.T
+    a, b, shift = similarity(flat, rest, weights)
+    face = apply(a, b, shift, flat)
+    return SideView(marks.ids, face, rest, np.degrees(np.arctan2(b, a)))

@@ -1,0 +1,136 @@
+"""The edge of the skin in a side view, from the lower lip to under the chin, on every frame.
+
+Marks on a smooth edge slide along it, so the edge itself is looked for: along
+each row of the steadied picture, near where the marks of the rest frame say,
+where brightness changes most in the way it does there, as one unbroken line.
+"""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy.interpolate import PchipInterpolator
+
+from sulvet.core.anatomy.landmarks import CONTOUR_IDS
+from sulvet.core.anatomy.marks import FOLLOWED, Floats, Marks
+from sulvet.core.video.steady import Steady, back
+
+#: How far from the marks the edge is looked for, steadied pixels either way.
+REACH = 14
+#: Cost of the line's bending, per squared pixel from row to row, against an edge as
+#: strong as at rest.
+BEND = 0.10
+#: Cost of leaving the line that is expected, per squared pixel: the marks' own on their
+#: frame, on every other the line of the frame beside it.
+LEAVE_MARKS, LEAVE_BEFORE = 0.02, 0.008
+MOST_BEND = 2
+#: Rows looked at above the lower lip and below the front of the chin, steadied pixels.
+ABOVE, UNDER = 10, 22
+#: An edge weaker than this share of the rest frame's is none.
+WEAKEST = 0.25
+SIGMA = 0.45
+#: A chin that stands out from the wall by less than this (grey levels from pixel to
+#: pixel) is lost among pores and noise: its edge is then not claimed.
+PALEST = 3.0
+
+
+def contour(steady: Steady, marks: Marks, points: dict[str, Floats]) -> Marks:
+    """``marks`` with the places of the chin's contour filled in.
+
+    points  li, sl and pg on the anchor frame, clip pixels
+    """
+    there = {name: steady.steadied(steady.anchor, points[name]) for name in ("li", "sl", "pg")}
+    ends = np.array([there["li"], there["sl"], there["pg"]])
+    ends = ends[np.argsort(ends[:, 1])]
+    top, bottom = int(ends[0, 1]) - ABOVE, int(ends[-1, 1]) + UNDER
+    rows = np.arange(max(top, 1), min(bottom, steady.pictures.shape[1] - 1))
+    guess = PchipInterpolator(ends[:, 1], ends[:, 0])(np.clip(rows, ends[0, 1], ends[-1, 1]))
+    anchor = steady.pictures[steady.anchor]
+    inner = (rows >= ends[0, 1] + 4) & (rows <= ends[-1, 1])
+    middle = _strip(anchor, rows, guess)[inner, REACH - 6 : REACH + 7]
+    sign = 1.0 if np.abs(middle.max(1)).sum() > np.abs(middle.min(1)).sum() else -1.0
+    resting, strength = _line(sign * _strip(anchor, rows, guess), LEAVE_MARKS)
+    norm = float(np.median(strength[inner]))
+    if norm < PALEST:
+        return marks
+    base = guess + resting
+    li = np.einsum("tij,tj->ti", steady.to_steady[:, :, :2], marks.xy[:, marks.column("li")])
+    li_y = (li + steady.to_steady[:, :, 2])[:, 1]
+    low = ends[-1, 1] + UNDER - 4
+    share = np.linspace(0, 1, len(CONTOUR_IDS))
+    count = len(steady.pictures)
+    xy = np.full((count, len(CONTOUR_IDS), 2), np.nan)
+    seen = np.zeros(count, bool)
+    for way in (range(steady.anchor, count), range(steady.anchor - 1, -1, -1)):
+        line = base
+        for row in way:
+            if not steady.held[row] or not np.isfinite(li_y[row]):
+                continue
+            strip = sign * _strip(steady.pictures[row], rows, line) / norm
+            offset, strength = _line(strip, LEAVE_BEFORE)
+            seen[row] = float(np.median(strength[inner])) > WEAKEST
+            if seen[row]:
+                line = line + offset
+            heights = li_y[row] + share * (low - li_y[row])
+            xy[row, :, 0] = np.interp(heights, rows, line)
+            xy[row, :, 1] = heights
+    return _with(steady, marks, xy, seen)
+
+
+def _with(steady: Steady, marks: Marks, xy: Floats, seen: NDArray[np.bool_]) -> Marks:
+    places = back(steady.to_steady, xy)
+    scale = np.hypot(steady.to_steady[:, 0, 0], steady.to_steady[:, 1, 0])
+    for k, name in enumerate(CONTOUR_IDS):
+        column = marks.column(name)
+        known = np.isfinite(places[:, k, 0])
+        marks.xy[:, column] = places[:, k]
+        marks.sigma[known, column] = marks.drift[known, column] = SIGMA / scale[known]
+        marks.source[known, column] = FOLLOWED
+        marks.hidden[:, column] = ~(known & seen)
+    return marks
+
+
+def _strip(picture: NDArray[np.uint8], rows: NDArray[np.int64], middle: Floats) -> Floats:
+    """(R, 2 REACH + 1) how brightness changes to the right, along each row near a line."""
+    soft = cv2.GaussianBlur(picture, (0, 0), 1.3).astype(np.float32)
+    offset = np.arange(-REACH, REACH + 1)
+    x = (middle[:, None] + offset).astype(np.float32)
+    y = np.broadcast_to(rows[:, None], x.shape).astype(np.float32)
+    ahead, behind = (cv2.remap(soft, x + s, y, cv2.INTER_LINEAR) for s in (1, -1))
+    return np.asarray(ahead - behind, dtype=float) / 2
+
+
+def _line(strip: Floats, leave: float) -> tuple[Floats, Floats]:
+    """The strongest unbroken line through a strip: offsets and edge strength, a row each.
+
+    leave  cost of each squared pixel from the strip's middle
+
+    Dynamic programming over the rows; parts of pixels by a parabola.
+    """
+    count, wide = strip.shape
+    scale = max(float(np.quantile(strip.max(axis=1), 0.5)), 1e-6)
+    gain = np.minimum(strip / scale, 1.5)
+    gain -= leave * (np.arange(wide) - REACH) ** 2
+    best = np.empty_like(gain)
+    came = np.zeros(gain.shape, np.int64)
+    best[0] = gain[0]
+    padded = np.full(wide + 2 * MOST_BEND, -np.inf)
+    steps = np.arange(-MOST_BEND, MOST_BEND + 1)
+    for row in range(1, count):
+        padded[MOST_BEND:-MOST_BEND] = best[row - 1]
+        options = np.stack([padded[MOST_BEND + s : MOST_BEND + s + wide] for s in steps])
+        options -= (BEND * steps**2)[:, None]
+        choice = options.argmax(axis=0)
+        best[row] = gain[row] + options[choice, np.arange(wide)]
+        came[row] = np.arange(wide) + steps[choice]
+    path = np.empty(count, np.int64)
+    path[-1] = int(best[-1].argmax())
+    for row in range(count - 1, 0, -1):
+        path[row - 1] = came[row, path[row]]
+    every = np.arange(count)
+    at = np.clip(path, 1, wide - 2)
+    left, mid, right = strip[every, at - 1], strip[every, at], strip[every, at + 1]
+    curve = left - 2 * mid + right
+    part = np.where(curve < -1e-9, 0.5 * (left - right) / np.where(curve < -1e-9, curve, 1), 0.0)
+    return at - REACH + np.clip(part, -0.5, 0.5), mid
