@@ -59,8 +59,6 @@ def main(argv: list[str] | None = None) -> int:
     try:
         if options.command == "simulate":
             return _simulate(options)
-        if options.view == "side":
-            raise _Refused("Side views can't be measured yet. Give a front view.")
         return _review(options) if options.command == "review" else _measure(options)
     except (ClipError, coco.MarksFileError, StandardError, ScriptError, _Refused) as error:
         print(f"sulvet: {error}", file=sys.stderr)
@@ -82,6 +80,7 @@ def _review(options: argparse.Namespace) -> int:
         keys=keys,
         phases=_given_phases(options) or None,
         mirrored=options.mirrored,
+        view=options.view,
     )
     judged = judge(done.marks, done.phases, which, options.view, school)
     take = {

@@ -338,8 +338,6 @@ class ShellTests(SimpleTestCase):
             (["measure", self.marks_file(True), *front, "--rest", "2-1"], "the later one last"),
             (["measure", self.marks_file(True), "--instrument", "kazoo", "--view", "front"],
              "no standard for"),
-            (["measure", self.marks_file(True), "--instrument", "horn", "--view", "side"],
-             "Side views"),
         ):  # fmt: skip
             code, said = self.run_shell(*words)
             self.assertEqual(code, 2, said)

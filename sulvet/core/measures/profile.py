@@ -14,16 +14,12 @@ from sulvet.core.anatomy.landmarks import CONTOUR_IDS
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.anatomy.profile import SideView
 
-#: The front of the chin lies at least this far under the lower lip, share of the
-#: distance at rest; nearer points of the contour belong to the lip.
-LOWEST_SHARE = 0.45
 FINE = 60
 
 
 def _contour(view: SideView) -> Floats:
     """(T, N, 2) the skin from the lower lip's border downward."""
-    rest = view.rest
-    if not set(CONTOUR_IDS) <= set(view.ids) or not len(rest):
+    if not set(CONTOUR_IDS) <= set(view.ids):
         return np.full((len(view.face), len(CONTOUR_IDS), 2), np.nan)
     return view.face[:, [view.ids.index(name) for name in CONTOUR_IDS]]
 
@@ -32,26 +28,26 @@ def chin_hollow(view: SideView) -> Floats:
     """(T,) how far the skin lies behind the line from ``li`` to ``pg``, hundredths of that.
 
     The greatest signed distance: positive is hollow, negative a bulge before the
-    line. ``pg`` is where a line from ``li`` touches the chin: the most forward
-    point says nothing on a receding chin. The definition is that of the groove's
-    depth in H. Legan and C. Burstone, J Oral Surg 1980 (from memory).
+    line. ``pg`` is the front of the chin as it was marked at rest, followed with the
+    skin: on a bulging chin the most forward point would be the bulge itself. The
+    line is that of the groove's depth in H. Legan and C. Burstone, J Oral Surg
+    1980 (from memory).
     """
     out = np.full(len(view.face), np.nan)
     contour = _contour(view)
-    for row in np.flatnonzero(np.isfinite(contour).all(axis=(1, 2))):
+    resting = view.rest[view.ids.index("pg"), 1] if "pg" in view.ids else np.nan
+    low = view.point("pg")[:, 1]
+    low = np.where(np.isfinite(low), low, resting)
+    share = np.linspace(0, 1, FINE)[:, None]
+    for row in np.flatnonzero(np.isfinite(contour).all(axis=(1, 2)) & np.isfinite(low)):
         line = contour[row]
-        along = np.linspace(0, 1, len(line))
-        smooth = CubicSpline(along, line)(np.linspace(0, 1, FINE))
-        li = smooth[0]
-        drop = smooth[:, 1] - li[1]
-        low = drop > LOWEST_SHARE * view.unit
-        if not low.any():
+        skin = CubicSpline(line[:, 1], line[:, 0]) if (np.diff(line[:, 1]) > 0).all() else None
+        li = line[0]
+        if skin is None or low[row] <= li[1]:
             continue
-        lean = np.where(low, (smooth[:, 0] - li[0]) / np.maximum(drop, 1e-6), -np.inf)
-        pg = int(lean.argmax())
-        way = smooth[pg] - li
-        way /= np.linalg.norm(way)
-        off = smooth[: pg + 1] - li
+        y = li[1] + share[:, 0] * (min(low[row], line[-1, 1]) - li[1])
+        off = np.stack([skin(y) - li[0], y - li[1]], -1)
+        way = off[-1] / np.linalg.norm(off[-1])
         depth = off[:, 1] * way[0] - off[:, 0] * way[1]
         deepest, highest = depth.max(), -depth.min()
         out[row] = (deepest if deepest >= highest else -highest) / view.unit * 100
@@ -65,11 +61,6 @@ def _length(view: SideView, a: str, b: str) -> Floats:
 def lower_red_side(view: SideView) -> Floats:
     """(T,) where the lips meet to the lower border of the red, pixels of the rest scale."""
     return _length(view, "sto", "li")
-
-
-def upper_red_side(view: SideView) -> Floats:
-    """(T,) upper border of the red to where the lips meet, pixels of the rest scale."""
-    return _length(view, "ls", "sto")
 
 
 def lip_line_order(view: SideView) -> Floats:

@@ -33,7 +33,6 @@ MEASURES: tuple[SideMeasure, ...] = (
     SideMeasure("chin_hollow", "%", "nothing", profile.chin_hollow, CONTOUR_IDS),
     SideMeasure("chin_hollow_change", "%", "difference", profile.chin_hollow, CONTOUR_IDS),
     SideMeasure("lower_red_side", "ratio", "ratio", profile.lower_red_side, ("sto", "li")),
-    SideMeasure("upper_red_side", "ratio", "ratio", profile.upper_red_side, ("ls", "sto")),
     SideMeasure("lip_line_order", "%", "nothing", profile.lip_line_order, ("ls", "li")),
     SideMeasure("head_nod", "deg", "nothing", profile.head_nod, ()),
 )
@@ -102,7 +101,6 @@ MODEL = {
     "chin_hollow": 0.6,
     "chin_hollow_change": 0.6,
     "lower_red_side": 0.03,
-    "upper_red_side": 0.03,
 }
 
 

@@ -145,13 +145,12 @@ def landmarks(shown: Body, thing: AnyThing | None = None) -> Points:
         "cph_r": lips[BORDER, UP + PEAK],
         "sto_s": lips[SEAM, UP],
         "sto_i": lips[SEAM, DOWN],
+        # On a profile: where the lower lip ends, with or without something between the lips.
+        "sto": lips[SEAM, DOWN],
     }
     contour = chin_contour(shown)
     li = points["li"]
-    along = np.arange(len(contour))
-    low = contour[:, 1] < li[1] - 9.0
-    slope = (contour[:, 2] - li[2]) / np.maximum(li[1] - contour[:, 1], 1e-6)
-    pg = int(along[low][slope[low].argmax()])
+    pg = min(_front_of_chin(shown.person), len(contour) - 1)
     points["pg"] = contour[pg]
     depth = _behind(contour[: pg + 1], li, contour[pg])
     points["sl"] = contour[int(depth.argmax())]
@@ -169,6 +168,19 @@ def landmarks(shown: Body, thing: AnyThing | None = None) -> Points:
     if thing is not None:
         points |= thing.points()
     return points
+
+
+@lru_cache(maxsize=8)
+def _front_of_chin(person: Person) -> int:
+    """Which point of the contour is the front of the chin at rest.
+
+    There a line from the lip touches it; the most forward point says nothing on a
+    receding chin. While the face moves it is the same place on the skin.
+    """
+    contour = chin_contour(body(person, Pose()))
+    drop = contour[0, 1] - contour[:, 1]
+    lean = np.where(drop > 9.0, (contour[:, 2] - contour[0, 2]) / np.maximum(drop, 1e-6), -np.inf)
+    return int(lean.argmax())
 
 
 def _behind(contour: Floats, above: Floats, below: Floats) -> Floats:
@@ -227,7 +239,8 @@ def measures(shown: Body, points: Points, thing: AnyThing | None) -> dict[str, f
     rest, _ = at_rest(shown.person)
     out = _mouth(points, rest) | _chin(shown, points, rest)
     out["head_roll"] = shown.pose.roll
-    turned = head_turn(shown.pose) @ (points["n"] - points["pg"])
+    # Of the head alone: a chin that drops or rises is no nod.
+    turned = head_turn(shown.pose) @ (rest["n"] - rest["pg"])
     rest_line = rest["n"] - rest["pg"]
     out["head_nod"] = _deg(turned[1], turned[2]) - _deg(rest_line[1], rest_line[2])
     if isinstance(thing, Cup):

@@ -14,7 +14,7 @@ import numpy as np
 from django.core.management.base import BaseCommand
 
 from sulvet.core import sandbox
-from sulvet.core.anatomy.landmarks import HELD_BY, THINGS
+from sulvet.core.anatomy.landmarks import HELD_BY, SIDE_HELD, SIDE_REQUIRED, THINGS
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.standards import standard
@@ -34,20 +34,29 @@ def film(take: DemoTake) -> int:
     return take.clip.stat().st_size
 
 
-def marked(take: DemoTake, filmed: Script) -> list[Key]:
-    """What the teacher marked of the instrument: in the middle of the hold, by an unsteady hand."""
+def placed(take: DemoTake, filmed: Script) -> list[Key]:
+    """What the teacher marked, by an unsteady hand: a profile, or what is held to the mouth."""
     from sulvet.core.simulate import clip
 
-    hold = next(phase for phase in filmed.phases if phase.name == "hold")
-    frame = round((hold.start + hold.end) / 2 * filmed.fps)
-    truth = clip.moment_truth(filmed, frame)
+    def middle(name: str) -> int:
+        phase = next(phase for phase in filmed.phases if phase.name == name)
+        return round((phase.start + phase.end) / 2 * filmed.fps)
+
+    if filmed.view == "side":
+        asked = [(middle("rest"), SIDE_REQUIRED), (middle("hold"), SIDE_HELD)]
+    elif take.marked:
+        thing = HELD_BY[standard(filmed.instrument).family]
+        asked = [(middle("hold"), tuple(mark.id for mark in THINGS[thing]))]
+    else:
+        return []
     rng = np.random.default_rng(filmed.seed)
-    thing = HELD_BY[standard(filmed.instrument).family]
     keys = []
-    for mark in THINGS[thing]:
-        x, y = np.array(truth.places[mark.id]) + rng.normal(0, PLACED_SIGMA, 2)
-        place = round(float(x), 2), round(float(y), 2)
-        keys.append(Key(mark.id, frame, *place, PLACED_SIGMA, PLACED))
+    for frame, names in asked:
+        truth = clip.moment_truth(filmed, frame)
+        for name in names:
+            x, y = np.array(truth.places[name]) + rng.normal(0, PLACED_SIGMA, 2)
+            at = round(float(x), 2), round(float(y), 2)
+            keys.append(Key(name, frame, *at, PLACED_SIGMA, PLACED))
     return keys
 
 
@@ -60,7 +69,7 @@ def read(take: DemoTake) -> str:
         outcome = sandbox.review(
             take.clip,
             Path(keep),
-            keys=marked(take, filmed) if take.marked else [],
+            keys=placed(take, filmed),
             phases=None,
             mirrored=False,
             proxy=False,

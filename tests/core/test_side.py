@@ -1,0 +1,187 @@
+"""Side views: the chin's edge on made-up heads, the hollow's geometry, and its uncertainty."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import cache
+
+import cv2
+import numpy as np
+from django.test import SimpleTestCase
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from sulvet.core.anatomy.landmarks import CONTOUR_IDS, SIDE_HELD, SIDE_REQUIRED, TAKE_IDS
+from sulvet.core.anatomy.marks import PLACED, Floats, Marks
+from sulvet.core.anatomy.profile import side_view
+from sulvet.core.judgement.judge import CANT_TELL, FAULT, PALE, judge
+from sulvet.core.judgement.standards import standard
+from sulvet.core.measures import side
+from sulvet.core.measures.profile import chin_hollow
+from sulvet.core.phases import frames_of
+from sulvet.core.review import follow_side, points_on
+from sulvet.core.simulate import clip
+from sulvet.core.simulate.script import Script
+from sulvet.core.video.follow import Key
+from sulvet.core.video.steady import steady
+
+BRIGHT = (0.86, 0.85, 0.80)
+BULGE = [{"fault": "bulging-chin", "pose": {"chin_hollow": -4.6, "flesh": 2.2}, "ease": 0.1}]
+
+
+def profile_take(**more: object) -> Script:
+    given = {
+        "person": "nour", "instrument": "clarinet", "view": "side", "fps": 6, "size": (800, 450),
+        "wall": BRIGHT, "seed": 3,
+        "camera": {"distance": 560, "fov": 16, "aim": [0, -8, -20], "azimuth": 90},
+        "steps": [
+            {"phase": "rest", "seconds": 0.8},
+            {"phase": "place", "seconds": 0.5},
+            {"phase": "hold", "seconds": 1.2},
+        ],
+    }  # fmt: skip
+    return Script.model_validate(given | more)
+
+
+def followed(take: Script) -> tuple[Marks, list[clip.Moment]]:
+    """A made-up take drawn, marked by an unsteady hand as a teacher is asked to, and followed."""
+    return _followed(take.model_dump_json())
+
+
+@cache
+def _followed(text: str) -> tuple[Marks, list[clip.Moment]]:
+    take = Script.model_validate_json(text)
+    truths = clip.moments(take)
+    pictures = np.array(
+        [cv2.cvtColor(clip.picture(take, n), cv2.COLOR_RGB2GRAY) for n in range(len(truths))]
+    )
+    rng = np.random.default_rng(take.seed)
+    keys = []
+    for frame, names in ((2, SIDE_REQUIRED), (11, SIDE_HELD)):
+        for name in names:
+            x, y = np.array(truths[frame].places[name]) + rng.normal(0, 0.8, 2)
+            keys.append(Key(name, frame, float(x), float(y), 0.8, PLACED))
+    held = steady(pictures, 1.0, 2, points_on(keys, 2))
+    return follow_side(held, keys, np.array(take.times())), truths
+
+
+def true_hollow(take: Script, truths: list[clip.Moment], row: int) -> float:
+    """The truth in hundredths of lip to chin at rest."""
+    rest = truths[2].places
+    span = np.linalg.norm(np.array(rest["li"]) - rest["pg"])
+    px_per_mm = take.view_from().focal / (take.camera.distance - 20)
+    return truths[row].measures["chin_hollow"] * px_per_mm / float(span) * 100
+
+
+class FollowedTests(SimpleTestCase):
+    def test_the_hollow_is_read_as_it_is(self) -> None:
+        """The aim is half a millimetre: about 3 hundredths of lip to chin."""
+        for take in (profile_take(), profile_take(faults=BULGE), profile_take(person="idris")):
+            marks, truths = followed(take)
+            measured = side.measure(marks, frames_of(take.phases, "rest", marks.seconds))
+            hollow = measured.series["chin_hollow"]
+            for row in (1, 3, 10, 13):
+                off = abs(hollow.value[row] - true_hollow(take, truths, row))
+                self.assertLess(off, 4.0, (take.person, row))
+                self.assertLess(off, 1.96 * hollow.sigma[row] + 0.5)
+            nod = measured.series["head_nod"].value
+            change = truths[12].measures["head_nod"] - truths[2].measures["head_nod"]
+            self.assertAlmostEqual(nod[12] - nod[2], change, delta=0.8)
+
+    def test_a_bulge_is_called_and_a_good_chin_is_not(self) -> None:
+        for take, wanted in (
+            (profile_take(), set()),
+            (profile_take(faults=BULGE), {"bulging-chin"}),
+        ):
+            marks, _ = followed(take)
+            result = judge(marks, take.phases, standard("clarinet"), "side", "gathered")
+            self.assertEqual({f.fault for f in result.findings if f.verdict == FAULT}, wanted)
+
+    def test_a_chin_before_a_wall_of_its_own_colour_is_not_claimed(self) -> None:
+        take = profile_take(wall=(0.46, 0.36, 0.27))
+        marks, _ = followed(take)
+        self.assertTrue(np.isnan(marks.xy[:, marks.column(CONTOUR_IDS[0])]).all())
+        result = judge(marks, take.phases, standard("clarinet"), "side", "gathered")
+        told = next(r for r in result.readings if r.measure == "chin_hollow")
+        self.assertEqual((told.verdict, told.reason), (CANT_TELL, PALE))
+        self.assertEqual([f.verdict for f in result.findings], [CANT_TELL])
+
+
+def drawn_profile(
+    depth: float, turn: float = 0.0, mirror: bool = False, zoom: float = 3.0
+) -> Marks:
+    """Marks of one profile whose skin lies ``depth`` mm behind the line from lip to chin."""
+    down = np.linspace(0, 22, len(CONTOUR_IDS))
+    # A parabola through lip and chin, 16 mm apart, then straight on and back under the chin.
+    skin = np.where(
+        down <= 16, -4 * depth * (down / 16) * (1 - down / 16), -0.25 * (down - 16) ** 2
+    )
+    points = {
+        "n": (-4.0, -42.0), "prn": (16.0, -6.0), "sn": (0.0, 0.0), "ls": (2.0, 13.0),
+        "sto": (-1.0, 18.0), "li": (0.0, 26.0), "sl": (-depth, 34.0), "pg": (0.0, 42.0),
+    }  # fmt: skip
+    points |= {
+        name: (float(x), 26.0 + float(y))
+        for name, x, y in zip(CONTOUR_IDS, skin, down, strict=True)
+    }
+    xy = np.array([points.get(name, (np.nan, np.nan)) for name in TAKE_IDS], dtype=float) * zoom
+    if mirror:
+        xy[:, 0] *= -1
+    angle = np.radians(turn)
+    xy = xy @ np.array([[np.cos(angle), np.sin(angle)], [-np.sin(angle), np.cos(angle)]])
+    marks = Marks.empty(TAKE_IDS, [0.0, 0.1, 0.2, 0.3])
+    marks.xy[:] = xy + 300
+    known = np.isfinite(xy[:, 0])
+    marks.sigma[:, known] = marks.drift[:, known] = 0.5
+    marks.hidden[:, known] = False
+    return marks
+
+
+REST = np.array([True, True, False, False])
+
+
+class GeometryTests(SimpleTestCase):
+    @settings(deadline=None, max_examples=40)
+    @given(st.floats(0.4, 6), st.floats(-40, 40), st.booleans(), st.floats(1, 8))
+    def test_it_is_the_depth_behind_the_line_however_the_picture_lies(
+        self, depth: float, turn: float, mirror: bool, zoom: float
+    ) -> None:
+        """The definition of Legan and Burstone, J Oral Surg 1980 (from memory): 4 ± 2 mm at
+        rest in adults is 25 hundredths of a lip to chin of 16 mm."""
+        view = side_view(drawn_profile(depth, turn, mirror, zoom), REST)
+        assert view is not None
+        self.assertAlmostEqual(float(chin_hollow(view)[2]), depth / 16 * 100, delta=1.5)
+
+    def test_a_bulge_is_negative(self) -> None:
+        view = side_view(drawn_profile(-3.0), REST)
+        assert view is not None
+        self.assertLess(float(chin_hollow(view)[2]), -10)
+
+    def test_the_nod_is_how_far_the_head_is_raised(self) -> None:
+        for mirror, sign in ((False, 1), (True, -1)):
+            level, raised = (drawn_profile(3, turn, mirror) for turn in (0.0, 8.0 * sign))
+            both = replace(level, xy=np.where(REST[:, None, None], level.xy, raised.xy))
+            value = side.measure(both, REST).series["head_nod"].value
+            self.assertAlmostEqual(float(value[3]), 8.0, delta=0.05)
+            self.assertAlmostEqual(float(value[0]), 0.0, delta=0.05)
+
+    def test_without_a_rest_or_a_nose_nothing_is_told(self) -> None:
+        marks = drawn_profile(3.0)
+        self.assertIsNone(side_view(marks, np.zeros(4, bool)))
+        marks.hidden[:, marks.column("prn")] = True
+        self.assertIsNone(side_view(marks, REST))
+
+    def test_the_interval_is_what_many_shaken_marks_give(self) -> None:
+        """Propagated uncertainty against a Monte Carlo run."""
+        marks = drawn_profile(3.5)
+        rng = np.random.default_rng(1)
+        values: list[Floats] = []
+        for _ in range(150):
+            shaken = marks.moved(marks.xy + rng.normal(0, 0.5, marks.xy.shape))
+            view = side_view(shaken, REST)
+            plain = side_view(marks, REST)
+            assert view is not None and plain is not None
+            values.append(chin_hollow(replace(view, rest=plain.rest))[2:])
+        spread = float(np.std(values))
+        told = side.measure(marks, REST).series["chin_hollow"].sigma[2] - side.MODEL["chin_hollow"]
+        self.assertTrue(0.6 < told / spread < 1.8, (told, spread))
