@@ -7,7 +7,7 @@ import re
 from django.contrib.auth.models import User
 from playwright.sync_api import Locator, expect
 
-from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
+from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED, SIDE_REQUIRED
 from sulvet.core.simulate.clip import moment_truth
 from sulvet.core.simulate.script import load as load_script
 from sulvet.demo.scenario import TAKES
@@ -19,14 +19,14 @@ from tests.web.base import TODAY
 
 
 class EndToEndTests(BrowserTestCase):
-    def add_student(self) -> None:
+    def add_student(self, instrument: str = "horn", section: str = "Horns") -> None:
         page = self.page
         page.get_by_role("button", name="Add the first student").click()
         page.get_by_label("Name").fill("Edda Marschall")
-        page.get_by_label("Instrument").select_option("horn")
+        page.get_by_label("Instrument").select_option(instrument)
         page.get_by_label("Consent to film since").fill("2026-09-01")
         page.get_by_role("button", name="Save").click()
-        page.get_by_role("link", name=re.compile("Edda Marschall, Horns")).click()
+        page.get_by_role("link", name=re.compile(f"Edda Marschall, {section}")).click()
 
     def send(self, path: str) -> None:
         page = self.page
@@ -228,6 +228,45 @@ class EndToEndTests(BrowserTestCase):
         expect(
             page.get_by_role("img", name=re.compile("of the rim on the upper lip"))
         ).to_be_visible()
+        self.assert_accessible()
+
+    def test_a_side_view_is_marked_followed_and_judged(self) -> None:
+        page = self.page
+        take = TAKES / "aino-side-14"
+        script = load_script(take.with_suffix(".yaml"))
+        self.add_student("clarinet", "Clarinets")
+        page.get_by_label("From the side").check()
+        self.send(str(take.with_suffix(".mp4")))
+        page.get_by_role("link", name=re.compile("Place the marks|, side")).first.click()
+        expect(page.get_by_role("heading", name="Next: nose root")).to_be_visible(timeout=LONG)
+        area = page.get_by_role("group", name="Marks").bounding_box()
+        assert area is not None
+        scale = min(area["width"] / script.size[0], area["height"] / script.size[1])
+        left = area["x"] + (area["width"] - script.size[0] * scale) / 2
+        top = area["y"] + (area["height"] - script.size[1] * scale) / 2
+        truth = moment_truth(script, 0)
+        for name in SIDE_REQUIRED:
+            x, y = truth.places[name]
+            with page.expect_response(re.compile("/marks/")) as answer:
+                page.mouse.click(left + (x + 0.5) * scale, top + (y + 0.5) * scale)
+            self.assertTrue(answer.value.ok)
+            expect(self.point(name)).to_be_visible()
+        page.get_by_role("button", name="Follow these marks").click()
+        page.get_by_role("button", name="Mark the lips, 2 clicks").click(timeout=LONG)
+        frame = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
+        held = moment_truth(script, frame)
+        nose, chin = self.placed("prn"), self.placed("pg")
+        scale = (chin[3] - nose[3]) / (chin[1] - nose[1])
+        for name, words in (("sto", "where the lips meet"), ("li", "bottom of the lower lip")):
+            expect(page.get_by_role("heading", name=f"Next: {words}")).to_be_visible()
+            x, y = held.places[name]
+            with page.expect_response(re.compile("/marks/")) as answer:
+                page.mouse.click(nose[2] + (x - nose[0]) * scale, nose[3] + (y - nose[1]) * scale)
+            self.assertTrue(answer.value.ok)
+        finding = page.get_by_role("article", name="Finding: Bulging chin")
+        expect(finding).to_contain_text("fault in hold", timeout=LONG)
+        page.get_by_text("All readings").click()
+        self.assertTrue(self.reading("chin_hollow").startswith("−"))
         self.assert_accessible()
 
     def placed(self, landmark: str) -> tuple[float, float, float, float]:

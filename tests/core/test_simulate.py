@@ -231,7 +231,7 @@ class MeasuredTruthTests(SimpleTestCase):
         self.assertLess(read(chin_hollow=-5, flesh=2)["chin_hollow"], 0)
         self.assertLess(read(chin_raise=4)["chin_length"], 0.92)
         self.assertEqual(read(fold=2.5)["fold_count"], 1)
-        self.assertGreater(read(flesh=3)["flesh_forward"], 1)
+        self.assertGreater(read(flesh=3)["flesh_forward"], 0.6)
         self.assertGreater(read(jaw_drop=6)["jaw_drop"], 1.05)
         self.assertAlmostEqual(read(upper_red=0.3)["upper_red"], 0.3, delta=0.02)
         self.assertAlmostEqual(read(pitch=8)["head_nod"], 8, delta=0.2)
@@ -252,7 +252,8 @@ class ThingTests(SimpleTestCase):
         )
         for kind, depth in (("clarinet", 12.7), ("saxophone", 15.0), ("bassoon", 16.0)):
             truth = measures(*_with(held(kind, depth=depth)))
-            self.assertAlmostEqual(truth["depth"], depth, delta=1.2, msg=kind)
+            # Where the lip truly ends up, a little behind or before where it was meant to.
+            self.assertAlmostEqual(truth["depth"], depth, delta=2.0, msg=kind)
         truth = measures(*_with(held("flute", hole_to_lip=2.0, tilt=6.0)))
         self.assertAlmostEqual(truth["plate_tilt"], 6.0, delta=0.5)
         self.assertAlmostEqual(truth["hole_to_lip"], 2.0, delta=1.2)
@@ -365,6 +366,27 @@ class ScriptTests(SimpleTestCase):
         # No jump from frame to frame, ever.
         self.assertLess(float(np.abs(np.diff(width)).max()), 0.02)
 
+    def test_what_moves_in_the_hold_is_told(self) -> None:
+        still, loose = (
+            clip.motion(take, clip.moments(take))[0]["stillness"]
+            for take in (script(move={"lips": lips}, seed=2) for lips in (0.001, 0.03))
+        )
+        self.assertLess(still, 0.6)
+        # The same unrest, thirty times as strong.
+        self.assertGreater(loose, 8 * still)
+        gone = script(
+            instrument="clarinet",
+            faults=[
+                {
+                    "fault": "collapse-at-start",
+                    "after": 0.2,
+                    "pose": {"chin_hollow": -3, "flesh": 1},
+                }
+            ],
+        )
+        found = clip.motion(gone, clip.moments(gone))[0]
+        self.assertLess(found["collapse_chin_hollow"], -1.5)
+
     def test_the_same_script_gives_the_same_truth_to_the_byte(self) -> None:
         take = script(instrument="clarinet", fps=4, seed=9)
         told = json.dumps(clip.document(take), sort_keys=True)
@@ -410,7 +432,7 @@ class ScriptTests(SimpleTestCase):
 
 
 #: Of the truth of one short script; changes with the head, never with the machine.
-DIGEST = "c9dd0a58754621a6"
+DIGEST = "3d73c36cdd8a1aed"
 
 
 class SoundTests(SimpleTestCase):

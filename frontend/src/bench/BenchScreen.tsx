@@ -34,10 +34,11 @@ const NUDGE_MS = 300;
 
 /** Where to begin: in the middle of what is wrong, else of the tone, else at the start. */
 function firstFrame(page: BenchPage): number {
+  if (page.take.state === "needs-marks") return guideFrame(page) ?? 0;
   const worst = page.findings.find((f) => f.worst_frame !== null)?.worst_frame;
   if (worst != null) return worst;
   const hold = page.phases.find((p) => p.name === "hold");
-  return hold ? frameAt(page.times, (hold.start + hold.end) / 2) : (guideFrame(page) ?? 0);
+  return hold ? frameAt(page.times, (hold.start + hold.end) / 2) : 0;
 }
 
 function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) {

@@ -6,7 +6,7 @@ export function figure(value: number, decimals: number): string {
   return Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
 }
 
-const UNITS: Record<string, string> = { deg: "°", ratio: "", "% MW": " %" };
+const UNITS: Record<string, string> = { deg: "°", ratio: "", "% MW": " %", "%": " %", share: "", MW: " mouth widths" };
 
 export function unitOf(unit: string): string {
   return UNITS[unit] ?? ` ${unit}`;

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import pairwise
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
@@ -36,10 +37,16 @@ CODECS = {".mp4": "libx264", ".webm": "libvpx-vp9"}
 
 @dataclass(frozen=True)
 class Moment:
-    """The truth of one frame: pixels of landmarks, which are seen, and measures."""
+    """The truth of one frame.
+
+    places    landmark → pixels; ``seen`` whether nothing covers it
+    head      landmark → mm in head coordinates, in which the head itself stands still
+    measures  measure → value
+    """
 
     places: dict[str, tuple[float, float]]
     seen: dict[str, bool]
+    head: dict[str, tuple[float, ...]]
     measures: dict[str, float]
 
 
@@ -72,6 +79,7 @@ def moment_truth(script: Script, index: int) -> Moment:
     return Moment(
         places,
         dict(zip(names, (bool(s) for s in seen), strict=True)),
+        {name: tuple(round(float(v), 4) for v in points[name]) for name in names},
         {k: round(v, 4) + 0.0 for k, v in sorted(read.items())},
     )
 
@@ -180,6 +188,45 @@ def moments(script: Script) -> list[Moment]:
     return [moment_truth(script, index) for index in range(len(script.times()))]
 
 
+#: Of ``form`` or ``place`` this much of the end is what ``hold`` is compared with, s.
+FORMED = 0.2
+COLLAPSING = ("chin_hollow", "lower_red", "corner_rise")
+
+
+def motion(script: Script, truths: list[Moment]) -> list[dict[str, Any]]:
+    """What moves while it should not, for each hold.
+
+    ``stillness``: root mean square distance of the corners from their median place, seen
+    from the front, % of the mouth's width at rest. ``collapse``: the median in the hold
+    less the median over the end of what came before, for what lets go when air starts.
+    """
+    if script.view == "close-up":
+        return []
+    times = np.array(script.times())
+    out = []
+    for before, phase in pairwise(script.phases):
+        inside = np.flatnonzero((times >= phase.start) & (times <= phase.end))
+        if phase.name != "hold" or len(inside) < 3:
+            continue
+        corners = np.array([[truths[n].head[c][:2] for c in ("ch_r", "ch_l")] for n in inside])
+        away = ((corners - np.median(corners, axis=0)) ** 2).sum(-1)
+        wide = truths[int(inside[0])].measures["rest_mouth_width_mm"]
+        formed = np.flatnonzero((times >= before.end - FORMED) & (times < before.end))
+        found: dict[str, Any] = {
+            "phase": phase.name,
+            "start": phase.start,
+            "stillness": round(float(np.sqrt(away.mean())) / wide * 100, 4),
+        }
+        for name in COLLAPSING if len(formed) else ():
+            held, ready = (
+                float(np.median([truths[int(n)].measures[name] for n in rows]))
+                for rows in (inside, formed)
+            )
+            found[f"collapse_{name}"] = round(held - ready, 4)
+        out.append(found)
+    return out
+
+
 def document(script: Script, truths: list[Moment] | None = None) -> dict[str, Any]:
     """The truth of a take as plain data: phases, faults, and per frame landmarks and measures."""
     truths = moments(script) if truths is None else truths
@@ -190,6 +237,7 @@ def document(script: Script, truths: list[Moment] | None = None) -> dict[str, An
             {"fault": fault.fault, "start": round(start, 6), "end": round(end, 6)}
             for fault, start, end in script.fault_spans()
         ],
+        "motion": motion(script, truths),
         "frames": [
             {
                 "frame": index,
