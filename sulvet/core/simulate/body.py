@@ -38,6 +38,8 @@ from sulvet.core.simulate.person import Person
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.skull import Skull, skull
 
+ENAMEL = (0.72, 0.66, 0.54)
+
 
 class Thing(Protocol):
     """Something held to the mouth."""
@@ -73,7 +75,7 @@ class Body:
 
 
 @lru_cache(maxsize=4)
-def _still(person: Person) -> tuple[list[Mesh], Ints, Bools]:
+def _still(person: Person) -> tuple[list[Mesh], Ints]:
     """What does not move: hair, ears, shirt; the head's triangles without the mouth's place."""
     base = skull(person)
     rows, columns = base.xyz.shape[:2]
@@ -84,13 +86,13 @@ def _still(person: Person) -> tuple[list[Mesh], Ints, Bools]:
     triangles = grid_triangles(rows, columns)
     kept = triangles[~hole.ravel()[triangles].all(axis=1)]
     meshes = [*dress.hair(person, base), *dress.ears(person, base), *dress.shirt(person)]
-    return meshes, kept, hole
+    return meshes, kept
 
 
 def body(person: Person, pose: Pose, thing: Thing | None = None) -> Body:
     """Pose a person, with what they hold to their mouth."""
     base = skull(person)
-    still, triangles, _ = _still(person)
+    still, triangles = _still(person)
     opening = thing.opening(person, base) if thing else None
     shape = mouth(person, base, pose, opening)
     head = move_skin(base.xyz, base.xyz, person, pose)
@@ -148,8 +150,7 @@ def _inside(person: Person, base: Skull, pose: Pose, lips: Floats) -> list[Mesh]
         z = depth + 0.8 * np.sin(np.pi * t) - (1.6 if side < 0 else 0.0)
         xyz = np.stack(np.broadcast_arrays(x, y, z), -1)
         places = np.stack(np.broadcast_arrays(x, t * 9.5), -1)
-        tint = (0.72, 0.66, 0.54) if not person.braces else (0.72, 0.66, 0.541)
-        meshes.append(grid_mesh(TEETH, xyz, places, flip=side < 0, tint=tint))
+        meshes.append(grid_mesh(TEETH, xyz, places, flip=side < 0, tint=ENAMEL))
     wall_x, wall_y = np.linspace(-26, 26, 9)[None], np.linspace(12, -26, 9)[:, None] + seam
     xyz = np.stack(np.broadcast_arrays(wall_x, wall_y, np.full_like(wall_x * wall_y, -26.0)), -1)
     meshes.append(grid_mesh(INSIDE, xyz, xyz[..., :2], tint=(0.06, 0.015, 0.012)))

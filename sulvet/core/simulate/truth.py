@@ -23,7 +23,7 @@ from sulvet.core.simulate.person import Person
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.skin import EYE_Y, IRIS_MM, eye_corners
 from sulvet.core.simulate.skull import skull
-from sulvet.core.simulate.things import AnyThing, Cup, Plate, Reed, sizes
+from sulvet.core.simulate.things import AnyThing, Cup, Plate, Reed
 
 Points = dict[str, Floats]
 #: Angle step of the lip peaks from the middle on the rings.
@@ -244,7 +244,7 @@ def measures(shown: Body, points: Points, thing: AnyThing | None) -> dict[str, f
     rest_line = rest["n"] - rest["pg"]
     out["head_nod"] = _deg(turned[1], turned[2]) - _deg(rest_line[1], rest_line[2])
     if isinstance(thing, Cup):
-        out |= _rim(points, rest, thing)
+        out |= _rim(points, thing)
     elif isinstance(thing, Reed):
         out |= _reed(shown, points, thing)
     elif isinstance(thing, Plate):
@@ -336,7 +336,7 @@ def _chin(shown: Body, points: Points, rest: Points) -> dict[str, float]:
     }
 
 
-def _rim(points: Points, rest: Points, cup: Cup) -> dict[str, float]:
+def _rim(points: Points, cup: Cup) -> dict[str, float]:
     a = np.radians(cup.angle)
     centre = points["rim_centre"]
     top = centre[1] + cup.outer * np.cos(a)
@@ -344,7 +344,6 @@ def _rim(points: Points, rest: Points, cup: Cup) -> dict[str, float]:
     line = float(points["sto_s"][1] + points["sto_i"][1]) / 2
     inner_top = centre[1] + cup.inner * np.cos(a)
     inner_bottom = centre[1] - cup.inner * np.cos(a)
-    del rest
     return {
         "rim_upper_share": float((top - line) / (top - bottom)),
         "cup_upper_share": float((inner_top - line) / (inner_top - inner_bottom)),
@@ -375,14 +374,12 @@ def _plate(points: Points, rest: Points, plate: Plate) -> dict[str, float]:
     near, far = points["hole_near"], points["hole_far"]
     hole = (points["hole_r"] + points["hole_l"]) / 2
     lip = points["li"]
-    size = sizes()["flute"]
     # Seen from the front the lip hides what of the hole lies above its border.
     tall = float(near[1] - far[1])
     hidden = np.clip((near[1] - lip[1]) / max(tall, 1e-6), 0, 1)
     angle = np.arccos(1 - 2 * hidden)
     axis = points["pl_l"] - points["pl_r"]
     corners = rest["ch_l"] - rest["ch_r"]
-    del size
     middle = float(points["ap_l"][0] + points["ap_r"][0]) / 2 if "ap_r" in points else 0.0
     return {
         "plate_tilt": _deg(axis[0], axis[1]) - _deg(corners[0], corners[1]),
