@@ -301,7 +301,9 @@ class ShellTests(SimpleTestCase):
     def marks_file(self, phases: bool) -> str:
         truth = true_marks(SMILE, SIZE)
         done = reviewed(SMILE)
-        marks = replace(done.marks, xy=truth, hidden=np.zeros_like(done.marks.hidden))
+        xy = np.full_like(done.marks.xy, np.nan)
+        xy[:, [done.marks.column(name) for name in FRONT_IDS]] = truth
+        marks = replace(done.marks, xy=xy, hidden=np.zeros_like(done.marks.hidden))
         document = coco.dump(marks, SIZE, phases=SMILE.phases if phases else ())
         for note in document["annotations"]:
             del note["sigma"], note["source"]  # as a file made elsewhere
