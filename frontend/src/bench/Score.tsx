@@ -5,7 +5,18 @@ import { figure, unitOf } from "../shared/format";
 import { withEdge, type PhaseName, type Span } from "./phases";
 import { useBox } from "./useBox";
 
-const STAVES = ["corner_rise", "mouth_width", "stillness", "head_roll"];
+/** In the order in which things are put right: placement, corners, chin, stillness, the head. */
+const PLACEMENT = ["rim_upper_share", "hole_to_lip", "plate_tilt", "mouthpiece_offset"];
+const FACE = ["corner_rise", "mouth_width", "chin_hollow", "lower_red_side", "stillness"];
+const HEAD = ["head_roll", "head_nod"];
+
+/** The staves there is room for: the head's own only where nothing is placed. */
+export function stavesOf(series: Series[]): Series[] {
+  const pick = (ids: string[]) => ids.flatMap((id) => series.filter((s) => s.measure === id));
+  const placed = pick(PLACEMENT);
+  return [...placed, ...pick(FACE), ...(placed.length > 0 ? [] : pick(HEAD))];
+}
+
 const LETTERS = 30;
 const STAVE = 46;
 const GAP = 7;
@@ -17,6 +28,13 @@ const LEAST: Record<string, number> = {
   mouth_width: 0.3,
   stillness: 3.6,
   head_roll: 20,
+  head_nod: 20,
+  rim_upper_share: 0.4,
+  hole_to_lip: 0.25,
+  plate_tilt: 16,
+  mouthpiece_offset: 0.25,
+  chin_hollow: 40,
+  lower_red_side: 1,
 };
 
 interface Props {
@@ -37,7 +55,7 @@ export function Score({ page, frame, seek, setPhases }: Props) {
   const width = Math.max(box.width, 420);
   const inner = width - LEFT - RIGHT;
   const x = (seconds: number) => LEFT + (seconds / last) * inner;
-  const staves = STAVES.flatMap((id) => page.series.filter((s) => s.measure === id));
+  const staves = stavesOf(page.series);
   const height = LETTERS + staves.length * (STAVE + GAP) + 2;
   const phases: Span[] = dragged ?? page.phases;
 

@@ -3,7 +3,7 @@ import { useEffect, useLayoutEffect, useRef, type PointerEvent } from "react";
 import type { BenchPage, Landmark } from "../api/client";
 import { useFrame } from "./frames";
 import { frameAt } from "./phases";
-import type { Point } from "./points";
+import { contourOn, type Point } from "./points";
 import { useBox } from "./useBox";
 import { aroundMouth, fit, wholePicture, type View } from "./view";
 
@@ -176,6 +176,8 @@ function Player({
 }
 
 function Marks({
+  page,
+  frame,
   points,
   landmarks,
   selected,
@@ -243,6 +245,16 @@ function Marks({
         if (held) dropMark(held.landmark, ...held.at);
       }}
     >
+      <polyline
+        points={contourOn(page, frame)}
+        fill="none"
+        stroke="#fff"
+        strokeWidth={2.5}
+        vectorEffect="non-scaling-stroke"
+        paintOrder="stroke"
+        pointerEvents="none"
+        data-contour
+      />
       {points.map((point) => (
         <g
           key={point.landmark}

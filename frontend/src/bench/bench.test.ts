@@ -1,6 +1,8 @@
 import { describe, expect, it } from "vitest";
 import type { BenchPage } from "../api/client";
 import { frameAt, withEdge } from "./phases";
+import { contourOn, pointsOn } from "./points";
+import { stavesOf } from "./Score";
 import { aroundMouth, fit } from "./view";
 
 describe("frameAt", () => {
@@ -53,5 +55,41 @@ describe("view", () => {
   });
   it("has none without a mouth", () => {
     expect(aroundMouth({ tracks: [track("ch_r", 300, 400)] })).toBeNull();
+  });
+});
+
+describe("a side view", () => {
+  const track = (landmark: string, x: number, y: number, hidden = false) => ({
+    landmark,
+    x: [x],
+    y: [y],
+    sigma: [1],
+    source: ["followed" as const],
+    hidden: [hidden],
+  });
+  const tracks = [track("n", 100, 40), track("pg", 110, 240), track("cc_1", 120, 200)];
+  const page = {
+    tracks: [...tracks, track("cc_2", 118, 210), track("cc_3", 1, 1, true)],
+    marks: [],
+  } as unknown as BenchPage;
+
+  it("shows the profile, whatever is held before it", () => {
+    const seen = aroundMouth(page);
+    expect(seen?.x).toBeLessThan(-100);
+    expect(seen && seen.y + seen.height).toBeGreaterThan(260);
+  });
+  it("draws the edge of the chin as one line and not as marks to drag", () => {
+    expect(contourOn(page, 0)).toBe("120,200 118,210");
+    expect(pointsOn(page, 0).map((p) => p.landmark)).toEqual(["n", "pg"]);
+  });
+  it("has staves in the order in which things are put right", () => {
+    const series = (ids: string[]) =>
+      ids.map((measure) => ({ measure })) as unknown as BenchPage["series"];
+    const order = (ids: string[]) => stavesOf(series(ids)).map((s) => s.measure);
+    expect(order(["head_roll", "corner_rise", "rim_upper_share"])).toEqual([
+      "rim_upper_share",
+      "corner_rise",
+    ]);
+    expect(order(["head_nod", "chin_hollow"])).toEqual(["chin_hollow", "head_nod"]);
   });
 });

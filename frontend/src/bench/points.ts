@@ -10,6 +10,20 @@ export interface Point {
   hidden: boolean;
 }
 
+/** Places along the edge of the skin, drawn as one line. */
+const CONTOUR = "cc_";
+
+/** The edge of the chin on one frame of a side view, as SVG points; empty where it is not seen. */
+export function contourOn(page: BenchPage, frame: number): string {
+  return page.tracks
+    .filter((track) => track.landmark.startsWith(CONTOUR) && !track.hidden[frame])
+    .flatMap((track) => {
+      const [x, y] = [track.x[frame], track.y[frame]];
+      return x == null || y == null ? [] : [`${x},${y}`];
+    })
+    .join(" ");
+}
+
 /** Tracks once the take is followed; before that, the marks placed on this frame. */
 export function pointsOn(page: BenchPage, frame: number): Point[] {
   if (page.tracks.length === 0) {
@@ -18,6 +32,7 @@ export function pointsOn(page: BenchPage, frame: number): Point[] {
       .map((m) => ({ ...m, sigma: 1 }));
   }
   return page.tracks.flatMap((track) => {
+    if (track.landmark.startsWith(CONTOUR)) return [];
     const x = track.x[frame];
     const y = track.y[frame];
     if (x == null || y == null) return [];

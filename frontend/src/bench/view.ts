@@ -18,9 +18,14 @@ function median(values: number[]): number {
   return sorted[Math.floor(sorted.length / 2)] ?? Number.NaN;
 }
 
+interface Place {
+  x: number;
+  y: number;
+}
+
 /** From the eyes' lower edge to the chin, about; null when the mouth is not marked. */
 export function aroundMouth(page: Pick<BenchPage, "tracks">): Rect | null {
-  const place = (landmark: string) => {
+  const place = (landmark: string): Place | null => {
     const track = page.tracks.find((t) => t.landmark === landmark);
     const xs = track?.x.filter((v) => v !== null) ?? [];
     const ys = track?.y.filter((v) => v !== null) ?? [];
@@ -28,12 +33,21 @@ export function aroundMouth(page: Pick<BenchPage, "tracks">): Rect | null {
   };
   const right = place("ch_r");
   const left = place("ch_l");
-  if (!right || !left) return null;
+  if (!right || !left) return profile(place("n"), place("pg"));
   const mouth = Math.hypot(left.x - right.x, left.y - right.y);
   const centre = { x: (left.x + right.x) / 2, y: (left.y + right.y) / 2 };
   const height = 2.7 * mouth;
   const width = 3.4 * mouth;
   return { x: centre.x - width / 2, y: centre.y - 0.52 * height, width, height };
+}
+
+/** From nose root to under the chin, about, with what is held before the mouth. */
+function profile(nose: Place | null, chin: Place | null): Rect | null {
+  if (!nose || !chin) return null;
+  const face = Math.hypot(chin.x - nose.x, chin.y - nose.y);
+  const middle = { x: (nose.x + chin.x) / 2, y: (nose.y + chin.y) / 2 };
+  const [width, height] = [2.5 * face, 1.45 * face];
+  return { x: middle.x - width / 2, y: middle.y - 0.44 * height, width, height };
 }
 
 export interface View {

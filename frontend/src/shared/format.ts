@@ -6,7 +6,14 @@ export function figure(value: number, decimals: number): string {
   return Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
 }
 
-const UNITS: Record<string, string> = { deg: "°", ratio: "", "% MW": " %", "%": " %", share: "", MW: " mouth widths" };
+const UNITS: Record<string, string> = {
+  deg: "°",
+  ratio: "",
+  "% MW": " %",
+  "%": " %",
+  share: "",
+  MW: " mouth widths",
+};
 
 export function unitOf(unit: string): string {
   return UNITS[unit] ?? ` ${unit}`;
