@@ -26,7 +26,7 @@ from sulvet.core.anatomy.landmarks import (
 from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.drawing.front import front_drawing
 from sulvet.core.formats import coco, report
-from sulvet.core.judgement.judge import BY_MEASURE, CANT_TELL, FAULT, Z95, has_thing
+from sulvet.core.judgement.judge import BY_MEASURE, CANT_TELL, FAULT, WATCH, Z95, has_thing
 from sulvet.core.judgement.standards import Standard, common, standard
 from sulvet.core.measures import side
 from sulvet.core.phases import frames_of
@@ -92,6 +92,8 @@ def summary(take: Take) -> dict[str, Any]:
         result = "fault"
     elif any(f.verdict == CANT_TELL for f in take.findings.all()):
         result = "cant-tell"
+    elif any(f.verdict == WATCH for f in take.findings.all()):
+        result = "watch"
     else:
         result = "clear"
     return {

@@ -11,7 +11,7 @@ from sulvet.takes.models import Decision, Take
 
 CHAIR_STATES = (
     "no-consent", "nothing-filmed", "being-read", "failed", "needs-marks",
-    "new-take", "focus", "clear", "cant-tell",
+    "new-take", "focus", "watch", "clear", "cant-tell",
 )  # fmt: skip
 VERDICTS = ("in band", "watch", "fault", "can't tell", "no band")
 
@@ -35,7 +35,7 @@ class TakeSummarySerializer(Plain):
     share = s.FloatField()
     message = s.CharField()
     read = s.BooleanField()
-    result = s.ChoiceField(["", "fault", "cant-tell", "clear"])
+    result = s.ChoiceField(["", "fault", "watch", "cant-tell", "clear"])
     focus = s.CharField(allow_null=True)
     focus_name = s.CharField(allow_null=True)
     answer = s.ChoiceField(Decision.Answer.choices, allow_null=True)

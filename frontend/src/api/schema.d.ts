@@ -327,11 +327,12 @@ export interface components {
          *     * `needs-marks` - needs-marks
          *     * `new-take` - new-take
          *     * `focus` - focus
+         *     * `watch` - watch
          *     * `clear` - clear
          *     * `cant-tell` - cant-tell
          * @enum {string}
          */
-        ChairStateEnum: "no-consent" | "nothing-filmed" | "being-read" | "failed" | "needs-marks" | "new-take" | "focus" | "clear" | "cant-tell";
+        ChairStateEnum: "no-consent" | "nothing-filmed" | "being-read" | "failed" | "needs-marks" | "new-take" | "focus" | "watch" | "clear" | "cant-tell";
         /** @description A clip as it comes in. */
         ClipInRequest: {
             /** Format: binary */
@@ -509,11 +510,12 @@ export interface components {
         /**
          * @description * `` -
          *     * `fault` - fault
+         *     * `watch` - watch
          *     * `cant-tell` - cant-tell
          *     * `clear` - clear
          * @enum {string}
          */
-        ResultEnum: "fault" | "cant-tell" | "clear";
+        ResultEnum: "fault" | "watch" | "cant-tell" | "clear";
         /** @description One side of a disagreement between teachers. */
         School: {
             id: string;

@@ -45,6 +45,11 @@ function place(radius: number, angle: number) {
   };
 }
 
+/** A section's name stays on the stage. */
+function within({ x, y }: { x: number; y: number }) {
+  return { x: Math.min(Math.max(x, 52), STAGE.width - 52), y };
+}
+
 export function seatingPlan(sections: BandPage["sections"]): Plan {
   const numbers = [...new Set(sections.map((s) => s.arc))].sort((a, b) => a - b);
   const plan: Plan = { seats: [], arcs: [], chairWidth: CHAIR / STAGE.width };
@@ -76,7 +81,7 @@ export function seatingPlan(sections: BandPage["sections"]): Plan {
       const middle = (from + at - step) / 2;
       arc.label.push({
         text: section.name,
-        ...place(radius + 56, middle),
+        ...within(place(radius + 56, middle)),
         angle: (middle * 180) / Math.PI,
       });
       at += step * BETWEEN;

@@ -83,13 +83,14 @@ export function Verdict({ verdict }: { verdict: string }) {
 export function chairWords(chair: Chair): string {
   const words: Record<ChairState, string> = {
     "no-consent": "No consent",
-    "nothing-filmed": "Not filmed yet",
+    "nothing-filmed": "Not filmed",
     "being-read": "Being read",
     failed: "Can't be read",
-    "needs-marks": "Place the marks",
+    "needs-marks": "Needs marks",
     "new-take": "New take",
     focus: chair.take?.focus_name ?? "Focus",
     clear: "In band",
+    watch: "To watch",
     "cant-tell": "Can't tell",
   };
   return words[chair.state];

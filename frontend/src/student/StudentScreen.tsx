@@ -80,6 +80,7 @@ function resultWords(take: TakeSummary): [shape: string, words: string] {
   if (take.focus_name)
     return ["focus", `${take.focus_name}${take.answer === "confirmed" ? ", confirmed" : ""}`];
   if (take.result === "cant-tell") return ["cant-tell", "Can't tell"];
+  if (take.result === "watch") return ["watch", "Something to watch"];
   return ["clear", "Nothing found"];
 }
 
@@ -88,7 +89,7 @@ function TakeLine({ take }: { take: TakeSummary }) {
   return (
     <div className="border-bottom py-2">
       <Link to={`/takes/${take.id}`} className="serif fs-5">
-        {day(take.filmed_on)}, front
+        {day(take.filmed_on)}, {take.view}
       </Link>
       <span className="faint ms-2 figures">
         {take.original_name}

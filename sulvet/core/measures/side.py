@@ -96,11 +96,13 @@ def _spread(marks: Marks, at_rest: Bools, values: dict[str, Floats]) -> dict[str
 
 SAMPLES = 24
 #: What no mark's own sigma holds, same unit as the measure: how the edge of a lens-blurred
-#: contour lies to the skin, and where on the lip's round its border is followed.
+#: contour lies to the skin, where on the lip's round its border is followed, and what the
+#: nose's own movement does to the frame.
 MODEL = {
     "chin_hollow": 0.6,
     "chin_hollow_change": 0.6,
     "lower_red_side": 0.03,
+    "head_nod": 0.3,
 }
 
 
