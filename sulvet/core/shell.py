@@ -54,6 +54,7 @@ def main(argv: list[str] | None = None) -> int:
     made.add_argument("script", type=Path)
     made.add_argument("--out", type=Path, required=True, help="folder for clip, truth and marks")
     made.add_argument("--format", choices=["mp4", "webm"], default="mp4")
+    made.add_argument("--workers", type=int, help="processes to draw with; default: all cores")
     made.add_argument("--truth-only", action="store_true", help="write truth and marks, no clip")
     options = parser.parse_args(argv)
     try:
@@ -119,7 +120,7 @@ def _simulate(options: argparse.Namespace) -> int:
     except OSError as error:
         raise _Refused(f"The folder “{options.out}” can't be made ({error}).") from None
     if not options.truth_only:
-        clip.write(script, stem.with_suffix(f".{options.format}"), told=_progress)
+        clip.write(script, stem.with_suffix(f".{options.format}"), options.workers, _progress)
         print(file=sys.stderr)
     truths = clip.moments(script)
     marks = clip.true_marks(script, clip.all_ids(truths), truths)

@@ -55,7 +55,7 @@ def save(take: Take, marks: Marks, landmarks: tuple[str, ...]) -> None:
     Track.objects.bulk_create(
         Track(take=take, landmark=name, data=pack(marks, marks.column(name)), engine=ENGINE_VERSION)
         for name in landmarks
-        if np.isfinite(marks.xy[:, marks.column(name), 0]).any()
+        if name in marks.ids and np.isfinite(marks.xy[:, marks.column(name), 0]).any()
     )
 
 

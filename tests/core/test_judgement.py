@@ -12,6 +12,7 @@ from sulvet.core.anatomy.marks import Marks
 from sulvet.core.judgement import standards as module
 from sulvet.core.judgement.judge import CANT_TELL, FAULT, IN_BAND, WATCH, Judged, judge
 from sulvet.core.judgement.standards import Standard, StandardError, common, standard, standards
+from sulvet.core.measures import side
 from sulvet.core.measures.series import MEASURES
 from sulvet.core.phases import Phase
 from tests.core.faces import PHASES, take, with_corners
@@ -31,7 +32,7 @@ def verdict_of(result: Judged, fault: str) -> str | None:
 
 class StandardsTests(SimpleTestCase):
     def test_shipped_standards_speak_of_measures_that_exist(self) -> None:
-        known = {m.id for m in MEASURES} | {"stillness"}
+        known = {m.id for m in (*MEASURES, *side.MEASURES)} | {"stillness"}
         self.assertEqual({m.id for m in common().measures}, known)
         for which in standards().values():
             for band in (*which.bands, *common().bands):

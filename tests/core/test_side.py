@@ -159,7 +159,7 @@ class GeometryTests(SimpleTestCase):
 
     def test_the_nod_is_how_far_the_head_is_raised(self) -> None:
         for mirror, sign in ((False, 1), (True, -1)):
-            level, raised = (drawn_profile(3, turn, mirror) for turn in (0.0, 8.0 * sign))
+            level, raised = (drawn_profile(3, turn, mirror) for turn in (0.0, -8.0 * sign))
             both = replace(level, xy=np.where(REST[:, None, None], level.xy, raised.xy))
             value = side.measure(both, REST).series["head_nod"].value
             self.assertAlmostEqual(float(value[3]), 8.0, delta=0.05)

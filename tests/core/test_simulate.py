@@ -142,8 +142,9 @@ class DrawnTruthTests(SimpleTestCase):
         for mark in ("prn", "ls", "li", "sl", "pg", "n"):
             x, y, _ = side.project(points[mark])
             row = np.flatnonzero(material[round(float(y))] >= 0)
-            # The peaks of the lip stand a little before its dip in the middle.
-            self.assertLess(abs(row.min() - x), 12 if mark == "ls" else 3, mark)
+            # The peaks of the lip stand a little before its dip in the middle, the brows
+            # before the nose root.
+            self.assertLess(abs(row.min() - x), 12 if mark in ("ls", "n") else 3, mark)
 
 
 class MeasuredTruthTests(SimpleTestCase):
@@ -256,7 +257,9 @@ class ThingTests(SimpleTestCase):
             self.assertAlmostEqual(truth["depth"], depth, delta=2.0, msg=kind)
         truth = measures(*_with(held("flute", hole_to_lip=2.0, tilt=6.0)))
         self.assertAlmostEqual(truth["plate_tilt"], 6.0, delta=0.5)
-        self.assertAlmostEqual(truth["hole_to_lip"], 2.0, delta=1.2)
+        lower = measures(*_with(held("flute", hole_to_lip=5.0, tilt=6.0)))
+        # From the border at rest; the lip itself moves when it plays.
+        self.assertAlmostEqual(lower["hole_to_lip"] - truth["hole_to_lip"], 3.0, delta=0.3)
         self.assertTrue(0 <= truth["hole_cover"] <= 1)
 
     def test_lips_are_pushed_out_of_what_is_held(self) -> None:
@@ -432,7 +435,7 @@ class ScriptTests(SimpleTestCase):
 
 
 #: Of the truth of one short script; changes with the head, never with the machine.
-DIGEST = "3d73c36cdd8a1aed"
+DIGEST = "c8369d76f2d536d5"
 
 
 class SoundTests(SimpleTestCase):
@@ -486,7 +489,18 @@ class ClipTests(SimpleTestCase):
                 out = Path(folder) / suffix
                 said = StringIO()
                 with redirect_stdout(said), redirect_stderr(said):
-                    code = main(["simulate", str(path), "--out", str(out), "--format", suffix])
+                    code = main(
+                        [
+                            "simulate",
+                            str(path),
+                            "--out",
+                            str(out),
+                            "--format",
+                            suffix,
+                            "--workers",
+                            "1",
+                        ]
+                    )
                 self.assertEqual(code, 0, said.getvalue())
                 self.assertIn("frame 6 of 6", said.getvalue())
                 with av.open(str(out / f"tiny.{suffix}")) as container:

@@ -100,7 +100,11 @@ class LoadTests(BandTestCase):
         )
         self.assertTrue(all(t.proxy.exists() and t.clip.exists() for t in takes.values()))
         self.assertEqual(selectors.summary(takes["edda-front-16"])["focus"], "smile")
-        self.assertEqual(selectors.summary(takes["aino-side-0"])["result"], "cant-tell")
+        self.assertEqual(selectors.summary(takes["edda-front-12"])["focus"], "rim-low")
+        self.assertEqual(selectors.summary(takes["edda-front-1"])["result"], "clear")
+        # A chin that learns to stay down in two weeks.
+        chin = [selectors.summary(takes[f"aino-side-{days}"])["result"] for days in (14, 7, 0)]
+        self.assertEqual(chin, ["fault", "watch", "clear"])
         self.assertEqual(takes["jonas-front-2"].state, Take.State.NEEDS_MARKS)
         self.assertEqual(selectors.summary(takes["ida-front-5"])["result"], "cant-tell")
         self.assertTrue(demo.check_password("sulvet-demo"))

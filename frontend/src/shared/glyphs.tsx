@@ -38,6 +38,13 @@ const SHAPES: Record<string, React.ReactNode> = {
       <path d="M1 9c3-2 5 1 7 0s4-2 7-1" strokeWidth="2" fill="none" />
     </>
   ),
+  // The measured line that touches the edge of its band.
+  watch: (
+    <>
+      <path d="M1 4h14M1 12h14" strokeWidth="1" />
+      <path d="M1 9C5 9 6 6 9 4l2-2 2 2 2 2" strokeWidth="2" fill="none" />
+    </>
+  ),
   "cant-tell": (
     <>
       <path d="M1 4h14M1 12h14" strokeWidth="1" />
@@ -48,7 +55,7 @@ const SHAPES: Record<string, React.ReactNode> = {
 
 const VERDICT_SHAPE: Record<string, string> = {
   fault: "focus",
-  watch: "being-read",
+  watch: "watch",
   "in band": "clear",
   "can't tell": "cant-tell",
   "no band": "nothing-filmed",

@@ -67,10 +67,14 @@ ROUND_WEIGHT = 0.5
 
 
 def lip_line(view: FaceView) -> Floats:
-    """(T,) height of the line where the lips meet at rest, in the face frame, y down."""
+    """(T,) height of the line where the lips meet at rest, in the face frame, y down.
+
+    Half way between the red's borders where nobody marked the inner edges.
+    """
     rest = view.at_rest()
-    upper, lower = rest.point("sto_s")[0, 1], rest.point("sto_i")[0, 1]
-    return np.full(len(view.face), (upper + lower) / 2)
+    meet = (rest.point("sto_s")[0, 1] + rest.point("sto_i")[0, 1]) / 2
+    red = (rest.point("ls")[0, 1] + rest.point("li")[0, 1]) / 2
+    return np.full(len(view.face), meet if np.isfinite(meet) else red)
 
 
 def rim_upper_share_carried(view: FaceView) -> Floats:

@@ -70,4 +70,4 @@ def lip_line_order(view: SideView) -> Floats:
 
 def head_nod(view: SideView) -> Floats:
     """(T,) how far the head is raised against rest, degrees."""
-    return -view.turn
+    return view.turn

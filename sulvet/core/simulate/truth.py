@@ -242,7 +242,8 @@ def measures(shown: Body, points: Points, thing: AnyThing | None) -> dict[str, f
     # Of the head alone: a chin that drops or rises is no nod.
     turned = head_turn(shown.pose) @ (rest["n"] - rest["pg"])
     rest_line = rest["n"] - rest["pg"]
-    out["head_nod"] = _deg(turned[1], turned[2]) - _deg(rest_line[1], rest_line[2])
+    # Raised, the top of the head goes back.
+    out["head_nod"] = _deg(rest_line[1], rest_line[2]) - _deg(turned[1], turned[2])
     if isinstance(thing, Cup):
         out |= _rim(points, thing)
     elif isinstance(thing, Reed):
