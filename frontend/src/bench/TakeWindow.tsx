@@ -259,6 +259,8 @@ function Marks({
         <g
           key={point.landmark}
           className="point"
+          // While a point is asked for, marks that nobody placed let the click through.
+          pointerEvents={onPicture && point.source !== "placed" ? "none" : undefined}
           transform={`translate(${point.x} ${point.y}) scale(${1 / scale})`}
           role="button"
           tabIndex={0}
