@@ -45,9 +45,10 @@ function place(radius: number, angle: number) {
   };
 }
 
-/** A section's name stays on the stage. */
+/** A section's name stays on the stage; at its side it moves up, clear of the chair. */
 function within({ x, y }: { x: number; y: number }) {
-  return { x: Math.min(Math.max(x, 52), STAGE.width - 52), y };
+  const inside = Math.min(Math.max(x, 46), STAGE.width - 46);
+  return { x: inside, y: inside === x ? y : y - 30 };
 }
 
 export function seatingPlan(sections: BandPage["sections"]): Plan {
