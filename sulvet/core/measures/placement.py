@@ -31,6 +31,12 @@ def rim_ellipse(view: FaceView) -> Floats:
     round rim that points a little down or aside is an ellipse very nearly
     upright in the face frame; five free parameters would follow the marks' noise.
     """
+    if "rim" not in view.memo:
+        view.memo["rim"] = _fitted(view)
+    return view.memo["rim"]
+
+
+def _fitted(view: FaceView) -> Floats:
     points = np.stack([view.point(name) for name in RIM], axis=1)
     middle = points.mean(axis=1, keepdims=True)
     size = np.abs(points - middle).max(axis=(1, 2), keepdims=True)

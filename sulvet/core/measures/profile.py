@@ -8,7 +8,6 @@ its own.
 from __future__ import annotations
 
 import numpy as np
-from scipy.interpolate import CubicSpline
 
 from sulvet.core.anatomy.landmarks import CONTOUR_IDS
 from sulvet.core.anatomy.marks import Floats
@@ -41,12 +40,11 @@ def chin_hollow(view: SideView) -> Floats:
     share = np.linspace(0, 1, FINE)[:, None]
     for row in np.flatnonzero(np.isfinite(contour).all(axis=(1, 2)) & np.isfinite(low)):
         line = contour[row]
-        skin = CubicSpline(line[:, 1], line[:, 0]) if (np.diff(line[:, 1]) > 0).all() else None
         li = line[0]
-        if skin is None or low[row] <= li[1]:
+        if low[row] <= li[1] or (np.diff(line[:, 1]) <= 0).any():
             continue
         y = li[1] + share[:, 0] * (min(low[row], line[-1, 1]) - li[1])
-        off = np.stack([skin(y) - li[0], y - li[1]], -1)
+        off = np.stack([np.interp(y, line[:, 1], line[:, 0]) - li[0], y - li[1]], -1)
         way = off[-1] / np.linalg.norm(off[-1])
         depth = off[:, 1] * way[0] - off[:, 0] * way[1]
         deepest, highest = depth.max(), -depth.min()

@@ -95,11 +95,20 @@ class Measured:
     view: FaceView | None
 
 
-def _values(marks: Marks, rest: RestFace) -> dict[str, Floats]:
+def _possible(marks: Marks) -> tuple[Measure, ...]:
+    """The measures for which there are marks at all: most takes have no rim and no plate."""
+
+    def known(name: str) -> bool:
+        return name in marks.ids and bool(np.isfinite(marks.xy[:, marks.column(name), 0]).any())
+
+    return tuple(m for m in MEASURES if not m.thing or all(known(name) for name in m.needs))
+
+
+def _values(marks: Marks, rest: RestFace, measures: tuple[Measure, ...]) -> dict[str, Floats]:
     view = FaceView.of(marks, rest)
     base = view.at_rest()
     out: dict[str, Floats] = {}
-    for measure in MEASURES:
+    for measure in measures:
         value = measure.value(view)
         if measure.against_rest == "difference":
             value = value - measure.value(base)
@@ -110,7 +119,11 @@ def _values(marks: Marks, rest: RestFace) -> dict[str, Floats]:
 
 
 def _spread(
-    marks: Marks, at_rest: Bools, rest: RestFace, values: dict[str, Floats]
+    marks: Marks,
+    at_rest: Bools,
+    rest: RestFace,
+    values: dict[str, Floats],
+    measures: tuple[Measure, ...],
 ) -> dict[str, Floats]:
     """Standard deviation of every measure, carried through numerically.
 
@@ -121,7 +134,7 @@ def _spread(
     shared = np.sqrt(np.maximum(np.nan_to_num(marks.sigma**2 - marks.drift**2), 0.0))
     drift = np.nan_to_num(marks.drift)
     variance = {name: np.zeros(len(marks)) for name in values}
-    matter = {*ANCHOR_WEIGHTS, *(n for m in MEASURES for n in (*m.needs, *m.carried))}
+    matter = {*ANCHOR_WEIGHTS, *(n for m in measures for n in (*m.needs, *m.carried))}
     for column, name_of in enumerate(marks.ids):
         if name_of not in matter or not np.isfinite(marks.xy[:, column, 0]).any():
             continue
@@ -135,7 +148,7 @@ def _spread(
             for spread, face in ((shared, together), (drift, rest)):
                 if not spread[:, column].any():
                     continue
-                for name, value in _values(nudged, face).items():
+                for name, value in _values(nudged, face, measures).items():
                     slope = np.nan_to_num((value - values[name]) / step)
                     variance[name] += (slope * spread[:, column]) ** 2
     return {name: np.sqrt(value) for name, value in variance.items()}
@@ -154,19 +167,21 @@ def measure(marks: Marks, at_rest: Bools) -> Measured:
         empty = {m.id: Series(m.id, m.unit, nothing, nothing) for m in MEASURES}
         return Measured(empty, None, nothing, None)
     marks = carry_hidden(marks, rest, CARRIED_SIGMA)
-    values = _values(marks, rest)
-    spread = _spread(marks, at_rest, rest, values)
+    measures = _possible(marks)
+    values = _values(marks, rest, measures)
+    spread = _spread(marks, at_rest, rest, values, measures)
     series = {}
     view = FaceView.of(marks, rest)
     for m in MEASURES:
+        if m.id not in values:
+            series[m.id] = Series(m.id, m.unit, nothing, nothing)
+            continue
         value = values[m.id].copy()
         sigma = spread[m.id]
         if m.more is not None:
             sigma = np.hypot(sigma, m.more(view))
         for name in m.needs:
-            value[marks.hidden[:, marks.column(name)] if name in marks.ids else slice(None)] = (
-                np.nan
-            )
+            value[marks.hidden[:, marks.column(name)]] = np.nan
         series[m.id] = Series(m.id, m.unit, value, np.where(np.isnan(value), np.nan, sigma))
     return Measured(series, rest, posture.yaw(view), view)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -18,12 +18,14 @@ class FaceView:
     face     (T, L, 2) face frame, pixels of the rest scale
     picture  (T, L, 2) pixels of the upright picture
     rest     the rest face both are compared with
+    memo     what several measures of this view need, worked out once
     """
 
     ids: tuple[str, ...]
     face: Floats
     picture: Floats
     rest: RestFace
+    memo: dict[str, Floats] = field(default_factory=dict, compare=False, repr=False)
 
     @staticmethod
     def of(marks: Marks, rest: RestFace) -> FaceView:
