@@ -242,6 +242,17 @@ def anchor_frame(keys: list[Key], view: str = "front") -> int | None:
     return next((f for f in sorted(by_frame) if by_frame[f] >= needed), None)
 
 
+def _heard(footage: Footage) -> tuple[Bools | None, list[str]]:
+    """Where a tone sounds, and what is worth saying about clip and sound."""
+    notes = [footage.trouble] if footage.trouble else []
+    tone = suggestion.sounding(footage.sound, footage.seconds)
+    if not footage.has_sound:
+        notes.append("The clip has no sound; the hold was looked for in the picture.")
+    elif tone is None:
+        notes.append("No tone stands out of the sound; the hold was looked for in the picture.")
+    return tone, notes
+
+
 def track_side(
     footage: Footage,
     placed: list[Key],
@@ -250,8 +261,7 @@ def track_side(
     progress: Progress = lambda stage, share: None,
 ) -> Reviewed:
     """Steady and follow a profile from the teacher's marks, and find the chin's edge."""
-    notes = [footage.trouble] if footage.trouble else []
-    tone = suggestion.sounding(footage.sound, footage.seconds)
+    tone, notes = _heard(footage)
     anchor = anchor_frame(placed, "side")
     if anchor is None:
         chosen = phases if phases is not None else suggestion.heard(footage.seconds, tone)
@@ -288,12 +298,7 @@ def track(
     progress: Progress = lambda stage, share: None,
 ) -> Reviewed:
     """Anchor, steady, follow, suggest: all that comes after reading."""
-    notes = [footage.trouble] if footage.trouble else []
-    tone = suggestion.sounding(footage.sound, footage.seconds)
-    if not footage.has_sound:
-        notes.append("The clip has no sound; the hold was looked for in the picture.")
-    elif tone is None:
-        notes.append("No tone stands out of the sound; the hold was looked for in the picture.")
+    tone, notes = _heard(footage)
     found, needs = _found_keys(footage, tone, phases)
     anchor = anchor_frame(placed)
     if anchor is not None:

@@ -309,12 +309,11 @@ def _follow_again(take: Take, landmark: str) -> None:
         return  # the first marks of a take that is not followed yet: wait for all of them
     if take.view == Take.View.SIDE:
         # The chin's edge hangs on lip and chin: all is followed again.
+        group = TAKE_IDS
         marks = follow_side(_steady(take), tracks.keys(take), np.array(take.frame_times))
-        tracks.save(take, marks, TAKE_IDS)
-        rejudge(take, tracks.load(take))
-        return
-    group = together(landmark)
-    marks = refollow(_steady(take), tracks.load(take), group, tracks.keys(take, group))
+    else:
+        group = together(landmark)
+        marks = refollow(_steady(take), tracks.load(take), group, tracks.keys(take, group))
     tracks.save(take, marks, group)
     rejudge(take, tracks.load(take))
 

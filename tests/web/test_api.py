@@ -8,6 +8,8 @@ from django.contrib.auth.models import User
 from django.test import Client
 from django.urls import reverse
 
+from sulvet.accounts.errors import Refused
+from sulvet.takes import services
 from sulvet.takes.models import Decision, Take
 from tests.web.base import TODAY, BandTestCase
 
@@ -200,6 +202,19 @@ class BenchTests(BandTestCase):
             self.assertIn(
                 told, self.sent("put", reverse("marks", args=[made.pk]), body, 400)["detail"]
             )
+
+    def test_each_view_asks_for_its_own_marks(self) -> None:
+        asked = self.sent("get", reverse("take", args=[self.add_ready().pk]))
+        self.assertEqual((asked["thing"], len(asked["asked_hold"])), ("rim", 5))
+        self.assertIn("ch_r", asked["asked_rest"])
+        side = self.add_take(state=Take.State.NEEDS_MARKS, view=Take.View.SIDE)
+        asked = self.sent("get", reverse("take", args=[side.pk]))
+        self.assertEqual((asked["thing"], asked["asked_hold"]), ("lips", ["sto", "li"]))
+        self.assertEqual(asked["asked_rest"][0], "n")
+        # A rest without marks helps a front view, which has a mesh; a profile has none.
+        side.phases.create(name="rest", start=0.0, end=1.0, by_teacher=True)
+        with self.assertRaises(Refused):
+            services.look_again(side)
 
     def test_exports_are_the_open_formats(self) -> None:
         made = self.add_ready()

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from sulvet.core.anatomy.landmarks import THINGS
+from sulvet.core.anatomy.landmarks import CONTOUR_IDS, THINGS
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
 from sulvet.core.judgement.standards import Band, Condition, Rule, Standard, common
 from sulvet.core.measures import side
@@ -223,7 +223,7 @@ def _readings(
             if not reason and told.mean() < limits.min_visible_share:
                 what = SEEN_AS.get(thing, "lips" if view == "side" else "mouth corners")
                 reason = HIDDEN.format(what=what, phase=phase.name)
-                if name.startswith("chin_hollow"):
+                if set(BY_MEASURE[name].needs) <= set(CONTOUR_IDS) and BY_MEASURE[name].needs:
                     reason = PALE
             if reason:
                 readings.append(

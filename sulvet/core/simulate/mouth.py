@@ -8,6 +8,7 @@ skin, above 1 the inside. Colour, roll and tuck all hang on it.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -15,10 +16,13 @@ from sulvet.core.anatomy.marks import Floats
 from sulvet.core.simulate.person import Person
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.skull import Skull, face_y, gauss
+from sulvet.core.simulate.skull import skull as skull_of
 
 #: Angles round the mouth (a multiple of four: the corners and the middle are on it).
 ANGLES = 176
-SKIN_RINGS, RED_RINGS, INNER_RINGS = 20, 14, 6
+SKIN_RINGS, RED_RINGS = 20, 14
+#: Ring coordinates past the seam, inside the mouth.
+INNER = (0.12, 0.3, 0.6, 1.0, 1.6, 2.4)
 #: Where the mouth's own rings meet the head's grid: an ellipse, mm.
 OUTER_X, OUTER_UP, OUTER_DOWN, OUTER_Y = 41.0, 14.6, 29.0, -18.0
 UP, DOWN = ANGLES // 4, 3 * ANGLES // 4
@@ -128,15 +132,20 @@ def _edges(
 def mouth(person: Person, skull: Skull, pose: Pose, opening: Opening | None = None) -> Mouth:
     """The mouth in a pose, and the same points at rest."""
     now = _surface(person, skull, pose, opening)
-    rest = _surface(person, skull, Pose(), None)
     ring = np.concatenate(
         [
             np.linspace(-1, 0, SKIN_RINGS),
             np.linspace(0, 1, RED_RINGS + 1)[1:],
-            1 + np.array([0.12, 0.3, 0.6, 1.0, 1.6, 2.4]),
+            1 + np.array(INNER),
         ]
     )
-    return Mouth(now, rest, ring)
+    return Mouth(now, _at_rest(person), ring)
+
+
+@lru_cache(maxsize=4)
+def _at_rest(person: Person) -> Floats:
+    """The mouth's points on the rest face: the same for every moment of a take."""
+    return _surface(person, skull_of(person), Pose(), None)
 
 
 def _surface(person: Person, skull: Skull, pose: Pose, opening: Opening | None) -> Floats:
@@ -177,7 +186,7 @@ def _surface(person: Person, skull: Skull, pose: Pose, opening: Opening | None) 
     z = z + swell * 0.35 * r - depth * (1 - np.cos(np.pi / 2 * r)) ** 1.4
     lips = np.stack([x, y, z], -1)
 
-    k = np.array([0.12, 0.3, 0.6, 1.0, 1.6, 2.4])[:, None]
+    k = np.array(INNER)[:, None]
     # Inside the mouth the lips turn away from one another; closed lips overlap a hair.
     iy = now.seam + side * (1.6 * k**1.5 - 0.25 * np.exp(-((k - 0.3) ** 2) / 0.08))
     iz = z[-1] - 3.2 * k

@@ -18,7 +18,7 @@ from sulvet.core.simulate.light import LIGHTS, Lens, Light
 from sulvet.core.simulate.person import Person, people
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.skull import skull
-from sulvet.core.simulate.things import AnyThing, Reed, thing
+from sulvet.core.simulate.things import CUPS, AnyThing, Reed, thing
 
 DATA = Path(__file__).parent / "data"
 POSE_WORDS = frozenset(f.name for f in fields(Pose))
@@ -83,7 +83,7 @@ class Fault(_Strict):
     fault   its name
     phase   in every phase of that name, from ``after`` s after its start, for
             ``lasts`` s or to its end
-    pose, holds, sound  what it adds
+    pose, holds  what it adds
     ease    how long it takes to come and go, s
     """
 
@@ -335,7 +335,7 @@ def _thing(script: Script, holds: dict[str, float], t: float) -> AnyThing | None
         placed["offset"] = placed.get("offset", 0.0) + script.move.hand * _unrest(
             script.seed * 101 + 9, t, 0.5, 3.0
         )
-    if script.instrument in ("horn", "trumpet", "trombone"):
+    if script.instrument in CUPS:
         placed["gold"] = script.gold
     if script.view == "close-up":
         placed["close_up"] = True
