@@ -22,11 +22,15 @@ PHASES: tuple[str, ...] = (
 
 @dataclass(frozen=True)
 class Phase:
-    """One stretch of a take, seconds from the first frame; both ends included."""
+    """One stretch of a take, seconds from the first frame; both ends included.
+
+    confidence  how sure a suggested one is, 0..1; the teacher's own are 1
+    """
 
     name: str
     start: float
     end: float
+    confidence: float = 1.0
 
     def __post_init__(self) -> None:
         if self.name not in PHASES:

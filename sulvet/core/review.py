@@ -13,17 +13,27 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from sulvet.core.anatomy.landmarks import BY_ID, REQUIRED, SIDE_REQUIRED, TAKE_IDS
+from sulvet.core.anatomy.landmarks import (
+    BY_ID,
+    EDGE_IDS,
+    OPENING_IDS,
+    REQUIRED,
+    SIDE_REQUIRED,
+    TAKE_IDS,
+)
 from sulvet.core.anatomy.marks import FOUND, Bools, Floats, Marks
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.video import phases as suggestion
 from sulvet.core.video import store
 from sulvet.core.video.clip import MAX_SECONDS, ClipFacts, Image, Reader, Sound, facts, fit
 from sulvet.core.video.finder import Face, Finder
-from sulvet.core.video.follow import Key, follow
+from sulvet.core.video.follow import Key, follow, refollow
+from sulvet.core.video.opening import NEEDED, opening
+from sulvet.core.video.outline import cheeks
 from sulvet.core.video.profile import contour
 from sulvet.core.video.proxy import PROXY, ProxyWriter
 from sulvet.core.video.steady import Steady, steady
+from sulvet.core.video.texture import chin_texture
 
 WORKING_SIDE = 1280
 #: Working pictures of one take may fill this much of the disk, bytes; a longer
@@ -275,7 +285,11 @@ def track_side(
     progress("following", 0.75)
     marks = follow_side(held, placed, footage.seconds)
     progress("judging", 0.95)
-    chosen = phases if phases is not None else suggestion.suggest(held, footage.seconds, tone)
+    chosen = (
+        phases
+        if phases is not None
+        else suggestion.suggest(held, footage.seconds, tone, footage.sound)
+    )
     return Reviewed(footage, marks, list(chosen), placed, held, "", notes)
 
 
@@ -319,14 +333,58 @@ def track(
         found = _refined(footage, held, found, tone)
     keys = found + placed
     marks = follow(held, keys, TAKE_IDS, footage.seconds)
+    progress("looking for edges", 0.9)
+    marks = cheeks(held, footage.grays, footage.scale, _outline_guess(footage, anchor), marks)
+    marks = _read_off(held, marks)
+    marks.signals.update(_head_seen(footage))
     progress("judging", 0.95)
-    chosen = phases if phases is not None else suggestion.suggest(held, footage.seconds, tone)
+    chosen = (
+        phases
+        if phases is not None
+        else suggestion.suggest(held, footage.seconds, tone, footage.sound)
+    )
     if (~held.held).mean() > 0.2:
         notes.append(
             f"The head was lost on {(~held.held).mean():.0%} of the frames. "
             "Film with the head steady and well lit."
         )
     return Reviewed(footage, marks, list(chosen), keys, held, "", notes)
+
+
+def follow_again(
+    held: Steady, marks: Marks, landmarks: tuple[str, ...], keys: list[Key]
+) -> tuple[Marks, tuple[str, ...]]:
+    """A front take with some landmarks followed again, and all landmarks that changed."""
+    marks = refollow(held, marks, landmarks, keys)
+    if set(landmarks) & {*NEEDED, "pg"}:
+        return _read_off(held, marks), (*landmarks, *OPENING_IDS)
+    return marks, landmarks
+
+
+def _read_off(held: Steady, marks: Marks) -> Marks:
+    """What is read off the steadied pictures with the marks' help: opening and chin."""
+    marks = opening(held, marks, suggestion.like_anchor(held))
+    marks.signals["chin_texture"] = chin_texture(held, marks)
+    return marks
+
+
+def _outline_guess(footage: Footage, anchor: int) -> dict[str, Floats]:
+    """Where to begin looking for the cheeks' outline: as the mesh saw it nearest the anchor."""
+    seen = [row for row in _usable(footage) if "ck_r" in footage.faces[row][0].points]
+    if not seen:
+        return {}
+    row = min(seen, key=lambda r: abs(r - anchor))
+    points = footage.faces[row][0].points
+    return {name: points[name] for name in ("ck_r", "ck_l") if name in points}
+
+
+def _head_seen(footage: Footage) -> dict[str, Floats]:
+    """The head's turn and nod on the frames where the mesh saw a bare face."""
+    out = {name: np.full(len(footage.seconds), np.nan) for name in ("mesh_yaw", "mesh_pitch")}
+    for row in _usable(footage):
+        face = footage.faces[row][0]
+        out["mesh_yaw"][row], out["mesh_pitch"][row] = face.yaw, face.pitch
+    return out
 
 
 def _usable(footage: Footage) -> list[int]:
@@ -356,6 +414,9 @@ def _found_keys(
     elif tone is not None:
         rows = [row for row in rows if not tone[row]]
     run = _steady_run(footage, rows)
+    if not run and phases is not None:
+        # The teacher says that this is rest, restless as it is.
+        run = [row for row in rows if frames_of(phases, "rest", footage.seconds)[row]]
     if not run:
         return [], NO_REST_SEEN
     anchor = run[len(run) // 2]
@@ -364,7 +425,7 @@ def _found_keys(
     return [
         Key(name, anchor, float(p[0]), float(p[1]), FOUND_SIGMA * width, FOUND)
         for name, p in face.points.items()
-        if name in BY_ID
+        if name in BY_ID and name not in EDGE_IDS
     ], ""
 
 

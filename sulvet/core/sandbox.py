@@ -99,7 +99,7 @@ def review(
         progress,
     )
     with np.load(keep / RESULT) as saved:
-        marks = Marks(ids=tuple(said["ids"]), **{name: saved[name] for name in saved.files})
+        marks = Marks.of(said["ids"], {name: saved[name] for name in saved.files})
     return Outcome(
         size=(said["size"][0], said["size"][1]),
         marks=marks,
@@ -212,11 +212,7 @@ def _review(
         mirrored=request["mirrored"],
         view=request["view"],
     )
-    arrays = {
-        name: getattr(done.marks, name)
-        for name in ("frames", "seconds", "xy", "sigma", "drift", "source", "hidden")
-    }
-    np.savez(keep / RESULT, **arrays)
+    np.savez(keep / RESULT, **done.marks.arrays())
     return {
         "size": done.footage.size,
         "ids": done.marks.ids,

@@ -14,7 +14,7 @@ from sulvet.core.anatomy.marks import Marks
 from sulvet.core.phases import Phase
 from sulvet.core.video.follow import Key
 
-ARRAYS = ("frames", "seconds", "xy", "sigma", "drift", "source", "hidden")
+ROUNDED = ("xy", "sigma", "drift")
 
 
 def keep(path: Path, outcome: sandbox.Outcome) -> None:
@@ -23,9 +23,12 @@ def keep(path: Path, outcome: sandbox.Outcome) -> None:
     Places to a hundredth of a pixel are enough and pack well.
     """
     marks = outcome.marks
-    arrays = {name: getattr(marks, name) for name in ARRAYS}
-    for name in ("xy", "sigma", "drift"):
-        arrays[name] = np.round(arrays[name], 2).astype(np.float32)
+    arrays = marks.arrays()
+    for name in arrays:
+        if name in ROUNDED:
+            arrays[name] = np.round(arrays[name], 2).astype(np.float32)
+        elif name.startswith("signal_"):
+            arrays[name] = np.round(arrays[name], 3).astype(np.float32)
     words = {
         "size": list(outcome.size),
         "ids": list(marks.ids),
@@ -43,12 +46,12 @@ def load(path: Path) -> sandbox.Outcome:
     """Read an outcome back."""
     with np.load(path) as saved:
         words = json.loads(str(saved["words"]))
-        arrays = {name: saved[name] for name in ARRAYS}
-    for name in ("xy", "sigma", "drift"):
+        arrays = {name: saved[name] for name in saved.files if name != "words"}
+    for name in ROUNDED:
         arrays[name] = arrays[name].astype(float)
     return sandbox.Outcome(
         size=(words["size"][0], words["size"][1]),
-        marks=Marks(ids=tuple(words["ids"]), **arrays),
+        marks=Marks.of(words["ids"], arrays),
         phases=[Phase(**phase) for phase in words["phases"]],
         keys=[Key(**key) for key in words["keys"]],
         needs=words["needs"],

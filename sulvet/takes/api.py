@@ -100,10 +100,11 @@ class OwnTakeView(APIView):
         """The teacher's own take; 404 for anybody else's."""
         return selectors.take_of(teacher_of(request), take_id)
 
-    def bench(self, take: Take) -> Response:
-        """The Bench as it stands now."""
+    def bench(self, take: Take, stands: services.Standing | None = None) -> Response:
+        """The Bench as it stands now; ``stands`` when an edit has just worked it out."""
         take.refresh_from_db()
-        return Response(BenchPageSerializer(selectors.bench_page(take)).data)
+        page = selectors.bench_page(take, stands or services.standing(take))
+        return Response(BenchPageSerializer(page).data)
 
 
 class TakeView(OwnTakeView):
@@ -153,8 +154,8 @@ class MarksView(OwnTakeView):
     def put(self, request: Request, take_id: int) -> Response:
         """Place a landmark on one frame; it is followed again from there."""
         take = self.take(request, take_id)
-        services.place_mark(take, **_valid(serializers.MarkInSerializer, request))
-        return self.bench(take)
+        stands = services.place_mark(take, **_valid(serializers.MarkInSerializer, request))
+        return self.bench(take, stands)
 
     @extend_schema(
         parameters=[serializers.MarkOutSerializer],
@@ -166,8 +167,7 @@ class MarksView(OwnTakeView):
         take = self.take(request, take_id)
         given = serializers.MarkOutSerializer(data=request.query_params)
         given.is_valid(raise_exception=True)
-        services.remove_mark(take, **given.validated_data)
-        return self.bench(take)
+        return self.bench(take, services.remove_mark(take, **given.validated_data))
 
 
 class PhasesView(OwnTakeView):
@@ -182,8 +182,23 @@ class PhasesView(OwnTakeView):
         """Set all rehearsal marks of the take."""
         take = self.take(request, take_id)
         given = _valid(serializers.PhasesInSerializer, request)
-        services.set_phases(take, [Phase(**phase) for phase in given["phases"]])
-        return self.bench(take)
+        phases = [Phase(**phase) for phase in given["phases"]]
+        return self.bench(take, services.set_phases(take, phases))
+
+
+class KnownLengthView(OwnTakeView):
+    """A length in the picture that the teacher knows."""
+
+    @extend_schema(
+        request=serializers.KnownLengthInSerializer,
+        responses=BenchPageSerializer,
+        operation_id="set_known_length",
+    )
+    def put(self, request: Request, take_id: int) -> Response:
+        """Say how long the marked length is."""
+        take = self.take(request, take_id)
+        given = _valid(serializers.KnownLengthInSerializer, request)
+        return self.bench(take, services.set_known_length(take, given["known_mm"]))
 
 
 class LookAgainView(OwnTakeView):

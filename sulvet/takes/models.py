@@ -49,6 +49,8 @@ class Take(models.Model):
     width = models.PositiveIntegerField(default=0)
     height = models.PositiveIntegerField(default=0)
     frame_times = models.JSONField(default=list)
+    #: Length between the marks ``kl_a`` and ``kl_b``, as the teacher knows it, mm.
+    known_mm = models.FloatField(null=True, blank=True)
     state = models.CharField(max_length=12, choices=State.choices, default=State.WAITING)
     stage = models.CharField(max_length=20, blank=True)
     share = models.FloatField(default=0.0)
@@ -92,6 +94,8 @@ class TakePhase(models.Model):
     start = models.FloatField()
     end = models.FloatField()
     by_teacher = models.BooleanField(default=False)
+    #: How sure a suggestion is, 0..1; the teacher's own are 1.
+    confidence = models.FloatField(default=1.0)
 
     class Meta:
         ordering = ["start", "id"]

@@ -14,21 +14,29 @@ from numpy.typing import NDArray
 
 from sulvet.band.models import Band, Student
 from sulvet.band.selectors import students_of
-from sulvet.core import ENGINE_VERSION
 from sulvet.core.anatomy.landmarks import (
+    ALL_THINGS,
+    FRONT_HELD,
     HELD_BY,
     REQUIRED,
     SIDE_HELD,
+    SIDE_HELD_BY,
     SIDE_REQUIRED,
     TAKE_IDS,
-    THINGS,
 )
 from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.drawing.front import front_drawing
 from sulvet.core.formats import coco, report
-from sulvet.core.judgement.judge import BY_MEASURE, CANT_TELL, FAULT, WATCH, Z95, has_thing
+from sulvet.core.judgement.judge import (
+    ASKED_ALWAYS,
+    CANT_TELL,
+    FAULT,
+    WATCH,
+    Z95,
+    Judged,
+    view_of,
+)
 from sulvet.core.judgement.standards import Standard, common, standard
-from sulvet.core.measures import side
 from sulvet.core.phases import frames_of
 from sulvet.takes import services, tracks
 from sulvet.takes.models import Decision, Finding, Take
@@ -237,32 +245,32 @@ def _track(marks: Marks, name: str) -> dict[str, Any]:
 def _asked(take: Take, which: Standard) -> dict[str, Any]:
     """The marks a teacher is asked for: on a frame at rest, and on one of the hold."""
     if take.view == Take.View.SIDE:
-        return {"thing": "lips", "asked_rest": SIDE_REQUIRED, "asked_hold": SIDE_HELD}
+        thing = SIDE_HELD_BY.get(which.family, "")
+        held = [*SIDE_HELD.get(thing, ()), *(mark.id for mark in ALL_THINGS.get(thing, ()))]
+        return {
+            "thing": thing,
+            "asked_rest": SIDE_REQUIRED,
+            "asked_hold": held,
+            "asked_pair": (),
+        }
     thing = HELD_BY.get(which.family, "")
-    held = [mark.id for mark in THINGS[thing]] if thing else []
-    return {"thing": thing, "asked_rest": REQUIRED, "asked_hold": held}
+    # A face mesh sees corners in its own way: where the eye judges them in the hold, it
+    # judges them at rest as well.
+    lips = FRONT_HELD.get(thing, ())
+    held = [*(mark.id for mark in ALL_THINGS.get(thing, ())), *lips]
+    return {"thing": thing, "asked_rest": REQUIRED, "asked_hold": held, "asked_pair": lips}
 
 
-OF_SIDE = frozenset(measure.id for measure in side.MEASURES)
 #: Measures whose bands the drawing shows.
 DRAWN = ("corner_rise", "mouth_width", "rim_upper_share")
 
 
-def bench_page(take: Take) -> dict[str, Any]:
-    """All that the Bench shows of one take."""
-    marks = tracks.load(take)
+def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
+    """All that the Bench shows of one take, as it now stands."""
+    marks, judged = stands.marks, stands.judged
     which = standard(take.student.instrument)
     school = which.school(take.student.school or None)
     made = f"{which.instrument} {which.version}"
-    first = take.findings.first() or take.readings.first()
-    if first is not None and (first.engine, first.standard, first.school) != (
-        ENGINE_VERSION,
-        made,
-        school.id,
-    ):
-        # Made by another engine, standard or school: derived rows are made anew.
-        services.rejudge(take, marks)
-    judged = services.judged(take, marks) if take.frame_times else None
     drawing = None
     if judged is not None and judged.view is not None:
         bands = [which.band(m, take.view, school.id) for m in DRAWN]
@@ -285,7 +293,13 @@ def bench_page(take: Take) -> dict[str, Any]:
         "times": take.frame_times,
         "has_frames": bool(take.frame_times) and take.proxy.exists(),
         "phases": [
-            {"name": p.name, "start": p.start, "end": p.end, "by_teacher": p.by_teacher}
+            {
+                "name": p.name,
+                "start": p.start,
+                "end": p.end,
+                "by_teacher": p.by_teacher,
+                "confidence": p.confidence,
+            }
             for p in take.phases.all()
         ],
         "tracks": [
@@ -305,6 +319,8 @@ def bench_page(take: Take) -> dict[str, Any]:
             for m in take.marks.all()
         ],
         "drawing": drawing,
+        "known_mm": take.known_mm,
+        "scale": _scale(judged),
         "series": [
             {
                 "measure": m.id,
@@ -320,11 +336,9 @@ def bench_page(take: Take) -> dict[str, Any]:
                 "note": band.note if band else "",
             }
             for m in words.values()
-            if _has_stave(m.id, take, marks)
+            if judged is not None and _has_stave(m.id, take, judged)
             for band in [which.band(m.id, take.view, school.id)]
-        ]
-        if judged is not None
-        else [],
+        ],
         "readings": [
             {
                 "measure": r.measure,
@@ -337,7 +351,7 @@ def bench_page(take: Take) -> dict[str, Any]:
                 "verdict": r.verdict,
                 "reason": r.reason,
             }
-            for r in take.readings.all()
+            for r in sorted(take.readings.all(), key=lambda r: r.phase != "hold")
         ],
         "findings": [
             {
@@ -371,11 +385,21 @@ def bench_page(take: Take) -> dict[str, Any]:
     }
 
 
-def _has_stave(measure: str, take: Take, marks: Marks) -> bool:
-    """What is measured on a thing has a stave once somebody has marked the thing."""
-    thing = BY_MEASURE[measure].thing if measure in BY_MEASURE else ""
-    of_view = (measure in OF_SIDE) == (take.view == Take.View.SIDE)
-    return of_view and (not thing or has_thing(marks, thing))
+def _has_stave(measure: str, take: Take, judged: Judged) -> bool:
+    """What has a value somewhere has a stave; so has what every teacher looks for."""
+    series = judged.series.get(measure)
+    if series is None or view_of(measure) != take.view:
+        return False
+    return measure in ASKED_ALWAYS or bool(np.isfinite(series.value).any())
+
+
+def _scale(judged: Judged | None) -> dict[str, Any] | None:
+    """What millimetres rest on, and how sure they are, in hundredths."""
+    known = judged.scales.known if judged is not None else ()
+    if not known:
+        return None
+    best = min(known, key=lambda scale: scale.relative)
+    return {"taken_from": best.source, "percent": round(100 * Z95 * best.relative, 1)}
 
 
 def marks_document(take: Take) -> dict[str, Any]:

@@ -115,6 +115,7 @@ class PhaseSerializer(Plain):
     start = s.FloatField()
     end = s.FloatField()
     by_teacher = s.BooleanField()
+    confidence = s.FloatField()
 
 
 class TrackSerializer(Plain):
@@ -246,6 +247,13 @@ class FrontDrawingSerializer(Plain):
     lip_line = s.FloatField()
 
 
+class ScaleSerializer(Plain):
+    """What millimetres rest on, and its 95 % uncertainty in hundredths."""
+
+    taken_from = s.CharField()
+    percent = s.FloatField()
+
+
 class BenchPageSerializer(Plain):
     """All that the Bench shows of one take."""
 
@@ -259,6 +267,7 @@ class BenchPageSerializer(Plain):
     thing = s.CharField(allow_blank=True)
     asked_rest = s.ListField(child=s.CharField())
     asked_hold = s.ListField(child=s.CharField())
+    asked_pair = s.ListField(child=s.CharField())
     width = s.IntegerField()
     height = s.IntegerField()
     times = s.ListField(child=s.FloatField())
@@ -267,9 +276,17 @@ class BenchPageSerializer(Plain):
     tracks = TrackSerializer(many=True)
     marks = MarkSerializer(many=True)
     drawing = FrontDrawingSerializer(allow_null=True)
+    known_mm = s.FloatField(allow_null=True)
+    scale = ScaleSerializer(allow_null=True)
     series = SeriesSerializer(many=True)
     readings = ReadingSerializer(many=True)
     findings = FindingSerializer(many=True)
+
+
+class KnownLengthInSerializer(Plain):
+    """How long the marked length is; null takes it back."""
+
+    known_mm = s.FloatField(allow_null=True)
 
 
 class LandmarkSerializer(Plain):

@@ -28,12 +28,12 @@ from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.judge import Judged, judge
 from sulvet.core.judgement.standards import standard
 from sulvet.core.phases import Phase
-from sulvet.core.review import anchor_frame, follow_side
+from sulvet.core.review import anchor_frame, follow_again, follow_side
 from sulvet.core.video.clip import MAX_BYTES, ClipError, ClipFacts, check_file
-from sulvet.core.video.follow import refollow
 from sulvet.core.video.proxy import PROXY
 from sulvet.core.video.steady import Steady
 from sulvet.core.video.store import MATRICES, PICTURES
+from sulvet.hand.selectors import hand_error
 from sulvet.takes import steadied, tracks
 from sulvet.takes.models import Decision, Finding, Mark, Reading, Take, TakePhase
 
@@ -213,6 +213,7 @@ def store_outcome(take: Take, outcome: sandbox.Outcome) -> bool:
         tracks.mark_rows(fresh, [key for key in outcome.keys if key.source == FOUND])
     )
     tracks.save(fresh, outcome.marks, TAKE_IDS)
+    tracks.save_signals(fresh, outcome.marks)
     if not fresh.phases.filter(by_teacher=True).exists():
         _write_phases(fresh, outcome.phases, by_teacher=False)
     steadied.forget(fresh)
@@ -223,36 +224,68 @@ def store_outcome(take: Take, outcome: sandbox.Outcome) -> bool:
 
 def phases_of(take: Take) -> list[Phase]:
     """The take's rehearsal marks."""
-    return [Phase(p.name, p.start, p.end) for p in take.phases.all()]
+    return [Phase(p.name, p.start, p.end, p.confidence) for p in take.phases.all()]
 
 
 def judged(take: Take, marks: Marks) -> Judged:
     """Measure and judge a take by its student's standard."""
     which = standard(take.student.instrument)
     school = which.school(take.student.school or None).id
-    return judge(marks, phases_of(take), which, take.view, school)
+    return judge(marks, phases_of(take), which, take.view, school, take.known_mm)
 
 
-def rejudge(take: Take, marks: Marks) -> None:
-    """Make readings and findings anew from marks and phases."""
-    result = judged(take, marks)
+@dataclass(frozen=True)
+class Standing:
+    """How a take stands: its marks, and what follows from them; None before it is read."""
+
+    marks: Marks
+    judged: Judged | None
+
+
+def _made_by(take: Take) -> dict[str, str]:
+    """Engine, standard and school that readings and findings of a take are made by."""
     which = standard(take.student.instrument)
-    made = {
-        "take": take,
+    return {
         "engine": ENGINE_VERSION,
         "standard": f"{which.instrument} {which.version}",
         "school": which.school(take.student.school or None).id,
     }
+
+
+def standing(take: Take) -> Standing:
+    """The take as it stands. Rows made by another engine, standard or school are made anew."""
+    marks = tracks.load(take)
+    if not take.frame_times:
+        return Standing(marks, None)
+    made = _made_by(take)
+    first = take.findings.first() or take.readings.first()
+    if first is not None and any(getattr(first, name) != by for name, by in made.items()):
+        return rejudge(take, marks)
+    return Standing(marks, judged(take, marks))
+
+
+def rejudge(take: Take, marks: Marks) -> Standing:
+    """Make readings and findings anew from marks and phases."""
+    result = judged(take, marks)
+    made = {"take": take, **_made_by(take)}
     take.readings.all().delete()
     take.findings.all().delete()
     Reading.objects.bulk_create(Reading(**made, **report.reading(r)) for r in result.readings)
     Finding.objects.bulk_create(Finding(**made, **report.finding(f)) for f in result.findings)
+    return Standing(marks, result)
 
 
 def _write_phases(take: Take, phases: list[Phase], by_teacher: bool) -> None:
     take.phases.all().delete()
     TakePhase.objects.bulk_create(
-        TakePhase(take=take, name=p.name, start=p.start, end=p.end, by_teacher=by_teacher)
+        TakePhase(
+            take=take,
+            name=p.name,
+            start=p.start,
+            end=p.end,
+            by_teacher=by_teacher,
+            confidence=p.confidence,
+        )
         for p in phases
     )
 
@@ -263,7 +296,7 @@ def _settled(take: Take) -> None:
 
 
 @transaction.atomic
-def set_phases(take: Take, phases: list[Phase]) -> None:
+def set_phases(take: Take, phases: list[Phase]) -> Standing:
     """The teacher's rehearsal marks in place of those there are."""
     _settled(take)
     end = take.frame_times[-1]
@@ -271,12 +304,30 @@ def set_phases(take: Take, phases: list[Phase]) -> None:
         if phase.start < 0 or phase.end > end + 0.05:
             raise Refused(f"The phase “{phase.name}” reaches outside the clip. Draw it inside.")
     _write_phases(take, phases, by_teacher=True)
-    rejudge(take, tracks.load(take))
+    return rejudge(take, tracks.load(take))
+
+
+#: A known length is one that a ruler beside the mouth can show, mm.
+KNOWN_FROM, KNOWN_TO = 3.0, 300.0
+
+
+@transaction.atomic
+def set_known_length(take: Take, known_mm: float | None) -> Standing:
+    """How long the teacher says the marked length is; None takes that back."""
+    _settled(take)
+    if known_mm is not None and not KNOWN_FROM <= known_mm <= KNOWN_TO:
+        raise Refused(
+            f"A known length must lie between {KNOWN_FROM:.0f} and {KNOWN_TO:.0f} mm. Ten "
+            "millimetres of a ruler beside the mouth do well."
+        )
+    take.known_mm = known_mm
+    take.save(update_fields=["known_mm"])
+    return rejudge(take, tracks.load(take))
 
 
 def place_mark(
     take: Take, landmark: str, frame: int, x: float, y: float, hidden: bool = False
-) -> None:
+) -> Standing:
     """Put a landmark where the teacher says on one frame, and follow it again from there."""
     _settled(take)
     if landmark not in BY_ID:
@@ -291,31 +342,41 @@ def place_mark(
             landmark=landmark,
             frame=frame,
             source=Mark.Source.PLACED,
-            defaults={"x": x, "y": y, "hidden": hidden, "sigma": PLACED_SIGMA},
+            defaults={"x": x, "y": y, "hidden": hidden, "sigma": _hand(take, landmark)},
         )
-        _follow_again(take, landmark)
+        return _follow_again(take, landmark)
 
 
-def remove_mark(take: Take, landmark: str, frame: int) -> None:
+def _hand(take: Take, landmark: str) -> float:
+    """How sure this teacher's hand is of a landmark, pixels of the take."""
+    teacher = take.student.section.band.teacher
+    return hand_error(teacher, landmark, take.width) or PLACED_SIGMA
+
+
+def remove_mark(take: Take, landmark: str, frame: int) -> Standing:
     """Take a placed mark back; what was found or placed elsewhere counts again."""
     _settled(take)
     with transaction.atomic():
         take.marks.filter(landmark=landmark, frame=frame, source=Mark.Source.PLACED).delete()
-        _follow_again(take, landmark)
+        return _follow_again(take, landmark)
 
 
-def _follow_again(take: Take, landmark: str) -> None:
+def _follow_again(take: Take, landmark: str) -> Standing:
     if take.state != Take.State.READY:
-        return  # the first marks of a take that is not followed yet: wait for all of them
+        # The first marks of a take that is not followed yet: wait for all of them.
+        return standing(take)
     if take.view == Take.View.SIDE:
         # The chin's edge hangs on lip and chin: all is followed again.
         group = TAKE_IDS
         marks = follow_side(_steady(take), tracks.keys(take), np.array(take.frame_times))
     else:
         group = together(landmark)
-        marks = refollow(_steady(take), tracks.load(take), group, tracks.keys(take, group))
+        marks, group = follow_again(
+            _steady(take), tracks.load(take), group, tracks.keys(take, group)
+        )
+        tracks.save_signals(take, marks)
     tracks.save(take, marks, group)
-    rejudge(take, tracks.load(take))
+    return rejudge(take, tracks.load(take))
 
 
 def _steady(take: Take) -> Steady:

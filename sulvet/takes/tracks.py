@@ -8,7 +8,7 @@ import numpy as np
 
 from sulvet.core import ENGINE_VERSION
 from sulvet.core.anatomy.landmarks import TAKE_IDS
-from sulvet.core.anatomy.marks import SOURCES, Marks
+from sulvet.core.anatomy.marks import SIGNALS, SOURCES, Marks
 from sulvet.core.video.follow import Key
 from sulvet.takes.models import Mark, Take, Track
 
@@ -46,7 +46,24 @@ def load(take: Take) -> Marks:
     for track in take.tracks.all():
         if track.landmark in TAKE_IDS:
             unpack(marks, marks.column(track.landmark), bytes(track.data))
+        elif track.landmark in SIGNALS:
+            raw = zlib.decompress(bytes(track.data))
+            marks.signals[track.landmark] = np.frombuffer(raw, "<f4").astype(float)
     return marks
+
+
+def save_signals(take: Take, marks: Marks) -> None:
+    """Write what is read off the picture itself: little-endian float32, zlib-compressed."""
+    take.tracks.filter(landmark__in=SIGNALS).delete()
+    Track.objects.bulk_create(
+        Track(
+            take=take,
+            landmark=name,
+            data=zlib.compress(values.astype("<f4").tobytes()),
+            engine=ENGINE_VERSION,
+        )
+        for name, values in marks.signals.items()
+    )
 
 
 def save(take: Take, marks: Marks, landmarks: tuple[str, ...]) -> None:

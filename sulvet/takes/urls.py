@@ -13,6 +13,7 @@ urlpatterns = [
     path("takes/<int:take_id>/progress/", api.TakeProgressView.as_view(), name="take-progress"),
     path("takes/<int:take_id>/marks/", api.MarksView.as_view(), name="marks"),
     path("takes/<int:take_id>/phases/", api.PhasesView.as_view(), name="phases"),
+    path("takes/<int:take_id>/scale/", api.KnownLengthView.as_view(), name="scale"),
     path("takes/<int:take_id>/look-again/", api.LookAgainView.as_view(), name="look-again"),
     path("takes/<int:take_id>/decisions/", api.DecisionsView.as_view(), name="decisions"),
     re_path(

@@ -53,6 +53,7 @@ INSTALLED_APPS = [
     "django_tasks",
     "django_tasks_db",
     "sulvet.accounts",
+    "sulvet.hand",
     "sulvet.band",
     "sulvet.takes",
     "sulvet.demo",

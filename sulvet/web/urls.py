@@ -8,6 +8,7 @@ from sulvet.web.views import page
 urlpatterns = [
     path("api/schema/", SpectacularAPIView.as_view(), name="schema"),
     path("api/", include("sulvet.accounts.urls")),
+    path("api/", include("sulvet.hand.urls")),
     path("api/", include("sulvet.band.urls")),
     path("api/", include("sulvet.takes.urls")),
     path("private/", include("sulvet.takes.media_urls")),

@@ -8,6 +8,7 @@ import numpy as np
 
 from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import PLACED, Floats, Marks
+from sulvet.core.judgement.judge import CANT_TELL, Judged
 from sulvet.core.phases import Phase
 
 #: Pixels, y down. Mid-lip is at (300, 410), the corners level with it.
@@ -16,7 +17,9 @@ FACE: dict[str, tuple[float, float]] = {
     "al_r": (265, 360), "al_l": (335, 360), "sn": (300, 372),
     "cph_r": (288, 392), "ls": (300, 395), "cph_l": (312, 392),
     "sto_s": (300, 410), "sto_i": (300, 411), "li": (300, 425),
-    "ch_r": (250, 410), "ch_l": (350, 410),
+    "ch_r": (250, 410), "ch_l": (350, 410), "me": (300, 500),
+    "iris_r_out": (228, 281), "iris_r_in": (252, 281),
+    "iris_l_in": (348, 281), "iris_l_out": (372, 281),
 }  # fmt: skip
 MID_LIP = np.array([300.0, 410.0])
 PHASES = [Phase("rest", 0.0, 1.0), Phase("hold", 2.0, 4.0)]
@@ -49,3 +52,8 @@ def moved(marks: Marks, move: Callable[[Floats, Floats], Floats]) -> Marks:
     return marks.moved(
         np.array([move(t, xy) for t, xy in zip(marks.seconds, marks.xy, strict=True)])
     )
+
+
+def called(result: Judged) -> list[tuple[str, str]]:
+    """Faults and what is to be watched; not what can't be told."""
+    return [(f.fault, f.verdict) for f in result.findings if f.verdict != CANT_TELL]

@@ -7,7 +7,7 @@ from django.test import SimpleTestCase
 
 from sulvet.core.anatomy.frame import apply, carry_hidden, rest_face, similarity, undo
 from sulvet.core.anatomy.marks import Marks
-from sulvet.core.anatomy.scale import IRIS_MM, iris_scale
+from sulvet.core.anatomy.scale import iris_scale, sizes
 from sulvet.core.measures.series import measure
 from sulvet.core.phases import frames_of
 from tests.core.faces import FACE, PHASES, take, with_corners
@@ -108,7 +108,7 @@ class IrisScaleTests(SimpleTestCase):
         }  # fmt: skip
         scale = iris_scale(irises)
         assert scale is not None
-        self.assertAlmostEqual(scale.mm_per_px, IRIS_MM / 40, places=9)
+        self.assertAlmostEqual(scale.mm_per_px, sizes()["iris"]["mm"] / 40, places=9)
         # The spread between people, 0.5 of 11.7 mm, is most of the doubt.
         self.assertAlmostEqual(scale.sigma / scale.mm_per_px, 0.5 / 11.7, delta=0.005)
 

@@ -113,7 +113,13 @@ class StillnessTests(SimpleTestCase):
         held = marks.seconds >= 2.0
         view = measured.view
         part = FaceView(view.ids, view.face[held], view.picture[held], view.rest)
-        value, sigma = stillness(part, marks.seconds[held])
+        value, sigma = stillness(
+            part.point,
+            ("ch_r", "ch_l"),
+            ("al_r", "al_l"),
+            view.rest_mouth_width,
+            marks.seconds[held],
+        )
         self.assertAlmostEqual(value, 100 * amplitude / math.sqrt(2) / 100, delta=0.15)
         self.assertGreater(sigma, 0.05)
 

@@ -10,10 +10,17 @@ from django.test import SimpleTestCase
 
 from sulvet.core.anatomy.marks import Marks
 from sulvet.core.judgement import standards as module
-from sulvet.core.judgement.judge import CANT_TELL, FAULT, IN_BAND, WATCH, Judged, judge
+from sulvet.core.judgement.judge import (
+    BY_MEASURE,
+    CANT_TELL,
+    FAULT,
+    IN_BAND,
+    SIGNAL_UNITS,
+    WATCH,
+    Judged,
+    judge,
+)
 from sulvet.core.judgement.standards import Standard, StandardError, common, standard, standards
-from sulvet.core.measures import side
-from sulvet.core.measures.series import MEASURES
 from sulvet.core.phases import Phase
 from tests.core.faces import PHASES, take, with_corners
 
@@ -32,7 +39,7 @@ def verdict_of(result: Judged, fault: str) -> str | None:
 
 class StandardsTests(SimpleTestCase):
     def test_shipped_standards_speak_of_measures_that_exist(self) -> None:
-        known = {m.id for m in MEASURES} | {m.id for m in side.MEASURES} | {"stillness"}
+        known = set(BY_MEASURE) | set(SIGNAL_UNITS)
         self.assertEqual({m.id for m in common().measures}, known)
         for which in standards().values():
             for band in (*which.bands, *common().bands):

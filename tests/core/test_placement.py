@@ -115,7 +115,7 @@ class JudgedTests(SimpleTestCase):
         value, _, _ = self.reading(result, "plate_tilt")
         self.assertAlmostEqual(value, truth["plate_tilt"], delta=1.5)
         value, spread, _ = self.reading(result, "hole_to_lip")
-        self.assertLess(abs(value - truth["hole_to_lip"] / truth["rest_mouth_width_mm"]), spread)
+        self.assertLess(abs(value - truth["hole_to_lip"]), spread)
         self.assertEqual(self.faults(result), {"plate-low", "plate-tilted"})
 
     def test_what_nobody_marked_is_not_spoken_of(self) -> None:

@@ -27,6 +27,7 @@ from sulvet.core.judgement.standards import standard
 from sulvet.core.review import review
 from sulvet.core.video.clip import Image
 from sulvet.core.video.finder import Face, MeshFinder
+from tests.core.faces import called
 
 
 def rise(points: dict[str, Floats]) -> float:
@@ -124,7 +125,7 @@ class WarpedPortraitTests(SimpleTestCase):
             done = review(path, self.finder)
         self.assertEqual(done.needs, "")
         judged = judge(done.marks, done.phases, standard("horn"), "front", "two-thirds")
-        self.assertEqual([(f.fault, f.verdict) for f in judged.findings], [("smile", FAULT)])
+        self.assertEqual(called(judged), [("smile", FAULT)])
         rest, held = self.bent(0), self.bent(1)
         width = [float(np.linalg.norm(p["ch_l"] - p["ch_r"])) for p in (rest, held)]
         true = {"corner_rise": rise(held) - rise(rest), "mouth_width": width[1] / width[0]}

@@ -301,10 +301,14 @@ def _matrix(pose: Pose, size: tuple[int, int], person: Person) -> Floats:
 
 
 def truth(pose: Pose, size: tuple[int, int], person: Person) -> Floats:
-    """(L, 2) exact places of ``FRONT_IDS`` on the frame, pixel centres at integers."""
+    """(L, 2) exact places of ``FRONT_IDS`` on the frame, pixel centres at integers; NaN of
+    what the painted face has no mark for."""
     points = mouth_points(pose)
     matrix = _matrix(pose, size, person)
-    sheet_points = np.array([points[name] for name in FRONT_IDS]) * (person.width, 1.0)
+    sheet_points = np.array([points.get(name, (np.nan, np.nan)) for name in FRONT_IDS]) * (
+        person.width,
+        1.0,
+    )
     return np.asarray(sheet_points @ matrix[:, :2].T + matrix[:, 2] - 0.5)
 
 

@@ -13,7 +13,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from sulvet.core.anatomy.marks import Bools, Floats, Marks
+from sulvet.core.anatomy.landmarks import BY_ID
+from sulvet.core.anatomy.marks import PLACED, Bools, Floats, Marks
 
 #: Weight of each anchor in the fit. Eye corners sit on bone; nose wings widen
 #: a little with a smile, so they only help.
@@ -151,14 +152,52 @@ def rest_face(marks: Marks, at_rest: Bools) -> RestFace | None:
     right, left = (points[marks.column(name)] for name in axis)
     # The subject's right eye is on the picture's left.
     angle = np.arctan2(left[1] - right[1], left[0] - right[0])
-    origin = (
-        points[marks.column("sn")]
-        if "sn" in marks.ids and seen[marks.column("sn")]
-        else (right + left) / 2
-    )
+    origin = _origin(marks, at_rest, points, (left - right) / np.linalg.norm(left - right))
     cos, sin = np.cos(-angle), np.sin(-angle)
     turned = (points - origin) @ np.array([[cos, sin], [-sin, cos]])
     return RestFace(points=turned, axis=axis, axis_angle=float(np.degrees(angle)))
+
+
+#: Pairs whose middle lies on the midline of the face: how much each counts, and how far it
+#: lies behind subnasale, as a share of mouth width (made-up heads). A head that is turned
+#: shifts what lies behind to the other side.
+MIDLINE: tuple[tuple[str, str, float, float], ...] = (
+    ("ch_r", "ch_l", 2.0, 0.17),
+    ("ex_r", "ex_l", 1.0, 0.42),
+    ("en_r", "en_l", 1.0, 0.24),
+    ("al_r", "al_l", 1.0, -0.13),
+)
+
+
+def _origin(marks: Marks, at_rest: Bools, points: Floats, along: Floats) -> Floats:
+    """Where the face frame's origin lies: subnasale, on the midline of the whole face.
+
+    A face mesh sees subnasale up to a twentieth of the mouth's width beside the middle
+    (measured), so the middle comes from all pairs, with the head's turn taken off.
+    Where the teacher has placed subnasale, it is that place.
+    """
+    pairs = [
+        (points[marks.column(r)], points[marks.column(le)], weight, behind)
+        for r, le, weight, behind in MIDLINE
+        if r in marks.ids and le in marks.ids
+    ]
+    pairs = [pair for pair in pairs if np.isfinite(pair[0]).all() and np.isfinite(pair[1]).all()]
+    has_sn = "sn" in marks.ids and bool(np.isfinite(points[marks.column("sn")]).all())
+    if has_sn and (marks.source[at_rest, marks.column("sn")] == PLACED).any():
+        return np.asarray(points[marks.column("sn")])
+    seen = marks.signals.get("mesh_yaw", np.full(len(marks), np.nan))[at_rest]
+    turned = np.sin(np.radians(np.nanmedian(seen))) if np.isfinite(seen).any() else 0.0
+    # Without the mouth's corners the turn is not taken off: nothing says how wide it is.
+    wide = float(np.linalg.norm(pairs[0][1] - pairs[0][0])) if pairs and pairs[0][2] > 1 else 0.0
+    total = sum(weight for _, _, weight, _ in pairs)
+    if not total:
+        return np.asarray(points[marks.column("sn")])
+    middle = sum(
+        weight * ((right + left) @ along / 2 + behind * wide * turned)
+        for right, left, weight, behind in pairs
+    )
+    base = points[marks.column("sn")] if has_sn else (pairs[0][0] + pairs[0][1]) / 2
+    return np.asarray(base + (float(middle) / total - base @ along) * along)
 
 
 def into_face(marks: Marks, rest: RestFace, xy: Floats | None = None) -> Floats:
@@ -175,14 +214,16 @@ def into_face(marks: Marks, rest: RestFace, xy: Floats | None = None) -> Floats:
 
 
 def carry_hidden(marks: Marks, rest: RestFace, carried_sigma: float) -> Marks:
-    """Give hidden points that have no place the one they would have at rest.
+    """Give hidden points the place they would have at rest.
 
     carried_sigma  standard deviation of such a place, share of rest mouth width
 
     Under a mouthpiece the middle of the lips can't be seen; its rest position
-    carried with the head is the best guess, and its sigma says so.
+    carried with the head is the best guess, and its sigma says so. Points of
+    something held to the mouth are not carried: it is there or it is not.
     """
-    missing = marks.hidden & ~np.isfinite(marks.xy[..., 0]) & np.isfinite(rest.points[:, 0])
+    missing = marks.hidden & np.isfinite(rest.points[:, 0])
+    missing &= np.array([not BY_ID[name].thing if name in BY_ID else True for name in marks.ids])
     if not missing.any() or not rest.tells_roll:
         return marks
     weights = anchor_weights(marks.ids, marks.hidden)
@@ -191,14 +232,11 @@ def carry_hidden(marks: Marks, rest: RestFace, carried_sigma: float) -> Marks:
     width = float(
         np.linalg.norm(rest.points[marks.column("ch_l")] - rest.points[marks.column("ch_r")])
     )
-    sigma = carried_sigma * width / np.hypot(a, b)
-    return Marks(
-        ids=marks.ids,
-        frames=marks.frames,
-        seconds=marks.seconds,
-        xy=np.where(missing[..., None], places, marks.xy),
-        sigma=np.where(missing, sigma[:, None], marks.sigma),
-        drift=np.where(missing, sigma[:, None], marks.drift),
-        source=marks.source,
-        hidden=marks.hidden,
-    )
+    sigma = (carried_sigma * width / np.hypot(a, b))[:, None]
+    # What the mark at rest was off by goes with it, shared with the rest face.
+    out = marks.copied()
+    own = np.sqrt(np.maximum(np.nan_to_num(out.sigma**2 - out.drift**2), 0.0))
+    out.xy[missing] = places[missing]
+    out.drift[:] = np.where(missing, sigma, out.drift)
+    out.sigma[:] = np.where(missing, np.hypot(sigma, own), out.sigma)
+    return out

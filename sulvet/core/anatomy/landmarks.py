@@ -63,6 +63,22 @@ FRONT: tuple[Landmark, ...] = (
     ),
     Landmark("sto_s", "upper lip, inner edge", "stomion superius", "in the middle", False, True),
     Landmark("sto_i", "lower lip, inner edge", "stomion inferius", "in the middle", False, True),
+    Landmark("me", "bottom of the chin", "menton", "the lowest point, in the middle", False, True),
+    *(
+        Landmark(
+            f"iris_{side}_{end}", f"{name} iris, {edge} edge", "iris", "where it ends", True, True
+        )
+        for side, name in (("r", "right"), ("l", "left"))
+        for end, edge in (("out", "outer"), ("in", "inner"))
+    ),
+)
+#: Ends of the opening between the lips and outline of the cheeks: looked for on every
+#: frame by their edges, never asked for.
+EDGES: tuple[Landmark, ...] = (
+    Landmark("ap_r", "right end of the opening", "aperture", "where the lips part, own right"),
+    Landmark("ap_l", "left end of the opening", "aperture", "where the lips part, own left"),
+    Landmark("ck_r", "right cheek's outline", "cheek", "at mouth height, own right"),
+    Landmark("ck_l", "left cheek's outline", "cheek", "at mouth height, own left"),
 )
 
 
@@ -107,6 +123,53 @@ THINGS: dict[str, tuple[Landmark, ...]] = {
         ),
     ),
 }  # fmt: skip
+EDGE_IDS: tuple[str, ...] = tuple(mark.id for mark in EDGES)
+#: What the picture of the opening between the lips gives.
+OPENING_IDS: tuple[str, ...] = ("sto_s", "sto_i", "ap_r", "ap_l")
+#: The same in a side view: two or three places each, on one frame of the hold.
+SIDE_THINGS: dict[str, tuple[Landmark, ...]] = {
+    "beak": (
+        Landmark(
+            "mp_lip", "upper lip's end on the mouthpiece", "mouthpiece",
+            "where the upper lip ends on top of it", thing="beak",
+        ),
+        Landmark(
+            "ax_a", "ligature or first wire", "axis",
+            "its edge toward the mouth, half way up the mouthpiece", thing="beak",
+        ),
+        Landmark(
+            "ax_b", "ligature's far edge", "axis",
+            "its edge away from the mouth, half way up; of a double reed the end of the thread",
+            thing="beak",
+        ),
+    ),
+    "rim-side": (
+        Landmark("rs_top", "rim, upper edge", "rim", "its highest point", thing="rim-side"),
+        Landmark("rs_low", "rim, lower edge", "rim", "its lowest point", thing="rim-side"),
+    ),
+    "plate-side": (
+        Landmark(
+            "ps_in", "lip plate, inner edge", "lip plate", "at the chin", thing="plate-side"
+        ),
+        Landmark(
+            "ps_out", "lip plate, outer edge", "lip plate", "away from the chin",
+            thing="plate-side",
+        ),
+    ),
+}  # fmt: skip
+SIDE_HELD_BY: dict[str, str] = {
+    "brass": "rim-side",
+    "single-reed": "beak",
+    "double-reed": "beak",
+    "flute": "plate-side",
+}
+ALL_THINGS = THINGS | SIDE_THINGS
+
+#: Ends of something whose length the teacher knows, such as a ruler's centimetre.
+KNOWN: tuple[Landmark, ...] = (
+    Landmark("kl_a", "known length, one end", "scale", "where the length begins", True, True),
+    Landmark("kl_b", "known length, other end", "scale", "where it ends", True, True),
+)
 #: What the player of each family of instruments holds to the mouth.
 HELD_BY: dict[str, str] = {
     "brass": "rim",
@@ -131,10 +194,16 @@ CONTOUR: tuple[Landmark, ...] = tuple(
 CONTOUR_IDS: tuple[str, ...] = tuple(mark.id for mark in CONTOUR)
 
 FRONT_IDS: tuple[str, ...] = tuple(mark.id for mark in FRONT)
-THING_IDS: tuple[str, ...] = tuple(mark.id for marks in THINGS.values() for mark in marks)
 BY_ID: dict[str, Landmark] = {
     mark.id: mark
-    for mark in (*FRONT, *(m for marks in THINGS.values() for m in marks), *SIDE, *CONTOUR)
+    for mark in (
+        *FRONT,
+        *EDGES,
+        *(m for marks in ALL_THINGS.values() for m in marks),
+        *SIDE,
+        *CONTOUR,
+        *KNOWN,
+    )
 }
 #: All that the marks of a take may hold.
 TAKE_IDS: tuple[str, ...] = tuple(BY_ID)
@@ -143,7 +212,7 @@ TAKE_IDS: tuple[str, ...] = tuple(BY_ID)
 def together(landmark: str) -> tuple[str, ...]:
     """The landmarks that are followed as one with this one, itself among them."""
     thing = BY_ID[landmark].thing
-    return tuple(mark.id for mark in THINGS[thing]) if thing else (landmark,)
+    return tuple(mark.id for mark in ALL_THINGS[thing]) if thing else (landmark,)
 
 
 #: Marks without which a front take can't be measured at all.
@@ -152,9 +221,21 @@ REQUIRED: tuple[str, ...] = ("ch_r", "ch_l", "ls", "li", "sn", "al_r", "al_l")
 #: The same of a side take, in the order in which they are asked for, from above.
 SIDE_REQUIRED: tuple[str, ...] = ("n", "prn", "sn", "ls", "sto", "li", "sl", "pg")
 
-#: And once more while the tone is held: a mouthpiece pulls the lips away from where
-#: they can be followed.
-SIDE_HELD: tuple[str, ...] = ("sto", "li")
+#: Of a front take, on a frame of the hold beside the marks of the thing: what a rim or
+#: mouthpiece pulls away from where it can be followed, and what a plate comes close to.
+FRONT_HELD: dict[str, tuple[str, ...]] = {
+    "rim": ("ch_r", "ch_l"),
+    "mouthpiece": ("ch_r", "ch_l"),
+    "plate": ("ch_r", "ch_l", "li"),
+}
 
-#: Edges of the visible irises: found at rest, for scale only, never followed.
-IRIS_IDS: tuple[str, ...] = ("iris_r_out", "iris_r_in", "iris_l_in", "iris_l_out")
+#: And once more while the tone is held, by what is held: a mouthpiece pulls the lips away
+#: from where they can be followed, a rim hides them.
+SIDE_HELD: dict[str, tuple[str, ...]] = {
+    "beak": ("ls", "sto", "li"),
+    "plate-side": ("sto", "li"),
+    "rim-side": (),
+}
+
+#: Edges of the visible irises: found at rest, for scale only.
+IRIS_IDS: tuple[str, ...] = tuple(f"iris_{side}_{end}" for side in "rl" for end in ("out", "in"))

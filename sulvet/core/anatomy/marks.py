@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +14,12 @@ Bools = NDArray[np.bool_]
 
 #: How a mark came about. The order is that of trust.
 SOURCES: tuple[str, ...] = ("none", "followed", "found", "placed")
+ARRAYS: tuple[str, ...] = ("frames", "seconds", "xy", "sigma", "drift", "source", "hidden")
 NONE, FOLLOWED, FOUND, PLACED = range(4)
+
+#: What a picture tells beside places: small-scale contrast of the chin's skin over that
+#: of the cheeks, and the head's turn and nod as the face mesh sees it at rest, degrees.
+SIGNALS: tuple[str, ...] = ("chin_texture", "mesh_yaw", "mesh_pitch")
 
 
 @dataclass(frozen=True)
@@ -32,6 +38,8 @@ class Marks:
              drops out of a change from rest; the drift does not.
     source   (T, L) index into SOURCES
     hidden   (T, L) covered by something, or out of the picture
+    signals  what is read off the picture itself and is no place: name → (T,), NaN
+             where unknown; see ``SIGNALS``
     """
 
     ids: tuple[str, ...]
@@ -42,6 +50,7 @@ class Marks:
     drift: Floats
     source: NDArray[np.int8]
     hidden: Bools
+    signals: dict[str, Floats] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         frames, count = len(self.frames), len(self.ids)
@@ -76,6 +85,36 @@ class Marks:
         except ValueError:
             raise KeyError(landmark) from None
 
+    def arrays(self) -> dict[str, NDArray[Any]]:
+        """All arrays by name, for keeping; signals under ``signal_`` and their name."""
+        named = {name: getattr(self, name) for name in ARRAYS}
+        return named | {f"signal_{name}": values for name, values in self.signals.items()}
+
+    @staticmethod
+    def of(ids: Sequence[str], arrays: Mapping[str, NDArray[Any]]) -> Marks:
+        """Marks from kept arrays."""
+        signals = {
+            name: np.asarray(arrays[f"signal_{name}"], dtype=float)
+            for name in SIGNALS
+            if f"signal_{name}" in arrays
+        }
+        return Marks(tuple(ids), **{name: arrays[name] for name in ARRAYS}, signals=signals)
+
     def moved(self, xy: Floats) -> Marks:
         """The same marks at other places."""
         return replace(self, xy=xy)
+
+    def rows(self, rows: NDArray[np.int64]) -> Marks:
+        """The marks of some frames."""
+        return Marks(
+            self.ids, self.frames[rows], self.seconds[rows], self.xy[rows], self.sigma[rows],
+            self.drift[rows], self.source[rows], self.hidden[rows],
+            {name: values[rows] for name, values in self.signals.items()},
+        )  # fmt: skip
+
+    def copied(self) -> Marks:
+        """The same marks in arrays of their own."""
+        return Marks(
+            self.ids, self.frames, self.seconds, self.xy.copy(), self.sigma.copy(),
+            self.drift.copy(), self.source.copy(), self.hidden.copy(), dict(self.signals),
+        )  # fmt: skip

@@ -6,9 +6,10 @@ forward, whichever way the student looks in the picture.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sulvet.core.anatomy.frame import apply, similarity
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
@@ -21,16 +22,24 @@ ANCHORS: dict[str, float] = {"n": 1.0, "prn": 1.0, "sn": 0.3}
 class SideView:
     """Marks of T frames in the side face frame.
 
-    ids   L landmark ids
-    face  (T, L, 2) forward and down, pixels of the rest scale
-    rest  (L, 2) the rest profile in the same frame
-    turn  (T,) how far the head is raised against rest, degrees
+    ids      L landmark ids
+    face     (T, L, 2) forward and down, pixels of the rest scale
+    picture  (T, L, 2) pixels of the upright picture
+    rest     (L, 2) the rest profile in the face frame
+    turn     (T,) how far the head is raised against rest, degrees
+    turned   (2, 2) from the picture at rest to the face frame; mirrors where ``way`` is -1
+    way      1 where the student looks to the picture's right, -1 to the left
+    memo     what several measures of this view need, worked out once
     """
 
     ids: tuple[str, ...]
     face: Floats
+    picture: Floats
     rest: Floats
     turn: Floats
+    turned: Floats
+    way: float
+    memo: dict[str, Floats] = field(default_factory=dict, compare=False, repr=False)
 
     def point(self, landmark: str) -> Floats:
         """(T, 2) one landmark; NaN throughout if the take has none."""
@@ -38,9 +47,23 @@ class SideView:
             return np.full((len(self.face), 2), np.nan)
         return self.face[:, self.ids.index(landmark)]
 
+    def in_picture(self, landmark: str) -> Floats:
+        """(T, 2) one landmark in the picture; NaN throughout if the take has none."""
+        if landmark not in self.ids:
+            return np.full((len(self.picture), 2), np.nan)
+        return self.picture[:, self.ids.index(landmark)]
+
     def at_rest(self) -> SideView:
         """One frame that shows the rest profile itself."""
-        return SideView(self.ids, self.rest[None], self.rest, np.zeros(1))
+        points = self.rest[None]
+        return SideView(self.ids, points, points, self.rest, np.zeros(1), self.turned, self.way)
+
+    def frames(self, which: Bools | NDArray[np.int64]) -> SideView:
+        """The view of some frames."""
+        return SideView(
+            self.ids, self.face[which], self.picture[which], self.rest, self.turn[which],
+            self.turned, self.way,
+        )  # fmt: skip
 
     @property
     def unit(self) -> float:
@@ -80,4 +103,5 @@ def side_view(marks: Marks, at_rest: Bools) -> SideView | None:
     flat = marks.xy @ frame.T
     a, b, shift = similarity(flat, rest, weights)
     face = apply(a, b, shift, flat)
-    return SideView(marks.ids, face, rest, np.degrees(np.arctan2(b, a)))
+    turn = np.degrees(np.arctan2(b, a))
+    return SideView(marks.ids, face, marks.xy, rest, turn, frame, way)

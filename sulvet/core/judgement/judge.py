@@ -10,21 +10,38 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from sulvet.core.anatomy.landmarks import CONTOUR_IDS, THINGS
-from sulvet.core.anatomy.marks import Bools, Floats, Marks
+from sulvet.core.anatomy.landmarks import ALL_THINGS, CONTOUR_IDS
+from sulvet.core.anatomy.marks import Floats, Marks
+from sulvet.core.anatomy.scale import Scales
 from sulvet.core.judgement.standards import Band, Condition, Rule, Standard, common
-from sulvet.core.measures import side
-from sulvet.core.measures.series import MEASURES, Measure, Measured, Series, measure
-from sulvet.core.measures.stillness import displacement, stillness
+from sulvet.core.measures import motion
+from sulvet.core.measures.motion import motions
+from sulvet.core.measures.series import Facts, Series, measure
+from sulvet.core.measures.table import Measure, every
 from sulvet.core.measures.view import FaceView
 from sulvet.core.phases import Phase, frames_of, runs_of
 
 IN_BAND, WATCH, FAULT, CANT_TELL = "in band", "watch", "fault", "can't tell"
 NO_BAND = "no band"
-BY_MEASURE: dict[str, Measure | side.SideMeasure] = {m.id: m for m in MEASURES}
-BY_MEASURE |= {m.id: m for m in side.MEASURES}
-#: What to call what a measure could not see, by the thing it needs.
-SEEN_AS = {"rim": "rim", "mouthpiece": "mouthpiece", "plate": "lip plate"}
+#: Everything that may have a reading, by id.
+BY_MEASURE: dict[str, Measure | motion.Kind] = {**every(), **motion.BY_ID}
+#: What is read off the picture itself has no marks.
+SIGNAL_UNITS = {"chin_texture": "ratio"}
+#: What to call what a measure could not see, by the first of its landmarks.
+SEEN_AS: dict[str, str] = {
+    "rim": "rim",
+    "mp": "mouthpiece",
+    "ax": "mouthpiece",
+    "rs": "rim",
+    "ps": "lip plate",
+    "pl": "lip plate",
+    "hole": "blow hole",
+    "ch": "mouth corners",
+    "ck": "outline of the cheeks",
+    "ap": "opening between the lips",
+    "me": "chin",
+    "pg": "chin",
+}
 
 #: Half width of a 95 % interval in standard deviations.
 Z95 = 1.96
@@ -77,7 +94,9 @@ class Finding:
 class Judged:
     """All that follows from the marks, the phases and the standard.
 
-    view  the marks in the face frame; None without a usable rest face
+    series  by measure, in the order of the table; motion along its own phase
+    view    the marks in the face frame; None without a usable rest face
+    scales  what millimetres rest on
     """
 
     readings: tuple[Reading, ...]
@@ -85,6 +104,7 @@ class Judged:
     series: dict[str, Series]
     focus: str | None
     view: FaceView | None
+    scales: Scales
 
 
 NO_REST = (
@@ -100,6 +120,18 @@ HIDDEN = (
     "The {what} can't be seen in “{phase}”. Film again so that they show, or place the "
     "marks yourself."
 )
+NO_SCALE = (
+    "Nothing of known size shows. Mark both ends of a length you know, such as a ruler's "
+    "centimetre held beside the mouth."
+)
+NODDED = (
+    "The head is raised or lowered by about {pitch:.0f} degrees. Film again at the height of the "
+    "mouth."
+)
+NOT_FORMED = (
+    "It takes the shape before the tone and the shape in it: set the letter “form” or “place”, or "
+    "film from before the instrument is at the mouth."
+)
 PALE = (
     "The chin does not stand out from what is behind it. Film the side before a plain wall that "
     "is clearly lighter or darker than the skin."
@@ -110,12 +142,20 @@ NO_FACE_AXIS = (
 )
 
 
-def judge(marks: Marks, phases: list[Phase], standard: Standard, view: str, school: str) -> Judged:
+def judge(
+    marks: Marks,
+    phases: list[Phase],
+    standard: Standard,
+    view: str,
+    school: str,
+    known_mm: float | None = None,
+) -> Judged:
     """Measure and judge one take.
 
     marks     landmarks over time
     phases    rehearsal marks
     standard  the instrument's standard; ``school`` is one of its schools' ids
+    known_mm  the length marked by ``kl_a`` and ``kl_b``, mm
 
     >>> from sulvet.core.judgement.standards import standard as load
     >>> judged = judge(Marks.empty(("ch_r", "ch_l"), [0.0, 0.1]), [], load("horn"), "front",
@@ -123,167 +163,339 @@ def judge(marks: Marks, phases: list[Phase], standard: Standard, view: str, scho
     >>> judged.readings[0].verdict
     "can't tell"
     """
-    at_rest = frames_of(phases, "rest", marks.seconds)
-    measured = side.measure(marks, at_rest) if view == "side" else measure(marks, at_rest)
-    series = dict(measured.series)
-    held = frames_of(phases, "hold", marks.seconds)
-    if view == "front":
-        series["stillness"] = _stillness_series(measured, held)
-    if view == "front":
-        why_not = _why_not(marks, measured, at_rest, phases)
-    else:
-        why_not = _why_not_side(measured, at_rest)
-    readings = _readings(marks, measured, phases, standard, view, school, why_not)
-    findings = []
-    for rule in common().rules:
-        if rule.view != view or (rule.families and standard.family not in rule.families):
-            continue
-        for phase in phases if phases else [None]:
-            if phase is not None and phase.name not in rule.phases:
-                continue
-            found = _apply(rule, phase, marks, series, readings, standard, school, why_not)
-            if found is not None:
-                findings.append(found)
-    if phases and not any(p.name == "hold" for p in phases):
-        findings += [
-            _cannot(rule, "hold", NO_PHASE.format(phase="hold"))
+    return _Judge(marks, phases, standard, view, school, known_mm).result()
+
+
+class _Judge:
+    """One take before its standard."""
+
+    def __init__(
+        self,
+        marks: Marks,
+        phases: list[Phase],
+        standard: Standard,
+        view: str,
+        school: str,
+        known_mm: float | None,
+    ) -> None:
+        self.marks, self.phases, self.standard = marks, phases, standard
+        self.view, self.school = view, school
+        self.at_rest = frames_of(phases, "rest", marks.seconds)
+        facts = Facts(view, standard.instrument, known_mm)
+        self.measured = measure(marks, self.at_rest, facts)
+        self.moved = motions(marks, self.measured, phases)
+        self.series = self._all_series()
+        self.why_not = self._why_not() if view == "front" else self._why_not_side()
+        self.rules = [
+            rule
             for rule in common().rules
-            if rule.view == view and (not rule.families or standard.family in rule.families)
+            if rule.view == view
+            and (not rule.families or standard.family in rule.families)
+            and (not rule.instruments or standard.instrument in rule.instruments)
+            and school not in rule.not_schools
         ]
-    order = {fault.id: place for place, fault in enumerate(common().faults)}
-    rank = {FAULT: 0, WATCH: 1, CANT_TELL: 2}
-    findings.sort(key=lambda f: (rank[f.verdict], order[f.fault], f.start or 0.0))
-    focus = next((f.fault for f in findings if f.verdict == FAULT), None)
-    return Judged(tuple(readings), tuple(findings), series, focus, measured.view)
 
-
-def _why_not(marks: Marks, measured: Measured, at_rest: Bools, phases: list[Phase]) -> str:
-    """Why nothing can be told from this take at all, or an empty string."""
-    if not at_rest.any():
-        return NO_REST
-    if measured.rest is None:
-        axis_seen = any(
-            name in marks.ids and not marks.hidden[at_rest, marks.column(name)].all()
-            for name in ("ex_r", "en_r", "al_r")
+    def result(self) -> Judged:
+        readings = self._readings()
+        findings = self._findings(readings)
+        order = {fault.id: place for place, fault in enumerate(common().faults)}
+        rank = {FAULT: 0, WATCH: 1, CANT_TELL: 2}
+        findings.sort(key=lambda f: (rank[f.verdict], order[f.fault], f.start or 0.0))
+        focus = next((f.fault for f in findings if f.verdict == FAULT), None)
+        return Judged(
+            tuple(readings),
+            tuple(findings),
+            self.series,
+            focus,
+            self.measured.view,
+            self.measured.scales,
         )
-        if axis_seen:
-            return HIDDEN.format(what="mouth corners", phase="rest")
-        return NO_FACE_AXIS
-    held = frames_of(phases, "hold", marks.seconds)
-    for mask in (at_rest, held):
-        turned = measured.yaw[mask]
-        turned = np.abs(turned[np.isfinite(turned)])
-        if len(turned) and np.median(turned) > common().limits.max_yaw:
-            return TURNED.format(yaw=np.median(turned))
-    return ""
 
-
-def _why_not_side(measured: Measured, at_rest: Bools) -> str:
-    """Why nothing can be told from this side take, or an empty string."""
-    if not at_rest.any():
-        return NO_REST
-    if not np.isfinite(measured.series["head_nod"].value).any():
-        return HIDDEN.format(what="profile", phase="rest")
-    return ""
-
-
-def _readings(
-    marks: Marks,
-    measured: Measured,
-    phases: list[Phase],
-    standard: Standard,
-    view: str,
-    school: str,
-    why_not: str,
-) -> list[Reading]:
-    limits = common().limits
-    readings: list[Reading] = []
-    named = [phase for phase in phases if phase.name != "rest"]
-    if not any(phase.name == "hold" for phase in named):
-        readings += [
-            Reading(
-                m, "hold", None, None, _unit(m), CANT_TELL, why_not or NO_PHASE.format(phase="hold")
+    def _all_series(self) -> dict[str, Series]:
+        """What is measured on every frame, and what moves along its phase, for the drawing."""
+        series = dict(self.measured.series)
+        nothing = np.full(len(self.marks), np.nan)
+        for moved in self.moved:
+            if moved.along is None:
+                continue
+            before = series.get(moved.kind.id)
+            value = nothing if before is None else before.value
+            along = np.where(np.isfinite(moved.along), moved.along, value)
+            series[moved.kind.id] = Series(
+                moved.kind.id, moved.kind.unit, along, np.zeros(len(self.marks))
             )
-            for m in [
-                *(m for m in measured.series if not BY_MEASURE[m].thing),
-                *(("stillness",) if view == "front" else ()),
+        return series
+
+    # Why nothing at all can be told.
+
+    def _why_not(self) -> str:
+        marks, measured = self.marks, self.measured
+        if not self.at_rest.any():
+            return NO_REST
+        if measured.rest is None:
+            axis_seen = any(
+                name in marks.ids and not marks.hidden[self.at_rest, marks.column(name)].all()
+                for name in ("ex_r", "en_r", "al_r")
+            )
+            return HIDDEN.format(what="mouth corners", phase="rest") if axis_seen else NO_FACE_AXIS
+        held = frames_of(self.phases, "hold", marks.seconds)
+        for mask in (self.at_rest, held):
+            turned = measured.yaw[mask]
+            turned = np.abs(turned[np.isfinite(turned)])
+            if len(turned) and np.median(turned) > common().limits.max_yaw:
+                return TURNED.format(yaw=np.median(turned))
+        raised = marks.signals.get("mesh_pitch", np.full(len(marks), np.nan))[self.at_rest]
+        if np.isfinite(raised).any():
+            pitch = abs(float(np.nanmedian(raised)))
+            if pitch > common().limits.max_pitch:
+                return NODDED.format(pitch=pitch)
+        return ""
+
+    def _why_not_side(self) -> str:
+        if not self.at_rest.any():
+            return NO_REST
+        if not np.isfinite(self.measured.series["head_nod"].value).any():
+            return HIDDEN.format(what="profile", phase="rest")
+        return ""
+
+    # Readings.
+
+    def _asked(self, name: str) -> bool:
+        """Whether standard or rules ask for a measure: then it is worth saying why not."""
+        return name in ASKED_ALWAYS or any(
+            condition.measure == name for rule in self.rules for condition in rule.all
+        ) or self.standard.has_band(name, self.view)  # fmt: skip
+
+    def _readings(self) -> list[Reading]:
+        names = [m for m in self.measured.series if m != "rim_forward"]
+        kinds = [k for k in motion.KINDS if k.view == self.view]
+        readings: list[Reading] = []
+        named = [phase for phase in self.phases if phase.name != "rest"]
+        if not any(phase.name == "hold" for phase in named):
+            reason = self.why_not or NO_PHASE.format(phase="hold")
+            readings += [
+                Reading(name, "hold", None, None, unit_of(name), CANT_TELL, reason)
+                for name in (*names, *(k.id for k in kinds))
+                if self._asked(name) and not _thing(name)
             ]
+        for place, phase in enumerate(self.phases):
+            if phase.name == "rest":
+                continue
+            for name in names:
+                found = self._reading(name, phase)
+                if found is not None:
+                    readings.append(found)
+            for kind in kinds:
+                found = self._moved_reading(kind, place, phase)
+                if found is not None:
+                    readings.append(found)
+        return readings
+
+    def _reading(self, name: str, phase: Phase) -> Reading | None:
+        """One measure in one phase; None when nobody asks and nothing shows."""
+        limits, series = common().limits, self.measured.series[name]
+        thing = _thing(name)
+        if thing and not has_thing(self.marks, thing):
+            return None
+        inside = phase.holds(self.marks.seconds)
+        values = series.value[inside]
+        told = np.isfinite(values)
+        reason = "" if name == "head_roll" and self.measured.rest is not None else self.why_not
+        if not reason and phase.end - phase.start < limits.min_phase_seconds:
+            reason = SHORT.format(phase=phase.name)
+        share = told.mean() if len(told) else 0.0
+        if not reason and share < limits.min_visible_share:
+            if not self._asked(name) or phase.name != "hold":
+                return None
+            reason = self._unseen(name, phase)
+        if reason:
+            if not self._asked(name):
+                return None
+            return Reading(name, phase.name, None, None, series.unit, CANT_TELL, reason)
+        value = float(np.median(values[told]))
+        spread = Z95 * float(np.median(series.sigma[inside][told]))
+        band = self._band(name, phase.name)
+        return Reading(name, phase.name, value, spread, series.unit, verdict(value, spread, band))
+
+    def _unseen(self, name: str, phase: Phase) -> str:
+        """Why a measure has no value in a phase."""
+        which = BY_MEASURE.get(name)
+        if isinstance(which, Measure):
+            if which.told in ("mm", "mm2") and self.measured.scales.at(which.plane) is None:
+                return NO_SCALE
+            contour = [name for name in CONTOUR_IDS if name in which.must_see]
+            if contour and not self._known(contour[0]):
+                return PALE
+            if contour:
+                return HIDDEN.format(what="lower lip", phase=phase.name)
+            first = which.must_see[0].rsplit("_", 1)[0] if which.must_see else ""
+            return HIDDEN.format(what=SEEN_AS.get(first, "lips"), phase=phase.name)
+        return HIDDEN.format(what="chin", phase=phase.name)
+
+    def _known(self, landmark: str) -> bool:
+        column = self.marks.column(landmark)
+        return bool(np.isfinite(self.marks.xy[:, column, 0]).any())
+
+    def _moved_reading(self, kind: motion.Kind, place: int, phase: Phase) -> Reading | None:
+        unit, name = kind.unit, kind.id
+        found = next((m for m in self.moved if m.kind is kind and m.phase == place), None)
+        asked = phase.name == "hold" and self._asked(name)
+        if kind.thing and not has_thing(self.marks, kind.thing):
+            return None
+        if self.why_not:
+            reason = self.why_not
+        elif found is None:
+            seen_as = SEEN_AS.get(kind.needs[0].rsplit("_", 1)[0], "lips") if kind.needs else ""
+            reason = HIDDEN.format(what=seen_as, phase=phase.name) if kind.needs else NOT_FORMED
+        elif phase.end - phase.start < common().limits.min_phase_seconds:
+            reason = SHORT.format(phase=phase.name)
+        else:
+            spread = Z95 * found.sigma
+            band = self._band(name, phase.name)
+            answer = verdict(found.value, spread, band)
+            return Reading(name, phase.name, found.value, spread, unit, answer)
+        return Reading(name, phase.name, None, None, unit, CANT_TELL, reason) if asked else None
+
+    def _band(self, name: str, phase: str) -> Band | None:
+        return self.standard.band(name, self.view, self.school, phase)
+
+    # Findings.
+
+    def _findings(self, readings: list[Reading]) -> list[Finding]:
+        findings = []
+        for rule in self.rules:
+            for phase in self.phases if self.phases else [None]:
+                if phase is not None and phase.name not in rule.phases:
+                    continue
+                found = self._apply(rule, phase, readings)
+                if found is not None:
+                    findings.append(found)
+        if self.phases and not any(p.name == "hold" for p in self.phases):
+            findings += [
+                _cannot(rule, "hold", NO_PHASE.format(phase="hold"))
+                for rule in self.rules
+                if "hold" in rule.phases and not any(_thing(c.measure) for c in rule.all)
+            ]
+        return findings
+
+    def _apply(self, rule: Rule, phase: Phase | None, readings: list[Reading]) -> Finding | None:
+        name = phase.name if phase else rule.phases[0]
+        things = {_thing(condition.measure) for condition in rule.all} - {""}
+        if any(not has_thing(self.marks, thing) for thing in things):
+            return None  # nobody said where it is: nothing is claimed about it
+        by_measure = {r.measure: r for r in readings if r.phase == name}
+        needed = [by_measure.get(condition.measure) for condition in rule.all]
+        reasons = [self.why_not]
+        reasons += [r.reason for r in needed if r is not None and r.verdict == CANT_TELL]
+        reason = next((text for text in reasons if text), "")
+        if phase is None or reason or any(r is None for r in needed):
+            if phase is not None and not reason and name != "hold":
+                return None  # another phase may show it
+            return _cannot(rule, name, reason or NO_PHASE.format(phase=name))
+        only = rule.all[0] if len(rule.all) == 1 else None
+        if only is not None and (only.outside or only.measure in motion.BY_ID):
+            return self._whole_phase(rule, phase, by_measure[rule.all[0].measure])
+        return self._together(rule, phase)
+
+    def _whole_phase(self, rule: Rule, phase: Phase, reading: Reading) -> Finding | None:
+        """A rule on one measure: its value over the whole phase against limit or band."""
+        condition, value, spread = rule.all[0], reading.value, reading.uncertainty
+        assert value is not None and spread is not None
+        band = self._band(condition.measure, phase.name)
+        if condition.outside:
+            if band is None or reading.verdict == IN_BAND:
+                return None
+            high = band.high is not None and value > band.high
+            if condition.outside not in ("either", "high" if high else "low"):
+                return None
+            edge = band.high if high else band.low
+            assert edge is not None
+            limit = edge + band.watch_high if high else edge - band.watch_low
+            answer = reading.verdict
+        else:
+            if phase.end - phase.start < rule.min_seconds or _beyond(condition, value) <= 0:
+                return None
+            edge = self._edge(condition, rule, phase.name)
+            limit = condition.limit
+            answer = FAULT if abs(value - edge) > spread else WATCH
+            high = condition.above is not None
+        series = self.series.get(condition.measure)
+        inside = phase.holds(self.marks.seconds)
+        along = np.where(inside, series.value, np.nan) if series is not None else np.array([np.nan])
+        worst = None
+        if np.isfinite(along).any():
+            worst = int(self.marks.frames[int(np.nanargmax(along if high else -along))])
+        evidence = Evidence(condition.measure, value, spread, limit, edge, reading.unit)
+        return Finding(rule.fault, answer, phase.name, phase.start, phase.end, worst, (evidence,))
+
+    def _together(self, rule: Rule, phase: Phase) -> Finding | None:
+        """A rule on several measures: the longest stretch on which all go beyond their limits."""
+        marks, limits = self.marks, common().limits
+        beyond = phase.holds(marks.seconds)
+        for condition in rule.all:
+            with np.errstate(invalid="ignore"):
+                beyond &= _beyond(condition, self.series[condition.measure].value) > 0
+        runs = [
+            run
+            for run in runs_of(beyond, marks.seconds, limits.bridge_seconds)
+            if marks.seconds[run[1]] - marks.seconds[run[0]] >= rule.min_seconds
         ]
-    for phase in named:
-        inside = phase.holds(marks.seconds)
-        for name, series in measured.series.items():
-            thing = BY_MEASURE[name].thing
-            if thing and not has_thing(marks, thing):
-                continue
-            reason = "" if name == "head_roll" and measured.rest is not None else why_not
-            values = series.value[inside]
-            told = np.isfinite(values)
-            if not reason and phase.end - phase.start < limits.min_phase_seconds:
-                reason = SHORT.format(phase=phase.name)
-            if not reason and told.mean() < limits.min_visible_share:
-                what = SEEN_AS.get(thing, "lips" if view == "side" else "mouth corners")
-                reason = HIDDEN.format(what=what, phase=phase.name)
-                if set(BY_MEASURE[name].needs) <= set(CONTOUR_IDS) and BY_MEASURE[name].needs:
-                    reason = PALE
-            if reason:
-                readings.append(
-                    Reading(name, phase.name, None, None, series.unit, CANT_TELL, reason)
-                )
-                continue
-            value = float(np.median(values[told]))
-            spread = Z95 * float(np.median(series.sigma[inside][told]))
-            band = standard.band(name, view, school, phase.name)
-            readings.append(
-                Reading(name, phase.name, value, spread, series.unit, verdict(value, spread, band))
+        if not runs:
+            return None
+        first, last = max(runs, key=lambda run: marks.seconds[run[1]] - marks.seconds[run[0]])
+        part = slice(first, last + 1)
+        evidence, sure = [], True
+        for condition in rule.all:
+            one = self.series[condition.measure]
+            value = float(np.nanmedian(one.value[part]))
+            spread = Z95 * float(np.nanmedian(one.sigma[part]))
+            edge = self._edge(condition, rule, phase.name)
+            sure &= abs(value - edge) > spread
+            evidence.append(
+                Evidence(condition.measure, value, spread, condition.limit, edge, one.unit)
             )
-        if phase.name == "hold" and view == "front":
-            readings.append(_stillness(marks, measured, phase, standard, view, school, why_not))
-    return readings
+        lead = self.series[rule.all[0].measure].value[part]
+        worst = first + int(np.nanargmax(_beyond(rule.all[0], lead)))
+        return Finding(
+            rule.fault,
+            FAULT if sure else WATCH,
+            phase.name,
+            float(marks.seconds[first]),
+            float(marks.seconds[last]),
+            int(marks.frames[worst]),
+            tuple(evidence),
+        )
+
+    def _edge(self, condition: Condition, rule: Rule, phase: str) -> float:
+        """The band edge the condition looks at; its own limit if there is none on that side.
+
+        A fault must stand clear of the band by its uncertainty, so the edge that
+        lies nearer to the band's middle counts.
+        """
+        band = self.standard.band(condition.measure, rule.view, self.school, phase)
+        if condition.above is not None:
+            high = band.high if band is not None else None
+            return condition.above if high is None else min(high, condition.above)
+        low = band.low if band is not None else None
+        return condition.limit if low is None else max(low, condition.limit)
 
 
-def _stillness(
-    marks: Marks,
-    measured: Measured,
-    phase: Phase,
-    standard: Standard,
-    view: str,
-    school: str,
-    why_not: str,
-) -> Reading:
-    inside = phase.holds(marks.seconds)
-    if not why_not and (
-        measured.view is None or phase.end - phase.start < common().limits.min_phase_seconds
-    ):
-        why_not = SHORT.format(phase=phase.name)
-    if why_not or measured.view is None:
-        return Reading("stillness", phase.name, None, None, _unit("stillness"), CANT_TELL, why_not)
-    seen = inside.copy()
-    for name in ("ch_r", "ch_l"):
-        seen &= ~marks.hidden[:, marks.column(name)]
-    if seen.sum() < max(3, common().limits.min_visible_share * inside.sum()):
-        reason = HIDDEN.format(what="mouth corners", phase=phase.name)
-        return Reading("stillness", phase.name, None, None, _unit("stillness"), CANT_TELL, reason)
-    view_of = measured.view
-    part = FaceView(view_of.ids, view_of.face[seen], view_of.picture[seen], view_of.rest)
-    value, sigma = stillness(part, marks.seconds[seen])
-    band = standard.band("stillness", view, school, phase.name)
-    spread = Z95 * sigma
-    return Reading(
-        "stillness", phase.name, value, spread, _unit("stillness"), verdict(value, spread, band)
-    )
+#: Readings that a teacher looks for even where no standard asks.
+ASKED_ALWAYS = frozenset({"corner_rise", "mouth_width", "stillness", "head_roll", "chin_hollow"})
 
 
-def _unit(name: str) -> str:
-    return "% MW" if name == "stillness" else BY_MEASURE[name].unit
+def unit_of(name: str) -> str:
+    """The unit in which a measure is told."""
+    return SIGNAL_UNITS[name] if name in SIGNAL_UNITS else BY_MEASURE[name].unit
 
 
-def _stillness_series(measured: Measured, held: Bools) -> Series:
-    """Movement of the corners along ``hold``, for the drawing and the worst frame."""
-    value = np.full(len(held), np.nan)
-    if measured.view is not None and held.any():
-        v = measured.view
-        value[held] = displacement(FaceView(v.ids, v.face[held], v.picture[held], v.rest))
-    return Series("stillness", _unit("stillness"), value, np.zeros(len(held)))
+def view_of(name: str) -> str:
+    """The view in which a measure shows."""
+    return BY_MEASURE[name].view if name in BY_MEASURE else "front"
+
+
+def _thing(name: str) -> str:
+    return BY_MEASURE[name].thing if name in BY_MEASURE else ""
 
 
 def verdict(value: float, uncertainty: float, band: Band | None) -> str:
@@ -306,173 +518,20 @@ def verdict(value: float, uncertainty: float, band: Band | None) -> str:
     return FAULT if outside > watch and outside > uncertainty else WATCH
 
 
-def _edge(condition: Condition, standard: Standard, rule: Rule, school: str, phase: str) -> float:
-    """The band edge the condition looks at; its own limit if there is none on that side.
-
-    A fault must stand clear of the band by its uncertainty, so the edge that
-    lies nearer to the band's middle counts.
-    """
-    band = standard.band(condition.measure, rule.view, school, phase)
-    if condition.above is not None:
-        if band is not None and band.high is not None:
-            return min(band.high, condition.above)
-        return condition.above
-    assert condition.below is not None
-    if band is not None and band.low is not None:
-        return max(band.low, condition.below)
-    return condition.below
-
-
 def _beyond(condition: Condition, value: Floats | float) -> Floats:
     """How far beyond the limit, positive when it is."""
     if condition.above is not None:
         return np.asarray(value) - condition.above
-    assert condition.below is not None
-    return condition.below - np.asarray(value)
+    return condition.limit - np.asarray(value)
 
 
 def _cannot(rule: Rule, phase: str, reason: str) -> Finding:
     return Finding(rule.fault, CANT_TELL, phase, None, None, None, (), reason)
 
 
-def _apply(
-    rule: Rule,
-    phase: Phase | None,
-    marks: Marks,
-    series: dict[str, Series],
-    readings: list[Reading],
-    standard: Standard,
-    school: str,
-    why_not: str,
-) -> Finding | None:
-    name = phase.name if phase else rule.phases[0]
-    if any(
-        (thing := BY_MEASURE[c.measure].thing) and not has_thing(marks, thing)
-        for c in rule.all
-        if c.measure in BY_MEASURE
-    ):
-        return None  # nobody said where it is: nothing is claimed about it
-    by_measure = {r.measure: r for r in readings if r.phase == name}
-    needed = [by_measure.get(condition.measure) for condition in rule.all]
-    reasons = [why_not] + [r.reason for r in needed if r is not None and r.verdict == CANT_TELL]
-    reason = next((text for text in reasons if text), "")
-    if phase is None or reason or any(r is None for r in needed):
-        return _cannot(rule, name, reason or NO_PHASE.format(phase=name))
-    if rule.all[0].outside:
-        return _band_rule(rule, phase, marks, series, by_measure, standard, school)
-    if rule.all[0].measure == "stillness":
-        return _phase_rule(rule, phase, marks, series, by_measure, standard, school)
-    inside = phase.holds(marks.seconds)
-    beyond = inside.copy()
-    for condition in rule.all:
-        values = series[condition.measure].value
-        with np.errstate(invalid="ignore"):
-            beyond &= _beyond(condition, values) > 0
-    limits = common().limits
-    runs = [
-        run
-        for run in runs_of(beyond, marks.seconds, limits.bridge_seconds)
-        if marks.seconds[run[1]] - marks.seconds[run[0]] >= rule.min_seconds
-    ]
-    if not runs:
-        return None
-    first, last = max(runs, key=lambda run: marks.seconds[run[1]] - marks.seconds[run[0]])
-    part = slice(first, last + 1)
-    evidence, sure = [], True
-    for condition in rule.all:
-        one = series[condition.measure]
-        value = float(np.nanmedian(one.value[part]))
-        spread = Z95 * float(np.nanmedian(one.sigma[part]))
-        edge = _edge(condition, standard, rule, school, phase.name)
-        sure &= abs(value - edge) > spread
-        evidence.append(_evidence(condition, value, spread, edge, one.unit))
-    lead = series[rule.all[0].measure].value[part]
-    worst = first + int(np.nanargmax(_beyond(rule.all[0], lead)))
-    return Finding(
-        rule.fault,
-        FAULT if sure else WATCH,
-        phase.name,
-        float(marks.seconds[first]),
-        float(marks.seconds[last]),
-        int(marks.frames[worst]),
-        tuple(evidence),
-    )
-
-
-def _phase_rule(
-    rule: Rule,
-    phase: Phase,
-    marks: Marks,
-    series: dict[str, Series],
-    by_measure: dict[str, Reading],
-    standard: Standard,
-    school: str,
-) -> Finding | None:
-    """A rule on a measure that has one value for the whole phase."""
-    condition = rule.all[0]
-    reading = by_measure[condition.measure]
-    assert reading.value is not None and reading.uncertainty is not None
-    if _beyond(condition, reading.value) <= 0 or phase.end - phase.start < rule.min_seconds:
-        return None
-    edge = _edge(condition, standard, rule, school, phase.name)
-    along = np.where(phase.holds(marks.seconds), series[condition.measure].value, np.nan)
-    return Finding(
-        rule.fault,
-        FAULT if abs(reading.value - edge) > reading.uncertainty else WATCH,
-        phase.name,
-        phase.start,
-        phase.end,
-        int(marks.frames[int(np.nanargmax(along))]),
-        (_evidence(condition, reading.value, reading.uncertainty, edge, reading.unit),),
-    )
-
-
-def _band_rule(
-    rule: Rule,
-    phase: Phase,
-    marks: Marks,
-    series: dict[str, Series],
-    by_measure: dict[str, Reading],
-    standard: Standard,
-    school: str,
-) -> Finding | None:
-    """A rule that is the standard's own band for a measure."""
-    condition = rule.all[0]
-    reading = by_measure[condition.measure]
-    band = standard.band(condition.measure, rule.view, school, phase.name)
-    value, spread = reading.value, reading.uncertainty
-    if band is None or value is None or spread is None or reading.verdict == IN_BAND:
-        return None
-    high = band.high is not None and value > band.high
-    if condition.outside not in ("either", "high" if high else "low"):
-        return None
-    edge = band.high if high else band.low
-    assert edge is not None
-    limit = edge + band.watch_high if high else edge - band.watch_low
-    along = np.where(phase.holds(marks.seconds), series[condition.measure].value, np.nan)
-    worst = int(np.nanargmax(along if high else -along))
-    return Finding(
-        rule.fault,
-        reading.verdict,
-        phase.name,
-        phase.start,
-        phase.end,
-        int(marks.frames[worst]),
-        (Evidence(condition.measure, value, spread, limit, edge, reading.unit),),
-    )
-
-
 def has_thing(marks: Marks, thing: str) -> bool:
     """Whether all marks of something held to the mouth are known somewhere in the take."""
     return all(
         mark.id in marks.ids and np.isfinite(marks.xy[:, marks.column(mark.id), 0]).any()
-        for mark in THINGS[thing]
+        for mark in ALL_THINGS[thing]
     )
-
-
-def _evidence(
-    condition: Condition, value: float, spread: float, edge: float, unit: str
-) -> Evidence:
-    limit = condition.above if condition.above is not None else condition.below
-    assert limit is not None
-    return Evidence(condition.measure, value, spread, limit, edge, unit)

@@ -74,6 +74,13 @@ class Condition(_Strict):
             raise ValueError("a condition needs one of above, below and outside")
         return self
 
+    @property
+    def limit(self) -> float:
+        """What the measure must go beyond; only of a condition that has a limit of its own."""
+        limit = self.above if self.above is not None else self.below
+        assert limit is not None
+        return limit
+
 
 class Rule(_Strict):
     """All conditions together for a while make the fault."""
@@ -83,6 +90,8 @@ class Rule(_Strict):
     phases: tuple[str, ...]
     min_seconds: float
     families: tuple[str, ...] = ()
+    instruments: tuple[str, ...] = ()
+    not_schools: tuple[str, ...] = ()
     all: tuple[Condition, ...]
     note: str
 
@@ -113,6 +122,7 @@ class Limits(_Strict):
     """When a take can't tell."""
 
     max_yaw: float
+    max_pitch: float
     min_phase_seconds: float
     min_visible_share: float
     bridge_seconds: float
@@ -168,6 +178,12 @@ class Standard(_Strict):
                 return school
         known = ", ".join(school.id for school in self.schools)
         raise StandardError(f"{self.name} has no school “{school_id}”. It has: {known}.")
+
+    def has_band(self, measure: str, view: str) -> bool:
+        """Whether any band of this instrument is about a measure."""
+        return any(
+            band.measure == measure and band.view == view for band in (*self.bands, *common().bands)
+        )
 
     def band(self, measure: str, view: str, school: str, phase: str = "hold") -> Band | None:
         """The band that applies; one meant for this school goes before a general one."""

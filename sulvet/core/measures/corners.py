@@ -13,13 +13,35 @@ from __future__ import annotations
 
 import numpy as np
 
-from sulvet.core.anatomy.marks import Floats
+from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.measures.view import FaceView
+
+#: Standard deviation of the middle of the lips carried from rest, share of rest mouth width.
+CARRIED_SIGMA = 0.004
 
 
 def mid_lip(view: FaceView) -> Floats:
-    """(T, 2) the middle of the lips: mean of the red borders ``ls`` and ``li``."""
-    return (view.point("ls") + view.point("li")) / 2
+    """(T, 2) the middle of the lips: mean of the red borders ``ls`` and ``li``.
+
+    Where a rim or mouthpiece covers one of them it is their middle at rest, carried
+    with the head: the lip that still shows would move the point by itself.
+    """
+    middle = (view.point("ls") + view.point("li")) / 2
+    resting = (view.at_rest().point("ls") + view.at_rest().point("li")) / 2
+    return np.where(mid_lip_covered(view)[:, None], resting, middle)
+
+
+def mid_lip_covered(view: FaceView) -> Bools:
+    """(T,) where the middle of the lips is carried from rest."""
+    return view.is_covered("ls") | view.is_covered("li")
+
+
+def carried_rise(view: FaceView) -> Floats:
+    """(T,) standard deviation of a corner's angle that the carried middle adds, degrees."""
+    arm = np.abs(view.point("ch_l") - view.point("ch_r"))[:, 0] / 2
+    with np.errstate(all="ignore"):
+        turn = np.degrees(CARRIED_SIGMA * view.rest_mouth_width / arm)
+    return np.where(mid_lip_covered(view), turn, 0.0)
 
 
 def _rise(view: FaceView, corner: str) -> Floats:

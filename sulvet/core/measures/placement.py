@@ -65,11 +65,13 @@ def _fitted(view: FaceView) -> Floats:
     return out
 
 
-#: Standard deviation of the lip line carried from rest, share of rest mouth width: what
-#: lips move up or down when a rim presses on them (made-up heads; a guess for real ones).
-LIP_LINE_SIGMA = 0.012
 #: How strongly the rim is taken for a circle, against five marks on it.
 ROUND_WEIGHT = 0.5
+
+
+#: How far the ends of the blow hole stand above the line across it, share of its width
+#: (made-up plate).
+PLATE_ROUND = 0.027
 
 
 def lip_line(view: FaceView) -> Floats:
@@ -83,11 +85,6 @@ def lip_line(view: FaceView) -> Floats:
     return np.full(len(view.face), meet if np.isfinite(meet) else red)
 
 
-def rim_upper_share_carried(view: FaceView) -> Floats:
-    """(T,) standard deviation of ``rim_upper_share`` from the carried lip line alone."""
-    return np.asarray(LIP_LINE_SIGMA * view.rest_mouth_width / (2 * rim_ellipse(view)[:, 3]))
-
-
 def rim_upper_share(view: FaceView) -> Floats:
     """(T,) share of the outer rim that lies above the lip line, 0..1."""
     ellipse = rim_ellipse(view)
@@ -95,22 +92,38 @@ def rim_upper_share(view: FaceView) -> Floats:
     return np.asarray((lip_line(view) - top) / (2 * ellipse[:, 3]))
 
 
+def cup_upper_share(view: FaceView, cup: float) -> Floats:
+    """(T,) share of the cup's opening above the lip line.
+
+    cup  diameter of the opening over that of the rim
+    """
+    return 0.5 + (rim_upper_share(view) - 0.5) / cup
+
+
+def red_above_rim(view: FaceView) -> Floats:
+    """(T,) upper red above the rim's top, pixels of the rest scale; 0 when there is none.
+
+    Under the rim ``ls`` keeps its rest place, carried with the head.
+    """
+    ellipse = rim_ellipse(view)
+    return np.asarray(np.maximum(ellipse[:, 1] - ellipse[:, 3] - view.point("ls")[:, 1], 0.0))
+
+
 def rim_offset(view: FaceView) -> Floats:
-    """(T,) rim centre from the midline toward the picture's right, rest mouth widths."""
-    return np.asarray(rim_ellipse(view)[:, 0] / view.rest_mouth_width)
+    """(T,) rim centre from the midline toward the picture's right, pixels of the rest scale."""
+    return rim_ellipse(view)[:, 0]
 
 
 def rim_below_lip(view: FaceView) -> Floats:
-    """(T,) how far the rim's lower edge lies under the lower lip's red, rest mouth widths."""
+    """(T,) how far the rim's lower edge lies under the lower lip's red at rest, pixels."""
     ellipse = rim_ellipse(view)
     border = view.at_rest().point("li")[0, 1]
-    return np.asarray((ellipse[:, 1] + ellipse[:, 3] - border) / view.rest_mouth_width)
+    return np.asarray(ellipse[:, 1] + ellipse[:, 3] - border)
 
 
 def mouthpiece_offset(view: FaceView) -> Floats:
-    """(T,) middle of a reed mouthpiece from the midline, rest mouth widths."""
-    middle = (view.point("mp_r") + view.point("mp_l")) / 2
-    return np.asarray(middle[:, 0] / view.rest_mouth_width)
+    """(T,) middle of a reed mouthpiece from the midline, pixels of the rest scale."""
+    return np.asarray((view.point("mp_r") + view.point("mp_l"))[:, 0] / 2)
 
 
 def plate_tilt(view: FaceView) -> Floats:
@@ -129,16 +142,28 @@ def _hole(view: FaceView) -> tuple[Floats, Floats, Floats]:
     """Middle of the hole (T, 2), and the heights of its near and far edge (T,).
 
     The near edge lies under the lip; the hole is as deep on that side as on the far one.
+    The plate is round: the ends of the hole stand a little above the line from its near
+    to its far edge.
     """
-    middle = (view.point("hole_r") + view.point("hole_l")) / 2
+    ends = view.point("hole_r"), view.point("hole_l")
+    middle = (ends[0] + ends[1]) / 2
+    middle[:, 1] += PLATE_ROUND * np.linalg.norm(ends[1] - ends[0], axis=1)
     far = view.point("hole_far")[:, 1]
     return middle, 2 * middle[:, 1] - far, far
 
 
 def hole_to_lip(view: FaceView) -> Floats:
-    """(T,) near edge of the hole under the border of the lower lip, rest mouth widths."""
+    """(T,) near edge of the hole under the border of the lower lip, pixels of the rest scale."""
     _, near, _ = _hole(view)
-    return np.asarray((near - view.point("li")[:, 1]) / view.rest_mouth_width)
+    return np.asarray(near - view.point("li")[:, 1])
+
+
+def hole_offset(view: FaceView) -> Floats:
+    """(T,) middle of the hole from the middle of the opening, pixels; from the face's
+    midline where the opening is not seen. Positive toward the picture's right."""
+    middle, _, _ = _hole(view)
+    opening = (view.point("ap_l") + view.point("ap_r"))[:, 0] / 2
+    return np.asarray(middle[:, 0] - np.where(np.isfinite(opening), opening, 0.0))
 
 
 def hole_cover(view: FaceView) -> Floats:

@@ -1,4 +1,4 @@
-"""How the head is held: roll as seen, and an estimate of yaw."""
+"""How the head is held: roll as seen, and estimates of yaw and pitch."""
 
 from __future__ import annotations
 
@@ -12,6 +12,11 @@ from sulvet.core.measures.view import FaceView
 #: mm apart: Farkas, from memory); a child's differs by a few hundredths, which
 #: is part of why the yaw limit in the standards is as wide as it is.
 WING_PROTRUSION = 0.24
+#: How far they stand before what carries the eye corners from frame to frame: features of
+#: eyes and nose together, nearer to the wings than the eyes are (made-up heads: 0.6 of it).
+CARRIED_PROTRUSION = 0.145
+#: The same of the nose's tip. Made-up heads: 33 mm of 87.
+TIP_PROTRUSION = 0.37
 
 
 def head_roll(view: FaceView) -> Floats:
@@ -26,6 +31,12 @@ def head_roll(view: FaceView) -> Floats:
     return np.asarray(np.degrees(np.arctan2(left[:, 1] - right[:, 1], left[:, 0] - right[:, 0])))
 
 
+def _eyes(view: FaceView) -> tuple[Floats, Floats]:
+    """Middle of the outer eye corners (T, 2) and their distance (T,)."""
+    outer = view.point("ex_r"), view.point("ex_l")
+    return (outer[0] + outer[1]) / 2, np.linalg.norm(outer[1] - outer[0], axis=1)
+
+
 def yaw(view: FaceView) -> Floats:
     """(T,) estimated turn of the head to the side, degrees; 0 is face on.
 
@@ -33,9 +44,34 @@ def yaw(view: FaceView) -> Floats:
     middle sideways between the eyes. NaN without eye corners or wings. Good to
     about five degrees: noses are not symmetric.
     """
-    outer = view.point("ex_r"), view.point("ex_l")
-    width = np.linalg.norm(outer[1] - outer[0], axis=1)
-    middle = (outer[0] + outer[1])[:, 0] / 2
+    middle, width = _eyes(view)
     wings = (view.point("al_r") + view.point("al_l"))[:, 0] / 2
     with np.errstate(invalid="ignore"):
-        return np.asarray(np.degrees(np.arctan((wings - middle) / (WING_PROTRUSION * width))))
+        return np.asarray(np.degrees(np.arctan((wings - middle[:, 0]) / (WING_PROTRUSION * width))))
+
+
+def turn(view: FaceView) -> Floats:
+    """(T,) how the nose wings stand between the eyes, as a sine; only its change from rest
+    means something: how far the head has turned since, positive toward the picture's right."""
+    middle, width = _eyes(view)
+    wings = (view.point("al_r") + view.point("al_l"))[:, 0] / 2
+    with np.errstate(invalid="ignore"):
+        return np.asarray((wings - middle[:, 0]) / (CARRIED_PROTRUSION * width))
+
+
+def eye_width(view: FaceView) -> Floats:
+    """(T,) distance of the outer eye corners, pixels of the rest scale."""
+    return _eyes(view)[1]
+
+
+def pitch(view: FaceView) -> Floats:
+    """(T,) how far the nose's tip stands under the eyes, over how far before, degrees.
+
+    A head that is raised lifts the tip, which stands well in front of the eyes. How long
+    a nose is differs, so only the change from rest is an angle, for small ones: positive
+    is raised.
+    """
+    middle, width = _eyes(view)
+    under = view.point("prn")[:, 1] - middle[:, 1]
+    with np.errstate(invalid="ignore"):
+        return np.asarray(-np.degrees(under / (TIP_PROTRUSION * width)))

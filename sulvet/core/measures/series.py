@@ -1,74 +1,32 @@
-"""Every measure along time, as change from rest, with its uncertainty."""
+"""Every measure along time, compared with rest, in its unit, with its uncertainty."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, field, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
-from sulvet.core.anatomy.frame import ANCHOR_WEIGHTS, RestFace, carry_hidden, rest_face
-from sulvet.core.anatomy.landmarks import BY_ID
+from sulvet.core.anatomy import profile as side_face
+from sulvet.core.anatomy.frame import ANCHOR_WEIGHTS, RestFace, carry_hidden, rest_face, similarity
+from sulvet.core.anatomy.landmarks import IRIS_IDS
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
-from sulvet.core.measures import corners, placement, posture
+from sulvet.core.anatomy.profile import SideView, side_view
+from sulvet.core.anatomy.scale import Scale, Scales, from_length, iris_scale, sizes
+from sulvet.core.measures import beak, posture
+from sulvet.core.measures.corners import CARRIED_SIGMA
+from sulvet.core.measures.placement import RIM, rim_ellipse
+from sulvet.core.measures.table import Measure, measures, model
 from sulvet.core.measures.view import FaceView
 
-#: Standard deviation of a hidden point carried with the head, share of MW.
-CARRIED_SIGMA = 0.015
-
-
-@dataclass(frozen=True)
-class Measure:
-    """One thing measured on every frame.
-
-    against_rest  how it is compared with the rest face: ``difference``,
-                  ``ratio``, or ``nothing`` (an absolute value)
-    needs         landmarks that must be visible; hidden ones make "can't tell"
-    carried       landmarks that go into it too, from their rest place when hidden
-    more          standard deviation that no mark's own accounts for
-    """
-
-    id: str
-    unit: str
-    against_rest: Literal["difference", "ratio", "nothing"]
-    value: Callable[[FaceView], Floats]
-    needs: tuple[str, ...]
-    carried: tuple[str, ...] = ("ls", "li")
-    more: Callable[[FaceView], Floats] | None = None
-
-    @property
-    def thing(self) -> str:
-        """What has to be held to the mouth for it, or an empty string."""
-        return next((BY_ID[name].thing for name in self.needs if BY_ID[name].thing), "")
-
-
-MEASURES: tuple[Measure, ...] = (
-    Measure("corner_rise", "deg", "difference", corners.corner_rise, ("ch_r", "ch_l")),
-    Measure("corner_rise_r", "deg", "difference", corners.corner_rise_r, ("ch_r",)),
-    Measure("corner_rise_l", "deg", "difference", corners.corner_rise_l, ("ch_l",)),
-    Measure("corner_asymmetry", "deg", "difference", corners.corner_asymmetry, ("ch_r", "ch_l")),
-    Measure("mouth_width", "ratio", "ratio", corners.mouth_width, ("ch_r", "ch_l")),
-    Measure("head_roll", "deg", "nothing", posture.head_roll, ()),
-    Measure(
-        "rim_upper_share", "share", "nothing", placement.rim_upper_share, placement.RIM,
-        ("sto_s", "sto_i"), placement.rim_upper_share_carried,
-    ),
-    Measure("rim_offset", "MW", "nothing", placement.rim_offset, placement.RIM, ("sn",)),
-    Measure("rim_below_lip", "MW", "nothing", placement.rim_below_lip, placement.RIM, ("li",)),
-    Measure(
-        "mouthpiece_offset", "MW", "nothing", placement.mouthpiece_offset, ("mp_r", "mp_l"), ("sn",)
-    ),
-    Measure("plate_tilt", "deg", "nothing", placement.plate_tilt, ("pl_r", "pl_l"), ()),
-    Measure(
-        "hole_to_lip", "MW", "nothing", placement.hole_to_lip,
-        ("hole_r", "hole_l", "hole_far"), ("li",),
-    ),
-    Measure(
-        "hole_cover", "share", "nothing", placement.hole_cover,
-        ("hole_r", "hole_l", "hole_far"), ("li",),
-    ),
-)  # fmt: skip
+#: Uncertainty is worked out on so many frames; they stand for their neighbours, since
+#: marks of one track are as sure on one frame as on the next.
+SAMPLES = 24
+STEP = 0.05
+#: A mark that moves the whole face frame, not only itself.
+FRONT_FRAME = frozenset({*ANCHOR_WEIGHTS, "sn"})
+SIDE_FRAME = frozenset({*side_face.ANCHORS, "pg"})
 
 
 @dataclass(frozen=True)
@@ -87,104 +45,457 @@ class Series:
 
 @dataclass(frozen=True)
 class Measured:
-    """All series of a take, the face they are compared with, and the head's turn."""
+    """All series of a take, the face they are compared with, and the head's turn.
+
+    view    the marks of a front take in the face frame, ``side`` those of a side take;
+            None without a usable rest face
+    scales  what turns pixels of the rest scale into millimetres
+    yaw     (T,) estimated turn to the side, degrees; NaN where it can't be told
+    """
 
     series: dict[str, Series]
+    measures: dict[str, Measure]
     rest: RestFace | None
     yaw: Floats
     view: FaceView | None
+    side: SideView | None = None
+    scales: Scales = field(default_factory=Scales)
 
 
-def _possible(marks: Marks) -> tuple[Measure, ...]:
-    """The measures for which there are marks at all: most takes have no rim and no plate."""
+@dataclass(frozen=True)
+class Facts:
+    """What is known of a take beside its marks.
 
-    def known(name: str) -> bool:
-        return name in marks.ids and bool(np.isfinite(marks.xy[:, marks.column(name), 0]).any())
-
-    return tuple(m for m in MEASURES if not m.thing or all(known(name) for name in m.needs))
-
-
-def _values(marks: Marks, rest: RestFace, measures: tuple[Measure, ...]) -> dict[str, Floats]:
-    view = FaceView.of(marks, rest)
-    base = view.at_rest()
-    out: dict[str, Floats] = {}
-    for measure in measures:
-        value = measure.value(view)
-        if measure.against_rest == "difference":
-            value = value - measure.value(base)
-        elif measure.against_rest == "ratio":
-            value = value / measure.value(base)
-        out[measure.id] = value
-    return out
-
-
-def _spread(
-    marks: Marks,
-    at_rest: Bools,
-    rest: RestFace,
-    values: dict[str, Floats],
-    measures: tuple[Measure, ...],
-) -> dict[str, Floats]:
-    """Standard deviation of every measure, carried through numerically.
-
-    The error that a mark shares with its rest keyframe moves rest and frame
-    together; the drift moves the frame alone. First order in both.
+    view, instrument  which measures there are, and which sizes are known
+    known_mm          how long the teacher says ``kl_a`` to ``kl_b`` is, mm
     """
-    step = 0.01
-    shared = np.sqrt(np.maximum(np.nan_to_num(marks.sigma**2 - marks.drift**2), 0.0))
-    drift = np.nan_to_num(marks.drift)
-    variance = {name: np.zeros(len(marks)) for name in values}
-    matter = {*ANCHOR_WEIGHTS, *(n for m in measures for n in (*m.needs, *m.carried))}
-    for column, name_of in enumerate(marks.ids):
-        if name_of not in matter or not np.isfinite(marks.xy[:, column, 0]).any():
-            continue
-        for axis in (0, 1):
-            xy = marks.xy.copy()
-            xy[:, column, axis] += step
-            nudged = marks.moved(xy)
-            together = rest_face(nudged, at_rest)
-            if together is None:
-                continue
-            for spread, face in ((shared, together), (drift, rest)):
-                if not spread[:, column].any():
-                    continue
-                for name, value in _values(nudged, face, measures).items():
-                    slope = np.nan_to_num((value - values[name]) / step)
-                    variance[name] += (slope * spread[:, column]) ** 2
-    return {name: np.sqrt(value) for name, value in variance.items()}
+
+    view: str = "front"
+    instrument: str = ""
+    known_mm: float | None = None
 
 
-def measure(marks: Marks, at_rest: Bools) -> Measured:
+def measure(marks: Marks, at_rest: Bools, facts: Facts | None = None) -> Measured:
     """Measure a take.
 
     at_rest  (T,) which frames belong to the phase ``rest``
 
-    Without a usable rest face every series that is a change from rest is NaN.
+    Without a usable rest face every series is NaN.
     """
-    nothing = np.full(len(marks), np.nan)
-    rest = rest_face(marks, at_rest)
-    if rest is None or not rest.tells_roll or np.isnan(rest.points[_corner_columns(marks)]).any():
-        empty = {m.id: Series(m.id, m.unit, nothing, nothing) for m in MEASURES}
-        return Measured(empty, None, nothing, None)
-    marks = carry_hidden(marks, rest, CARRIED_SIGMA)
-    measures = _possible(marks)
-    values = _values(marks, rest, measures)
-    spread = _spread(marks, at_rest, rest, values, measures)
+    facts = facts or Facts()
+    table = measures(facts.view, facts.instrument)
+    lens = _Side(marks, at_rest) if facts.view == "side" else _Front(marks, at_rest)
+    if lens.view is None:
+        return _nothing(marks, table)
+    scales = Scales(tuple(lens.scales(facts)))
+    possible = tuple(m for m in table if _has_marks(lens.marks, m))
+    values = _values(lens, possible, scales, lens.view, lens.base())
+    spread = _spread(lens, possible, scales)
     series = {}
-    view = FaceView.of(marks, rest)
-    for m in MEASURES:
-        if m.id not in values:
-            series[m.id] = Series(m.id, m.unit, nothing, nothing)
+    for m in table:
+        if m.id not in values or (m.told in ("mm", "mm2") and scales.at(m.plane) is None):
+            series[m.id] = _blank(m, marks)
             continue
-        value = values[m.id].copy()
-        sigma = spread[m.id]
-        if m.more is not None:
-            sigma = np.hypot(sigma, m.more(view))
-        for name in m.needs:
-            value[marks.hidden[:, marks.column(name)]] = np.nan
+        value, sigma = values[m.id], spread[m.id]
+        for name in m.must_see:
+            value = np.where(marks.hidden[:, marks.column(name)], np.nan, value)
         series[m.id] = Series(m.id, m.unit, value, np.where(np.isnan(value), np.nan, sigma))
-    return Measured(series, rest, posture.yaw(view), view)
+    series |= _signals(marks, at_rest, facts.view)
+    return Measured(
+        series, {m.id: m for m in table}, lens.rest, lens.yaw(), lens.front, lens.side, scales
+    )
 
 
-def _corner_columns(marks: Marks) -> list[int]:
-    return [marks.column("ch_r"), marks.column("ch_l")]
+def _nothing(marks: Marks, table: tuple[Measure, ...]) -> Measured:
+    nothing = np.full(len(marks), np.nan)
+    blank = {m.id: _blank(m, marks) for m in table}
+    return Measured(blank, {m.id: m for m in table}, None, nothing, None)
+
+
+def _blank(m: Measure, marks: Marks) -> Series:
+    nothing = np.full(len(marks), np.nan)
+    return Series(m.id, m.unit, nothing, nothing)
+
+
+def _signals(marks: Marks, at_rest: Bools, view: str) -> dict[str, Series]:
+    """What was read off the picture itself, over rest."""
+    if view != "front":
+        return {}
+    texture = marks.signals.get("chin_texture", np.full(len(marks), np.nan))
+    resting = texture[at_rest & np.isfinite(texture)]
+    base = float(np.median(resting)) if len(resting) > 1 else float("nan")
+    value = texture / base if base > 0 else np.full(len(marks), np.nan)
+    # What one and the same skin at rest differs by from frame to frame, and the floor.
+    noise = float(np.std(resting) / base) if len(resting) > 2 and base > 0 else 0.0
+    sigma = np.hypot(noise, _extra("chin_texture", value - 1.0))
+    return {"chin_texture": Series("chin_texture", "ratio", value, sigma)}
+
+
+def _has_marks(marks: Marks, m: Measure) -> bool:
+    return all(
+        name in marks.ids and bool(np.isfinite(marks.xy[:, marks.column(name), 0]).any())
+        for name in m.must_see
+    )
+
+
+class _Lens:
+    """Marks seen in a face frame, and how that frame answers to a mark that is moved."""
+
+    marks: Marks
+    view: FaceView | SideView | None = None
+    rest: RestFace | None = None
+    front: FaceView | None = None
+    side: SideView | None = None
+    frame: frozenset[str] = frozenset()
+
+    def __init__(self, marks: Marks, at_rest: Bools) -> None:
+        self.marks, self.at_rest = marks, at_rest
+
+    def base(self) -> FaceView | SideView:
+        assert self.view is not None
+        return self.view.at_rest()
+
+    def yaw(self) -> Floats:
+        return np.full(len(self.marks), np.nan)
+
+    def scales(self, facts: Facts) -> list[Scale]:
+        raise NotImplementedError
+
+    def some(self, rows: NDArray[np.int64]) -> _Lens:
+        raise NotImplementedError
+
+    def rebuilt(self, column: int, axis: int) -> tuple[_Lens, _Lens] | None:
+        """The lens with one mark moved everywhere, and with it moved on the frames alone."""
+        raise NotImplementedError
+
+    def step(self, axis: int) -> tuple[Floats, Floats]:
+        """(T, 2) and (2,): how a step of one pixel in the picture shows in the face frame
+        on each frame, and in the rest face."""
+        raise NotImplementedError
+
+    def unit(self) -> float:
+        """The length that ``MW`` or ``%`` mean, pixels of the rest scale."""
+        raise NotImplementedError
+
+    def _moved(self, column: int, axis: int) -> Marks:
+        xy = self.marks.xy.copy()
+        xy[:, column, axis] += STEP
+        return self.marks.moved(xy)
+
+    def _known(self, facts: Facts, apart: Floats, sigma: float, plane: str) -> list[Scale]:
+        if facts.known_mm is None:
+            return []
+        scale = from_length(apart, facts.known_mm, 0.01 * facts.known_mm, sigma, "known", plane)
+        return [scale] if scale else []
+
+    def _px_sigma(self, names: tuple[str, ...]) -> float:
+        """Standard deviation of a distance between two marks, pixels."""
+        columns = [self.marks.column(name) for name in names if name in self.marks.ids]
+        sigma = self.marks.sigma[:, columns]
+        seen = np.isfinite(sigma) & ~self.marks.hidden[:, columns]
+        return float(np.sqrt(2) * np.median(sigma[seen])) if seen.any() else 1.0
+
+
+class _Front(_Lens):
+    frame = FRONT_FRAME
+
+    def __init__(self, marks: Marks, at_rest: Bools) -> None:
+        super().__init__(marks, at_rest)
+        rest = rest_face(marks, at_rest)
+        corners = [marks.column("ch_r"), marks.column("ch_l")]
+        if rest is None or not rest.tells_roll or np.isnan(rest.points[corners]).any():
+            return
+        self._with(rest)
+
+    def _with(self, rest: RestFace) -> None:
+        self.rest = rest
+        self.marks = carry_hidden(self.marks, rest, CARRIED_SIGMA)
+        self.view = self.front = FaceView.of(self.marks, rest)
+
+    def yaw(self) -> Floats:
+        """As the mesh saw it at rest, and how it changed since; by the nose alone without mesh."""
+        assert self.front is not None
+        by_nose = posture.yaw(self.front)
+        seen = self.marks.signals.get("mesh_yaw", np.full(len(by_nose), np.nan))[self.at_rest]
+        if not np.isfinite(seen).any():
+            return by_nose
+        return np.asarray(np.nanmedian(seen) + by_nose - np.nanmedian(by_nose[self.at_rest]))
+
+    def unit(self) -> float:
+        assert self.front is not None
+        return self.front.rest_mouth_width
+
+    def scales(self, facts: Facts) -> list[Scale]:
+        assert self.front is not None
+        view, table = self.front, sizes()
+        found: list[Scale | None] = []
+
+        def apart(one: str, other: str) -> Floats:
+            gap = np.asarray(np.linalg.norm(view.point(one) - view.point(other), axis=1))
+            hidden = view.is_covered(one) | view.is_covered(other)
+            return np.where(hidden, np.nan, gap)
+
+        found += self._known(facts, apart("kl_a", "kl_b"), self._px_sigma(("kl_a", "kl_b")), "lips")
+        kind = facts.instrument
+        if kind in table["rim"]:
+            wide = 2 * rim_ellipse(view)[:, 2]
+            wide[view.is_covered(RIM[0])] = np.nan
+            size = table["rim"][kind]
+            # Five marks on a circle tell its width about as well as two across.
+            found.append(
+                from_length(wide, size["mm"], size["sigma"], self._px_sigma(RIM), "rim", "rim")
+            )
+        for thing, ends, plane in (
+            ("mouthpiece", ("mp_r", "mp_l"), "lips"),
+            ("hole", ("hole_r", "hole_l"), "hole"),
+        ):
+            if kind in table[thing]:
+                size = table[thing][kind]
+                sigma = self._px_sigma(ends)
+                found.append(
+                    from_length(apart(*ends), size["mm"], size["sigma"], sigma, thing, plane)
+                )
+        resting = self.base()
+        irises = {n: resting.point(n)[0] for n in IRIS_IDS if np.isfinite(resting.point(n)).all()}
+        if irises:
+            found.append(iris_scale(irises, self._px_sigma(IRIS_IDS) / np.sqrt(2)))
+        return [scale for scale in found if scale is not None]
+
+    def some(self, rows: NDArray[np.int64]) -> _Lens:
+        part = _Front.__new__(_Front)
+        _Lens.__init__(part, self.marks.rows(rows), self.at_rest[rows])
+        assert self.rest is not None
+        part._with(self.rest)
+        return part
+
+    def rebuilt(self, column: int, axis: int) -> tuple[_Lens, _Lens] | None:
+        nudged = self._moved(column, axis)
+        rests = rest_face(self.marks, self.at_rest), rest_face(nudged, self.at_rest)
+        if rests[0] is None or rests[1] is None or self.rest is None:
+            return None
+        # The rest face is that of the whole take; these few frames tell how it answers.
+        rest = replace(self.rest, points=self.rest.points + rests[1].points - rests[0].points)
+        out = []
+        for face in (rest, self.rest):
+            lens = _Front.__new__(_Front)
+            _Lens.__init__(lens, nudged, self.at_rest)
+            lens.rest, lens.view = face, FaceView.of(nudged, face)
+            lens.front = lens.view
+            out.append(lens)
+        return out[0], out[1]
+
+    def step(self, axis: int) -> tuple[Floats, Floats]:
+        assert self.rest is not None
+        weights = np.array([ANCHOR_WEIGHTS.get(name, 0.0) for name in self.marks.ids])
+        weights = np.where(self.marks.hidden, 0.0, weights)
+        a, b, _ = similarity(self.marks.xy, self.rest.points, weights)
+        here = np.stack([a, b] if axis == 0 else [-b, a], axis=-1)
+        turn = -np.radians(self.rest.axis_angle)
+        cos, sin = np.cos(turn), np.sin(turn)
+        return here, np.array([cos, sin] if axis == 0 else [-sin, cos])
+
+
+class _Side(_Lens):
+    frame = SIDE_FRAME
+
+    def __init__(self, marks: Marks, at_rest: Bools) -> None:
+        super().__init__(marks, at_rest)
+        self.view = self.side = side_view(marks, at_rest)
+
+    def unit(self) -> float:
+        assert self.side is not None
+        return self.side.unit
+
+    def scales(self, facts: Facts) -> list[Scale]:
+        assert self.side is not None
+        view, table = self.side, sizes()
+        found: list[Scale | None] = []
+
+        def seen(length: Floats, name: str) -> Floats:
+            hidden = self.marks.hidden[:, self.marks.column(name)]
+            return np.where(hidden, np.nan, length)
+
+        ends = view.point("kl_a") - view.point("kl_b")
+        apart = seen(np.asarray(np.linalg.norm(ends, axis=1)), "kl_a")
+        found += self._known(facts, apart, self._px_sigma(("kl_a", "kl_b")), "profile")
+        for kinds, names, length, key in (
+            (table["beak"], ("ax_a", "ax_b"), beak.axis_length, "axis"),
+            (table["rim"], ("rs_top", "rs_low"), beak.rim_height, "mm"),
+        ):
+            if facts.instrument in kinds:
+                size = kinds[facts.instrument]
+                sigma = size["sigma"] if key == "mm" else 0.3
+                pixels = seen(length(view), names[0])
+                found.append(
+                    from_length(
+                        pixels, size[key], sigma, self._px_sigma(names), names[0], "profile"
+                    )
+                )
+        return [scale for scale in found if scale is not None]
+
+    def some(self, rows: NDArray[np.int64]) -> _Lens:
+        assert self.side is not None
+        part = _Side.__new__(_Side)
+        _Lens.__init__(part, self.marks.rows(rows), self.at_rest[rows])
+        part.view = part.side = self.side.frames(rows)
+        return part
+
+    def rebuilt(self, column: int, axis: int) -> tuple[_Lens, _Lens] | None:
+        nudged = side_view(self._moved(column, axis), self.at_rest)
+        plain = side_view(self.marks, self.at_rest)
+        if nudged is None or plain is None or self.side is None:
+            return None
+        # The rest profile is that of the whole take; these few frames tell how it answers.
+        face = self.side.face + nudged.face - plain.face
+        turn = self.side.turn + nudged.turn - plain.turn
+        out = []
+        for rest in (self.side.rest + nudged.rest - plain.rest, self.side.rest):
+            lens = _Side.__new__(_Side)
+            _Lens.__init__(lens, self.marks, self.at_rest)
+            lens.view = lens.side = replace(self.side, face=face, rest=rest, turn=turn, memo={})
+            out.append(lens)
+        return out[0], out[1]
+
+    def step(self, axis: int) -> tuple[Floats, Floats]:
+        assert self.side is not None
+        turn = np.radians(self.side.turn)
+        cos, sin = np.cos(turn), np.sin(turn)
+        # The frame mirrors where the student looks left; the take's zoom hardly changes.
+        flat = self.side.turned[:, axis]
+        here = np.stack([cos * flat[0] - sin * flat[1], sin * flat[0] + cos * flat[1]], axis=-1)
+        return here, np.asarray(flat)
+
+
+def _values(
+    lens: _Lens, table: tuple[Measure, ...], scales: Scales, view: object, base: object
+) -> dict[str, Floats]:
+    """Each measure on each frame of ``view``, against ``base``, in its unit."""
+    done: dict[Callable[..., Floats], tuple[Floats, Floats]] = {}
+    out = {}
+    for m in table:
+        if m.value not in done:
+            done[m.value] = m.value(view), m.value(base)
+        value, resting = done[m.value]
+        if m.against == "difference":
+            value = value - resting
+        elif m.against == "ratio":
+            with np.errstate(divide="ignore", invalid="ignore"):
+                value = value / resting
+        out[m.id] = _told(lens, m, value, scales)
+    return out
+
+
+def _told(lens: _Lens, m: Measure, value: Floats, scales: Scales) -> Floats:
+    """A value in pixels of the rest scale in the unit it is told in."""
+    if m.told == "MW":
+        return value / lens.unit()
+    if m.told == "%":
+        return value / lens.unit() * 100
+    if m.told in ("mm", "mm2"):
+        scale = scales.at(m.plane)
+        factor = np.nan if scale is None else scale.mm_per_px ** (2 if m.told == "mm2" else 1)
+        value = value * factor
+        return value if m.known is None else m.known[0] - value
+    return value
+
+
+def _rows(lens: _Lens) -> NDArray[np.int64]:
+    count = len(lens.marks)
+    rows = np.linspace(0, count - 1, min(SAMPLES, count)).astype(int)
+    resting = np.flatnonzero(lens.at_rest)
+    return np.asarray(
+        np.unique(np.concatenate([rows, resting[:: max(1, len(resting) // 6)]])), dtype=np.int64
+    )
+
+
+def _spread(lens: _Lens, table: tuple[Measure, ...], scales: Scales) -> dict[str, Floats]:
+    """Standard deviation of every measure, carried through numerically, first order.
+
+    The error that a mark shares with its rest keyframe moves rest and frame
+    together; the drift moves the frame alone.
+    """
+    rows = _rows(lens)
+    part = lens.some(rows)
+    marks, view = part.marks, part.view
+    assert view is not None
+    base = lens.base()
+    plain = _values(lens, table, scales, view, base)
+    variance = {m.id: np.zeros(len(rows)) for m in table}
+    shared = np.sqrt(np.maximum(np.nan_to_num(marks.sigma**2 - marks.drift**2), 0.0))
+    drift = np.nan_to_num(marks.drift)
+    known = np.isfinite(marks.xy[..., 0]).any(axis=0)
+    used = {name for m in table for name in m.uses} | lens.frame
+    for column, name in enumerate(marks.ids):
+        if name not in used or not known[column]:
+            continue
+        moved_by = table if name in lens.frame else tuple(m for m in table if name in m.uses)
+        for axis in (0, 1):
+            for spread, seen, resting in _nudged(part, base, column, axis, shared, drift):
+                if not spread.any():
+                    continue
+                for key, value in _values(lens, moved_by, scales, seen, resting).items():
+                    slope = np.nan_to_num((value - plain[key]) / STEP)
+                    variance[key] += (slope * spread) ** 2
+    for m in table:
+        variance[m.id] += _beside_marks(m, plain[m.id], view, scales) ** 2
+    every = np.arange(len(lens.marks))
+    return {
+        key: np.interp(every, rows, np.sqrt(np.nan_to_num(value)))
+        for key, value in variance.items()
+    }
+
+
+def _nudged(
+    part: _Lens, base: object, column: int, axis: int, shared: Floats, drift: Floats
+) -> list[tuple[Floats, object, object]]:
+    """(standard deviation, view, rest view) with one mark moved by ``STEP``: together with
+    its rest place, and alone."""
+    if part.marks.ids[column] in part.frame:
+        rebuilt = part.rebuilt(column, axis)
+        if rebuilt is None:
+            return []
+        together, alone = rebuilt
+        return [
+            (shared[:, column], together.view, together.base()),
+            (drift[:, column], alone.view, base),
+        ]
+    here, at_rest = part.step(axis)
+    view = part.view
+    assert view is not None
+    face = view.face.copy()
+    face[:, column] += STEP * here
+    if isinstance(view, FaceView):
+        points = view.rest.points.copy()
+        points[column] += STEP * at_rest
+        rest = replace(view.rest, points=points)
+        both: FaceView | SideView = replace(view, face=face, rest=rest, memo={})
+        alone_view: FaceView | SideView = replace(view, face=face, memo={})
+    else:
+        rest_points = view.rest.copy()
+        rest_points[column] += STEP * at_rest
+        both = replace(view, face=face, rest=rest_points, memo={})
+        alone_view = replace(view, face=face, memo={})
+    return [(shared[:, column], both, both.at_rest()), (drift[:, column], alone_view, base)]
+
+
+def _beside_marks(m: Measure, value: Floats, view: FaceView | SideView, scales: Scales) -> Floats:
+    """(T,) standard deviation from the scale, a known length, and what no mark accounts for."""
+    parts = [_extra(m.id, value - (1.0 if m.against == "ratio" else 0.0))]
+    if m.told in ("mm", "mm2"):
+        scale = scales.at(m.plane)
+        relative = 0.0 if scale is None else scale.relative * (2 if m.told == "mm2" else 1)
+        measured = value if m.known is None else m.known[0] - value
+        parts.append(relative * np.nan_to_num(np.abs(measured)))
+    if m.known is not None:
+        parts.append(np.full(len(value), m.known[1]))
+    if m.more is not None:
+        parts.append(np.nan_to_num(m.more(view)))
+    return np.asarray(np.sqrt(sum(part**2 for part in parts)))
+
+
+def _extra(name: str, change: Floats) -> Floats:
+    """What the table of ``model.toml`` says of a measure at this much change."""
+    row = model().get(name, {})
+    return np.asarray(
+        np.hypot(row.get("floor", 0.0), row.get("share", 0.0) * np.nan_to_num(np.abs(change)))
+    )

@@ -1,30 +1,33 @@
-"""How much the corners move while they should not."""
+"""How much points of the face move while they should not.
+
+>>> import numpy as np
+>>> round(rms(np.array([3.0, -4.0, np.nan])), 3)
+3.536
+"""
 
 from __future__ import annotations
+
+from collections.abc import Callable
 
 import numpy as np
 
 from sulvet.core.anatomy.marks import Floats
-from sulvet.core.measures.view import FaceView
 
-#: Points that do not move in the face frame: what moves there is the noise of
-#: following, and is taken off.
-FIXED = ("al_r", "al_l")
-CORNERS = ("ch_r", "ch_l")
+#: Movements of the face last about so long, s: so often an RMS is drawn anew.
+MOVEMENT = 0.2
 
 
-def displacement(view: FaceView, group: tuple[str, ...] = CORNERS) -> Floats:
-    """(T,) root mean square distance of a group from its median place, % of MW.
+def displacement(tracks: list[Floats], unit: float) -> Floats:
+    """(T,) root mean square distance of some points from their median places, % of ``unit``.
 
-    The median is taken over the frames of ``view``: hand in one phase.
+    tracks  (T, 2) each, in the face frame; NaN where a point is not seen
     """
     moved = []
-    for name in group:
-        track = view.point(name)
+    for track in tracks:
         if np.isfinite(track[:, 0]).sum() < 3:
             return np.full(len(track), np.nan)
         moved.append(((track - np.nanmedian(track, axis=0)) ** 2).sum(-1))
-    return np.asarray(np.sqrt(np.mean(moved, axis=0)) / view.rest_mouth_width * 100)
+    return np.asarray(np.sqrt(np.mean(moved, axis=0)) / unit * 100)
 
 
 def rms(values: Floats) -> float:
@@ -33,17 +36,25 @@ def rms(values: Floats) -> float:
     return float(np.sqrt((finite**2).mean())) if len(finite) else float("nan")
 
 
-def stillness(view: FaceView, seconds: Floats) -> tuple[float, float]:
-    """Movement of the corners over one phase: value and standard deviation, % of MW.
+def stillness(
+    point: Callable[[str], Floats],
+    moving: tuple[str, ...],
+    fixed: tuple[str, ...],
+    unit: float,
+    seconds: Floats,
+) -> tuple[float, float]:
+    """Movement of some points over one phase: value and standard deviation, % of ``unit``.
 
-    Root mean square around the phase median, with the noise seen on fixed skin
-    taken off in squares. The standard deviation holds the sampling error of an
-    RMS over movements that last about a fifth of a second, and half of what
-    was taken off.
+    point    landmark → (T, 2) in the face frame, of the frames of one phase
+    fixed    points that do not move in the face frame: what moves there is the noise of
+             following, and is taken off in squares
+
+    The standard deviation holds the sampling error of an RMS over movements that last
+    about a fifth of a second, and half of what was taken off.
     """
-    whole = rms(displacement(view, CORNERS))
-    noise = rms(displacement(view, FIXED))
+    whole = rms(displacement([point(name) for name in moving], unit))
+    noise = rms(displacement([point(name) for name in fixed], unit))
     noise = 0.0 if np.isnan(noise) else min(noise, whole)
     value = float(np.sqrt(max(whole**2 - noise**2, 0.0)))
-    independent = max((seconds[-1] - seconds[0]) / 0.2, 2.0)
+    independent = max((seconds[-1] - seconds[0]) / MOVEMENT, 2.0)
     return value, float(np.hypot(value / np.sqrt(2 * independent), (whole - value) / 2 + 0.05))

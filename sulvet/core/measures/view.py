@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sulvet.core.anatomy.frame import RestFace, into_face
-from sulvet.core.anatomy.marks import Floats, Marks
+from sulvet.core.anatomy.marks import Bools, Floats, Marks
 
 
 @dataclass(frozen=True)
@@ -18,6 +19,7 @@ class FaceView:
     face     (T, L, 2) face frame, pixels of the rest scale
     picture  (T, L, 2) pixels of the upright picture
     rest     the rest face both are compared with
+    covered  (T, L) where a point can't be seen and stands at its rest place
     memo     what several measures of this view need, worked out once
     """
 
@@ -25,17 +27,29 @@ class FaceView:
     face: Floats
     picture: Floats
     rest: RestFace
+    covered: Bools | None = None
     memo: dict[str, Floats] = field(default_factory=dict, compare=False, repr=False)
 
     @staticmethod
     def of(marks: Marks, rest: RestFace) -> FaceView:
         """The view of a whole take."""
-        return FaceView(marks.ids, into_face(marks, rest), marks.xy, rest)
+        return FaceView(marks.ids, into_face(marks, rest), marks.xy, rest, marks.hidden)
 
     def at_rest(self) -> FaceView:
         """One frame that shows the rest face itself."""
         points = self.rest.points[None]
         return FaceView(self.ids, points, points, self.rest)
+
+    def frames(self, which: Bools | NDArray[np.int64]) -> FaceView:
+        """The view of some frames."""
+        covered = None if self.covered is None else self.covered[which]
+        return FaceView(self.ids, self.face[which], self.picture[which], self.rest, covered)
+
+    def is_covered(self, landmark: str) -> Bools:
+        """(T,) where a landmark can't be seen."""
+        if self.covered is None or landmark not in self.ids:
+            return np.zeros(len(self.face), dtype=bool)
+        return self.covered[:, self.ids.index(landmark)]
 
     def point(self, landmark: str) -> Floats:
         """(T, 2) one landmark in the face frame; NaN throughout if the take has none."""

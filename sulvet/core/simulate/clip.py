@@ -7,7 +7,6 @@ from collections.abc import Callable, Iterator
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from fractions import Fraction
-from itertools import pairwise
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
@@ -204,7 +203,11 @@ def motion(script: Script, truths: list[Moment]) -> list[dict[str, Any]]:
         return []
     times = np.array(script.times())
     out = []
-    for before, phase in pairwise(script.phases):
+    phases = script.phases
+    for place, phase in enumerate(phases[1:], 1):
+        # The shape before the air: at the end of forming or placing, else of what came before.
+        ready = [p for p in phases[:place] if p.name in ("form", "place")]
+        before = ready[-1] if ready else phases[place - 1]
         inside = np.flatnonzero((times >= phase.start) & (times <= phase.end))
         if phase.name != "hold" or len(inside) < 3:
             continue
@@ -218,11 +221,11 @@ def motion(script: Script, truths: list[Moment]) -> list[dict[str, Any]]:
             "stillness": round(float(np.sqrt(away.mean())) / wide * 100, 4),
         }
         for name in COLLAPSING if len(formed) else ():
-            held, ready = (
+            in_hold, before_it = (
                 float(np.median([truths[int(n)].measures[name] for n in rows]))
                 for rows in (inside, formed)
             )
-            found[f"collapse_{name}"] = round(held - ready, 4)
+            found[f"collapse_{name}"] = round(in_hold - before_it, 4)
         out.append(found)
     return out
 

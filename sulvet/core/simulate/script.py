@@ -146,7 +146,7 @@ class View(_Strict):
 class Script(_Strict):
     """A whole take."""
 
-    person: str
+    person: str | Person
     instrument: str
     view: Literal["front", "side", "close-up"] = "front"
     seed: int = 1
@@ -167,8 +167,8 @@ class Script(_Strict):
 
     @field_validator("person")
     @classmethod
-    def _known_person(cls, value: str) -> str:
-        if value not in people():
+    def _known_person(cls, value: str | Person) -> str | Person:
+        if isinstance(value, str) and value not in people():
             raise ValueError(f"there is no person “{value}”; there are {', '.join(people())}")
         return value
 
@@ -202,8 +202,8 @@ class Script(_Strict):
 
     @property
     def who(self) -> Person:
-        """The person filmed."""
-        return people()[self.person]
+        """The person filmed: one of the invented people, or one described in the script."""
+        return people()[self.person] if isinstance(self.person, str) else self.person
 
     @property
     def lit(self) -> Light:

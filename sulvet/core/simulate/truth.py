@@ -28,6 +28,9 @@ from sulvet.core.simulate.things import AnyThing, Cup, Plate, Reed
 Points = dict[str, Floats]
 #: Angle step of the lip peaks from the middle on the rings.
 PEAK = 4
+#: Inner and outer edge of the lip plate from the hole's near edge, across the hole, and how
+#: far they lie under it, mm.
+PLATE_EDGES, PLATE_EDGES_DOWN = (-3.4, 16.0), -8.5
 #: A bump of the chin's contour lower than this is no fold, mm.
 FOLD_MM = 0.25
 
@@ -158,7 +161,9 @@ def landmarks(shown: Body, thing: AnyThing | None = None) -> Points:
     opening = _aperture_ends(lips)
     if opening is not None:
         points["ap_r"], points["ap_l"] = opening
-    points |= _outline(shown, float(points["ch_r"][1] + points["ch_l"][1]) / 2)
+    # At the height of the mouth at rest: a smile that lifts the corners puffs nothing.
+    corners = body(shown.person, Pose()).lips[BORDER]
+    points |= _outline(shown, float(corners[RIGHT, 1] + corners[LEFT, 1]) / 2)
     ear = max(
         (m for m in shown.meshes if m.material == EAR), key=lambda m: float(m.xyz[:, 0].mean())
     )
@@ -167,7 +172,29 @@ def landmarks(shown: Body, thing: AnyThing | None = None) -> Points:
     points["t"] = front[front[:, 2].argmax()]
     if thing is not None:
         points |= thing.points()
+        points |= _held(thing, points)
     return points
+
+
+def _held(thing: AnyThing, points: Points) -> Points:
+    """What a side view is marked with on the thing at the mouth."""
+    frame = thing.frame
+    if isinstance(thing, Cup):
+        return {
+            "rs_top": frame.place(0.0, thing.outer, 1.0),
+            "rs_low": frame.place(0.0, -thing.outer, 1.0),
+        }
+    if isinstance(thing, Reed):
+        _, _, out = frame.local(points["sto_s"][None])
+        body = np.array(thing.size["body"], dtype=float)
+        return {"mp_lip": frame.place(0.0, np.interp(out[0], body[:, 0], body[:, 2]), out[0])}
+    # The plate's profile bends down to its edges before and behind the hole.
+    hole = points["hole_far"] - points["hole_near"]
+    way = hole / np.linalg.norm(hole)
+    low = frame.place(0.0, PLATE_EDGES_DOWN, 0.0) - frame.place(0.0, 0.0, 0.0)
+    near, far = PLATE_EDGES
+    start = points["hole_near"] + low
+    return {"ps_in": start + near * way, "ps_out": start + far * way}
 
 
 @lru_cache(maxsize=8)
@@ -237,7 +264,8 @@ def measures(shown: Body, points: Points, thing: AnyThing | None) -> dict[str, f
     degrees, as ``docs/measuring.md`` defines them.
     """
     rest, _ = at_rest(shown.person)
-    out = _mouth(points, rest) | _chin(shown, points, rest)
+    covered = isinstance(thing, Cup | Reed)
+    out = _mouth(points, rest, covered) | _chin(shown, points, rest)
     out["head_roll"] = shown.pose.roll
     # Of the head alone: a chin that drops or rises is no nod.
     turned = head_turn(shown.pose) @ (rest["n"] - rest["pg"])
@@ -245,7 +273,7 @@ def measures(shown: Body, points: Points, thing: AnyThing | None) -> dict[str, f
     # Raised, the top of the head goes back.
     out["head_nod"] = _deg(rest_line[1], rest_line[2]) - _deg(turned[1], turned[2])
     if isinstance(thing, Cup):
-        out |= _rim(points, thing)
+        out |= _rim(shown, points, thing)
     elif isinstance(thing, Reed):
         out |= _reed(shown, points, thing)
     elif isinstance(thing, Plate):
@@ -257,13 +285,15 @@ def _deg(adjacent: float, opposite: float) -> float:
     return float(np.degrees(np.arctan2(opposite, adjacent)))
 
 
-def _rise(points: Points, side: str) -> float:
-    arm = points[f"ch_{side}"] - (points["ls"] + points["li"]) / 2
+def _rise(points: Points, side: str, lips: Points) -> float:
+    arm = points[f"ch_{side}"] - (lips["ls"] + lips["li"]) / 2
     return _deg(abs(float(arm[0])), float(arm[1]))
 
 
-def _mouth(points: Points, rest: Points) -> dict[str, float]:
-    rise = {side: _rise(points, side) - _rise(rest, side) for side in "rl"}
+def _mouth(points: Points, rest: Points, covered: bool) -> dict[str, float]:
+    # Under a rim or mouthpiece the corners are seen from the middle of the lips at rest.
+    lips = rest if covered else points
+    rise = {side: _rise(points, side, lips) - _rise(rest, side, rest) for side in "rl"}
 
     def wide(p: Points) -> float:
         return float(np.linalg.norm((p["ch_l"] - p["ch_r"])[:2]))
@@ -333,11 +363,15 @@ def _chin(shown: Body, points: Points, rest: Points) -> dict[str, float]:
         "flesh_forward": float(max(0.0, -to_groove[upto].min())),
         "upper_red_side": length(points, "ls", "sto_s") / length(rest, "ls", "sto_s"),
         "lower_red_side": length(points, "sto_i", "li") / length(rest, "sto_i", "li"),
+        "chin_length_side": length(points, "li", "pg") / length(rest, "li", "pg"),
         "lip_line_order": float(points["ls"][2] - points["li"][2]),
     }
 
 
-def _rim(points: Points, cup: Cup) -> dict[str, float]:
+def _rim(shown: Body, points: Points, cup: Cup) -> dict[str, float]:
+    down = points["pg"] - points["n"]
+    cos = float(cup.frame.out @ down / np.linalg.norm(down))
+    level = head_turn(shown.pose) @ cup.frame.out
     a = np.radians(cup.angle)
     centre = points["rim_centre"]
     top = centre[1] + cup.outer * np.cos(a)
@@ -352,7 +386,8 @@ def _rim(points: Points, cup: Cup) -> dict[str, float]:
         "rim_below_lip": float(points["li"][1] - bottom),
         "red_above_rim": max(0.0, float(points["ls"][1] - max(top, points["sto_s"][1]))),
         "rim_gap": cup.away,
-        "instrument_level": cup.angle,
+        "shank_angle": float(np.degrees(np.arccos(cos))),
+        "shank_level": float(-np.degrees(np.arcsin(level[1]))),
     }
 
 

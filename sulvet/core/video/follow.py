@@ -17,7 +17,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from sulvet.core.anatomy.landmarks import BY_ID, THINGS
+from sulvet.core.anatomy.landmarks import ALL_THINGS, BY_ID
 from sulvet.core.anatomy.marks import FOLLOWED, NONE, PLACED, Floats, Marks
 from sulvet.core.video.steady import MOUTH, Steady, back
 
@@ -104,7 +104,7 @@ def follow(steady: Steady, keys: list[Key], ids: tuple[str, ...], seconds: Float
     )
     held = {
         landmark: track
-        for thing in THINGS.values()
+        for thing in ALL_THINGS.values()
         for landmark, track in _held(steady, [k for m in thing for k in owned.get(m.id, [])])
     }
     for landmark, own in owned.items():
@@ -155,16 +155,7 @@ def refollow(steady: Steady, marks: Marks, landmarks: tuple[str, ...], keys: lis
     Landmarks of one thing must come together (``anatomy.landmarks.together``).
     """
     fresh = follow(steady, keys, landmarks, marks.seconds)
-    out = Marks(
-        marks.ids,
-        marks.frames,
-        marks.seconds,
-        marks.xy.copy(),
-        marks.sigma.copy(),
-        marks.drift.copy(),
-        marks.source.copy(),
-        marks.hidden.copy(),
-    )
+    out = marks.copied()
     for place, landmark in enumerate(landmarks):
         column = out.column(landmark)
         for name in ("xy", "sigma", "drift", "source", "hidden"):
@@ -335,13 +326,38 @@ def _shift(
     Returns the places (N, 2) and the round-trip errors (N,), infinite where lost.
     One call for all: building the pyramids is what costs.
     """
-    low = np.zeros(2)
-    if all(((p > MOUTH_LOW + AROUND) & (p < MOUTH_HIGH - AROUND)).all() for p in (at, guess)):
-        # Far from the mouth costs time and tells nothing. Always the same part, so that
-        # a landmark followed alone comes out as it does among others, to the last bit.
-        low = MOUTH_LOW
+    # Far from the mouth costs time and tells nothing. Always the same part for the same
+    # point, so that a landmark followed alone comes out as among others, to the last bit.
+    near = np.array(
+        [
+            all(((p > MOUTH_LOW + AROUND) & (p < MOUTH_HIGH - AROUND)).all() for p in (a, g))
+            for a, g in zip(at, guess, strict=True)
+        ]
+    )
+    places, errors = guess.copy(), np.full(len(at), np.inf)
+    if near.any():
         part = np.s_[MOUTH_LOW[1] : MOUTH_HIGH[1], MOUTH_LOW[0] : MOUTH_HIGH[0]]
-        source, target = np.ascontiguousarray(source[part]), np.ascontiguousarray(target[part])
+        places[near], errors[near] = _flow(
+            np.ascontiguousarray(source[part]),
+            np.ascontiguousarray(target[part]),
+            at[near],
+            guess[near],
+            MOUTH_LOW,
+        )
+    if not near.all():
+        far = ~near
+        places[far], errors[far] = _flow(source, target, at[far], guess[far], np.zeros(2))
+    return places, errors
+
+
+def _flow(
+    source: NDArray[np.uint8],
+    target: NDArray[np.uint8],
+    at: Floats,
+    guess: Floats,
+    low: Floats | NDArray[np.int64],
+) -> tuple[Floats, Floats]:
+    """The shift of patches in a part of the pictures that begins at ``low``."""
     start = (at[:, None] + GRID - low).astype(np.float32).reshape(-1, 1, 2)
     there = (guess[:, None] + GRID - low).astype(np.float32).reshape(-1, 1, 2)
     options: dict[str, Any] = {

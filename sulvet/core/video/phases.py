@@ -65,6 +65,14 @@ def mouth_changes(steady: Steady) -> tuple[Floats, Floats]:
     return against, step
 
 
+def like_anchor(steady: Steady) -> Bools:
+    """(T,) frames whose mouth looks as it does on the anchor frame."""
+    against, _ = mouth_changes(steady)
+    out = (against < SAME_SHAPE) & steady.held
+    out[steady.anchor] = True
+    return np.asarray(out)
+
+
 def _shrink(pictures: NDArray[np.uint8]) -> Floats:
     """Block means of 4 x 4, brightness evened out."""
     count, height, width = pictures.shape
@@ -79,17 +87,36 @@ def heard(seconds: Floats, tone: Bools | None) -> list[Phase]:
         return []
     first, last = max(runs_of(tone, seconds), key=lambda r: seconds[r[1]] - seconds[r[0]])
     start, end = seconds[first] + ATTACK, seconds[last] - RELEASE
-    return [Phase("hold", float(start), float(end))] if end - start >= SHORTEST_HOLD else []
+    return [Phase("hold", float(start), float(end), SURE)] if end - start >= SHORTEST_HOLD else []
 
 
-def suggest(steady: Steady, seconds: Floats, tone: Bools | None) -> list[Phase]:
-    """``rest`` round the anchor frame and ``hold`` where the tone or the shape stays.
+#: How sure a suggestion is: told by the tone, by how the mouth looks, or guessed from
+#: stillness alone (shares of simulated takes in which each was right within 0.25 s).
+SURE, LIKELY, GUESSED = 0.9, 0.6, 0.4
+#: A breath is heard this far over the room, dB, in so many seconds before the tone.
+BREATH_OVER, BREATH_WITHIN, SHORTEST_BREATH = 5.0, 1.2, 0.15
+#: The mouth looks covered from where it differs from rest by this share of how it does in
+#: the hold; below this much in grey levels nothing was put to it.
+COVERED, NOTHING_PLACED = 0.6, 5.0
+SHORTEST_STEP = 0.15
+RELEASE_LASTS = 0.35
+
+
+def suggest(
+    steady: Steady, seconds: Floats, tone: Bools | None, sound: Sound | None = None
+) -> list[Phase]:
+    """All rehearsal marks that sound and picture tell, in order, each with its confidence.
+
+    ``rest`` round the anchor frame and ``hold`` where the tone or the shape stays; between
+    them ``form`` while only the mouth moves, ``place`` from where something comes before
+    it, ``breathe`` where a breath is heard, ``start`` at the tone's attack; after it
+    ``release``.
 
     tone  (T,) where sound is heard, or None
     """
     against, step = mouth_changes(steady)
     anchor = steady.anchor
-    resting = (against < SAME_SHAPE) & steady.held
+    resting = like_anchor(steady)
     if tone is not None:
         resting &= ~tone
     resting[anchor] = True
@@ -98,11 +125,62 @@ def suggest(steady: Steady, seconds: Floats, tone: Bools | None) -> list[Phase]:
     # A few frames short of the edge, where forming has already begun.
     last = max(rest[0] + 1, rest[1] - 2) if rest[1] - rest[0] > 4 else rest[1]
     if last > rest[0]:
-        out.append(Phase("rest", float(seconds[rest[0]]), float(seconds[last])))
+        out.append(Phase("rest", float(seconds[rest[0]]), float(seconds[last]), SURE))
     hold = _hold(against, step, resting, seconds, tone, rest[1])
-    if hold is not None:
-        out.append(hold)
+    if hold is None:
+        return out
+    out += _before(against, seconds, float(seconds[rest[1]]), hold, sound)
+    out.append(hold)
+    if hold.confidence == SURE:
+        end = min(hold.end + RELEASE_LASTS, float(seconds[-1]))
+        if end - hold.end > SHORTEST_STEP / 2:
+            out.append(Phase("release", hold.end, end, SURE))
+    return sorted(out, key=lambda phase: phase.start)
+
+
+def _before(
+    against: Floats, seconds: Floats, rested: float, hold: Phase, sound: Sound | None
+) -> list[Phase]:
+    """What lies between rest and hold."""
+    begun = hold.start - ATTACK if hold.confidence == SURE else hold.start
+    out: list[Phase] = []
+    if hold.confidence == SURE:
+        out.append(Phase("start", begun, hold.start, SURE))
+    if begun - rested < SHORTEST_STEP:
+        return out
+    held = float(np.median(against[hold.holds(seconds)]))
+    between = (seconds > rested) & (seconds < begun)
+    covered = between & (against > COVERED * held)
+    placed = begun
+    if held > NOTHING_PLACED and covered.any():
+        placed = float(seconds[int(np.argmax(covered))])
+    breath = _breath(sound, max(rested, begun - BREATH_WITHIN), begun)
+    until = breath.start if breath is not None else begun
+    if placed - rested >= SHORTEST_STEP:
+        out.append(Phase("form", rested, placed, LIKELY))
+    if until - placed >= SHORTEST_STEP:
+        out.append(Phase("place", placed, until, LIKELY))
+    if breath is not None:
+        out.append(breath)
     return out
+
+
+def _breath(sound: Sound | None, start: float, end: float) -> Phase | None:
+    """The last stretch before the tone in which something soft but steady is heard."""
+    if sound is None or len(sound.level) < 20:
+        return None
+    level = np.array(sound.level)
+    times = sound.start + np.arange(len(level)) * LEVEL_HOP
+    soft = (level > np.percentile(level, 10) + BREATH_OVER) & (times >= start) & (times < end)
+    runs = [
+        (float(times[a]), float(times[b]))
+        for a, b in runs_of(soft, times, 0.05)
+        if times[b] - times[a] >= SHORTEST_BREATH
+    ]
+    if not runs:
+        return None
+    first, last = runs[-1]
+    return Phase("breathe", first, last, GUESSED)
 
 
 def _hold(
@@ -124,5 +202,5 @@ def _hold(
         ]
         if found:
             first, last = max(found, key=lambda r: seconds[r[1]] - seconds[r[0]])
-            return Phase("hold", float(seconds[first]), float(seconds[last]))
+            return Phase("hold", float(seconds[first]), float(seconds[last]), GUESSED)
     return None

@@ -50,7 +50,7 @@ def contour(steady: Steady, marks: Marks, points: dict[str, Floats]) -> Marks:
     inner = (rows >= ends[0, 1] + 4) & (rows <= ends[-1, 1])
     middle = _strip(anchor, rows, guess)[inner, REACH - 6 : REACH + 7]
     sign = 1.0 if np.abs(middle.max(1)).sum() > np.abs(middle.min(1)).sum() else -1.0
-    resting, strength = _line(sign * _strip(anchor, rows, guess), LEAVE_MARKS)
+    resting, strength = strongest_line(sign * _strip(anchor, rows, guess), LEAVE_MARKS)
     norm = float(np.median(strength[inner]))
     if norm < PALEST:
         return marks
@@ -68,7 +68,7 @@ def contour(steady: Steady, marks: Marks, points: dict[str, Floats]) -> Marks:
             if not steady.held[row] or not np.isfinite(li_y[row]):
                 continue
             strip = sign * _strip(steady.pictures[row], rows, line) / norm
-            offset, strength = _line(strip, LEAVE_BEFORE)
+            offset, strength = strongest_line(strip, LEAVE_BEFORE)
             seen[row] = float(np.median(strength[inner])) > WEAKEST
             if seen[row]:
                 line = line + offset
@@ -101,17 +101,17 @@ def _strip(picture: NDArray[np.uint8], rows: NDArray[np.int64], middle: Floats) 
     return np.asarray(ahead - behind, dtype=float) / 2
 
 
-def _line(strip: Floats, leave: float) -> tuple[Floats, Floats]:
+def strongest_line(strip: Floats, leave: float | Floats) -> tuple[Floats, Floats]:
     """The strongest unbroken line through a strip: offsets and edge strength, a row each.
 
-    leave  cost of each squared pixel from the strip's middle
+    leave  cost of each squared pixel from the strip's middle, one or (R, 1)
 
     Dynamic programming over the rows; parts of pixels by a parabola.
     """
     count, wide = strip.shape
     scale = max(float(np.quantile(strip.max(axis=1), 0.5)), 1e-6)
     gain = np.minimum(strip / scale, 1.5)
-    gain -= leave * (np.arange(wide) - REACH) ** 2
+    gain -= leave * (np.arange(wide) - wide // 2) ** 2
     best = np.empty_like(gain)
     came = np.zeros(gain.shape, np.int64)
     best[0] = gain[0]
@@ -133,4 +133,4 @@ def _line(strip: Floats, leave: float) -> tuple[Floats, Floats]:
     left, mid, right = strip[every, at - 1], strip[every, at], strip[every, at + 1]
     curve = left - 2 * mid + right
     part = np.where(curve < -1e-9, 0.5 * (left - right) / np.where(curve < -1e-9, curve, 1), 0.0)
-    return at - REACH + np.clip(part, -0.5, 0.5), mid
+    return at - wide // 2 + np.clip(part, -0.5, 0.5), mid

@@ -23,7 +23,6 @@ SIZE = (400, 432)  # width, height
 MOUTH_AT = (200.0, 292.0)
 FLOW: dict[str, Any] = {
     "winSize": (21, 21),
-    "maxLevel": 2,
     "criteria": (cv2.TERM_CRITERIA_COUNT | cv2.TERM_CRITERIA_EPS, 15, 0.02),
 }
 #: Of a side view: nose root to chin, as long as at the front's scale on an average
@@ -34,6 +33,10 @@ FEATURES = 60
 #: Rows kept below the lowest feature, for its window and the head's own movement.
 BELOW = 40
 MIN_FEATURES = 8
+#: How a head is looked for: turned by so many degrees against where it was last, on so
+#: many levels of the pyramid (each doubles how far it may have gone). First as it moves
+#: from frame to frame; then farther and turned, as long as it is lost.
+TRIES = ((0.0, 2), (0.0, 3), (5.0, 3), (-5.0, 3), (10.0, 3), (-10.0, 3), (16.0, 3), (-16.0, 3))
 
 
 @dataclass(frozen=True)
@@ -189,8 +192,14 @@ def steady(
     for rows in (range(anchor + 1, count), range(anchor - 1, -1, -1)):
         matrix = first
         for row in rows:
-            rough = warp(grays[row], matrix, scale, len(top))
-            fitted = _fit(top, rough, features) if enough else None
+            fitted = None
+            # A head that nods or leans faster than from frame to frame is looked for turned.
+            for turn, levels in TRIES if enough else ():
+                guess = matrix if not turn else _compose(_turned(turn, features), matrix)
+                fitted = _fit(top, warp(grays[row], guess, scale, len(top)), features, levels)
+                if fitted is not None:
+                    matrix = guess
+                    break
             if fitted is None:
                 held[row] = False
                 noise[row] = np.nan
@@ -202,6 +211,12 @@ def steady(
     return Steady(pictures, to_steady, held, noise, anchor, inward)
 
 
+def _turned(degrees: float, features: NDArray[np.float32]) -> Floats:
+    """A turn about the middle of the features."""
+    middle = features.reshape(-1, 2).mean(axis=0)
+    return np.asarray(cv2.getRotationMatrix2D(tuple(map(float, middle)), degrees, 1.0))
+
+
 def _compose(outer: Floats, inner: Floats) -> Floats:
     return np.hstack(
         [outer[:, :2] @ inner[:, :2], (outer[:, :2] @ inner[:, 2] + outer[:, 2])[:, None]]
@@ -209,11 +224,12 @@ def _compose(outer: Floats, inner: Floats) -> Floats:
 
 
 def _fit(
-    reference: Image, picture: Image, features: NDArray[np.float32]
+    reference: Image, picture: Image, features: NDArray[np.float32], levels: int
 ) -> tuple[Floats, float] | None:
     """The similarity that brings ``picture`` onto ``reference``, and its residual in pixels."""
-    there, ok, _ = cv2.calcOpticalFlowPyrLK(reference, picture, features, None, **FLOW)
-    again, ok2, _ = cv2.calcOpticalFlowPyrLK(picture, reference, there, None, **FLOW)
+    flow = FLOW | {"maxLevel": levels}
+    there, ok, _ = cv2.calcOpticalFlowPyrLK(reference, picture, features, None, **flow)
+    again, ok2, _ = cv2.calcOpticalFlowPyrLK(picture, reference, there, None, **flow)
     good = (ok[:, 0] == 1) & (ok2[:, 0] == 1)
     good &= np.linalg.norm(again - features, axis=2)[:, 0] < 0.7
     if good.sum() < MIN_FEATURES:

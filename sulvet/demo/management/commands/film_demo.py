@@ -14,7 +14,13 @@ import numpy as np
 from django.core.management.base import BaseCommand
 
 from sulvet.core import sandbox
-from sulvet.core.anatomy.landmarks import HELD_BY, SIDE_HELD, SIDE_REQUIRED, THINGS
+from sulvet.core.anatomy.landmarks import (
+    ALL_THINGS,
+    HELD_BY,
+    SIDE_HELD,
+    SIDE_HELD_BY,
+    SIDE_REQUIRED,
+)
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.standards import standard
@@ -22,6 +28,8 @@ from sulvet.core.simulate.script import Script
 from sulvet.core.video.follow import Key
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS, DemoTake
+
+CORNERS = ("ch_r", "ch_l")
 
 
 def film(take: DemoTake) -> int:
@@ -42,11 +50,15 @@ def placed(take: DemoTake, filmed: Script) -> list[Key]:
         phase = next(phase for phase in filmed.phases if phase.name == name)
         return round((phase.start + phase.end) / 2 * filmed.fps)
 
+    family = standard(filmed.instrument).family
     if filmed.view == "side":
-        asked = [(middle("rest"), SIDE_REQUIRED), (middle("hold"), SIDE_HELD)]
+        thing = SIDE_HELD_BY[family]
+        held = (*SIDE_HELD[thing], *(mark.id for mark in ALL_THINGS[thing]))
+        asked = [(middle("rest"), SIDE_REQUIRED), (middle("hold"), held)]
     elif take.marked:
-        thing = HELD_BY[standard(filmed.instrument).family]
-        asked = [(middle("hold"), tuple(mark.id for mark in THINGS[thing]))]
+        # Corners as well: what a face mesh calls a corner is not where a teacher clicks.
+        held = (*CORNERS, *(mark.id for mark in ALL_THINGS[HELD_BY[family]]))
+        asked = [(middle("rest"), CORNERS), (middle("hold"), held)]
     else:
         return []
     rng = np.random.default_rng(filmed.seed)

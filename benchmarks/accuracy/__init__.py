@@ -1,0 +1,1 @@
+"""How accurate Sulvet is: takes of known truth, read as a teacher would have them read."""

@@ -1,0 +1,43 @@
+"""The outline of the cheeks at the height of the mouth, each side by itself.
+
+The outline lies far behind eyes and nose. A head that turns a little carries it to one
+side against them: that is taken off by the turn that the nose shows.
+
+>>> import numpy as np
+>>> from sulvet.core.anatomy.frame import RestFace
+>>> ids = ("ck_r", "ck_l", "ex_r", "ex_l", "al_r", "al_l")
+>>> points = np.array([[(-70.0, 30), (68.0, 30), (-45, -40), (45, -40), (-18.0, 0), (18.0, 0)]])
+>>> view = FaceView(ids, points, points, RestFace(points[0], ("ex_r", "ex_l"), 0.0))
+>>> float(cheek_out_r(view)[0]), float(cheek_out_l(view)[0])
+(70.0, 68.0)
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from sulvet.core.anatomy.marks import Floats
+from sulvet.core.measures import posture
+from sulvet.core.measures.view import FaceView
+
+#: How far the outline lies behind the features that carry the face frame, over the distance
+#: of the outer eye corners (made-up heads: 61 of 84 mm).
+BEHIND = 0.72
+
+
+def _carried(view: FaceView) -> Floats:
+    """(T,) how far the turn of the head moves the outline to the picture's left, pixels."""
+    return np.asarray(np.nan_to_num(BEHIND * posture.eye_width(view) * posture.turn(view)))
+
+
+def cheek_out_r(view: FaceView) -> Floats:
+    """(T,) how far out the right cheek's outline lies, pixels of the rest scale.
+
+    Along the face's horizontal; the student's own right is on the picture's left.
+    """
+    return -view.point("ck_r")[:, 0] - _carried(view)
+
+
+def cheek_out_l(view: FaceView) -> Floats:
+    """(T,) how far out the left cheek's outline lies, pixels of the rest scale."""
+    return view.point("ck_l")[:, 0] + _carried(view)

@@ -1,0 +1,31 @@
+"""Chin and jaw seen from the front: how close the chin comes to the lip, how low the jaw is.
+
+>>> import numpy as np
+>>> from sulvet.core.anatomy.frame import RestFace
+>>> ids = ("li", "pg", "sn", "me")
+>>> points = np.array([[(0.0, 20.0), (3.0, 60.0), (0.0, -10.0), (0.0, 80.0)]])
+>>> view = FaceView(ids, points, points, RestFace(points[0], ("ex_r", "ex_l"), 0.0))
+>>> round(float(chin_length(view)[0]), 2), float(jaw_drop(view)[0])
+(40.11, 90.0)
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from sulvet.core.anatomy.marks import Floats
+from sulvet.core.measures.view import FaceView
+
+
+def chin_length(view: FaceView) -> Floats:
+    """(T,) ``li`` to ``pg``, pixels of the rest scale."""
+    return np.asarray(np.linalg.norm(view.point("pg") - view.point("li"), axis=1))
+
+
+def jaw_drop(view: FaceView) -> Floats:
+    """(T,) ``sn`` to ``me`` along the face's vertical, pixels of the rest scale.
+
+    ``sn`` from the rest face: a rim close under the nose drags the mark.
+    """
+    origin = view.at_rest().point("sn")[0, 1]
+    return np.asarray(view.point("me")[:, 1] - origin)

@@ -1,0 +1,135 @@
+"""The outline of the cheeks at mouth height, on every frame.
+
+The face mesh follows a puffed cheek only half way (measured), so the outline itself is
+looked for: outward from the face along the rows round the mouth's height at rest, where
+brightness changes most in the way it does there at rest, as one unbroken line.
+"""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import median_filter
+
+from sulvet.core.anatomy.marks import FOUND, Floats, Marks
+from sulvet.core.video.profile import strongest_line
+from sulvet.core.video.steady import MOUTH_AT, Steady, back
+
+#: Rows above and below mouth height, and how far from the guess the outline is looked
+#: for at rest and from frame to frame, steadied pixels (a mouth is 120 wide).
+ROWS = 11
+REACH_FIRST, REACH = 22, 12
+#: Cost of leaving the guess, per squared pixel, against a sharp edge.
+LEAVE_FIRST, LEAVE = 0.0012, 0.006
+#: An edge weaker than this, grey levels a pixel, is none.
+PALEST = 2.0
+#: What an edge farther out costs, a pixel, against a sharp one.
+INNER = 0.012
+#: Shading is told from edges over this many pixels.
+EVEN = 15
+#: Standard deviation of a found outline, steadied pixels.
+SIGMA = 0.7
+#: Wider than the steadied pictures: a puffed cheek leaves those.
+WIDE, MIDDLE = 640, 320
+SIDES = (("ck_r", -1), ("ck_l", 1))
+
+
+def cheeks(
+    steady: Steady,
+    grays: NDArray[np.uint8],
+    scale: float,
+    guess: dict[str, Floats],
+    marks: Marks,
+) -> Marks:
+    """``marks`` with the outline of the cheeks filled in.
+
+    grays   (T, h, w) working pictures, ``scale`` working pixels per clip pixel
+    guess   ck_r, ck_l on the anchor frame, clip pixels: where to begin looking
+    """
+    if not set(guess) >= {"ck_r", "ck_l"}:
+        return marks
+    start = {name: steady.steadied(steady.anchor, guess[name])[0] - MOUTH_AT[0] for name in guess}
+    count = len(grays)
+    for name, side in SIDES:
+        guess_line = np.full(2 * ROWS + 1, abs(float(start[name])))
+        strip = _strip(
+            _row_band(steady, grays, scale, steady.anchor), guess_line, side, REACH_FIRST
+        )
+        line, strength = _outline(guess_line, strip, LEAVE_FIRST)
+        if strength < PALEST:
+            continue
+        found = np.full(count, np.nan)
+        for way in (range(steady.anchor, count), range(steady.anchor - 1, -1, -1)):
+            here = line
+            for row in way:
+                if not steady.held[row]:
+                    continue
+                strip = _strip(_row_band(steady, grays, scale, row), here, side, REACH)
+                moved, strength = _outline(here, strip, LEAVE)
+                if strength > PALEST:
+                    here = moved
+                    found[row] = float(np.mean(here))
+        _fill(steady, marks, name, np.asarray(side * found, dtype=float))
+    return marks
+
+
+def _outline(line: Floats, strip: Floats, leave: float) -> tuple[Floats, float]:
+    """The innermost sharp edge near a line, as one unbroken line, and how sharp it is.
+
+    The skin ends before hair or wall, and the hair's own edge before the wall may be the
+    stronger one: so every edge that is sharp enough counts alike, and the inner one wins.
+    """
+    enough = max(PALEST, 0.3 * float(np.percentile(strip, 98)))
+    gain = np.minimum(strip / enough, 1.0)
+    gain -= INNER * np.arange(strip.shape[1])
+    offset, _ = strongest_line(gain, leave)
+    at = np.clip(np.round(offset).astype(int) + strip.shape[1] // 2, 0, strip.shape[1] - 1)
+    rows = np.arange(len(strip))
+    near = np.clip(at[:, None] + np.arange(-2, 3), 0, strip.shape[1] - 1)
+    weight = strip[rows[:, None], near] + 1e-6
+    # The edge itself, between pixels: where what is sharp has its middle.
+    fine = (weight * near).sum(axis=1) / weight.sum(axis=1) - strip.shape[1] // 2
+    return line + fine, float(np.median(strip[rows, at]))
+
+
+def _row_band(
+    steady: Steady, grays: NDArray[np.uint8], scale: float, row: int
+) -> NDArray[np.float32]:
+    """(2 ROWS + 1, WIDE) the steadied picture round mouth height, blurred a little."""
+    matrix = steady.to_steady[row].copy()
+    matrix[:, :2] /= scale
+    matrix[:, 2] += steady.to_steady[row][:, :2] @ np.full(2, 0.5 / scale - 0.5)
+    pad = 4
+    matrix[:, 2] += (MIDDLE - MOUTH_AT[0], ROWS + pad - MOUTH_AT[1])
+    band = cv2.warpAffine(
+        grays[row], matrix, (WIDE, 2 * (ROWS + pad) + 1), flags=cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_REPLICATE,
+    )  # fmt: skip
+    soft = cv2.GaussianBlur(band, (0, 0), 1.2).astype(np.float32)
+    return np.asarray(soft[pad:-pad])
+
+
+def _strip(band: NDArray[np.float32], line: Floats, side: int, reach: int) -> Floats:
+    """(R, 2 reach + 1) how brightness changes outward, near a line given outward."""
+    offset = np.arange(-reach, reach + 1)
+    out = line[:, None] + offset
+    rows = np.arange(len(line), dtype=np.float32)
+    y = np.broadcast_to(rows[:, None], out.shape).astype(np.float32)
+    here = cv2.remap(band, (MIDDLE + side * out).astype(np.float32), y, cv2.INTER_LINEAR)
+    slope = np.gradient(here.astype(float), axis=1)
+    # Shading that goes on evenly is no edge.
+    return np.asarray(np.abs(slope - median_filter(slope, size=(1, EVEN), mode="nearest")))
+
+
+def _fill(steady: Steady, marks: Marks, name: str, x: Floats) -> None:
+    column = marks.column(name)
+    known = np.isfinite(x)
+    there = np.stack([MOUTH_AT[0] + x, np.full(len(x), MOUTH_AT[1])], axis=-1)
+    places = back(steady.to_steady, there[:, None])[:, 0]
+    scale = np.hypot(steady.to_steady[:, 0, 0], steady.to_steady[:, 1, 0])
+    # A cheek that leaves the picture is cut off by its edge.
+    marks.xy[:, column] = np.where(known[:, None], places, np.nan)
+    marks.sigma[:, column] = marks.drift[:, column] = np.where(known, SIGMA / scale, np.nan)
+    marks.source[:, column] = np.where(known, FOUND, 0)
+    marks.hidden[:, column] = ~known
