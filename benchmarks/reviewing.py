@@ -24,13 +24,15 @@ TEN_SECONDS = Script(Pose(rise=9.0, width=1.13), rest=1.6, move=0.7, hold=5.6, a
 ROUNDS = 3
 
 
-def _seconds(work: Callable[[], object]) -> float:
+def seconds(work: Callable[[], object]) -> float:
+    """How long something takes."""
     start = time.perf_counter()
     work()
     return time.perf_counter() - start
 
 
-def _decode(path: Path) -> None:
+def decode(path: Path) -> None:
+    """Bare decoding."""
     with av.open(str(path)) as container:
         container.streams.video[0].thread_type = "AUTO"
         for frame in container.decode(video=0):
@@ -62,10 +64,10 @@ def run() -> list[tuple[str, str, str]]:
 
     times: dict[str, list[float]] = {"base": [], "decode": [], "review": [], "copy": []}
     for _ in range(ROUNDS):
-        times["base"].append(_seconds(lambda: _mesh(path, mesh)))
-        times["decode"].append(_seconds(lambda: _decode(path)))
-        times["review"].append(_seconds(whole))
-        times["copy"].append(_seconds(with_copy))
+        times["base"].append(seconds(lambda: _mesh(path, mesh)))
+        times["decode"].append(seconds(lambda: decode(path)))
+        times["review"].append(seconds(whole))
+        times["copy"].append(seconds(with_copy))
     middle = {name: statistics.median(values) for name, values in times.items()}
     rows = [
         ("bare decoding and face mesh on every frame (baseline)", "base"),

@@ -122,15 +122,19 @@ def faults(reads: list[Read]) -> list[FaultScore]:
                     counts["untold"] += 1
                 else:
                     counts["missed"] += 1
-            elif verdicts != [CANT_TELL]:
+            elif fault.id not in case.also and verdicts != [CANT_TELL]:
                 counts["clean"] += 1
                 counts["false"] += called
         if fault.id in drawn or counts["false"]:
             out.append(
                 FaultScore(
-                    fault.id,
-                    *(counts[k] for k in ("called", "watched", "untold", "missed", "false")),
-                    counts["clean"],
+                    fault=fault.id,
+                    called=counts["called"],
+                    watched=counts["watched"],
+                    untold=counts["untold"],
+                    missed=counts["missed"],
+                    false=counts["false"],
+                    clean=counts["clean"],
                 )
             )
     return out

@@ -32,6 +32,7 @@ class Case:
     loose   how far the corners wander while the tone is held, degrees
     turned  degrees the head is turned to the side: such a take can't tell
     late    right until the air starts
+    also    faults that are truly there as well
     gap     how far the rim leaves the lips while breathing, mm
     """
 
@@ -44,6 +45,7 @@ class Case:
     loose: float = 0.0
     turned: float = 0.0
     late: bool = False
+    also: tuple[str, ...] = ()
     gap: float = 0.0
 
 
@@ -84,13 +86,13 @@ CASES: tuple[Case, ...] = (
     _front("clarinet", "swallowed-lip", pose={"lower_red": 0.0}),
     _front("clarinet", "rolled-out-lip", pose={"lower_red": 1.2}),
     _front("clarinet", "bunched-chin", pose={"chin_raise": 5.5, "chin_hollow": -1.0}),
-    _front("clarinet", "loose-corners", loose=8.0),
+    _front("clarinet", "loose-corners", loose=14.0),
     _front("saxophone"),
     _front("saxophone"),
     _front("saxophone", "smile", pose=SMILE),
     _front("saxophone", "puffed-cheeks", pose={"cheek_r": 13.0, "cheek_l": 13.0}),
     _front("saxophone", "rolled-out-lip", pose={"lower_red": 1.2}),
-    _front("saxophone", "bunched-chin", pose={"chin_raise": 5.5, "chin_hollow": -1.0}),
+    _front("horn", "bunched-chin", pose={"chin_raise": 5.5, "chin_hollow": -1.0}),
     _front("oboe"),
     _front("oboe", "smile", pose={"rise_r": 9.0, "rise_l": 9.0, "width": 1.12}),
     _front("bassoon"),
@@ -104,14 +106,20 @@ CASES: tuple[Case, ...] = (
     _front("flute", "wide-aperture", pose={"aperture_height": 5.5, "aperture_width": 15.0}),
     _front("flute", "off-centre-aperture", pose={"aperture_x": 5.0}),
     _front("flute", "puffed-cheeks", pose={"cheek_r": 13.0, "cheek_l": 13.0}),
-    _front("flute", "loose-corners", loose=8.0),
+    _front("flute", "loose-corners", loose=14.0),
     _side("clarinet"),
     _side("clarinet"),
     _side("clarinet"),
     _side("clarinet", "bulging-chin", pose={"chin_hollow": -5.5}),
     _side("clarinet", "bulging-chin", pose={"chin_hollow": -3.0, "flesh": 3.0}),
     _side("clarinet", "lip-fold", pose={"fold": 2.6}),
-    _side("clarinet", "collapse-at-start", pose={"chin_hollow": -5.5}, late=True),
+    _side(
+        "clarinet",
+        "collapse-at-start",
+        pose={"chin_hollow": -5.5},
+        late=True,
+        also=("bulging-chin",),
+    ),
     _side("clarinet", "swallowed-lip", pose={"lower_red": 0.0}),
     _side("clarinet", "too-little-mouthpiece", holds={"depth": 6.0}),
     _side("clarinet", "too-much-mouthpiece", holds={"depth": 20.0}),

@@ -7,6 +7,7 @@ import { Shell } from "./shared/Shell";
 import { Trouble, Waiting } from "./shared/states";
 import { StudentScreen } from "./student/StudentScreen";
 
+const HandScreen = lazy(() => import("./hand/HandScreen"));
 const BenchScreen = lazy(() => import("./bench/BenchScreen"));
 
 export function App() {
@@ -22,6 +23,7 @@ export function App() {
           <Route path="/" element={<BandScreen />} />
           <Route path="/students/:id" element={<StudentScreen />} />
           <Route path="/takes/:id" element={<BenchScreen />} />
+          <Route path="/hand" element={<HandScreen />} />
           <Route path="*" element={<Trouble error={new Error("There is no such page.")} />} />
         </Routes>
       </Suspense>

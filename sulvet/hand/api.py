@@ -73,7 +73,7 @@ class HandView(APIView):
         services.mark(teacher_of(request), services.Placed(**given.validated_data))
         return self._stands(request)
 
-    @extend_schema(responses=ExerciseSerializer, operation_id="forget_hand")
+    @extend_schema(responses={200: ExerciseSerializer}, operation_id="forget_hand")
     def delete(self, request: Request) -> Response:
         """Begin anew."""
         services.forget(teacher_of(request))

@@ -125,7 +125,9 @@ class WarpedPortraitTests(SimpleTestCase):
             done = review(path, self.finder)
         self.assertEqual(done.needs, "")
         judged = judge(done.marks, done.phases, standard("horn"), "front", "two-thirds")
-        self.assertEqual(called(judged), [("smile", FAULT)])
+        # The bend reaches the cheeks as well: what is called there is at most to be watched.
+        faults = [fault for fault, verdict in called(judged) if verdict == FAULT]
+        self.assertEqual(faults, ["smile"])
         rest, held = self.bent(0), self.bent(1)
         width = [float(np.linalg.norm(p["ch_l"] - p["ch_r"])) for p in (rest, held)]
         true = {"corner_rise": rise(held) - rise(rest), "mouth_width": width[1] / width[0]}

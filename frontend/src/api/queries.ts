@@ -1,6 +1,13 @@
 /** Server state, in the query cache and nowhere else. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, data, type BenchPage, type StudentFacts, type TakeSummary } from "./client";
+import {
+  api,
+  data,
+  type BenchPage,
+  type Schemas,
+  type StudentFacts,
+  type TakeSummary,
+} from "./client";
 
 const POLL_MS = 1000;
 
@@ -39,6 +46,29 @@ export function useLandmarks() {
     queryFn: () => data(api.GET("/api/landmarks/")),
     staleTime: Infinity,
   });
+}
+
+export function useHand() {
+  return useQuery({ queryKey: ["hand"], queryFn: () => data(api.GET("/api/hand/")) });
+}
+
+export type HandMark = Schemas["HandMarkInRequest"];
+
+export function useHandEdits() {
+  const client = useQueryClient();
+  const onSuccess = (stands: Schemas["Exercise"]) => client.setQueryData(["hand"], stands);
+  return {
+    mark: useMutation({
+      mutationFn: (body: HandMark) => data(api.PUT("/api/hand/", { body })),
+      scope: { id: "hand" },
+      onSuccess,
+    }),
+    forget: useMutation({
+      mutationFn: () => data(api.DELETE("/api/hand/")),
+      scope: { id: "hand" },
+      onSuccess,
+    }),
+  };
 }
 
 export function useStudent(id: number) {
@@ -117,6 +147,9 @@ export function useTakeEdits(id: number) {
       id,
       (phases: { name: BenchPage["phases"][number]["name"]; start: number; end: number }[]) =>
         data(api.PUT("/api/takes/{take_id}/phases/", { params, body: { phases } })),
+    ),
+    setLength: useTakeEdit(id, (known_mm: number | null) =>
+      data(api.PUT("/api/takes/{take_id}/scale/", { params, body: { known_mm } })),
     ),
     decide: useTakeEdit(
       id,

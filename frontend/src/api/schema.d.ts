@@ -38,6 +38,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hand/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The exercise as it stands. */
+        get: operations["hand"];
+        /** @description Keep one mark. */
+        put: operations["mark_hand"];
+        post?: never;
+        /** @description Begin anew. */
+        delete: operations["forget_hand"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/landmarks/": {
         parameters: {
             query?: never;
@@ -264,6 +283,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take_id}/scale/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say how long the marked length is. */
+        put: operations["set_known_length"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -274,6 +310,12 @@ export interface components {
          * @enum {string}
          */
         AnswerEnum: "confirmed" | "dismissed";
+        /** @description What is to be marked next. */
+        Asked: {
+            round: number;
+            face: number;
+            landmark: string;
+        };
         /** @description The home screen. */
         BandPage: {
             name: string;
@@ -292,6 +334,7 @@ export interface components {
             thing: string;
             asked_rest: string[];
             asked_hold: string[];
+            asked_pair: string[];
             width: number;
             height: number;
             times: number[];
@@ -300,6 +343,9 @@ export interface components {
             tracks: components["schemas"]["Track"][];
             marks: components["schemas"]["Mark"][];
             drawing: components["schemas"]["FrontDrawing"] | null;
+            /** Format: double */
+            known_mm: number | null;
+            scale: components["schemas"]["Scale"] | null;
             series: components["schemas"]["Series"][];
             readings: components["schemas"]["Reading"][];
             findings: components["schemas"]["Finding"][];
@@ -372,6 +418,17 @@ export interface components {
             edge: number;
             unit: string;
         };
+        /** @description The exercise as it stands; errors once both rounds are done. */
+        Exercise: {
+            faces: number;
+            width: number;
+            height: number;
+            landmarks: string[];
+            total: number;
+            done: number;
+            next: components["schemas"]["Asked"] | null;
+            hand_errors: components["schemas"]["HandError"][];
+        };
         /** @description A finding with its words, evidence and the teacher's answer. */
         Finding: {
             fault: string;
@@ -405,6 +462,27 @@ export interface components {
             /** Format: double */
             lip_line: number;
         };
+        /** @description How sure the hand is of one landmark, pixels of the face's picture. */
+        HandError: {
+            landmark: string;
+            /** Format: double */
+            pixels: number;
+        };
+        /** @description One mark of the exercise, pixels of the face's picture. */
+        HandMarkInRequest: {
+            round: components["schemas"]["RoundEnum"];
+            face: number;
+            landmark: components["schemas"]["LandmarkEnum"];
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @description How long the marked length is; null takes it back. */
+        KnownLengthInRequest: {
+            /** Format: double */
+            known_mm: number | null;
+        };
         /** @description What a landmark is called and where it lies. */
         Landmark: {
             id: string;
@@ -412,6 +490,14 @@ export interface components {
             term: string;
             where: string;
         };
+        /**
+         * @description * `ch_r` - ch_r
+         *     * `ch_l` - ch_l
+         *     * `ls` - ls
+         *     * `li` - li
+         * @enum {string}
+         */
+        LandmarkEnum: "ch_r" | "ch_l" | "ls" | "li";
         /** @description A keyframe of a landmark. */
         Mark: {
             landmark: string;
@@ -474,6 +560,8 @@ export interface components {
             /** Format: double */
             end: number;
             by_teacher: boolean;
+            /** Format: double */
+            confidence: number;
         };
         /** @description A rehearsal mark as set. */
         PhaseInRequest: {
@@ -516,6 +604,18 @@ export interface components {
          * @enum {string}
          */
         ResultEnum: "fault" | "watch" | "cant-tell" | "clear";
+        /**
+         * @description * `1` - First
+         *     * `2` - Second
+         * @enum {integer}
+         */
+        RoundEnum: 1 | 2;
+        /** @description What millimetres rest on, and its 95 % uncertainty in hundredths. */
+        Scale: {
+            taken_from: string;
+            /** Format: double */
+            percent: number;
+        };
         /** @description One side of a disagreement between teachers. */
         School: {
             id: string;
@@ -703,6 +803,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exercise"];
+                };
+            };
+        };
+    };
+    mark_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandMarkInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exercise"];
+                };
+            };
+        };
+    };
+    forget_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exercise"];
                 };
             };
         };
@@ -1102,6 +1263,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TakeSummary"];
+                };
+            };
+        };
+    };
+    set_known_length: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KnownLengthInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
                 };
             };
         };

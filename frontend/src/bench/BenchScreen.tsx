@@ -10,7 +10,7 @@ import { Refused, Trouble, Waiting } from "../shared/states";
 import { useKeys, type Keys } from "../shared/useKeys";
 import { Guided, guideFrame, stillAsked } from "./Guided";
 import { Findings, findingKey, type Answers } from "./Margin";
-import { Placing, thingAsked } from "./Placing";
+import { Placing, roundAsked, type Round } from "./Placing";
 import { Score } from "./Score";
 import { TakeWindow } from "./TakeWindow";
 import { frameAt, withEdge, type PhaseName } from "./phases";
@@ -54,11 +54,11 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
   const [dismissing, setDismissing] = useState<string | null>(null);
   const last = times.length - 1;
   const guiding = take.state === "needs-marks";
-  const [placing, setPlacing] = useState(false);
+  const [round, setRound] = useState<Round | null>(null);
   const asked = guiding
     ? stillAsked(page, landmarks)
-    : placing
-      ? thingAsked(page, landmarks, frame)
+    : round
+      ? roundAsked(page, landmarks, round, frame)
       : [];
   const following = band.data?.next.find(
     (line) =>
@@ -116,7 +116,16 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
     if (!next) return;
     select(next.id);
     drop(next.id, x, y);
-    if (asked.length === 1) setPlacing(false);
+    if (asked.length === 1) setRound(null);
+  }
+
+  /** A round begins on a frame of its own phase; a known length wherever the teacher is. */
+  function beginRound(next: Round | null) {
+    const phase = page.phases.find((p) => p.name === next);
+    const seconds = times[frame] ?? 0;
+    if (phase && (seconds < phase.start || seconds > phase.end))
+      setFrame(frameAt(times, (phase.start + phase.end) / 2));
+    setRound(next);
   }
 
   function setEdge(name: PhaseName, edge: "start" | "end") {
@@ -190,7 +199,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
     Escape: () => {
       select(null);
       setDismissing(null);
-      setPlacing(false);
+      setRound(null);
     },
   });
 
@@ -198,12 +207,16 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
     edits.placeMark.error ??
     edits.removeMark.error ??
     edits.setPhases.error ??
+    edits.setLength.error ??
     edits.decide.error ??
     edits.setRead.error ??
     edits.lookAgain.error ??
     edits.remove.error;
   const working =
-    edits.placeMark.isPending || edits.removeMark.isPending || edits.setPhases.isPending;
+    edits.placeMark.isPending ||
+    edits.removeMark.isPending ||
+    edits.setPhases.isPending ||
+    edits.setLength.isPending;
 
   return (
     <main className="bench">
@@ -287,13 +300,14 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
             starting={edits.lookAgain.isPending}
           />
         )}
-        {take.state === "ready" && page.thing && (
+        {take.state === "ready" && (
           <Placing
             page={page}
             landmarks={landmarks}
             frame={frame}
-            placing={placing}
-            setPlacing={setPlacing}
+            round={round}
+            begin={beginRound}
+            setLength={(mm) => edits.setLength.mutate(mm)}
           />
         )}
         {take.state === "ready" && <Findings page={page} answers={answers} />}

@@ -1,5 +1,6 @@
-/** What has to be marked while the tone is held: rim, mouthpiece, lip plate, or a profile's lips. */
-import { Button } from "react-bootstrap";
+/** What is marked beside the face: what is held to the mouth, the corners once more, a known length. */
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
 import type { BenchPage, Landmark } from "../api/client";
 import { named, unplaced } from "./Guided";
 
@@ -13,44 +14,65 @@ const WORDS: Record<string, { name: string; what: string }> = {
     name: "the lip plate",
     what: "its height, its tilt, and how much of the hole the lip covers",
   },
-  lips: { name: "the lips", what: "the hollow of the chin while the tone is held" },
+  beak: {
+    name: "lips and mouthpiece",
+    what: "how deep it is in the mouth, its angle, and the lips on it",
+  },
+  "rim-side": { name: "the rim", what: "its angle, and whether the lip stays on it" },
+  "plate-side": { name: "lips and lip plate", what: "how the plate is rolled" },
 };
+/** The ends of a length the teacher knows. */
+export const LENGTH = ["kl_a", "kl_b"];
 
-/** What is still asked for on this frame. */
-export function thingAsked(page: BenchPage, landmarks: Landmark[], frame: number): Landmark[] {
-  return unplaced(page, named(landmarks, page.asked_hold), frame);
+/** What is being marked: the thing in the hold, the corners at rest, or a known length. */
+export type Round = "hold" | "rest" | "length";
+
+/** The marks of a round. */
+export function marksOf(page: BenchPage, round: Round): string[] {
+  if (round === "hold") return page.asked_hold;
+  return round === "rest" ? page.asked_pair : LENGTH;
 }
 
-/** Whether all of it has been marked, on any frame but those at rest. */
-export function thingMarked(page: BenchPage): boolean {
+/** What is still asked for on this frame. */
+export function roundAsked(
+  page: BenchPage,
+  landmarks: Landmark[],
+  round: Round,
+  frame: number,
+): Landmark[] {
+  return unplaced(page, named(landmarks, marksOf(page, round)), frame);
+}
+
+/** Whether all of these have been placed, on a frame at rest or on any other. */
+function placedAll(page: BenchPage, ids: string[], atRest: boolean): boolean {
   const resting = page.phases.filter((p) => p.name === "rest");
   const marked = page.marks.filter((m) => {
     const seconds = page.times[m.frame] ?? 0;
-    return (
-      m.source === "placed" && !resting.some((p) => seconds >= p.start && seconds <= p.end)
-    );
+    const rest = resting.some((p) => seconds >= p.start && seconds <= p.end);
+    return m.source === "placed" && rest === atRest;
   });
-  return (
-    page.asked_hold.length > 0 &&
-    page.asked_hold.every((id) => marked.some((m) => m.landmark === id))
-  );
+  return ids.length > 0 && ids.every((id) => marked.some((m) => m.landmark === id));
+}
+
+/** Whether the thing held to the mouth has been marked. */
+export function thingMarked(page: BenchPage): boolean {
+  return placedAll(page, page.asked_hold, false);
 }
 
 interface Props {
   page: BenchPage;
   landmarks: Landmark[];
   frame: number;
-  placing: boolean;
-  setPlacing: (on: boolean) => void;
+  round: Round | null;
+  begin: (round: Round | null) => void;
+  setLength: (mm: number | null) => void;
 }
 
-export function Placing({ page, landmarks, frame, placing, setPlacing }: Props) {
-  const words = WORDS[page.thing];
-  if (!words) return null;
-  const all = page.asked_hold;
-  const asked = thingAsked(page, landmarks, frame);
+export function Placing({ page, landmarks, frame, round, begin, setLength }: Props) {
+  const asked = round ? roundAsked(page, landmarks, round, frame) : [];
   const next = asked[0];
-  if (placing && next) {
+  if (round && next) {
+    const all = marksOf(page, round);
     return (
       <section className="finding" aria-labelledby="placing-title">
         <span className="kicker">
@@ -63,21 +85,97 @@ export function Placing({ page, landmarks, frame, placing, setPlacing }: Props) 
         <p>
           Click the point, or press <kbd>Enter</kbd> and move it with the arrow keys.
         </p>
-        <Button size="sm" variant="outline-secondary" onClick={() => setPlacing(false)}>
+        <Button size="sm" variant="outline-secondary" onClick={() => begin(null)}>
           Leave it
         </Button>
       </section>
     );
   }
-  if (thingMarked(page)) return null;
+  const words = WORDS[page.thing];
+  if (words && !thingMarked(page))
+    return (
+      <section className="finding">
+        <p className="mb-2">
+          Mark {words.name} on one frame of the hold, and Sulvet measures {words.what}.
+        </p>
+        <Button variant="outline-primary" onClick={() => begin("hold")}>
+          Mark {words.name}, {page.asked_hold.length} clicks
+        </Button>
+      </section>
+    );
+  if (page.asked_pair.length > 0 && !placedAll(page, page.asked_pair, true))
+    return (
+      <section className="finding">
+        <p className="mb-2">
+          You marked lips in the hold. Mark the same at rest, and the two compare by one eye:
+          the readings get surer.
+        </p>
+        <Button variant="outline-primary" onClick={() => begin("rest")}>
+          Mark them at rest, {page.asked_pair.length} clicks
+        </Button>
+      </section>
+    );
+  return <KnownLength page={page} begin={begin} setLength={setLength} />;
+}
+
+const SOURCES: Record<string, string> = {
+  known: "the length you marked",
+  rim: "the rim's common size",
+  mouthpiece: "the mouthpiece's common width",
+  hole: "the blow hole's common width",
+  iris: "the width of the iris",
+  ax_a: "the ligature's common length",
+  rs_top: "the rim's common size",
+};
+
+/** What millimetres rest on, and a length to make them surer. */
+function KnownLength({ page, begin, setLength }: Pick<Props, "page" | "begin" | "setLength">) {
+  const [text, setText] = useState(page.known_mm?.toString() ?? "10");
+  const marked = LENGTH.every((id) =>
+    page.marks.some((m) => m.landmark === id && m.source === "placed"),
+  );
   return (
-    <section className="finding">
-      <p className="mb-2">
-        Mark {words.name} on one frame of the hold, and Sulvet measures {words.what}.
+    <details className="finding">
+      <summary>
+        {page.scale
+          ? `Millimetres: by ${SOURCES[page.scale.taken_from] ?? page.scale.taken_from}, ± ${page.scale.percent.toFixed(0)} %`
+          : "Millimetres: nothing of known size shows"}
+      </summary>
+      <p className="mt-2 mb-2">
+        Hold a ruler beside the mouth for a moment of the take. Mark both ends of a length on
+        it, and say how long it is.
       </p>
-      <Button variant="outline-primary" onClick={() => setPlacing(true)}>
-        Mark {words.name}, {all.length} clicks
-      </Button>
-    </section>
+      <Form
+        className="d-flex flex-wrap gap-2 align-items-end"
+        onSubmit={(event) => {
+          event.preventDefault();
+          setLength(Number(text));
+        }}
+      >
+        <Button variant="outline-primary" onClick={() => begin("length")}>
+          {marked ? "Mark it again" : "Mark both ends"}
+        </Button>
+        <Form.Group controlId="known-mm" style={{ width: "7rem" }}>
+          <Form.Label className="mb-0">Length, mm</Form.Label>
+          <Form.Control
+            type="number"
+            min={3}
+            max={300}
+            step={0.1}
+            required
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
+        </Form.Group>
+        <Button type="submit" disabled={!marked}>
+          {page.known_mm === null ? "Use it" : "Change it"}
+        </Button>
+        {page.known_mm !== null && (
+          <Button variant="link" onClick={() => setLength(null)}>
+            Leave it out
+          </Button>
+        )}
+      </Form>
+    </details>
   );
 }

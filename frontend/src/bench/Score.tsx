@@ -6,15 +6,33 @@ import { withEdge, type PhaseName, type Span } from "./phases";
 import { useBox } from "./useBox";
 
 /** In the order in which things are put right: placement, corners, chin, stillness, the head. */
-const PLACEMENT = ["rim_upper_share", "hole_to_lip", "plate_tilt", "mouthpiece_offset"];
+const PLACEMENT = [
+  "rim_upper_share",
+  "hole_to_lip",
+  "plate_tilt",
+  "mouthpiece_offset",
+  "depth",
+  "shank_angle",
+];
 const FACE = ["corner_rise", "mouth_width", "chin_hollow", "lower_red_side", "stillness"];
 const HEAD = ["head_roll", "head_nod"];
 
-/** The staves there is room for: the head's own only where nothing is placed. */
-export function stavesOf(series: Series[]): Series[] {
+/** The staves there is room for, and whatever a finding rests on; the head's own only where
+ * nothing is placed. */
+export function stavesOf(series: Series[], findings: Finding[] = []): Series[] {
   const pick = (ids: string[]) => ids.flatMap((id) => series.filter((s) => s.measure === id));
+  const usual = new Set([...PLACEMENT, ...FACE, ...HEAD]);
+  const blamed = findings
+    .filter((f) => f.verdict === "fault")
+    .flatMap((f) => f.evidence.map((e) => e.measure))
+    .filter((id) => !usual.has(id));
   const placed = pick(PLACEMENT);
-  return [...placed, ...pick(FACE), ...(placed.length > 0 ? [] : pick(HEAD))];
+  return [
+    ...placed,
+    ...pick([...new Set(blamed)]),
+    ...pick(FACE),
+    ...(placed.length > 0 ? [] : pick(HEAD)),
+  ];
 }
 
 const LETTERS = 30;
@@ -30,7 +48,11 @@ const LEAST: Record<string, number> = {
   head_roll: 20,
   head_nod: 20,
   rim_upper_share: 0.4,
-  hole_to_lip: 0.25,
+  hole_to_lip: 10,
+  depth: 12,
+  shank_angle: 40,
+  cheek_out_r: 10,
+  cheek_out_l: 10,
   plate_tilt: 16,
   mouthpiece_offset: 0.25,
   chin_hollow: 40,
@@ -55,7 +77,7 @@ export function Score({ page, frame, seek, setPhases }: Props) {
   const width = Math.max(box.width, 420);
   const inner = width - LEFT - RIGHT;
   const x = (seconds: number) => LEFT + (seconds / last) * inner;
-  const staves = stavesOf(page.series);
+  const staves = stavesOf(page.series, page.findings);
   const height = LETTERS + staves.length * (STAVE + GAP) + 2;
   const phases: Span[] = dragged ?? page.phases;
 
@@ -94,7 +116,7 @@ export function Score({ page, frame, seek, setPhases }: Props) {
       >
         {phases.map((phase) => (
           <rect
-            key={phase.name}
+            key={`${phase.name} ${phase.start}`}
             x={x(phase.start)}
             width={Math.max(x(phase.end) - x(phase.start), 1)}
             y={LETTERS - 4}
@@ -116,7 +138,15 @@ export function Score({ page, frame, seek, setPhases }: Props) {
           />
         ))}
         {phases.map((phase) => (
-          <Letter key={phase.name} phase={phase} x={x} begin={begin} />
+          <Letter
+            key={`${phase.name} ${phase.start}`}
+            phase={phase}
+            guessed={page.phases.some(
+              (p) => p.name === phase.name && !p.by_teacher && p.confidence < SURE,
+            )}
+            x={x}
+            begin={begin}
+          />
         ))}
         {missing.map((name, n) => (
           <g
@@ -163,19 +193,27 @@ export function Score({ page, frame, seek, setPhases }: Props) {
   );
 }
 
+/** A suggestion less sure than this is drawn as a guess. */
+const SURE = 0.7;
+
 /** A boxed rehearsal letter; both edges can be dragged. */
 function Letter({
   phase,
+  guessed,
   x,
   begin,
 }: {
   phase: Span;
+  guessed: boolean;
   x: (seconds: number) => number;
   begin: (event: PointerEvent, edge: Edge) => void;
 }) {
   const from = x(phase.start);
   const to = x(phase.end);
-  const box = phase.name.length * 8 + 14;
+  // A short phase shows its first letter; the whole word is in the tooltip.
+  const whole = phase.name.length * 8 + 14;
+  const fits = to - from >= whole;
+  const box = fits ? whole : 20;
   return (
     <g data-phase={phase.name}>
       <line x1={from} x2={to} y1={25} y2={25} stroke="var(--ink)" strokeWidth={1.4} />
@@ -187,9 +225,11 @@ function Letter({
         fill="var(--sheet)"
         stroke="var(--ink)"
         strokeWidth={1.4}
+        strokeDasharray={guessed ? "3 2" : undefined}
       />
       <text x={from + box / 2} y={17} fontSize={14} fontWeight={650} textAnchor="middle">
-        {phase.name}
+        {fits ? phase.name : phase.name.slice(0, 1)}
+        {guessed && <title>{`“${phase.name}” is a guess: drag its edges`}</title>}
       </text>
       {(["start", "end"] as const).map((edge) => {
         const at = edge === "start" ? from : to;

@@ -3,7 +3,7 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import type { BenchPage, Finding, Landmark } from "../api/client";
 import { Guided, stillAsked } from "./Guided";
 import { Findings, findingKey, type Answers } from "./Margin";
-import { Placing, thingAsked, thingMarked } from "./Placing";
+import { Placing, roundAsked, thingMarked, type Round } from "./Placing";
 import { pointsOn } from "./points";
 
 afterEach(cleanup);
@@ -52,6 +52,9 @@ function page(part: Partial<BenchPage>): BenchPage {
     thing: "",
     asked_rest: ["ch_r", "ch_l"],
     asked_hold: [],
+    asked_pair: [],
+    known_mm: null,
+    scale: null,
     times: [],
     series: [],
     take: { message: "No face was found.", view: "front" },
@@ -188,7 +191,7 @@ describe("guided marking", () => {
 
   it("can look again where the teacher says the face rests", () => {
     const { follow } = show({
-      phases: [{ name: "rest", start: 0, end: 1, by_teacher: true }],
+      phases: [{ name: "rest", start: 0, end: 1, by_teacher: true, confidence: 1 }],
     });
     fireEvent.click(button("Look again at “rest”"));
     expect(follow).toHaveBeenCalledTimes(1);
@@ -221,39 +224,58 @@ describe("marking what is held to the mouth", () => {
 
   it("asks for the instrument's own points, on this frame, one after the other", () => {
     const one = playing({ marks: [mark("rim_1", 40)] });
-    expect(thingAsked(one, all, 40).map((l) => l.id)).toEqual(["rim_2"]);
-    expect(thingAsked(one, all, 41).map((l) => l.id)).toEqual(["rim_1", "rim_2"]);
+    expect(roundAsked(one, all, "hold", 40).map((l) => l.id)).toEqual(["rim_2"]);
+    expect(roundAsked(one, all, "hold", 41).map((l) => l.id)).toEqual(["rim_1", "rim_2"]);
     const set = vi.fn();
-    const shown = (placing: boolean) => (
-      <Placing page={one} landmarks={all} frame={40} placing={placing} setPlacing={set} />
+    const shown = (round: Round | null) => (
+      <Placing
+        page={one}
+        landmarks={all}
+        frame={40}
+        round={round}
+        begin={set}
+        setLength={vi.fn()}
+      />
     );
-    const { rerender } = render(shown(false));
+    const { rerender } = render(shown(null));
     fireEvent.click(screen.getByRole("button", { name: "Mark the rim, 2 clicks" }));
-    expect(set).toHaveBeenCalledWith(true);
-    rerender(shown(true));
+    expect(set).toHaveBeenCalledWith("hold");
+    rerender(shown("hold"));
     expect(screen.getByRole("heading", { name: "Next: the rim_2" })).toBeTruthy();
     expect(screen.getByText("Mark 2 of 2")).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "Leave it" }));
-    expect(set).toHaveBeenLastCalledWith(false);
+    expect(set).toHaveBeenLastCalledWith(null);
   });
 
   it("asks no more once all is marked outside the rest", () => {
     const phases = [
-      { name: "rest", start: 0, end: 1, by_teacher: false },
+      { name: "rest", start: 0, end: 1, by_teacher: false, confidence: 0.9 },
     ] as BenchPage["phases"];
     const times = [0, 0.5, 1, 1.5, 2, 2.5];
     const both = (frame: number) => [mark("rim_1", frame), mark("rim_2", frame)];
     expect(thingMarked(playing({ marks: both(1), times, phases }))).toBe(false);
-    const { container } = render(
+    const begin = vi.fn();
+    const shown = (marks: BenchPage["marks"], setLength = vi.fn()) => (
       <Placing
-        page={playing({ marks: both(4), times, phases })}
+        page={playing({ marks, times, phases, asked_pair: ["ch_r", "ch_l"] })}
         landmarks={all}
         frame={3}
-        placing={false}
-        setPlacing={vi.fn()}
-      />,
+        round={null}
+        begin={begin}
+        setLength={setLength}
+      />
     );
-    expect(container.textContent).toBe("");
+    // Then the corners once more at rest, and after that only what millimetres rest on.
+    const { rerender } = render(shown(both(4)));
+    fireEvent.click(screen.getByRole("button", { name: "Mark them at rest, 2 clicks" }));
+    expect(begin).toHaveBeenCalledWith("rest");
+    const corners = [mark("ch_r", 1), mark("ch_l", 1)];
+    const setLength = vi.fn();
+    rerender(shown([...both(4), ...corners, mark("kl_a", 2), mark("kl_b", 2)], setLength));
+    expect(screen.queryByRole("button", { name: /at rest/ })).toBeNull();
+    fireEvent.change(screen.getByLabelText("Length, mm"), { target: { value: "12.5" } });
+    fireEvent.submit(screen.getByText("Use it").closest("form") as HTMLFormElement);
+    expect(setLength).toHaveBeenCalledWith(12.5);
   });
 
   it("speaks of the chin on a side view", () => {

@@ -13,6 +13,9 @@ export interface Point {
 /** Places along the edge of the skin, drawn as one line. */
 const CONTOUR = "cc_";
 
+/** Found for the scale or the head's turn alone: no marks to look at. */
+const UNSEEN = /^(iris_|cc_)/;
+
 /** The edge of the chin on one frame of a side view, as SVG points; empty where it is not seen. */
 export function contourOn(page: BenchPage, frame: number): string {
   return page.tracks
@@ -32,7 +35,7 @@ export function pointsOn(page: BenchPage, frame: number): Point[] {
       .map((m) => ({ ...m, sigma: 1 }));
   }
   return page.tracks.flatMap((track) => {
-    if (track.landmark.startsWith(CONTOUR)) return [];
+    if (UNSEEN.test(track.landmark)) return [];
     const x = track.x[frame];
     const y = track.y[frame];
     if (x == null || y == null) return [];

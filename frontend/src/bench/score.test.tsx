@@ -47,9 +47,24 @@ describe("Score", () => {
     expect(container.textContent).toContain("no value here");
   });
 
+  it("draws a guess as a guess, and a short phase by its first letter", () => {
+    const { container } = show({
+      phases: [
+        { name: "form", start: 0, end: 0.02, by_teacher: false, confidence: 0.4 },
+        { name: "hold", start: 1, end: 2, by_teacher: true, confidence: 1 },
+      ],
+    });
+    const form = container.querySelector('[data-phase="form"]');
+    expect(form?.querySelector("text")?.firstChild?.textContent).toBe("f");
+    expect(form?.querySelector("rect")?.getAttribute("stroke-dasharray")).toBe("3 2");
+    const hold = container.querySelector('[data-phase="hold"]');
+    expect(hold?.querySelector("text")?.textContent).toBe("hold");
+    expect(hold?.querySelector("rect")?.getAttribute("stroke-dasharray")).toBeNull();
+  });
+
   it("offers the letters that are missing and sets them at the playhead", () => {
     const { setPhases } = show({
-      phases: [{ name: "rest", start: 0, end: 0.5, by_teacher: false }],
+      phases: [{ name: "rest", start: 0, end: 0.5, by_teacher: false, confidence: 0.9 }],
     });
     expect(screen.queryByRole("button", { name: "set rest here" })).toBeNull();
     fireEvent.click(screen.getByRole("button", { name: "set hold here" }));

@@ -23,6 +23,9 @@ export function Shell({ username, children }: { username: string; children: Reac
         <nav aria-label="Main">
           <Link to="/" className="text-body">
             Band
+          </Link>{" "}
+          <Link to="/hand" className="text-body ms-3">
+            Your hand
           </Link>
         </nav>
         <span className="spacer" />

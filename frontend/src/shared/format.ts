@@ -13,6 +13,7 @@ const UNITS: Record<string, string> = {
   "%": " %",
   share: "",
   MW: " mouth widths",
+  count: "",
 };
 
 export function unitOf(unit: string): string {

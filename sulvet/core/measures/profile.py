@@ -21,6 +21,12 @@ SPLINE = CubicSpline(np.arange(len(CONTOUR_IDS)), np.eye(len(CONTOUR_IDS)))(
     np.linspace(0, len(CONTOUR_IDS) - 1, FINE)
 )
 
+#: A bump of the contour lower than this share of lip to chin is none: what the edge of a
+#: lens-blurred contour wavers by (made-up heads; 0.3 mm of a common 18).
+LEAST_FOLD = 0.016
+#: Smoothing of the contour before bumps are counted: the weight of bending against fit.
+FOLD_SMOOTHING = 0.3
+
 
 def _contour(view: SideView) -> Floats:
     """(T, N, 2) the skin from the lower lip's border downward."""
@@ -85,8 +91,8 @@ def chin_hollow(view: SideView) -> Floats:
 
 def flesh_forward(view: SideView) -> Floats:
     """(T,) how far the skin under the lip stands before the line from ``li`` to the groove,
-    pixels; 0 when it does not. The groove (sublabiale) is the deepest point behind the
-    line from ``li`` to ``pg``."""
+    pixels; 0 when it does not, or where there is no groove. The groove (sublabiale) is the
+    deepest point behind the line from ``li`` to ``pg``."""
     depth, _, between = _depth(view)
     fine = np.einsum("fn,tnk->tfk", SPLINE, _contour(view))
     inside = np.where(between, depth, -np.inf)
@@ -100,15 +106,9 @@ def flesh_forward(view: SideView) -> Floats:
     above = np.arange(FINE) < at[:, None]
     with np.errstate(all="ignore"):
         forward = np.maximum(-np.where(above, behind, 0.0).min(axis=1), 0.0)
+    forward = np.where(inside.max(axis=1) > LEAST_FOLD * view.unit, forward, 0.0)
     known = np.isfinite(depth).all(axis=1) & (between.sum(axis=1) > 4)
     return np.where(known, forward, np.nan)
-
-
-#: A bump of the contour lower than this share of lip to chin is none: what the edge of a
-#: lens-blurred contour wavers by (made-up heads; 0.3 mm of a common 18).
-LEAST_FOLD = 0.016
-#: Smoothing of the contour before bumps are counted: the weight of bending against fit.
-FOLD_SMOOTHING = 0.3
 
 
 def fold_count(view: SideView) -> Floats:

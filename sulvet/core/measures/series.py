@@ -22,11 +22,14 @@ from sulvet.core.measures.view import FaceView
 
 #: Uncertainty is worked out on so many frames; they stand for their neighbours, since
 #: marks of one track are as sure on one frame as on the next.
-SAMPLES = 24
+SAMPLES = 12
 STEP = 0.05
 #: A mark that moves the whole face frame, not only itself.
 FRONT_FRAME = frozenset({*ANCHOR_WEIGHTS, "sn"})
 SIDE_FRAME = frozenset({*side_face.ANCHORS, "pg"})
+
+
+AnyView = FaceView | SideView
 
 
 @dataclass(frozen=True)
@@ -164,8 +167,37 @@ class _Lens:
     def some(self, rows: NDArray[np.int64]) -> _Lens:
         raise NotImplementedError
 
-    def rebuilt(self, column: int, axis: int) -> tuple[_Lens, _Lens] | None:
-        """The lens with one mark moved everywhere, and with it moved on the frames alone."""
+    def nudged(self, column: int, axis: int) -> AnyView:
+        """The view with one mark moved by ``STEP`` on the frames alone."""
+        if self.marks.ids[column] in self.frame:
+            return self.rebuilt(column, axis)[0]
+        assert self.view is not None
+        face = self.view.face.copy()
+        face[:, column] += STEP * self.step(axis)[0]
+        return replace(self.view, face=face, memo={})
+
+    def nudged_with_rest(self, column: int, axis: int) -> tuple[AnyView, AnyView]:
+        """The view with one mark moved on the frames and at rest, and its rest view."""
+        view = self.nudged(column, axis)
+        if self.marks.ids[column] in self.frame:
+            rest = self.rebuilt(column, axis)[1]
+        else:
+            points = self.rest_points().copy()
+            points[column] += STEP * self.step(axis)[1]
+            rest = points
+        both = self.resting(view, rest)
+        return both, both.at_rest()
+
+    def rest_points(self) -> Floats:
+        """(L, 2) the rest face."""
+        raise NotImplementedError
+
+    def resting(self, view: AnyView, points: Floats) -> AnyView:
+        """A view compared with another rest face."""
+        raise NotImplementedError
+
+    def rebuilt(self, column: int, axis: int) -> tuple[AnyView, Floats]:
+        """The view with a mark moved that carries the face frame, and the rest face so moved."""
         raise NotImplementedError
 
     def step(self, axis: int) -> tuple[Floats, Floats]:
@@ -198,6 +230,7 @@ class _Lens:
 
 class _Front(_Lens):
     frame = FRONT_FRAME
+    plain: RestFace | None = None
 
     def __init__(self, marks: Marks, at_rest: Bools) -> None:
         super().__init__(marks, at_rest)
@@ -268,21 +301,26 @@ class _Front(_Lens):
         part._with(self.rest)
         return part
 
-    def rebuilt(self, column: int, axis: int) -> tuple[_Lens, _Lens] | None:
+    def rest_points(self) -> Floats:
+        assert self.rest is not None
+        return self.rest.points
+
+    def resting(self, view: AnyView, points: Floats) -> AnyView:
+        assert isinstance(view, FaceView)
+        return replace(view, rest=replace(view.rest, points=points), memo={})
+
+    def rebuilt(self, column: int, axis: int) -> tuple[AnyView, Floats]:
+        assert self.rest is not None and self.front is not None
         nudged = self._moved(column, axis)
-        rests = rest_face(self.marks, self.at_rest), rest_face(nudged, self.at_rest)
-        if rests[0] is None or rests[1] is None or self.rest is None:
-            return None
-        # The rest face is that of the whole take; these few frames tell how it answers.
-        rest = replace(self.rest, points=self.rest.points + rests[1].points - rests[0].points)
-        out = []
-        for face in (rest, self.rest):
-            lens = _Front.__new__(_Front)
-            _Lens.__init__(lens, nudged, self.at_rest)
-            lens.rest, lens.view = face, FaceView.of(nudged, face)
-            lens.front = lens.view
-            out.append(lens)
-        return out[0], out[1]
+        view = replace(FaceView.of(nudged, self.rest), covered=self.front.covered)
+        points = self.rest.points
+        if self.plain is None:
+            self.plain = rest_face(self.marks, self.at_rest)
+        moved = rest_face(nudged, self.at_rest)
+        if self.plain is not None and moved is not None:
+            # The rest face is that of the whole take; these few frames tell how it answers.
+            points = points + moved.points - self.plain.points
+        return view, points
 
     def step(self, axis: int) -> tuple[Floats, Floats]:
         assert self.rest is not None
@@ -297,6 +335,7 @@ class _Front(_Lens):
 
 class _Side(_Lens):
     frame = SIDE_FRAME
+    plain: SideView | None = None
 
     def __init__(self, marks: Marks, at_rest: Bools) -> None:
         super().__init__(marks, at_rest)
@@ -340,21 +379,26 @@ class _Side(_Lens):
         part.view = part.side = self.side.frames(rows)
         return part
 
-    def rebuilt(self, column: int, axis: int) -> tuple[_Lens, _Lens] | None:
+    def rest_points(self) -> Floats:
+        assert self.side is not None
+        return self.side.rest
+
+    def resting(self, view: AnyView, points: Floats) -> AnyView:
+        assert isinstance(view, SideView)
+        return replace(view, rest=points, memo={})
+
+    def rebuilt(self, column: int, axis: int) -> tuple[AnyView, Floats]:
+        assert self.side is not None
+        if self.plain is None:
+            self.plain = side_view(self.marks, self.at_rest)
         nudged = side_view(self._moved(column, axis), self.at_rest)
-        plain = side_view(self.marks, self.at_rest)
-        if nudged is None or plain is None or self.side is None:
-            return None
+        if nudged is None or self.plain is None:
+            return self.side, self.side.rest
         # The rest profile is that of the whole take; these few frames tell how it answers.
-        face = self.side.face + nudged.face - plain.face
-        turn = self.side.turn + nudged.turn - plain.turn
-        out = []
-        for rest in (self.side.rest + nudged.rest - plain.rest, self.side.rest):
-            lens = _Side.__new__(_Side)
-            _Lens.__init__(lens, self.marks, self.at_rest)
-            lens.view = lens.side = replace(self.side, face=face, rest=rest, turn=turn, memo={})
-            out.append(lens)
-        return out[0], out[1]
+        face = self.side.face + nudged.face - self.plain.face
+        turn = self.side.turn + nudged.turn - self.plain.turn
+        view = replace(self.side, face=face, turn=turn, memo={})
+        return view, self.side.rest + nudged.rest - self.plain.rest
 
     def step(self, axis: int) -> tuple[Floats, Floats]:
         assert self.side is not None
@@ -412,30 +456,49 @@ def _spread(lens: _Lens, table: tuple[Measure, ...], scales: Scales) -> dict[str
     """Standard deviation of every measure, carried through numerically, first order.
 
     The error that a mark shares with its rest keyframe moves rest and frame
-    together; the drift moves the frame alone.
+    together; the drift moves the frame alone. What is counted is not propagated.
     """
     rows = _rows(lens)
     part = lens.some(rows)
     marks, view = part.marks, part.view
     assert view is not None
     base = lens.base()
+    smooth = tuple(m for m in table if m.unit != "count")
     plain = _values(lens, table, scales, view, base)
     variance = {m.id: np.zeros(len(rows)) for m in table}
     shared = np.sqrt(np.maximum(np.nan_to_num(marks.sigma**2 - marks.drift**2), 0.0))
     drift = np.nan_to_num(marks.drift)
     known = np.isfinite(marks.xy[..., 0]).any(axis=0)
-    used = {name for m in table for name in m.uses} | lens.frame
-    for column, name in enumerate(marks.ids):
-        if name not in used or not known[column]:
+    used = {name for m in smooth for name in m.uses} | lens.frame
+    nudges = [
+        (column, axis)
+        for column, name in enumerate(marks.ids)
+        if name in used and known[column]
+        for axis in (0, 1)
+    ]
+    # On the frames alone: all nudges side by side, as one long take with one rest face.
+    alone = [n for n in nudges if drift[:, n[0]].any()]
+    views = [part.nudged(column, axis) for column, axis in alone]
+    if views:
+        stacked = _values(lens, smooth, scales, _stack(view, views), base)
+        for key, values in stacked.items():
+            slopes = np.nan_to_num((values.reshape(len(alone), -1) - plain[key]) / STEP)
+            weights = np.array([drift[:, column] for column, _ in alone])
+            variance[key] += ((slopes * weights) ** 2).sum(axis=0)
+    # Together with the rest face. What carries the face frame carries both alike, so only
+    # what is not compared with rest can change.
+    for column, axis in nudges:
+        name = marks.ids[column]
+        if not shared[:, column].any():
             continue
-        moved_by = table if name in lens.frame else tuple(m for m in table if name in m.uses)
-        for axis in (0, 1):
-            for spread, seen, resting in _nudged(part, base, column, axis, shared, drift):
-                if not spread.any():
-                    continue
-                for key, value in _values(lens, moved_by, scales, seen, resting).items():
-                    slope = np.nan_to_num((value - plain[key]) / STEP)
-                    variance[key] += (slope * spread) ** 2
+        if name in lens.frame:
+            touched = tuple(m for m in smooth if m.against == "nothing" or name in m.uses)
+        else:
+            touched = tuple(m for m in smooth if name in m.uses)
+        seen, resting = part.nudged_with_rest(column, axis)
+        for key, value in _values(lens, touched, scales, seen, resting).items():
+            slope = np.nan_to_num((value - plain[key]) / STEP)
+            variance[key] += (slope * shared[:, column]) ** 2
     for m in table:
         variance[m.id] += _beside_marks(m, plain[m.id], view, scales) ** 2
     every = np.arange(len(lens.marks))
@@ -445,37 +508,16 @@ def _spread(lens: _Lens, table: tuple[Measure, ...], scales: Scales) -> dict[str
     }
 
 
-def _nudged(
-    part: _Lens, base: object, column: int, axis: int, shared: Floats, drift: Floats
-) -> list[tuple[Floats, object, object]]:
-    """(standard deviation, view, rest view) with one mark moved by ``STEP``: together with
-    its rest place, and alone."""
-    if part.marks.ids[column] in part.frame:
-        rebuilt = part.rebuilt(column, axis)
-        if rebuilt is None:
-            return []
-        together, alone = rebuilt
-        return [
-            (shared[:, column], together.view, together.base()),
-            (drift[:, column], alone.view, base),
-        ]
-    here, at_rest = part.step(axis)
-    view = part.view
-    assert view is not None
-    face = view.face.copy()
-    face[:, column] += STEP * here
+def _stack(view: AnyView, views: list[AnyView]) -> AnyView:
+    """Several views of the same frames and rest face as one, one after the other."""
+    face = np.concatenate([v.face for v in views])
     if isinstance(view, FaceView):
-        points = view.rest.points.copy()
-        points[column] += STEP * at_rest
-        rest = replace(view.rest, points=points)
-        both: FaceView | SideView = replace(view, face=face, rest=rest, memo={})
-        alone_view: FaceView | SideView = replace(view, face=face, memo={})
-    else:
-        rest_points = view.rest.copy()
-        rest_points[column] += STEP * at_rest
-        both = replace(view, face=face, rest=rest_points, memo={})
-        alone_view = replace(view, face=face, memo={})
-    return [(shared[:, column], both, both.at_rest()), (drift[:, column], alone_view, base)]
+        picture = np.concatenate([v.picture for v in views])
+        covered = None if view.covered is None else np.tile(view.covered, (len(views), 1))
+        return FaceView(view.ids, face, picture, view.rest, covered)
+    turn = np.concatenate([v.turn for v in views if isinstance(v, SideView)])
+    picture = np.tile(view.picture, (len(views), 1, 1))
+    return replace(view, face=face, picture=picture, turn=turn, memo={})
 
 
 def _beside_marks(m: Measure, value: Floats, view: FaceView | SideView, scales: Scales) -> Floats:

@@ -235,7 +235,7 @@ def _held_rows(
             match = (templates * _patches(picture, places)).sum(1)
             good = (error < 2 * ROUND_TRIP) & (match > MATCH_THING)
             good &= _apart(places, origin) < FARTHEST / 2
-            seen = bool(steady.held[row] and good.sum() * 2 > len(origin))
+            seen = bool(steady.held[row] and good.any() and good.sum() * 2 >= len(origin))
             spread = 0.0
             if seen:
                 moves = (places - origin)[good]

@@ -93,7 +93,8 @@ def opening(steady: Steady, marks: Marks, at_rest: Bools) -> Marks:
         if clear < CLEAR and wider > WIDER:
             continue  # wider than shut lips, and hardly darker: open, or only shaded?
         line = np.where(parted > 0, middle, seams[row])
-        _read(out[row], parted, dark[row] - faint, line, cut[row][1])
+        more = dark[row] - faint if clear > CLEAR else np.zeros(COLUMNS)
+        _read(out[row], parted, more, line, cut[row][1])
     return _filled(steady, marks, out, seen)
 
 

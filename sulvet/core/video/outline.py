@@ -65,11 +65,14 @@ def cheeks(
             for row in way:
                 if not steady.held[row]:
                     continue
-                strip = _strip(_row_band(steady, grays, scale, row), here, side, REACH)
-                moved, strength = _outline(here, strip, LEAVE)
-                if strength > PALEST:
-                    here = moved
-                    found[row] = float(np.mean(here))
+                band = _row_band(steady, grays, scale, row)
+                # Where the edge has gone, a cheek has moved farther than from frame to frame.
+                for reach, leave in ((REACH, LEAVE), (REACH_FIRST, LEAVE_FIRST)):
+                    moved, strength = _outline(here, _strip(band, here, side, reach), leave)
+                    if strength > PALEST:
+                        here = moved
+                        found[row] = float(np.mean(here))
+                        break
         _fill(steady, marks, name, np.asarray(side * found, dtype=float))
     return marks
 

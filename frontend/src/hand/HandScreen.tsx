@@ -1,0 +1,178 @@
+/** Your hand: ten faces marked twice tell how sure this teacher's marks are. */
+import { useState } from "react";
+import { Button, ProgressBar } from "react-bootstrap";
+import type { Schemas } from "../api/client";
+import { useHand, useHandEdits, useLandmarks } from "../api/queries";
+import { Refused, Trouble, Waiting } from "../shared/states";
+import { useKeys, type Keys } from "../shared/useKeys";
+
+type Exercise = Schemas["Exercise"];
+
+export default function HandScreen() {
+  const hand = useHand();
+  const landmarks = useLandmarks();
+  if (hand.isPending || landmarks.isPending) return <Waiting what="the exercise" />;
+  if (hand.isError) return <Trouble error={hand.error} retry={() => void hand.refetch()} />;
+  if (landmarks.isError) return <Trouble error={landmarks.error} />;
+  const words = new Map(landmarks.data.map((l) => [l.id, l]));
+  return <Hand stands={hand.data} words={words} />;
+}
+
+interface Props {
+  stands: Exercise;
+  words: Map<string, Schemas["Landmark"]>;
+}
+
+function Hand({ stands, words }: Props) {
+  const edits = useHandEdits();
+  const { next, done, total } = stands;
+  const name = next ? words.get(next.landmark) : undefined;
+  return (
+    <main className="hand">
+      <div className="heading">
+        <h1>Your hand</h1>
+        <span className="faint">
+          {next
+            ? `Round ${next.round} of 2, face ${next.face} of ${stands.faces}`
+            : "Both rounds are done"}
+        </span>
+      </div>
+      {next && name ? (
+        <>
+          <Face
+            key={`${next.round} ${next.face} ${next.landmark}`}
+            stands={stands}
+            next={next}
+            label={name.words}
+            mark={(x, y) => edits.mark.mutate({ ...asked(next), x, y })}
+            busy={edits.mark.isPending}
+          />
+          <aside className="margin" aria-label="What to mark">
+            <Refused error={edits.mark.error ?? edits.forget.error} />
+            <h2 role="status">Next: {name.words}</h2>
+            <p className="fs-5">{name.where}</p>
+            <p>
+              Click the point. Or move the cross with the arrow keys, <kbd>Shift</kbd> for
+              larger steps, and press <kbd>Enter</kbd>.
+            </p>
+            <ProgressBar
+              now={(100 * done) / total}
+              label={`${done} of ${total}`}
+              aria-label="Marks placed"
+            />
+            <p className="faint mt-3">
+              Nobody marks a mouth corner twice in the same place. Marking ten faces two times
+              tells how far apart your marks lie; Sulvet then widens or narrows every ± to fit
+              your hand. The faces are made up. You can leave and come back.
+            </p>
+          </aside>
+        </>
+      ) : (
+        <Result stands={stands} words={words} again={() => edits.forget.mutate()} />
+      )}
+    </main>
+  );
+}
+
+/** The schema's numbers are looser than what is sent back. */
+function asked(next: NonNullable<Exercise["next"]>) {
+  return next as Schemas["HandMarkInRequest"];
+}
+
+function Face({
+  stands,
+  next,
+  label,
+  mark,
+  busy,
+}: {
+  stands: Exercise;
+  next: NonNullable<Exercise["next"]>;
+  label: string;
+  mark: (x: number, y: number) => void;
+  busy: boolean;
+}) {
+  const { width, height } = stands;
+  const [cross, setCross] = useState<[number, number]>([width / 2, height / 2]);
+  const [shown, show] = useState(false);
+  const step = (dx: number, dy: number, by: number) => () => {
+    show(true);
+    setCross(([x, y]) => [x + dx * by, y + dy * by]);
+  };
+  const keys: Keys = { Enter: () => mark(...cross) };
+  for (const [modifier, by] of [
+    ["", 1],
+    ["Shift+", 12],
+    ["Alt+", 0.25],
+  ] as const) {
+    keys[`${modifier}ArrowLeft`] = step(-1, 0, by);
+    keys[`${modifier}ArrowRight`] = step(1, 0, by);
+    keys[`${modifier}ArrowUp`] = step(0, -1, by);
+    keys[`${modifier}ArrowDown`] = step(0, 1, by);
+  }
+  useKeys(keys);
+  return (
+    <svg
+      className="face"
+      viewBox={`-0.5 -0.5 ${width} ${height}`}
+      role="img"
+      aria-label={`Face ${next.face}: mark the ${label}`}
+      aria-busy={busy}
+      style={{ cursor: "crosshair" }}
+      onPointerDown={(event) => {
+        if (event.button !== 0 || busy) return;
+        const area = event.currentTarget.getBoundingClientRect();
+        mark(
+          ((event.clientX - area.left) / area.width) * width - 0.5,
+          ((event.clientY - area.top) / area.height) * height - 0.5,
+        );
+      }}
+    >
+      <image
+        href={`/api/hand/faces/${next.face}.jpg`}
+        x={-0.5}
+        y={-0.5}
+        width={width}
+        height={height}
+      />
+      {shown && (
+        <path
+          d={`M${cross[0] - 16} ${cross[1]}h12m8 0h12M${cross[0]} ${cross[1] - 16}v12m0 8v12`}
+          stroke="#ffd98a"
+          strokeWidth={2}
+          data-cross
+        />
+      )}
+    </svg>
+  );
+}
+
+function Result({ stands, words, again }: Props & { again: () => void }) {
+  return (
+    <section className="hand-result">
+      <p className="fs-5">
+        This is how far one mark of yours lies from another, in pixels of these pictures. Every
+        ± of a take counts with it from the next mark you place.
+      </p>
+      <table className="table figures" style={{ maxWidth: "34rem" }}>
+        <thead>
+          <tr>
+            <th scope="col">Mark</th>
+            <th scope="col">One mark, ± (technical error of measurement)</th>
+          </tr>
+        </thead>
+        <tbody>
+          {stands.hand_errors.map((e) => (
+            <tr key={e.landmark} data-error={e.landmark}>
+              <th scope="row">{words.get(e.landmark)?.words ?? e.landmark}</th>
+              <td>{e.pixels.toFixed(1)} px</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <Button variant="outline-secondary" onClick={again}>
+        Do it again from the start
+      </Button>
+    </section>
+  );
+}
