@@ -103,6 +103,18 @@ def measures(reads: list[Read]) -> list[MeasureScore]:
     ]
 
 
+def _could_tell(one: Read, fault: str) -> bool:
+    """Whether all that some rule for a fault rests on has a value in this take."""
+    case = CASES[one.number]
+    told = {(r.phase, r.measure) for r in one.judged.readings if r.value is not None}
+    return any(
+        rule.fault == fault
+        and rule.view == case.view
+        and any(all((p, c.measure) in told for c in rule.all) for p in rule.phases)
+        for rule in common().rules
+    )
+
+
 def faults(reads: list[Read]) -> list[FaultScore]:
     """Scores of all faults that some take draws."""
     out = []
@@ -118,11 +130,11 @@ def faults(reads: list[Read]) -> list[FaultScore]:
                     counts["called"] += 1
                 elif "watch" in verdicts:
                     counts["watched"] += 1
-                elif CANT_TELL in verdicts:
+                elif CANT_TELL in verdicts or not _could_tell(one, fault.id):
                     counts["untold"] += 1
                 else:
                     counts["missed"] += 1
-            elif fault.id not in case.also and verdicts != [CANT_TELL]:
+            elif fault.id not in case.also and _could_tell(one, fault.id):
                 counts["clean"] += 1
                 counts["false"] += called
         if fault.id in drawn or counts["false"]:

@@ -206,16 +206,18 @@ def script(number: int) -> Script:
     if case.gap:
         steps.insert(3, Step(phase="breathe", seconds=0.6, holds={"away": case.gap}))
     if case.loose:
-        steps[-1] = steps[-1].model_copy(update={"seconds": 1.6})
+        steps[-1] = steps[-1].model_copy(update={"seconds": 3.2})
     faults = []
     if case.late:
         faults = [Fault(fault=case.fault, pose=case.pose, after=-0.1, ease=0.2)]
     # Loose corners rise and sink again and again, each in its own time.
-    for corner, times in (("rise_r", (0.0, 0.6, 1.15)), ("rise_l", (0.2, 0.85, 1.3))):
-        for nth, after in enumerate(times if case.loose else ()):
+    for corner, late in (("rise_r", 0.0), ("rise_l", 0.25)):
+        for nth, after in enumerate(late + 0.55 * np.arange(5) if case.loose else ()):
             way = case.loose if nth % 2 == 0 else -case.loose
             faults.append(
-                Fault(fault=case.fault, pose={corner: way}, after=after, lasts=0.3, ease=0.18)
+                Fault(
+                    fault=case.fault, pose={corner: way}, after=float(after), lasts=0.3, ease=0.18
+                )
             )
     side = case.view == "side"
     person = somebody(seed)

@@ -11,6 +11,10 @@ from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED, SIDE_REQUIRED
 from sulvet.core.simulate.clip import moment_truth
 from sulvet.core.simulate.script import load as load_script
 from sulvet.demo.scenario import TAKES
+from sulvet.hand.faces import FACES, LANDMARKS, WIDTH
+from sulvet.hand.models import HandMark
+from sulvet.hand.services import Placed
+from sulvet.hand.services import mark as mark_hand
 from sulvet.takes.models import Take
 from tests.browser.base import LONG, BrowserTestCase
 from tests.clips import CLOSE_UP, SIZE, SMILE, clip
@@ -207,19 +211,27 @@ class EndToEndTests(BrowserTestCase):
         self.add_student()
         self.send(str(take.with_suffix(".mp4")))
         page.get_by_role("link", name=re.compile(", front")).first.click(timeout=LONG)
-        page.get_by_role("button", name="Mark the rim, 5 clicks").click(timeout=LONG)
+        page.get_by_role("button", name="Mark the rim, 7 clicks").click(timeout=LONG)
         frame = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
         truth = moment_truth(load_script(take.with_suffix(".yaml")), frame)
         right, left = (self.placed("ch_r"), self.placed("ch_l"))
         scale = (left[2] - right[2]) / (left[0] - right[0])
-        for n in range(1, 6):
-            expect(page.get_by_role("heading", name=f"Next: rim, point {n} of 5")).to_be_visible()
-            x, y = truth.places[f"rim_{n}"]
+        asked = [(f"rim_{n}", f"rim, point {n} of 5") for n in range(1, 6)]
+        asked += [("ch_r", "right mouth corner"), ("ch_l", "left mouth corner")]
+        for name, words in asked:
+            expect(page.get_by_role("heading", name=f"Next: {words}")).to_be_visible()
+            x, y = truth.places[name]
             with page.expect_response(re.compile("/marks/")) as answer:
                 page.mouse.click(
                     right[2] + (x - right[0]) * scale, right[3] + (y - right[1]) * scale
                 )
             self.assertTrue(answer.value.ok)
+        # What was marked in the hold is marked at rest as well, on a frame of the rest.
+        page.get_by_role("button", name="Mark them at rest, 2 clicks").click()
+        expect(page.get_by_role("heading", name="Next: right mouth corner")).to_be_visible()
+        at_rest = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
+        self.assertLess(at_rest, frame)
+        page.get_by_role("button", name="Leave it").click()
         finding = page.get_by_role("article", name="Finding: Rim too low")
         expect(finding).to_contain_text("fault in hold")
         page.get_by_text("All readings").click()
@@ -252,12 +264,19 @@ class EndToEndTests(BrowserTestCase):
             self.assertTrue(answer.value.ok)
             expect(self.point(name)).to_be_visible()
         page.get_by_role("button", name="Follow these marks").click()
-        page.get_by_role("button", name="Mark the lips, 2 clicks").click(timeout=LONG)
+        page.get_by_role("button", name="Mark lips and mouthpiece, 6 clicks").click(timeout=LONG)
         frame = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
         held = moment_truth(script, frame)
         nose, chin = self.placed("prn"), self.placed("pg")
         scale = (chin[3] - nose[3]) / (chin[1] - nose[1])
-        for name, words in (("sto", "where the lips meet"), ("li", "bottom of the lower lip")):
+        for name, words in (
+            ("ls", "top of the upper lip"),
+            ("sto", "where the lips meet"),
+            ("li", "bottom of the lower lip"),
+            ("mp_lip", "upper lip's end on the mouthpiece"),
+            ("ax_a", "ligature or first wire"),
+            ("ax_b", "ligature's far edge"),
+        ):
             expect(page.get_by_role("heading", name=f"Next: {words}")).to_be_visible()
             x, y = held.places[name]
             with page.expect_response(re.compile("/marks/")) as answer:
@@ -267,6 +286,43 @@ class EndToEndTests(BrowserTestCase):
         expect(finding).to_contain_text("fault in hold", timeout=LONG)
         page.get_by_text("All readings").click()
         self.assertTrue(self.reading("chin_hollow").startswith("−"))
+        depth = float(self.reading("depth").split(" ")[0])
+        self.assertAlmostEqual(depth, held.measures["depth"], delta=2.0)
+        self.assert_accessible()
+
+    def test_the_hand_is_measured(self) -> None:
+        page = self.page
+        page.get_by_role("link", name="Your hand").click()
+        expect(page.get_by_role("heading", name="Next: right mouth corner")).to_be_visible()
+        self.assert_accessible()
+        # The first by mouse, the second by keyboard, the rest as if done before.
+        box = page.get_by_role("img", name=re.compile("Face 1")).bounding_box()
+        assert box is not None
+        page.mouse.click(box["x"] + box["width"] * 0.45, box["y"] + box["height"] * 0.6)
+        expect(page.get_by_role("heading", name="Next: left mouth corner")).to_be_visible()
+        page.keyboard.press("Shift+ArrowRight")
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("heading", name="Next: top of the upper lip")).to_be_visible()
+        first = HandMark.objects.get(landmark="ch_l")
+        self.assertAlmostEqual(first.x * WIDTH, WIDTH / 2 + 12)
+        for round_ in (1, 2):
+            for face in range(1, FACES + 1):
+                for name in LANDMARKS:
+                    last = (round_, face, name) == (2, FACES, LANDMARKS[-1])
+                    if (
+                        not last
+                        and not HandMark.objects.filter(
+                            round=round_, face=face, landmark=name
+                        ).exists()
+                    ):
+                        place = Placed(round_, face, name, 400.0 + 3 * round_, 300.0)
+                        mark_hand(self.teacher, place)
+        page.reload()
+        expect(page.get_by_text("Round 2 of 2, face 10 of 10")).to_be_visible()
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("Both rounds are done")).to_be_visible()
+        expect(page.locator('[data-error="ls"]')).to_contain_text("px")
         self.assert_accessible()
 
     def placed(self, landmark: str) -> tuple[float, float, float, float]:

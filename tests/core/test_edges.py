@@ -66,7 +66,7 @@ def _drawn(pose: tuple[tuple[str, float], ...]) -> Drawn:
     truths = [clip.moment_truth(script, row) for row in rows]
     grays = np.array([cv2.cvtColor(p, cv2.COLOR_RGB2GRAY) for p in pictures])
     keys = [
-        Key(name, n, *map(float, truths[n].places[name]), 0.5, PLACED)
+        Key(name, n, truths[n].places[name][0], truths[n].places[name][1], 0.5, PLACED)
         for name in LANDMARKS
         for n in range(len(rows))
     ]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 from django.test import SimpleTestCase
@@ -145,7 +146,7 @@ class UncertaintyTests(SimpleTestCase):
                 marks.sigma[:, column] = marks.drift[:, column] = 0.0
         measured = read(marks)
 
-        def mark(x: float, y: float) -> tuple[object, object]:
+        def mark(x: float, y: float) -> tuple[Any, Any]:
             return ufloat(x, 0.5), ufloat(y, 0.5)
 
         (rx, ry), (lx, ly) = mark(245, 402), mark(356, 404)
@@ -172,7 +173,7 @@ class UncertaintyTests(SimpleTestCase):
 class TruthTests(SimpleTestCase):
     """True marks of made-up heads against three dimensions, straight on."""
 
-    CASES = (
+    CASES: tuple[tuple[str, str, dict[str, float], dict[str, float]], ...] = (
         ("horn", "front", {"upper_share": 0.6, "offset": 2.0}, {}),
         ("clarinet", "front", {"offset": 2.0}, {}),
         ("flute", "front", {"hole_to_lip": 4.0, "tilt": 5.0}, {"aperture_height": 3.0}),

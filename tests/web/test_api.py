@@ -205,11 +205,12 @@ class BenchTests(BandTestCase):
 
     def test_each_view_asks_for_its_own_marks(self) -> None:
         asked = self.sent("get", reverse("take", args=[self.add_ready().pk]))
-        self.assertEqual((asked["thing"], len(asked["asked_hold"])), ("rim", 5))
+        self.assertEqual((asked["thing"], len(asked["asked_hold"])), ("rim", 7))
+        self.assertEqual(asked["asked_pair"], ["ch_r", "ch_l"])
         self.assertIn("ch_r", asked["asked_rest"])
         side = self.add_take(state=Take.State.NEEDS_MARKS, view=Take.View.SIDE)
         asked = self.sent("get", reverse("take", args=[side.pk]))
-        self.assertEqual((asked["thing"], asked["asked_hold"]), ("lips", ["sto", "li"]))
+        self.assertEqual((asked["thing"], asked["asked_hold"]), ("rim-side", ["rs_top", "rs_low"]))
         self.assertEqual(asked["asked_rest"][0], "n")
         # A rest without marks helps a front view, which has a mesh; a profile has none.
         side.phases.create(name="rest", start=0.0, end=1.0, by_teacher=True)

@@ -216,8 +216,8 @@ def red() -> Sheet:
     """Visible red and the opening."""
     sheet, now = _front(aperture_height=5, aperture_width=16)
     x = 2.0
-    for a, b, words, y in (("ls", "sto_s", "upper red", -4), ("sto_i", "li", "lower red", 8)):
-        sheet.measure((x, now[a][1]), (x, now[b][1]), words, 14, y)
+    for a, b, words, dy in (("ls", "sto_s", "upper red", -4), ("sto_i", "li", "lower red", 8)):
+        sheet.measure((x, now[a][1]), (x, now[b][1]), words, 14, dy)
     sheet.measure((-x, now["sto_s"][1]), (-x, now["sto_i"][1]), "opening, height", -70, 4)
     y = -44.0
     sheet.measure((now["ap_r"][0], y), (now["ap_l"][0], y), "opening, width", 0, -8)

@@ -374,7 +374,9 @@ class _Judge:
             findings += [
                 _cannot(rule, "hold", NO_PHASE.format(phase="hold"))
                 for rule in self.rules
-                if "hold" in rule.phases and not any(_thing(c.measure) for c in rule.all)
+                if "hold" in rule.phases
+                and not rule.quiet
+                and not any(_thing(c.measure) for c in rule.all)
             ]
         return findings
 
@@ -388,6 +390,8 @@ class _Judge:
         reasons = [self.why_not]
         reasons += [r.reason for r in needed if r is not None and r.verdict == CANT_TELL]
         reason = next((text for text in reasons if text), "")
+        if rule.quiet and not self.why_not and (reason or any(r is None for r in needed)):
+            return None  # many takes can't show it; the readings say why
         if phase is None or reason or any(r is None for r in needed):
             if phase is not None and not reason and name != "hold":
                 return None  # another phase may show it

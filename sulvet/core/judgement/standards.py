@@ -92,6 +92,7 @@ class Rule(_Strict):
     families: tuple[str, ...] = ()
     instruments: tuple[str, ...] = ()
     not_schools: tuple[str, ...] = ()
+    quiet: bool = False
     all: tuple[Condition, ...]
     note: str
 

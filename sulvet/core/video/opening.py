@@ -39,8 +39,8 @@ DEEPER = 1.15
 #: Of the strip's height either way: where the lips may meet. What darkness itself counts for
 #: beside a thin line, and how dark the dark is at least, of its darkest.
 INSIDE, DARKNESS, FAINT = 0.42, 0.8, 0.12
-#: In the middle: from how much deeper an opening is believed, and from how much wider the
-#: line is no longer that of closed lips.
+#: From how much deeper than shut, where it is deepest, an opening is believed; and from how
+#: much wider in the middle the line is no longer that of closed lips.
 CLEAR, WIDER = 1.3, 1.25
 MIDDLE = slice(COLUMNS // 2 - 3, COLUMNS // 2 + 4)
 #: Rows that teeth may fill between two dark edges.
@@ -88,7 +88,8 @@ def opening(steady: Steady, marks: Marks, at_rest: Bools) -> Marks:
     for row, (wide, middle, deep) in looks.items():
         # Lips that part let the dark of the mouth show: as faint as at rest is shut.
         parted = np.where(deep > DEEPER * shut, _opened(wide, closed), 0.0)
-        clear = float(np.median(deep[MIDDLE] / np.maximum(shut[MIDDLE], 1.0)))
+        deeper = np.convolve(deep / np.maximum(shut, 1.0), np.ones(5) / 5, mode="valid")
+        clear = float(deeper.max())
         wider = float(np.median(wide[MIDDLE] / np.maximum(closed[MIDDLE], 1.0)))
         if clear < CLEAR and wider > WIDER:
             continue  # wider than shut lips, and hardly darker: open, or only shaded?
