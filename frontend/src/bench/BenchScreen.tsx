@@ -10,7 +10,7 @@ import { Refused, Trouble, Waiting } from "../shared/states";
 import { useKeys, type Keys } from "../shared/useKeys";
 import { Guided, guideFrame, stillAsked } from "./Guided";
 import { Findings, findingKey, type Answers } from "./Margin";
-import { Placing, roundAsked, type Round } from "./Placing";
+import { KnownLength, Placing, roundAsked, type Round } from "./Placing";
 import { Score } from "./Score";
 import { TakeWindow } from "./TakeWindow";
 import { frameAt, withEdge, type PhaseName } from "./phases";
@@ -307,10 +307,16 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
             frame={frame}
             round={round}
             begin={beginRound}
-            setLength={(mm) => edits.setLength.mutate(mm)}
           />
         )}
         {take.state === "ready" && <Findings page={page} answers={answers} />}
+        {take.state === "ready" && round === null && (
+          <KnownLength
+            page={page}
+            begin={beginRound}
+            setLength={(mm) => edits.setLength.mutate(mm)}
+          />
+        )}
         {(take.state === "waiting" || take.state === "working") && page.has_frames && (
           <TakeProgress take={take} />
         )}

@@ -65,10 +65,9 @@ interface Props {
   frame: number;
   round: Round | null;
   begin: (round: Round | null) => void;
-  setLength: (mm: number | null) => void;
 }
 
-export function Placing({ page, landmarks, frame, round, begin, setLength }: Props) {
+export function Placing({ page, landmarks, frame, round, begin }: Props) {
   const asked = round ? roundAsked(page, landmarks, round, frame) : [];
   const next = asked[0];
   if (round && next) {
@@ -115,7 +114,7 @@ export function Placing({ page, landmarks, frame, round, begin, setLength }: Pro
         </Button>
       </section>
     );
-  return <KnownLength page={page} begin={begin} setLength={setLength} />;
+  return null;
 }
 
 const SOURCES: Record<string, string> = {
@@ -129,7 +128,11 @@ const SOURCES: Record<string, string> = {
 };
 
 /** What millimetres rest on, and a length to make them surer. */
-function KnownLength({ page, begin, setLength }: Pick<Props, "page" | "begin" | "setLength">) {
+export function KnownLength({
+  page,
+  begin,
+  setLength,
+}: Pick<Props, "page" | "begin"> & { setLength: (mm: number | null) => void }) {
   const [text, setText] = useState(page.known_mm?.toString() ?? "10");
   const marked = LENGTH.every((id) =>
     page.marks.some((m) => m.landmark === id && m.source === "placed"),
@@ -138,7 +141,7 @@ function KnownLength({ page, begin, setLength }: Pick<Props, "page" | "begin" | 
     <details className="finding">
       <summary>
         {page.scale
-          ? `Millimetres: by ${SOURCES[page.scale.taken_from] ?? page.scale.taken_from}, ± ${page.scale.percent.toFixed(0)} %`
+          ? `Millimetres ± ${page.scale.percent.toFixed(0)} %, by ${SOURCES[page.scale.taken_from] ?? page.scale.taken_from}`
           : "Millimetres: nothing of known size shows"}
       </summary>
       <p className="mt-2 mb-2">

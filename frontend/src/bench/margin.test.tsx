@@ -3,7 +3,7 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import type { BenchPage, Finding, Landmark } from "../api/client";
 import { Guided, stillAsked } from "./Guided";
 import { Findings, findingKey, type Answers } from "./Margin";
-import { Placing, roundAsked, thingMarked, type Round } from "./Placing";
+import { KnownLength, Placing, roundAsked, thingMarked, type Round } from "./Placing";
 import { pointsOn } from "./points";
 
 afterEach(cleanup);
@@ -228,14 +228,7 @@ describe("marking what is held to the mouth", () => {
     expect(roundAsked(one, all, "hold", 41).map((l) => l.id)).toEqual(["rim_1", "rim_2"]);
     const set = vi.fn();
     const shown = (round: Round | null) => (
-      <Placing
-        page={one}
-        landmarks={all}
-        frame={40}
-        round={round}
-        begin={set}
-        setLength={vi.fn()}
-      />
+      <Placing page={one} landmarks={all} frame={40} round={round} begin={set} />
     );
     const { rerender } = render(shown(null));
     fireEvent.click(screen.getByRole("button", { name: "Mark the rim, 2 clicks" }));
@@ -255,24 +248,34 @@ describe("marking what is held to the mouth", () => {
     const both = (frame: number) => [mark("rim_1", frame), mark("rim_2", frame)];
     expect(thingMarked(playing({ marks: both(1), times, phases }))).toBe(false);
     const begin = vi.fn();
-    const shown = (marks: BenchPage["marks"], setLength = vi.fn()) => (
+    const shown = (marks: BenchPage["marks"]) => (
       <Placing
         page={playing({ marks, times, phases, asked_pair: ["ch_r", "ch_l"] })}
         landmarks={all}
         frame={3}
         round={null}
         begin={begin}
-        setLength={setLength}
       />
     );
-    // Then the corners once more at rest, and after that only what millimetres rest on.
-    const { rerender } = render(shown(both(4)));
+    // Then the corners once more at rest, and after that nothing.
+    const { rerender, container } = render(shown(both(4)));
     fireEvent.click(screen.getByRole("button", { name: "Mark them at rest, 2 clicks" }));
     expect(begin).toHaveBeenCalledWith("rest");
     const corners = [mark("ch_r", 1), mark("ch_l", 1)];
+    rerender(shown([...both(4), ...corners]));
+    expect(container.textContent).toBe("");
+  });
+
+  it("takes a length that the teacher has marked and knows", () => {
     const setLength = vi.fn();
-    rerender(shown([...both(4), ...corners, mark("kl_a", 2), mark("kl_b", 2)], setLength));
-    expect(screen.queryByRole("button", { name: /at rest/ })).toBeNull();
+    const scale = { taken_from: "iris", percent: 9.2 };
+    const shown = (marks: BenchPage["marks"]) => (
+      <KnownLength page={playing({ marks, scale })} begin={vi.fn()} setLength={setLength} />
+    );
+    const { rerender } = render(shown([]));
+    expect(screen.getByText("Millimetres ± 9 %, by the width of the iris")).toBeTruthy();
+    expect(screen.getByText<HTMLButtonElement>("Use it").disabled).toBe(true);
+    rerender(shown([mark("kl_a", 2), mark("kl_b", 2)]));
     fireEvent.change(screen.getByLabelText("Length, mm"), { target: { value: "12.5" } });
     fireEvent.submit(screen.getByText("Use it").closest("form") as HTMLFormElement);
     expect(setLength).toHaveBeenCalledWith(12.5);

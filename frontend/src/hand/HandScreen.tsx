@@ -55,11 +55,10 @@ function Hand({ stands, words }: Props) {
               Click the point. Or move the cross with the arrow keys, <kbd>Shift</kbd> for
               larger steps, and press <kbd>Enter</kbd>.
             </p>
-            <ProgressBar
-              now={(100 * done) / total}
-              label={`${done} of ${total}`}
-              aria-label="Marks placed"
-            />
+            <ProgressBar now={(100 * done) / total} aria-label="Marks placed" />
+            <p className="kicker mt-1 mb-0">
+              {done} of {total} marks
+            </p>
             <p className="faint mt-3">
               Nobody marks a mouth corner twice in the same place. Marking ten faces two times
               tells how far apart your marks lie; Sulvet then widens or narrows every ± to fit
@@ -93,7 +92,14 @@ function Face({
   busy: boolean;
 }) {
   const { width, height } = stands;
-  const [cross, setCross] = useState<[number, number]>([width / 2, height / 2]);
+  // Nose to chin: as large as the Bench shows a mouth.
+  const seen = {
+    x: 0.23 * width - 0.5,
+    y: 0.36 * height - 0.5,
+    width: 0.54 * width,
+    height: 0.54 * height,
+  };
+  const [cross, setCross] = useState<[number, number]>([width / 2, 0.63 * height]);
   const [shown, show] = useState(false);
   const step = (dx: number, dy: number, by: number) => () => {
     show(true);
@@ -114,7 +120,7 @@ function Face({
   return (
     <svg
       className="face"
-      viewBox={`-0.5 -0.5 ${width} ${height}`}
+      viewBox={`${seen.x} ${seen.y} ${seen.width} ${seen.height}`}
       role="img"
       aria-label={`Face ${next.face}: mark the ${label}`}
       aria-busy={busy}
@@ -123,8 +129,8 @@ function Face({
         if (event.button !== 0 || busy) return;
         const area = event.currentTarget.getBoundingClientRect();
         mark(
-          ((event.clientX - area.left) / area.width) * width - 0.5,
-          ((event.clientY - area.top) / area.height) * height - 0.5,
+          seen.x + ((event.clientX - area.left) / area.width) * seen.width,
+          seen.y + ((event.clientY - area.top) / area.height) * seen.height,
         );
       }}
     >

@@ -60,6 +60,11 @@ export function MeasuredDrawing({ drawing, readings, phase }: Props) {
   const width = reading("mouth_width");
   const rise = reading("corner_rise");
   const low = HEIGHT - 30;
+  // A large rim reaches above the sheet: the sheet then begins higher.
+  const rimTop = drawing.rim
+    ? at([drawing.rim[0] ?? 0, (drawing.rim[1] ?? 0) + (drawing.rim[3] ?? 0)])
+    : null;
+  const top = rimTop ? Math.min(0, Math.floor(rimTop[1]) - 10) : 0;
   const covered = drawing.now.covered.includes("ls") && !drawing.rim;
   const share = reading("rim_upper_share");
   const { rim: rimZone, ...zones } = drawing.zones;
@@ -71,7 +76,7 @@ export function MeasuredDrawing({ drawing, readings, phase }: Props) {
   return (
     <svg
       className="drawing figures"
-      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      viewBox={`0 ${top} ${WIDTH} ${HEIGHT - top}`}
       role="img"
       aria-label={`Measured drawing of the mouth in ${phase}: ${words.join(", ")}`}
     >

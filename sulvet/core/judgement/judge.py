@@ -328,9 +328,15 @@ class _Judge:
                 return PALE
             if contour:
                 return HIDDEN.format(what="lower lip", phase=phase.name)
-            first = which.must_see[0].rsplit("_", 1)[0] if which.must_see else ""
-            return HIDDEN.format(what=SEEN_AS.get(first, "lips"), phase=phase.name)
+            return HIDDEN.format(what=self._covered(which.must_see, phase), phase=phase.name)
         return HIDDEN.format(what="chin", phase=phase.name)
+
+    def _covered(self, names: tuple[str, ...], phase: Phase) -> str:
+        """What to call the one of these landmarks that is seen least in a phase."""
+        inside = phase.holds(self.marks.seconds)
+        hidden = {n: self.marks.hidden[inside, self.marks.column(n)].mean() for n in names}
+        least = max(hidden, key=lambda n: hidden[n]) if hidden else ""
+        return SEEN_AS.get(least.rsplit("_", 1)[0], "lips")
 
     def _known(self, landmark: str) -> bool:
         column = self.marks.column(landmark)

@@ -167,9 +167,7 @@ def _collapses(marks: Marks, measured: Measured, phases: list[Phase]) -> Iterato
     for place, phase in enumerate(phases):
         if phase.name != "hold":
             continue
-        # Formed without the instrument the skin is seen best.
-        formed = [p for p in phases[:place] if p.name == "form"]
-        formed = formed or [p for p in phases[:place] if p.name == "place"]
+        formed = [p for p in phases[:place] if p.name in ("form", "place")]
         if not formed:
             continue
         end = formed[-1].end

@@ -205,9 +205,8 @@ def motion(script: Script, truths: list[Moment]) -> list[dict[str, Any]]:
     out = []
     phases = script.phases
     for place, phase in enumerate(phases[1:], 1):
-        # The shape before the air: at the end of forming, else of placing or what came before.
-        ready = [p for p in phases[:place] if p.name == "form"]
-        ready = ready or [p for p in phases[:place] if p.name == "place"]
+        # The shape before the air: at the end of forming or placing, else of what came before.
+        ready = [p for p in phases[:place] if p.name in ("form", "place")]
         before = ready[-1] if ready else phases[place - 1]
         inside = np.flatnonzero((times >= phase.start) & (times <= phase.end))
         if phase.name != "hold" or len(inside) < 3:

@@ -76,26 +76,28 @@ def opening(steady: Steady, marks: Marks, at_rest: Bools) -> Marks:
     resting = np.flatnonzero(seen & at_rest)
     if not len(resting):
         return marks
-    cut = {int(row): _cut(steady.pictures[row], places[row]) for row in rows}
-    seams = {row: _seam(strip) for row, (strip, _) in cut.items()}
-    looks = {row: _wide(cut[row][0], seam) for row, seam in seams.items()}
-    closed = np.median([looks[int(row)][0] for row in resting], axis=0)
-    shut = np.median([looks[int(row)][2] for row in resting], axis=0)
-    darkest = min(_darkest(cut[row][0], seam) for row, seam in seams.items())
-    dark = {row: _ends(cut[row][0], seam, darkest) for row, seam in seams.items()}
-    faint = np.median([dark[int(row)] for row in resting], axis=0)
+    cut = [_cut(steady.pictures[row], places[row]) for row in rows]
+    soft = np.array([cv2.GaussianBlur(strip, (0, 0), 0.8) for strip, _ in cut])
+    seams = _seams(soft)
+    rest = np.isin(rows, resting)
+    wide, middle, deep = (part.reshape(len(rows), COLUMNS) for part in _wide(soft, seams))
+    closed, shut = np.median(wide[rest], axis=0), np.median(deep[rest], axis=0)
+    # As dark as it gets where the lips meet or part: what an opening's inside looks like.
+    darkest = _darkest(soft, seams)
+    dark = _darkness(soft, seams, darkest)
+    faint = np.median(dark[rest], axis=0)
     out = np.full((len(marks), 4, 2), np.nan)
-    for row, (wide, middle, deep) in looks.items():
+    for n, row in enumerate(rows):
         # Lips that part let the dark of the mouth show: as faint as at rest is shut.
-        parted = np.where(deep > DEEPER * shut, _opened(wide, closed), 0.0)
-        deeper = np.convolve(deep / np.maximum(shut, 1.0), np.ones(5) / 5, mode="valid")
+        parted = np.where(deep[n] > DEEPER * shut, _opened(wide[n], closed), 0.0)
+        deeper = np.convolve(deep[n] / np.maximum(shut, 1.0), np.ones(5) / 5, mode="valid")
         clear = float(deeper.max())
-        wider = float(np.median(wide[MIDDLE] / np.maximum(closed[MIDDLE], 1.0)))
+        wider = float(np.median(wide[n, MIDDLE] / np.maximum(closed[MIDDLE], 1.0)))
         if clear < CLEAR and wider > WIDER:
             continue  # wider than shut lips, and hardly darker: open, or only shaded?
-        line = np.where(parted > 0, middle, seams[row])
-        more = dark[row] - faint if clear > CLEAR else np.zeros(COLUMNS)
-        _read(out[row], parted, more, line, cut[row][1])
+        line = np.where(parted > 0, middle[n], seams[n])
+        more = dark[n] - faint if clear > CLEAR else np.zeros(COLUMNS)
+        _read(out[row], parted, more, line, cut[n][1])
     return _filled(steady, marks, out, seen)
 
 
@@ -127,43 +129,54 @@ def _cut(picture: NDArray[np.uint8], at: Floats) -> tuple[Floats, tuple[Floats, 
     return np.asarray(strip, dtype=float), (x, middle, step)
 
 
-def _seam(strip: Floats) -> Floats:
-    """(COLUMNS,) the row where the lips meet or stand apart."""
-    soft = cv2.GaussianBlur(strip, (0, 0), 0.8)
-    # Where the lips meet is a dark line from corner to corner, thin or wide.
-    ridge = cv2.sepFilter2D(soft, -1, np.ones(1), RIDGE, borderType=cv2.BORDER_REPLICATE)
-    ridge = np.maximum(ridge, 0.0) / max(float(np.percentile(ridge, 98)), 1e-6)
+def _seams(soft: Floats) -> Floats:
+    """(B, COLUMNS) the row where the lips meet or stand apart, of B strips."""
+    ridge = np.array(
+        [
+            cv2.sepFilter2D(one, -1, np.ones(1), RIDGE, borderType=cv2.BORDER_REPLICATE)
+            for one in soft
+        ]
+    )
+    strong = np.maximum(np.percentile(ridge, 98, axis=(1, 2)), 1e-6)[:, None, None]
+    ridge = np.maximum(ridge, 0.0) / strong
     # A line of shade is thin too; where the mouth is open it is darker than any shade.
-    low, high = np.percentile(soft, (1, 70))
-    darkness = np.clip((high - soft) / max(float(high - low), 1.0), 0.0, 1.0)
+    low, high = np.percentile(soft, (1, 70), axis=(1, 2))[:, :, None, None]
+    darkness = np.clip((high - soft) / np.maximum(high - low, 1.0), 0.0, 1.0)
     rows = np.abs(np.arange(ROWS) - ROWS // 2)[:, None]
     gain = np.where(rows < INSIDE * ROWS, ridge + DARKNESS * darkness**3, 0.0)
-    offset, _ = strongest_line(gain.T, LEAVE)
+    offset, _ = strongest_line(gain.transpose(0, 2, 1), LEAVE)
     return np.asarray(np.clip(offset + ROWS // 2, 0, ROWS - 1))
 
 
-def _wide(strip: Floats, line: Floats) -> tuple[Floats, Floats, Floats]:
+def _columns(strips: Floats) -> Floats:
+    """(ROWS, B * COLUMNS): columns of all strips side by side, since each is by itself."""
+    return np.asarray(strips.transpose(1, 0, 2).reshape(ROWS, -1))
+
+
+def _filled_up(soft: Floats) -> Floats:
+    """How bright the lips above and below are in each column, as water would fill the dark."""
+    from_top = np.maximum.accumulate(soft, axis=0)
+    from_below = np.maximum.accumulate(soft[::-1], axis=0)[::-1]
+    return np.asarray(np.minimum(from_top, from_below))
+
+
+def _wide(strips: Floats, seams: Floats) -> tuple[Floats, Floats, Floats]:
     """Of each column: how wide the dark is at half its depth, in rows, the row of its middle,
     and how deep it is, grey levels.
 
-    line  (COLUMNS,) the row where the lips meet
+    seams  (B, COLUMNS) the row where the lips meet
     """
-    soft = cv2.GaussianBlur(strip, (0, 0), 0.8)
-    seam = np.round(line).astype(int)
-    # How dark against the lips above and below, as water would fill it.
-    from_top = np.maximum.accumulate(soft, axis=0)
-    from_below = np.maximum.accumulate(soft[::-1], axis=0)[::-1]
-    dark = np.minimum(from_top, from_below) - soft
-    every, rows = np.arange(COLUMNS), np.arange(ROWS)[:, None]
-    near = np.abs(rows - seam) <= 3
-    deep = np.where(near, dark, 0.0).max(axis=0)
+    soft, seam = _columns(strips), np.round(seams).astype(int).ravel()
+    dark = _filled_up(soft) - soft
+    every, rows = np.arange(soft.shape[1]), np.arange(ROWS)[:, None]
+    deep = np.where(np.abs(rows - seam) <= 3, dark, 0.0).max(axis=0)
     over = dark > deep / 2
     # Teeth and tongue may show between two dark edges: gaps of that size are bridged.
     over = binary_closing(over, np.ones((BRIDGE, 1)))
     light = ~over
     above = np.where(light & (rows <= seam), rows, -1).max(axis=0)
     below = np.where(light & (rows >= seam), rows, ROWS).min(axis=0)
-    tops, lows = np.empty(COLUMNS), np.empty(COLUMNS)
+    tops, lows = np.empty(len(every)), np.empty(len(every))
     for edge, out, step in ((above, tops, 1), (below, lows, -1)):
         inner = np.clip(edge + step, 0, ROWS - 1)
         outer = np.clip(edge, 0, ROWS - 1)
@@ -173,27 +186,27 @@ def _wide(strip: Floats, line: Floats) -> tuple[Floats, Floats, Floats]:
     return np.maximum(lows - tops, 0.0), (tops + lows) / 2, deep
 
 
-def _ends(strip: Floats, line: Floats, darkest: float) -> Floats:
-    """(COLUMNS,) how much dark there is a column, in rows: its equivalent width, which a
+def _darkness(strips: Floats, seams: Floats, darkest: float) -> Floats:
+    """(B, COLUMNS) how much dark there is a column, in rows: its equivalent width, which a
     lens's blur smears but does not change."""
-    soft = cv2.GaussianBlur(strip, (0, 0), 0.8)
-    from_top = np.maximum.accumulate(soft, axis=0)
-    from_below = np.maximum.accumulate(soft[::-1], axis=0)[::-1]
-    filled = np.minimum(from_top, from_below)
+    soft, seam = _columns(strips), np.round(seams).ravel()
+    filled = _filled_up(soft)
     dark = np.clip((filled - soft) / np.maximum(filled - darkest, 8.0), 0.0, 1.0)
-    rows, seam = np.arange(ROWS)[:, None], np.round(line)
+    rows = np.arange(ROWS)[:, None]
     light = (dark < FAINT) & (np.abs(rows - seam) > 1)
     above = np.where(light & (rows <= seam), rows, -1).max(axis=0)
     below = np.where(light & (rows >= seam), rows, ROWS).min(axis=0)
-    return np.asarray(np.where((rows > above) & (rows < below), dark, 0.0).sum(axis=0))
+    inside = np.where((rows > above) & (rows < below), dark, 0.0)
+    return np.asarray(inside.sum(axis=0).reshape(seams.shape))
 
 
-def _darkest(strip: Floats, seam: Floats) -> float:
-    """How dark it is along the middle half of the seam: its darkest tenth."""
+def _darkest(strips: Floats, seams: Floats) -> float:
+    """How dark it is along the middle half of the darkest seam: its darkest tenth."""
     part = slice(COLUMNS // 4, -COLUMNS // 4)
-    rows = np.round(seam).astype(int)[part]
-    soft = cv2.GaussianBlur(strip, (0, 0), 0.8)
-    return float(np.percentile(soft[rows, np.arange(COLUMNS)[part]], 10))
+    rows = np.round(seams).astype(int)[:, part]
+    columns = np.arange(COLUMNS)[part]
+    along = strips[np.arange(len(strips))[:, None], rows, columns]
+    return float(np.percentile(along, 10, axis=1).min())
 
 
 def _opened(wide: Floats, closed: Floats) -> Floats:

@@ -104,33 +104,39 @@ def _strip(picture: NDArray[np.uint8], rows: NDArray[np.int64], middle: Floats) 
 def strongest_line(strip: Floats, leave: float | Floats) -> tuple[Floats, Floats]:
     """The strongest unbroken line through a strip: offsets and edge strength, a row each.
 
+    strip  (..., R, W) how strong an edge is there; several strips are done at once
     leave  cost of each squared pixel from the strip's middle, one or (R, 1)
 
-    Dynamic programming over the rows; parts of pixels by a parabola.
+    Returns (..., R) both. Dynamic programming over the rows; parts of pixels by a parabola.
     """
-    count, wide = strip.shape
-    scale = max(float(np.quantile(strip.max(axis=1), 0.5)), 1e-6)
-    gain = np.minimum(strip / scale, 1.5)
+    shape = strip.shape
+    flat = strip.reshape(-1, *shape[-2:])
+    batch, count, wide = flat.shape
+    scale = np.maximum(np.quantile(flat.max(axis=2), 0.5, axis=1), 1e-6)
+    gain = np.minimum(flat / scale[:, None, None], 1.5)
     gain -= leave * (np.arange(wide) - wide // 2) ** 2
-    best = np.empty_like(gain)
-    came = np.zeros(gain.shape, np.int64)
-    best[0] = gain[0]
-    padded = np.full(wide + 2 * MOST_BEND, -np.inf)
+    best = gain[:, 0]
+    came = np.zeros(flat.shape, np.int64)
+    padded = np.full((batch, wide + 2 * MOST_BEND), -np.inf)
     steps = np.arange(-MOST_BEND, MOST_BEND + 1)
+    bend = (BEND * steps**2)[:, None, None]
     for row in range(1, count):
-        padded[MOST_BEND:-MOST_BEND] = best[row - 1]
-        options = np.stack([padded[MOST_BEND + s : MOST_BEND + s + wide] for s in steps])
-        options -= (BEND * steps**2)[:, None]
+        padded[:, MOST_BEND:-MOST_BEND] = best
+        options = np.stack([padded[:, MOST_BEND + s : MOST_BEND + s + wide] for s in steps])
+        options -= bend
         choice = options.argmax(axis=0)
-        best[row] = gain[row] + options[choice, np.arange(wide)]
-        came[row] = np.arange(wide) + steps[choice]
-    path = np.empty(count, np.int64)
-    path[-1] = int(best[-1].argmax())
+        best = gain[:, row] + np.take_along_axis(options, choice[None], axis=0)[0]
+        came[:, row] = np.arange(wide) + steps[choice]
+    every = np.arange(batch)
+    path = np.empty((batch, count), np.int64)
+    path[:, -1] = best.argmax(axis=1)
     for row in range(count - 1, 0, -1):
-        path[row - 1] = came[row, path[row]]
-    every = np.arange(count)
+        path[:, row - 1] = came[every, row, path[:, row]]
     at = np.clip(path, 1, wide - 2)
-    left, mid, right = strip[every, at - 1], strip[every, at], strip[every, at + 1]
+    left, mid, right = (
+        np.take_along_axis(flat, at[..., None] + k, axis=2)[..., 0] for k in (-1, 0, 1)
+    )
     curve = left - 2 * mid + right
     part = np.where(curve < -1e-9, 0.5 * (left - right) / np.where(curve < -1e-9, curve, 1), 0.0)
-    return at - wide // 2 + np.clip(part, -0.5, 0.5), mid
+    offset = at - wide // 2 + np.clip(part, -0.5, 0.5)
+    return offset.reshape(shape[:-1]), mid.reshape(shape[:-1])

@@ -16,6 +16,7 @@ from django.core.management.base import BaseCommand
 from sulvet.core import sandbox
 from sulvet.core.anatomy.landmarks import (
     ALL_THINGS,
+    FRONT_HELD,
     HELD_BY,
     SIDE_HELD,
     SIDE_HELD_BY,
@@ -28,8 +29,6 @@ from sulvet.core.simulate.script import Script
 from sulvet.core.video.follow import Key
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS, DemoTake
-
-CORNERS = ("ch_r", "ch_l")
 
 
 def film(take: DemoTake) -> int:
@@ -57,8 +56,9 @@ def placed(take: DemoTake, filmed: Script) -> list[Key]:
         asked = [(middle("rest"), SIDE_REQUIRED), (middle("hold"), held)]
     elif take.marked:
         # Corners as well: what a face mesh calls a corner is not where a teacher clicks.
-        held = (*CORNERS, *(mark.id for mark in ALL_THINGS[HELD_BY[family]]))
-        asked = [(middle("rest"), CORNERS), (middle("hold"), held)]
+        thing = HELD_BY[family]
+        held = (*FRONT_HELD[thing], *(mark.id for mark in ALL_THINGS[thing]))
+        asked = [(middle("rest"), FRONT_HELD[thing]), (middle("hold"), held)]
     else:
         return []
     rng = np.random.default_rng(filmed.seed)
