@@ -15,6 +15,21 @@ describe("frameAt", () => {
 });
 
 describe("withEdge", () => {
+  it("moves the edge that two letters share, and pushes a letter away but never rest or hold", () => {
+    const both = [
+      { name: "rest" as const, start: 0, end: 1 },
+      { name: "hold" as const, start: 1, end: 3 },
+      { name: "release" as const, start: 3, end: 3.3 },
+    ];
+    expect(withEdge(both, "hold", "end", 2.5, 5)).toEqual([
+      both[0],
+      { name: "hold", start: 1, end: 2.5 },
+      { name: "release", start: 2.5, end: 3.3 },
+    ]);
+    expect(withEdge(both, "hold", "end", 4, 5).map((p) => p.name)).toEqual(["rest", "hold"]);
+    expect(withEdge(both, "rest", "end", 4, 5)).toContainEqual(both[1]);
+  });
+
   const phases = [{ name: "rest" as const, start: 0, end: 1.5 }];
   it("moves one edge and leaves the rest", () => {
     expect(withEdge(phases, "rest", "end", 1.2, 5)).toEqual([

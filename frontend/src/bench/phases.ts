@@ -7,6 +7,8 @@ export type Span = Pick<Phase, "name" | "start" | "end">;
 /** A phase is never drawn shorter than this, s. */
 const SHORTEST = 0.1;
 const NEW = 1;
+/** Edges nearer than this are one, s. */
+const TOUCHING = 0.02;
 
 export function withEdge(
   phases: Span[],
@@ -32,8 +34,20 @@ export function withEdge(
   }
   const kept = phases
     .filter((p) => p !== old)
-    .map(({ name, start, end }) => ({ name, start, end }));
+    .map(({ name, start, end }) => ({ name, start, end }))
+    .map((p) => (old ? beside(p, old, span, edge) : p))
+    .filter((p) => p.end > p.start);
   return [...kept, span].sort((a, b) => a.start - b.start);
+}
+
+/** A phase that touches the moved edge moves along with it: two letters share one line. */
+function beside(phase: Span, old: Span, now: Span, edge: "start" | "end"): Span {
+  const moved = { ...phase };
+  if (edge === "end" && Math.abs(phase.start - old.end) < TOUCHING) moved.start = now.end;
+  if (edge === "start" && Math.abs(phase.end - old.start) < TOUCHING) moved.end = now.start;
+  // Rest and hold are never pushed away; another letter may be.
+  const kept = phase.name === "rest" || phase.name === "hold";
+  return kept && moved.end - moved.start < SHORTEST ? phase : moved;
 }
 
 /** The frame whose time is nearest. */

@@ -1,8 +1,9 @@
 /** Your hand: ten faces marked twice tell how sure this teacher's marks are. */
 import { useState } from "react";
-import { Button, ProgressBar } from "react-bootstrap";
+import { Button } from "react-bootstrap";
 import type { Schemas } from "../api/client";
 import { useHand, useHandEdits, useLandmarks } from "../api/queries";
+import { Progress } from "../shared/Progress";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { useKeys, type Keys } from "../shared/useKeys";
 
@@ -49,13 +50,15 @@ function Hand({ stands, words }: Props) {
           />
           <aside className="margin" aria-label="What to mark">
             <Refused error={edits.mark.error ?? edits.forget.error} />
-            <h2 role="status">Next: {name.words}</h2>
-            <p className="fs-5">{name.where}</p>
+            <h2>Next: {name.words}</h2>
+            <p className="fs-5" role="status">
+              {name.where}
+            </p>
             <p>
               Click the point. Or move the cross with the arrow keys, <kbd>Shift</kbd> for
               larger steps, and press <kbd>Enter</kbd>.
             </p>
-            <ProgressBar now={(100 * done) / total} aria-label="Marks placed" />
+            <Progress percent={(100 * done) / total} label="Marks placed" />
             <p className="kicker mt-1 mb-0">
               {done} of {total} marks
             </p>

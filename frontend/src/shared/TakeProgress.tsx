@@ -1,11 +1,12 @@
 /** How far the worker is with a take: its own report, not a guess. */
-import { ProgressBar } from "react-bootstrap";
 import type { TakeSummary } from "../api/client";
+import { Progress } from "./Progress";
 
 const STAGES: Record<string, string> = {
   reading: "Reading the frames",
   steadying: "Holding the head still",
   following: "Following the marks",
+  "looking for edges": "Looking for edges",
   judging: "Measuring",
 };
 
@@ -17,9 +18,9 @@ export function TakeProgress({ take }: { take: TakeSummary }) {
   return (
     <div className="progress-line" role="status">
       <span>{words}. You may leave this page; it goes on.</span>
-      <ProgressBar
-        now={take.state === "waiting" ? 0 : take.share * 100}
-        aria-label="Reading the take"
+      <Progress
+        percent={take.state === "waiting" ? 0 : take.share * 100}
+        label="Reading the take"
       />
     </div>
   );

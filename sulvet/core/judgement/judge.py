@@ -334,8 +334,9 @@ class _Judge:
     def _covered(self, names: tuple[str, ...], phase: Phase) -> str:
         """What to call the one of these landmarks that is seen least in a phase."""
         inside = phase.holds(self.marks.seconds)
-        hidden = {n: self.marks.hidden[inside, self.marks.column(n)].mean() for n in names}
-        least = max(hidden, key=lambda n: hidden[n]) if hidden else ""
+        known = [n for n in names if n in self.marks.ids]
+        hidden = {n: self.marks.hidden[inside, self.marks.column(n)].mean() for n in known}
+        least = max(hidden, key=lambda n: hidden[n]) if hidden else names[0] if names else ""
         return SEEN_AS.get(least.rsplit("_", 1)[0], "lips")
 
     def _known(self, landmark: str) -> bool:
