@@ -309,7 +309,8 @@ class _Judge:
                 return None
             reason = self._unseen(name, phase)
         if reason:
-            if not self._asked(name):
+            # Of phases that last a moment nobody expects a reading.
+            if not self._asked(name) or phase.name != "hold":
                 return None
             return Reading(name, phase.name, None, None, series.unit, CANT_TELL, reason)
         value = float(np.median(values[told]))

@@ -213,7 +213,8 @@ def _front_of_chin(person: Person) -> int:
 def _behind(contour: Floats, above: Floats, below: Floats) -> Floats:
     """How far points of the midline lie behind the line between two of them, mm (y-z plane)."""
     line = (below - above)[1:]
-    line = line / np.linalg.norm(line)
+    # Where the groove is the lip's own border there is no line, and nothing behind it.
+    line = line / max(float(np.linalg.norm(line)), 1e-9)
     off = contour[:, 1:] - above[1:]
     # The line runs downward: behind it is toward -z.
     return np.asarray(off[:, 0] * line[1] - off[:, 1] * line[0]) * -1.0
