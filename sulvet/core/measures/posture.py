@@ -1,4 +1,4 @@
-"""How the head is held: roll as seen, and estimates of yaw and pitch."""
+"""How the head is held: roll as seen, and an estimate of yaw."""
 
 from __future__ import annotations
 
@@ -15,8 +15,6 @@ WING_PROTRUSION = 0.24
 #: How far they stand before what carries the eye corners from frame to frame: features of
 #: eyes and nose together, nearer to the wings than the eyes are (made-up heads: 0.6 of it).
 CARRIED_PROTRUSION = 0.145
-#: The same of the nose's tip. Made-up heads: 33 mm of 87.
-TIP_PROTRUSION = 0.37
 
 
 def head_roll(view: FaceView) -> Floats:
@@ -62,16 +60,3 @@ def turn(view: FaceView) -> Floats:
 def eye_width(view: FaceView) -> Floats:
     """(T,) distance of the outer eye corners, pixels of the rest scale."""
     return _eyes(view)[1]
-
-
-def pitch(view: FaceView) -> Floats:
-    """(T,) how far the nose's tip stands under the eyes, over how far before, degrees.
-
-    A head that is raised lifts the tip, which stands well in front of the eyes. How long
-    a nose is differs, so only the change from rest is an angle, for small ones: positive
-    is raised.
-    """
-    middle, width = _eyes(view)
-    under = view.point("prn")[:, 1] - middle[:, 1]
-    with np.errstate(invalid="ignore"):
-        return np.asarray(-np.degrees(under / (TIP_PROTRUSION * width)))

@@ -104,9 +104,11 @@ def measure(marks: Marks, at_rest: Bools, facts: Facts | None = None) -> Measure
             value = np.where(marks.hidden[:, marks.column(name)], np.nan, value)
         series[m.id] = Series(m.id, m.unit, value, np.where(np.isnan(value), np.nan, sigma))
     series |= _signals(marks, at_rest, facts.view)
-    return Measured(
-        series, {m.id: m for m in table}, lens.rest, lens.yaw(), lens.front, lens.side, scales
-    )
+    yaw = lens.yaw()
+    if "head_yaw" in series:
+        # The mesh tells the turn at rest better than a nose does.
+        series["head_yaw"] = replace(series["head_yaw"], value=yaw)
+    return Measured(series, {m.id: m for m in table}, lens.rest, yaw, lens.front, lens.side, scales)
 
 
 def _nothing(marks: Marks, table: tuple[Measure, ...]) -> Measured:

@@ -149,7 +149,6 @@ GENERAL: tuple[Measure, ...] = (
            plane="hole"),
     _front("head_roll", "deg", posture.head_roll, ()),
     _front("head_yaw", "deg", posture.yaw, ()),
-    _front("head_pitch", "deg", posture.pitch, ("prn",), against="difference"),
     _side("chin_hollow", "%", profile.chin_hollow, (*CHIN, "pg"), needs=CHIN,
           told="%"),
     _side("chin_hollow_change", "%", profile.chin_hollow, (*CONTOUR_IDS, "pg"),
