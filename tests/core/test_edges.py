@@ -90,6 +90,15 @@ class CheekTests(SimpleTestCase):
                     abs(off), 4.0, (pose, name, take.shift(name), take.true_shift(name))
                 )
 
+    def test_an_outline_that_the_teacher_placed_stays(self) -> None:
+        take = drawn()
+        marks = take.marks.copied()
+        marks.xy[:, marks.column("ck_r")] = (340.0, 330.0)
+        marks.source[1, marks.column("ck_r")] = PLACED
+        guess = MeshFinder().find(take.pictures[0])[0].points
+        cheeks(take.held, take.grays, 1.0, guess, marks)
+        np.testing.assert_array_equal(marks.xy[:, marks.column("ck_r")], [(340.0, 330.0)] * 5)
+
     def test_without_a_guess_nothing_is_claimed(self) -> None:
         take = drawn()
         marks = Marks.empty(TAKE_IDS, take.marks.seconds)

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.ndimage import median_filter
 
-from sulvet.core.anatomy.marks import FOUND, Floats, Marks
+from sulvet.core.anatomy.marks import FOUND, PLACED, Floats, Marks
 from sulvet.core.video.profile import strongest_line
 from sulvet.core.video.steady import MOUTH_AT, Steady, back
 
@@ -127,6 +127,8 @@ def _strip(band: NDArray[np.float32], line: Floats, side: int, reach: int) -> Fl
 
 def _fill(steady: Steady, marks: Marks, name: str, x: Floats) -> None:
     column = marks.column(name)
+    if (marks.source[:, column] == PLACED).any():
+        return  # the teacher's own marks win
     known = np.isfinite(x)
     there = np.stack([MOUTH_AT[0] + x, np.full(len(x), MOUTH_AT[1])], axis=-1)
     places = back(steady.to_steady, there[:, None])[:, 0]
