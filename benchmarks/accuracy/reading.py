@@ -10,14 +10,7 @@ import numpy as np
 from benchmarks.accuracy.film import path
 from benchmarks.accuracy.takes import CASES, script
 from sulvet.core import review
-from sulvet.core.anatomy.landmarks import (
-    ALL_THINGS,
-    FRONT_HELD,
-    HELD_BY,
-    SIDE_HELD,
-    SIDE_HELD_BY,
-    SIDE_REQUIRED,
-)
+from sulvet.core.anatomy.landmarks import asked
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.judge import Judged, judge
@@ -49,13 +42,9 @@ def marks_of(number: int, truths: list[Moment]) -> list[Key]:
     """The teacher's clicks: true places, shaken by what a hand is unsure of."""
     case, filmed = CASES[number], script(number)
     family = standard(case.instrument).family
-    if case.view == "side":
-        thing, first = SIDE_HELD_BY[family], SIDE_REQUIRED
-        then = (*SIDE_HELD[thing], *(m.id for m in ALL_THINGS[thing]))
-    else:
-        thing = HELD_BY[family]
-        first = FRONT_HELD[thing]
-        then = (*(m.id for m in ALL_THINGS[thing]), *FRONT_HELD[thing])
+    wanted = asked(case.view, family)
+    first = wanted.rest if case.view == "side" else wanted.pair
+    then = wanted.hold
     rng = np.random.default_rng(HAND_SEED + number)
     keys = []
     for phase, names in (("rest", first), ("hold", then)):

@@ -14,16 +14,7 @@ from numpy.typing import NDArray
 
 from sulvet.band.models import Band, Student
 from sulvet.band.selectors import students_of
-from sulvet.core.anatomy.landmarks import (
-    ALL_THINGS,
-    FRONT_HELD,
-    HELD_BY,
-    REQUIRED,
-    SIDE_HELD,
-    SIDE_HELD_BY,
-    SIDE_REQUIRED,
-    TAKE_IDS,
-)
+from sulvet.core.anatomy.landmarks import TAKE_IDS, asked
 from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.drawing.front import front_drawing
 from sulvet.core.formats import coco, report
@@ -244,21 +235,13 @@ def _track(marks: Marks, name: str) -> dict[str, Any]:
 
 def _asked(take: Take, which: Standard) -> dict[str, Any]:
     """The marks a teacher is asked for: on a frame at rest, and on one of the hold."""
-    if take.view == Take.View.SIDE:
-        thing = SIDE_HELD_BY.get(which.family, "")
-        held = [*SIDE_HELD.get(thing, ()), *(mark.id for mark in ALL_THINGS.get(thing, ()))]
-        return {
-            "thing": thing,
-            "asked_rest": SIDE_REQUIRED,
-            "asked_hold": held,
-            "asked_pair": (),
-        }
-    thing = HELD_BY.get(which.family, "")
-    # A face mesh sees corners in its own way: where the eye judges them in the hold, it
-    # judges them at rest as well.
-    lips = FRONT_HELD.get(thing, ())
-    held = [*(mark.id for mark in ALL_THINGS.get(thing, ())), *lips]
-    return {"thing": thing, "asked_rest": REQUIRED, "asked_hold": held, "asked_pair": lips}
+    wanted = asked(take.view, which.family)
+    return {
+        "thing": wanted.thing,
+        "asked_rest": wanted.rest,
+        "asked_hold": wanted.hold,
+        "asked_pair": wanted.pair,
+    }
 
 
 #: Measures whose bands the drawing shows.

@@ -239,3 +239,31 @@ SIDE_HELD: dict[str, tuple[str, ...]] = {
 
 #: Edges of the visible irises: found at rest, for scale only.
 IRIS_IDS: tuple[str, ...] = tuple(f"iris_{side}_{end}" for side in "rl" for end in ("out", "in"))
+
+
+@dataclass(frozen=True)
+class Asked:
+    """The marks a teacher is asked for in one take.
+
+    thing  what the player of this family holds to the mouth, or an empty string
+    rest   on a frame at rest, where nothing is found; hold  on one frame of the hold
+    pair   those of ``hold`` that are placed at rest as well: a face mesh sees corners in
+           its own way, and where the eye judges them in the hold it judges them at rest
+    """
+
+    thing: str
+    rest: tuple[str, ...]
+    hold: tuple[str, ...]
+    pair: tuple[str, ...]
+
+
+def asked(view: str, family: str) -> Asked:
+    """What a view of a player of this family of instruments is marked with."""
+    if view == "side":
+        thing = SIDE_HELD_BY.get(family, "")
+        own = tuple(mark.id for mark in ALL_THINGS.get(thing, ()))
+        return Asked(thing, SIDE_REQUIRED, (*SIDE_HELD.get(thing, ()), *own), ())
+    thing = HELD_BY.get(family, "")
+    own = tuple(mark.id for mark in ALL_THINGS.get(thing, ()))
+    lips = FRONT_HELD.get(thing, ())
+    return Asked(thing, REQUIRED, (*own, *lips), lips)

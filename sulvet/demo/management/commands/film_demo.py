@@ -14,14 +14,7 @@ import numpy as np
 from django.core.management.base import BaseCommand
 
 from sulvet.core import sandbox
-from sulvet.core.anatomy.landmarks import (
-    ALL_THINGS,
-    FRONT_HELD,
-    HELD_BY,
-    SIDE_HELD,
-    SIDE_HELD_BY,
-    SIDE_REQUIRED,
-)
+from sulvet.core.anatomy.landmarks import asked
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.standards import standard
@@ -49,21 +42,16 @@ def placed(take: DemoTake, filmed: Script) -> list[Key]:
         phase = next(phase for phase in filmed.phases if phase.name == name)
         return round((phase.start + phase.end) / 2 * filmed.fps)
 
-    family = standard(filmed.instrument).family
+    wanted = asked(filmed.view, standard(filmed.instrument).family)
     if filmed.view == "side":
-        thing = SIDE_HELD_BY[family]
-        held = (*SIDE_HELD[thing], *(mark.id for mark in ALL_THINGS[thing]))
-        asked = [(middle("rest"), SIDE_REQUIRED), (middle("hold"), held)]
+        rounds = [(middle("rest"), wanted.rest), (middle("hold"), wanted.hold)]
     elif take.marked:
-        # Corners as well: what a face mesh calls a corner is not where a teacher clicks.
-        thing = HELD_BY[family]
-        held = (*FRONT_HELD[thing], *(mark.id for mark in ALL_THINGS[thing]))
-        asked = [(middle("rest"), FRONT_HELD[thing]), (middle("hold"), held)]
+        rounds = [(middle("rest"), wanted.pair), (middle("hold"), wanted.hold)]
     else:
         return []
     rng = np.random.default_rng(filmed.seed)
     keys = []
-    for frame, names in asked:
+    for frame, names in rounds:
         truth = clip.moment_truth(filmed, frame)
         for name in names:
             x, y = np.array(truth.places[name]) + rng.normal(0, PLACED_SIGMA, 2)
