@@ -17,6 +17,12 @@ class Refused(APIException):
     default_code = "refused"
 
 
+class Outdated(Refused):
+    """What an edit was begun on has changed since."""
+
+    status_code = status.HTTP_412_PRECONDITION_FAILED
+
+
 class Conflict(Refused):
     """The thing is not in a state in which this can be done."""
 

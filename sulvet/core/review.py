@@ -357,7 +357,7 @@ def follow_again(
     """A front take with some landmarks followed again, and all landmarks that changed."""
     marks = refollow(held, marks, landmarks, keys)
     if set(landmarks) & {*NEEDED, "pg"}:
-        return _read_off(held, marks), (*landmarks, *OPENING_IDS)
+        return _read_off(held, marks), tuple(dict.fromkeys((*landmarks, *OPENING_IDS)))
     return marks, landmarks
 
 

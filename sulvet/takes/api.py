@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 
+from django.db import transaction
 from django.http import HttpResponse, JsonResponse
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.exceptions import APIException
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from sulvet.accounts.errors import Refused
 from sulvet.accounts.types import teacher_of
 from sulvet.band.selectors import student_of
 from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.phases import Phase
 from sulvet.core.video.clip import MAX_BYTES
-from sulvet.takes import selectors, serializers, services
+from sulvet.takes import bench, edits, selectors, serializers, services
 from sulvet.takes.models import Take
 from sulvet.takes.serializers import BenchPageSerializer, Plain
 
@@ -93,8 +97,32 @@ class LandmarksView(APIView):
         )
 
 
+IF_MATCH = OpenApiParameter(
+    "If-Match", int, OpenApiParameter.HEADER,
+    description="The take's revision the edit was begun on; refused (412) when it has moved on.",
+)  # fmt: skip
+
+
+def _revision(request: Request) -> int | None:
+    """The revision of ``If-Match`` (RFC 9110, section 13.1.1); None when none is given."""
+    given = request.headers.get("If-Match", "").strip().strip('"')
+    if not given:
+        return None
+    if not given.isdigit():
+        raise Refused("If-Match must be the number that came as the take's revision.")
+    return int(given)
+
+
 class OwnTakeView(APIView):
     """Base of all views on one take."""
+
+    @contextmanager
+    def editing(self, request: Request, take_id: int) -> Iterator[Take]:
+        """The teacher's own take for one edit, begun on the revision the teacher sees."""
+        take = self.take(request, take_id)
+        with transaction.atomic():
+            edits.claim(take, _revision(request))
+            yield take
 
     def take(self, request: Request, take_id: int) -> Take:
         """The teacher's own take; 404 for anybody else's."""
@@ -103,7 +131,7 @@ class OwnTakeView(APIView):
     def bench(self, take: Take, stands: services.Standing | None = None) -> Response:
         """The Bench as it stands now; ``stands`` when an edit has just worked it out."""
         take.refresh_from_db()
-        page = selectors.bench_page(take, stands or services.standing(take))
+        page = bench.bench_page(take, stands or services.standing(take))
         return Response(BenchPageSerializer(page).data)
 
 
@@ -117,13 +145,15 @@ class TakeView(OwnTakeView):
 
     @extend_schema(
         request=serializers.ReadInSerializer,
+        parameters=[IF_MATCH],
         responses=BenchPageSerializer,
         operation_id="set_read",
     )
     def patch(self, request: Request, take_id: int) -> Response:
         """Say that the take is read, or not."""
-        take = self.take(request, take_id)
-        services.set_read(take, _valid(serializers.ReadInSerializer, request)["read"])
+        with self.editing(request, take_id) as take:
+            given = _valid(serializers.ReadInSerializer, request)
+            services.set_read(take, given["read"])
         return self.bench(take)
 
     @extend_schema(responses={204: None}, operation_id="delete_take")
@@ -147,27 +177,93 @@ class MarksView(OwnTakeView):
     """The teacher's marks."""
 
     @extend_schema(
-        request=serializers.MarkInSerializer,
+        request=serializers.MarksInSerializer,
+        parameters=[IF_MATCH],
         responses=BenchPageSerializer,
-        operation_id="place_mark",
+        operation_id="place_marks",
     )
     def put(self, request: Request, take_id: int) -> Response:
-        """Place a landmark on one frame; it is followed again from there."""
-        take = self.take(request, take_id)
-        stands = services.place_mark(take, **_valid(serializers.MarkInSerializer, request))
+        """Place landmarks; they are followed again from there."""
+        with self.editing(request, take_id) as take:
+            given = _valid(serializers.MarksInSerializer, request)
+            stands = services.place_marks(take, _placed(given["marks"]))
         return self.bench(take, stands)
 
     @extend_schema(
-        parameters=[serializers.MarkOutSerializer],
+        parameters=[serializers.MarkOutSerializer, IF_MATCH],
         responses={200: BenchPageSerializer},
         operation_id="remove_mark",
     )
     def delete(self, request: Request, take_id: int) -> Response:
         """Take a placed mark back."""
+        with self.editing(request, take_id) as take:
+            given = serializers.MarkOutSerializer(data=request.query_params)
+            given.is_valid(raise_exception=True)
+            stands = services.remove_mark(take, **given.validated_data)
+        return self.bench(take, stands)
+
+
+def _placed(rows: list[dict[str, Any]]) -> list[services.PlacedMark]:
+    return [services.PlacedMark(**row) for row in rows]
+
+
+class AcceptView(OwnTakeView):
+    """Found marks that are right."""
+
+    @extend_schema(
+        request=None,
+        parameters=[IF_MATCH],
+        responses=BenchPageSerializer,
+        operation_id="accept_found",
+    )
+    def post(self, request: Request, take_id: int) -> Response:
+        """Accept all found marks at once."""
+        with self.editing(request, take_id) as take:
+            stands = services.accept_found(take)
+        return self.bench(take, stands)
+
+
+class PreviewView(OwnTakeView):
+    """What a frame would measure while its marks are dragged."""
+
+    @extend_schema(
+        request=serializers.PreviewInSerializer,
+        responses=serializers.PreviewSerializer,
+        operation_id="preview",
+    )
+    def post(self, request: Request, take_id: int) -> Response:
+        """Measure one frame with some marks elsewhere; nothing is stored."""
         take = self.take(request, take_id)
-        given = serializers.MarkOutSerializer(data=request.query_params)
-        given.is_valid(raise_exception=True)
-        return self.bench(take, services.remove_mark(take, **given.validated_data))
+        given = _valid(serializers.PreviewInSerializer, request)
+        return Response(bench.preview(take, given["frame"], _placed(given["marks"])))
+
+
+class UndoView(OwnTakeView):
+    """The teacher's last edit."""
+
+    @extend_schema(
+        request=None,
+        parameters=[IF_MATCH],
+        responses=BenchPageSerializer,
+        operation_id="undo",
+    )
+    def post(self, request: Request, take_id: int) -> Response:
+        """Take the last edit back."""
+        with self.editing(request, take_id) as take:
+            stands = services.take_back(take)
+        return self.bench(take, stands)
+
+    @extend_schema(
+        request=None,
+        parameters=[IF_MATCH],
+        responses=BenchPageSerializer,
+        operation_id="redo",
+    )
+    def put(self, request: Request, take_id: int) -> Response:
+        """Do again what was taken back last."""
+        with self.editing(request, take_id) as take:
+            stands = services.do_again(take)
+        return self.bench(take, stands)
 
 
 class PhasesView(OwnTakeView):
@@ -175,15 +271,16 @@ class PhasesView(OwnTakeView):
 
     @extend_schema(
         request=serializers.PhasesInSerializer,
+        parameters=[IF_MATCH],
         responses=BenchPageSerializer,
         operation_id="set_phases",
     )
     def put(self, request: Request, take_id: int) -> Response:
         """Set all rehearsal marks of the take."""
-        take = self.take(request, take_id)
-        given = _valid(serializers.PhasesInSerializer, request)
-        phases = [Phase(**phase) for phase in given["phases"]]
-        return self.bench(take, services.set_phases(take, phases))
+        with self.editing(request, take_id) as take:
+            given = _valid(serializers.PhasesInSerializer, request)
+            stands = services.set_phases(take, [Phase(**p) for p in given["phases"]])
+        return self.bench(take, stands)
 
 
 class KnownLengthView(OwnTakeView):
@@ -191,14 +288,16 @@ class KnownLengthView(OwnTakeView):
 
     @extend_schema(
         request=serializers.KnownLengthInSerializer,
+        parameters=[IF_MATCH],
         responses=BenchPageSerializer,
         operation_id="set_known_length",
     )
     def put(self, request: Request, take_id: int) -> Response:
         """Say how long the marked length is."""
-        take = self.take(request, take_id)
-        given = _valid(serializers.KnownLengthInSerializer, request)
-        return self.bench(take, services.set_known_length(take, given["known_mm"]))
+        with self.editing(request, take_id) as take:
+            given = _valid(serializers.KnownLengthInSerializer, request)
+            stands = services.set_known_length(take, given["known_mm"])
+        return self.bench(take, stands)
 
 
 class LookAgainView(OwnTakeView):
@@ -219,13 +318,49 @@ class DecisionsView(OwnTakeView):
 
     @extend_schema(
         request=serializers.DecisionInSerializer,
+        parameters=[IF_MATCH],
         responses=BenchPageSerializer,
         operation_id="decide",
     )
     def put(self, request: Request, take_id: int) -> Response:
-        """Confirm a finding, dismiss it with a reason, or take the answer back."""
-        take = self.take(request, take_id)
-        services.decide(take, **_valid(serializers.DecisionInSerializer, request))
+        """Confirm, dismiss with a reason, add a finding, or take the answer back."""
+        with self.editing(request, take_id) as take:
+            given = _valid(serializers.DecisionInSerializer, request)
+            services.decide(take, **given)
+        return self.bench(take)
+
+
+class FocusView(OwnTakeView):
+    """The one thing to fix."""
+
+    @extend_schema(
+        request=serializers.FocusInSerializer,
+        parameters=[IF_MATCH],
+        responses=BenchPageSerializer,
+        operation_id="choose_focus",
+    )
+    def put(self, request: Request, take_id: int) -> Response:
+        """Make another finding the focus."""
+        with self.editing(request, take_id) as take:
+            given = _valid(serializers.FocusInSerializer, request)
+            services.choose_focus(take, given["fault"])
+        return self.bench(take)
+
+
+class ObservationsView(OwnTakeView):
+    """What no camera shows."""
+
+    @extend_schema(
+        request=serializers.ObservationsInSerializer,
+        parameters=[IF_MATCH],
+        responses=BenchPageSerializer,
+        operation_id="observe",
+    )
+    def put(self, request: Request, take_id: int) -> Response:
+        """Say all that was seen, heard and felt."""
+        with self.editing(request, take_id) as take:
+            given = _valid(serializers.ObservationsInSerializer, request)
+            services.observe(take, given["seen"])
         return self.bench(take)
 
 

@@ -61,6 +61,12 @@ class Take(models.Model):
     heartbeat = models.DateTimeField(null=True)
     tries = models.PositiveSmallIntegerField(default=0)
     read_at = models.DateTimeField(null=True, blank=True)
+    #: What the teacher saw, heard and felt that no camera shows: ids of ``observations.toml``.
+    observations = models.JSONField(default=list)
+    #: The fault the teacher made the focus; empty leaves it to the order of fixing.
+    chosen_focus = models.CharField(max_length=40, blank=True)
+    #: Counts edits, so that two windows never silently overwrite each other.
+    revision = models.PositiveIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -188,6 +194,8 @@ class Decision(models.Model):
     class Answer(models.TextChoices):
         CONFIRMED = "confirmed"
         DISMISSED = "dismissed"
+        #: Not the program's: the teacher saw it.
+        ADDED = "added"
 
     take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="decisions")
     fault = models.CharField(max_length=40)
@@ -200,3 +208,17 @@ class Decision(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["take", "fault", "phase"], name="one_decision")
         ]
+
+
+class Edit(models.Model):
+    """One edit of a take by the teacher, with the touched parts before and after; newest first."""
+
+    take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="edits")
+    words = models.CharField(max_length=200)
+    before = models.JSONField()
+    after = models.JSONField()
+    undone = models.BooleanField(default=False)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-id"]

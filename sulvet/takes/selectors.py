@@ -5,30 +5,16 @@ from __future__ import annotations
 import datetime
 from typing import Any
 
-import numpy as np
 from django.contrib.auth.models import User
 from django.db.models import OuterRef, QuerySet, Subquery
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from numpy.typing import NDArray
 
 from sulvet.band.models import Band, Student
 from sulvet.band.selectors import students_of
-from sulvet.core.anatomy.landmarks import TAKE_IDS, asked
-from sulvet.core.anatomy.marks import SOURCES, Marks
-from sulvet.core.drawing.front import front_drawing
 from sulvet.core.formats import coco, report
-from sulvet.core.judgement.judge import (
-    ASKED_ALWAYS,
-    CANT_TELL,
-    FAULT,
-    WATCH,
-    Z95,
-    Judged,
-    view_of,
-)
-from sulvet.core.judgement.standards import Standard, common, standard
-from sulvet.core.phases import frames_of
+from sulvet.core.judgement.judge import CANT_TELL, FAULT, WATCH
+from sulvet.core.judgement.standards import common, standard
 from sulvet.takes import services, tracks
 from sulvet.takes.models import Decision, Finding, Take
 
@@ -59,32 +45,53 @@ def _summed(takes: QuerySet[Take]) -> QuerySet[Take]:
     )
 
 
-def _answers(take: Take) -> dict[tuple[str, str], Decision]:
+def answers_of(take: Take) -> dict[tuple[str, str], Decision]:
+    """The teacher's answers by fault and phase."""
     return {(d.fault, d.phase): d for d in take.decisions.all()}
 
 
-def focus_of(take: Take) -> Finding | None:
-    """The one thing to fix: the first fault not dismissed, a confirmed one before others."""
-    answers = _answers(take)
-    stands = [
-        finding
-        for finding in take.findings.all()
-        if finding.verdict != CANT_TELL
-        and (
-            (
-                (answer := answers.get((finding.fault, finding.phase))) is None
-                and finding.verdict == FAULT
-            )
-            or (answer is not None and answer.answer == Decision.Answer.CONFIRMED)
-        )
+#: The verdict of a finding that is the teacher's own.
+ADDED = "added"
+
+
+def findings_of(take: Take) -> list[Finding]:
+    """The program's findings and the teacher's own, in the order in which to fix them."""
+    found = list(take.findings.all())
+    known = {(f.fault, f.phase) for f in found}
+    own = [
+        Finding(take=take, fault=d.fault, phase=d.phase, verdict=ADDED, reason=d.reason)
+        for d in take.decisions.all()
+        if d.answer == Decision.Answer.ADDED and (d.fault, d.phase) not in known
     ]
+    order = {fault.id: place for place, fault in enumerate(common().faults)}
+    rank = {FAULT: 0, ADDED: 0, WATCH: 1, CANT_TELL: 2}
+    # A fault that a newer standard no longer knows comes last.
+    return sorted(
+        found + own,
+        key=lambda f: (rank[f.verdict], order.get(f.fault, len(order)), f.start or 0.0),
+    )
+
+
+def focus_of(take: Take) -> Finding | None:
+    """The one thing to fix: what the teacher chose, else the first fault not dismissed."""
+    answers = answers_of(take)
+    stands = []
+    for finding in findings_of(take):
+        answer = answers.get((finding.fault, finding.phase))
+        said = answer.answer if answer else ""
+        if finding.verdict == CANT_TELL or said == Decision.Answer.DISMISSED:
+            continue
+        if finding.fault == take.chosen_focus:
+            return finding
+        if finding.verdict in (FAULT, ADDED) or said == Decision.Answer.CONFIRMED:
+            stands.append(finding)
     return stands[0] if stands else None
 
 
 def summary(take: Take) -> dict[str, Any]:
     """A take in one line."""
     focus = focus_of(take)
-    answer = _answers(take).get((focus.fault, focus.phase)) if focus else None
+    answer = answers_of(take).get((focus.fault, focus.phase)) if focus else None
     if take.state != Take.State.READY:
         result = ""
     elif focus is not None:
@@ -141,9 +148,12 @@ def _chair(student: Student, newest: dict[str, Any] | None, day: datetime.date) 
         "consent_until": student.consent_until,
         "state": state,
         "take": newest,
+        "opens": state in OPENS,
     }
 
 
+#: Chairs whose take waits for the teacher.
+OPENS = ("new-take", "needs-marks")
 #: What comes first in *Next for you*: what blocks, then what is new, then what is missing.
 NEXT_ORDER = ("needs-marks", "new-take", "failed", "nothing-filmed", "no-consent")
 NEXT_WORDS = {
@@ -194,6 +204,7 @@ def band_page(teacher: User) -> dict[str, Any]:
                 "state": chair["state"],
                 "what": NEXT_WORDS[chair["state"]],
                 "take": chair["take"]["id"] if chair["take"] else None,
+                "opens": chair["opens"],
             }
             for chair in listed
         ],
@@ -215,174 +226,6 @@ def student_page(student: Student) -> dict[str, Any]:
         "section": student.section.name,
         "takes": takes,
     }
-
-
-def _numbers(values: NDArray[np.float64], digits: int) -> list[float | None]:
-    return [None if np.isnan(v) else round(float(v), digits) for v in values]
-
-
-def _track(marks: Marks, name: str) -> dict[str, Any]:
-    column = marks.column(name)
-    return {
-        "landmark": name,
-        "x": _numbers(marks.xy[:, column, 0], 2),
-        "y": _numbers(marks.xy[:, column, 1], 2),
-        "sigma": _numbers(marks.sigma[:, column], 2),
-        "source": [SOURCES[s] for s in marks.source[:, column]],
-        "hidden": [bool(h) for h in marks.hidden[:, column]],
-    }
-
-
-def _asked(take: Take, which: Standard) -> dict[str, Any]:
-    """The marks a teacher is asked for: on a frame at rest, and on one of the hold."""
-    wanted = asked(take.view, which.family)
-    return {
-        "thing": wanted.thing,
-        "asked_rest": wanted.rest,
-        "asked_hold": wanted.hold,
-        "asked_pair": wanted.pair,
-    }
-
-
-#: Measures whose bands the drawing shows.
-DRAWN = ("corner_rise", "mouth_width", "rim_upper_share")
-
-
-def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
-    """All that the Bench shows of one take, as it now stands."""
-    marks, judged = stands.marks, stands.judged
-    which = standard(take.student.instrument)
-    school = which.school(take.student.school or None)
-    made = f"{which.instrument} {which.version}"
-    drawing = None
-    if judged is not None and judged.view is not None:
-        bands = [which.band(m, take.view, school.id) for m in DRAWN]
-        held = frames_of(services.phases_of(take), "hold", marks.seconds)
-        drawing = front_drawing(judged.view, marks, held, *bands)
-    words = {m.id: m for m in common().measures}
-    faults = common()
-    answers = _answers(take)
-    return {
-        "take": summary(take),
-        "student_name": take.student.name,
-        "instrument": which.name,
-        "school": school.name,
-        "school_sentence": school.sentence,
-        "standard": made,
-        "notes": take.notes,
-        **_asked(take, which),
-        "width": take.width,
-        "height": take.height,
-        "times": take.frame_times,
-        "has_frames": bool(take.frame_times) and take.proxy.exists(),
-        "phases": [
-            {
-                "name": p.name,
-                "start": p.start,
-                "end": p.end,
-                "by_teacher": p.by_teacher,
-                "confidence": p.confidence,
-            }
-            for p in take.phases.all()
-        ],
-        "tracks": [
-            _track(marks, name)
-            for name in TAKE_IDS
-            if np.isfinite(marks.xy[:, marks.column(name), 0]).any()
-        ],
-        "marks": [
-            {
-                "landmark": m.landmark,
-                "frame": m.frame,
-                "x": m.x,
-                "y": m.y,
-                "hidden": m.hidden,
-                "source": m.source,
-            }
-            for m in take.marks.all()
-        ],
-        "drawing": drawing,
-        "known_mm": take.known_mm,
-        "scale": _scale(judged),
-        "series": [
-            {
-                "measure": m.id,
-                "name": m.name,
-                "stave": m.stave,
-                "explains": m.explains,
-                "decimals": m.decimals,
-                "unit": judged.series[m.id].unit,
-                "value": _numbers(judged.series[m.id].value, 3),
-                "spread": _numbers(Z95 * judged.series[m.id].sigma, 3),
-                "low": band.low if band else None,
-                "high": band.high if band else None,
-                "note": band.note if band else "",
-            }
-            for m in words.values()
-            if judged is not None and _has_stave(m.id, take, judged)
-            for band in [which.band(m.id, take.view, school.id)]
-        ],
-        "readings": [
-            {
-                "measure": r.measure,
-                "name": words[r.measure].name,
-                "decimals": words[r.measure].decimals,
-                "phase": r.phase,
-                "value": r.value,
-                "uncertainty": r.uncertainty,
-                "unit": r.unit,
-                "verdict": r.verdict,
-                "reason": r.reason,
-            }
-            for r in sorted(take.readings.all(), key=lambda r: r.phase != "hold")
-        ],
-        "findings": [
-            {
-                "fault": f.fault,
-                "name": faults.fault(f.fault).name,
-                "shows": faults.fault(f.fault).shows,
-                "why": faults.fault(f.fault).why,
-                "first_help": faults.fault(f.fault).first_help,
-                "drill": faults.fault(f.fault).drill,
-                "confused_with": faults.fault(f.fault).confused_with,
-                "verdict": f.verdict,
-                "phase": f.phase,
-                "start": f.start,
-                "end": f.end,
-                "worst_frame": f.worst_frame,
-                "evidence": [
-                    {
-                        **e,
-                        "name": words[e["measure"]].name,
-                        "decimals": words[e["measure"]].decimals,
-                    }
-                    for e in f.evidence
-                ],
-                "reason": f.reason,
-                "answer": answer.answer if answer else None,
-                "answer_reason": answer.reason if answer else "",
-            }
-            for f in take.findings.all()
-            for answer in [answers.get((f.fault, f.phase))]
-        ],
-    }
-
-
-def _has_stave(measure: str, take: Take, judged: Judged) -> bool:
-    """What has a value somewhere has a stave; so has what every teacher looks for."""
-    series = judged.series.get(measure)
-    if series is None or view_of(measure) != take.view:
-        return False
-    return measure in ASKED_ALWAYS or bool(np.isfinite(series.value).any())
-
-
-def _scale(judged: Judged | None) -> dict[str, Any] | None:
-    """What millimetres rest on, and how sure they are, in hundredths."""
-    known = judged.scales.known if judged is not None else ()
-    if not known:
-        return None
-    best = min(known, key=lambda scale: scale.relative)
-    return {"taken_from": best.source, "percent": round(100 * Z95 * best.relative, 1)}
 
 
 def marks_document(take: Take) -> dict[str, Any]:

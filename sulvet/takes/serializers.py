@@ -13,7 +13,7 @@ CHAIR_STATES = (
     "no-consent", "nothing-filmed", "being-read", "failed", "needs-marks",
     "new-take", "focus", "watch", "clear", "cant-tell",
 )  # fmt: skip
-VERDICTS = ("in band", "watch", "fault", "can't tell", "no band")
+VERDICTS = ("in band", "watch", "fault", "can't tell", "no band", "added")
 
 
 class Plain(s.Serializer[Any]):
@@ -51,6 +51,7 @@ class ChairSerializer(Plain):
     consent_on = s.DateField(allow_null=True)
     consent_until = s.DateField(allow_null=True)
     state = s.ChoiceField(CHAIR_STATES)
+    opens = s.BooleanField()
     take = TakeSummarySerializer(allow_null=True)
 
 
@@ -71,6 +72,7 @@ class NextSerializer(Plain):
     state = s.ChoiceField(CHAIR_STATES)
     what = s.CharField()
     take = s.IntegerField(allow_null=True)
+    opens = s.BooleanField()
 
 
 class BandPageSerializer(Plain):
@@ -152,6 +154,26 @@ class MarkInSerializer(Plain):
     hidden = s.BooleanField(default=False)
 
 
+class MarksInSerializer(Plain):
+    """Landmarks that are placed in one gesture: all or none."""
+
+    marks = MarkInSerializer(many=True, allow_empty=False)
+
+
+class PreviewInSerializer(Plain):
+    """One frame with some marks elsewhere."""
+
+    frame = s.IntegerField(min_value=0)
+    marks = MarkInSerializer(many=True)
+
+
+class PreviewSerializer(Plain):
+    """What that frame would measure, by measure; and its rim on the sheet."""
+
+    values = s.DictField(child=s.FloatField(allow_null=True))
+    rim = s.ListField(child=s.FloatField(), min_length=4, max_length=4, allow_null=True)
+
+
 class MarkOutSerializer(Plain):
     """Which placed mark to take back."""
 
@@ -173,6 +195,9 @@ class SeriesSerializer(Plain):
     low = s.FloatField(allow_null=True)
     high = s.FloatField(allow_null=True)
     note = s.CharField()
+    least = s.FloatField()
+    from_zero = s.BooleanField()
+    shown = s.BooleanField()
 
 
 class ReadingSerializer(Plain):
@@ -219,6 +244,7 @@ class FindingSerializer(Plain):
     worst_frame = s.IntegerField(allow_null=True)
     evidence = EvidenceSerializer(many=True)
     reason = s.CharField()
+    focus = s.BooleanField()
     answer = s.ChoiceField(Decision.Answer.choices, allow_null=True)
     answer_reason = s.CharField()
 
@@ -236,15 +262,65 @@ class ShapeSerializer(Plain):
     covered = s.ListField(child=s.CharField())
 
 
-class FrontDrawingSerializer(Plain):
-    """The measured drawing: one mouth over the rest face."""
+class LineSerializer(Plain):
+    """A line of the drawing through landmarks."""
 
+    part = s.ChoiceField(["lips", "skin", "thing"])
+    points = s.ListField(child=s.CharField())
+    optional = s.ListField(child=s.CharField())
+    form = s.ChoiceField(["smooth", "straight", "under", "beside"])
+
+
+class DimensionSerializer(Plain):
+    """How a measure is shown."""
+
+    measure = s.CharField()
+    kind = s.ChoiceField(
+        ["across", "upright", "rise", "aside", "share", "tilt", "lean", "behind", "along"]
+    )
+    ends = s.ListField(child=s.CharField())
+    side = s.ChoiceField([-1, 1])
+    always = s.BooleanField()
+
+
+class RowField(s.ListField):
+    """Numbers of one frame."""
+
+    child = s.FloatField()
+
+
+class DrawingSerializer(Plain):
+    """The measured drawing: one mouth over the rest face, and where every frame lies on it."""
+
+    view = s.ChoiceField(Take.View.choices)
+    lines = LineSerializer(many=True)
+    dimensions = DimensionSerializer(many=True)
     rest = ShapeSerializer()
-    now = ShapeSerializer()
-    middle = PointField(min_length=2, max_length=2)
+    hold = ShapeSerializer()
+    box = s.ListField(child=s.FloatField(), min_length=4, max_length=4)
     zones = s.DictField(child=s.ListField(child=PointField(min_length=2, max_length=2)))
+    moves = s.ListField(child=RowField(min_length=6, max_length=6, allow_null=True))
+    rims = s.ListField(child=RowField(min_length=4, max_length=4, allow_null=True))
     rim = s.ListField(child=s.FloatField(), min_length=4, max_length=4, allow_null=True)
     lip_line = s.FloatField()
+    mm = s.FloatField(allow_null=True)
+
+
+class AddableSerializer(Plain):
+    """A fault the teacher may add."""
+
+    fault = s.CharField()
+    name = s.CharField()
+
+
+class ObservationSerializer(Plain):
+    """What no camera shows, for the teacher to tick."""
+
+    id = s.CharField()
+    by = s.ChoiceField(["ear", "eye", "hand", "asked"])
+    words = s.CharField()
+    caution = s.CharField()
+    seen = s.BooleanField()
 
 
 class ScaleSerializer(Plain):
@@ -258,6 +334,9 @@ class BenchPageSerializer(Plain):
     """All that the Bench shows of one take."""
 
     take = TakeSummarySerializer()
+    revision = s.IntegerField()
+    undo = s.CharField(allow_null=True)
+    redo = s.CharField(allow_null=True)
     student_name = s.CharField()
     instrument = s.CharField()
     school = s.CharField()
@@ -275,12 +354,15 @@ class BenchPageSerializer(Plain):
     phases = PhaseSerializer(many=True)
     tracks = TrackSerializer(many=True)
     marks = MarkSerializer(many=True)
-    drawing = FrontDrawingSerializer(allow_null=True)
+    found_left = s.IntegerField()
+    drawing = DrawingSerializer(allow_null=True)
     known_mm = s.FloatField(allow_null=True)
     scale = ScaleSerializer(allow_null=True)
     series = SeriesSerializer(many=True)
     readings = ReadingSerializer(many=True)
     findings = FindingSerializer(many=True)
+    addable = AddableSerializer(many=True)
+    observations = ObservationSerializer(many=True)
 
 
 class KnownLengthInSerializer(Plain):
@@ -321,3 +403,15 @@ class ReadInSerializer(Plain):
     """Whether the teacher has read the take."""
 
     read = s.BooleanField()
+
+
+class FocusInSerializer(Plain):
+    """Which fault is the focus; empty leaves it to the order of fixing."""
+
+    fault = s.CharField(max_length=40, allow_blank=True)
+
+
+class ObservationsInSerializer(Plain):
+    """All observations that are ticked."""
+
+    seen = s.ListField(child=s.CharField(max_length=40))

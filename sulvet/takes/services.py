@@ -7,6 +7,7 @@ import os
 import shutil
 import tempfile
 import uuid
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -21,20 +22,21 @@ from django.utils import timezone
 from sulvet.accounts.errors import Conflict, Refused
 from sulvet.band.models import Student
 from sulvet.core import ENGINE_VERSION, sandbox
-from sulvet.core.anatomy.landmarks import BY_ID, TAKE_IDS, together
+from sulvet.core.anatomy.landmarks import BY_ID, EDGE_IDS, OPENING_IDS, TAKE_IDS, together
 from sulvet.core.anatomy.marks import FOUND, PLACED, Marks
 from sulvet.core.formats import report
 from sulvet.core.formats.coco import PLACED_SIGMA
-from sulvet.core.judgement.judge import Judged, judge
-from sulvet.core.judgement.standards import standard
-from sulvet.core.phases import Phase
+from sulvet.core.judgement.judge import CANT_TELL, Judged, judge
+from sulvet.core.judgement.standards import common, observations, standard
+from sulvet.core.phases import PHASES, Phase
 from sulvet.core.review import anchor_frame, follow_again, follow_side
 from sulvet.core.video.clip import MAX_BYTES, ClipError, ClipFacts, check_file
 from sulvet.core.video.proxy import PROXY
 from sulvet.core.video.steady import Steady
 from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.hand.selectors import hand_error
-from sulvet.takes import steadied, tracks
+from sulvet.takes import edits, steadied, tracks
+from sulvet.takes.edits import recorded
 from sulvet.takes.models import Decision, Finding, Mark, Reading, Take, TakePhase
 
 #: A working take whose worker has not been heard of for this long is taken up again.
@@ -295,7 +297,6 @@ def _settled(take: Take) -> None:
         raise Conflict("Sulvet is still reading this take. Wait until it is measured.")
 
 
-@transaction.atomic
 def set_phases(take: Take, phases: list[Phase]) -> Standing:
     """The teacher's rehearsal marks in place of those there are."""
     _settled(take)
@@ -303,15 +304,15 @@ def set_phases(take: Take, phases: list[Phase]) -> Standing:
     for phase in phases:
         if phase.start < 0 or phase.end > end + 0.05:
             raise Refused(f"The phase “{phase.name}” reaches outside the clip. Draw it inside.")
-    _write_phases(take, phases, by_teacher=True)
-    return rejudge(take, tracks.load(take))
+    with recorded(take, "letters moved", "phases"):
+        _write_phases(take, phases, by_teacher=True)
+        return rejudge(take, tracks.load(take))
 
 
 #: A known length is one that a ruler beside the mouth can show, mm.
 KNOWN_FROM, KNOWN_TO = 3.0, 300.0
 
 
-@transaction.atomic
 def set_known_length(take: Take, known_mm: float | None) -> Standing:
     """How long the teacher says the marked length is; None takes that back."""
     _settled(take)
@@ -320,31 +321,72 @@ def set_known_length(take: Take, known_mm: float | None) -> Standing:
             f"A known length must lie between {KNOWN_FROM:.0f} and {KNOWN_TO:.0f} mm. Ten "
             "millimetres of a ruler beside the mouth do well."
         )
-    take.known_mm = known_mm
-    take.save(update_fields=["known_mm"])
-    return rejudge(take, tracks.load(take))
+    with recorded(take, "known length", "known_mm"):
+        take.known_mm = known_mm
+        take.save(update_fields=["known_mm"])
+        return rejudge(take, tracks.load(take))
 
 
-def place_mark(
-    take: Take, landmark: str, frame: int, x: float, y: float, hidden: bool = False
-) -> Standing:
-    """Put a landmark where the teacher says on one frame, and follow it again from there."""
+@dataclass(frozen=True)
+class PlacedMark:
+    """A landmark as the teacher places it, pixels of the upright picture."""
+
+    landmark: str
+    frame: int
+    x: float
+    y: float
+    hidden: bool = False
+
+
+def place_marks(take: Take, marks: list[PlacedMark]) -> Standing:
+    """Put landmarks where the teacher says, all or none, and follow them again from there."""
     _settled(take)
-    if landmark not in BY_ID:
-        raise Refused(f"There is no landmark “{landmark}”.")
-    if not 0 <= frame < len(take.frame_times):
+    for mark in marks:
+        if mark.landmark not in BY_ID:
+            raise Refused(f"There is no landmark “{mark.landmark}”.")
+        if not 0 <= mark.frame < len(take.frame_times):
+            raise Refused(f"The take has no frame {mark.frame}.")
+        if not (-0.5 <= mark.x <= take.width - 0.5 and -0.5 <= mark.y <= take.height - 0.5):
+            raise Refused("A mark must lie inside the picture.")
+    landmarks = tuple(dict.fromkeys(mark.landmark for mark in marks))
+    with recorded(take, _placed_words(landmarks), *(f"marks:{name}" for name in landmarks)):
+        for mark in marks:
+            Mark.objects.update_or_create(
+                take=take,
+                landmark=mark.landmark,
+                frame=mark.frame,
+                source=Mark.Source.PLACED,
+                defaults={
+                    "x": mark.x,
+                    "y": mark.y,
+                    "hidden": mark.hidden,
+                    "sigma": _hand(take, mark.landmark),
+                },
+            )
+        return _follow_again(take, landmarks)
+
+
+def moved_on(take: Take, frame: int, moved: list[PlacedMark]) -> Marks:
+    """The take's marks with some of them elsewhere on one frame; nothing is stored."""
+    _settled(take)
+    marks = tracks.load(take)
+    if not 0 <= frame < len(marks):
         raise Refused(f"The take has no frame {frame}.")
-    if not (-0.5 <= x <= take.width - 0.5 and -0.5 <= y <= take.height - 0.5):
-        raise Refused("A mark must lie inside the picture.")
-    with transaction.atomic():
-        Mark.objects.update_or_create(
-            take=take,
-            landmark=landmark,
-            frame=frame,
-            source=Mark.Source.PLACED,
-            defaults={"x": x, "y": y, "hidden": hidden, "sigma": _hand(take, landmark)},
-        )
-        return _follow_again(take, landmark)
+    for mark in moved:
+        if mark.landmark not in BY_ID:
+            raise Refused(f"There is no landmark “{mark.landmark}”.")
+        column = marks.column(mark.landmark)
+        marks.xy[frame, column], marks.hidden[frame, column] = (mark.x, mark.y), mark.hidden
+        sure = np.isfinite(marks.sigma[frame, column])
+        marks.sigma[frame, column] = marks.sigma[frame, column] if sure else PLACED_SIGMA
+        marks.drift[frame, column] = marks.drift[frame, column] if sure else PLACED_SIGMA
+    return marks
+
+
+def _placed_words(landmarks: tuple[str, ...]) -> str:
+    if len(landmarks) == 1:
+        return f"{BY_ID[landmarks[0]].words} placed"
+    return f"{len(landmarks)} marks placed"
 
 
 def _hand(take: Take, landmark: str) -> float:
@@ -356,27 +398,82 @@ def _hand(take: Take, landmark: str) -> float:
 def remove_mark(take: Take, landmark: str, frame: int) -> Standing:
     """Take a placed mark back; what was found or placed elsewhere counts again."""
     _settled(take)
-    with transaction.atomic():
+    words = f"{BY_ID[landmark].words} taken away" if landmark in BY_ID else "mark taken away"
+    with recorded(take, words, f"marks:{landmark}"):
         take.marks.filter(landmark=landmark, frame=frame, source=Mark.Source.PLACED).delete()
-        return _follow_again(take, landmark)
+        return _follow_again(take, (landmark,))
 
 
-def _follow_again(take: Take, landmark: str) -> Standing:
-    if take.state != Take.State.READY:
+def found_left(take: Take) -> list[Mark]:
+    """The found marks that the teacher has neither moved nor accepted.
+
+    Without those that are looked for on every frame by their edges: one of them that
+    is placed would pin what is read off the picture.
+    """
+    rows = list(take.marks.all())
+    placed = {(m.landmark, m.frame) for m in rows if m.source == Mark.Source.PLACED}
+    return [
+        m
+        for m in rows
+        if m.source == Mark.Source.FOUND
+        and (m.landmark, m.frame) not in placed
+        and m.landmark not in (*EDGE_IDS, *OPENING_IDS)
+    ]
+
+
+def accept_found(take: Take) -> Standing:
+    """The teacher has looked at the found marks and says they are right.
+
+    They count as placed from now on and are as sure as they were found: a glance
+    says that none is wrong, not where it is to the pixel.
+    """
+    _settled(take)
+    found = found_left(take)
+    if not found:
+        raise Refused("There is no found mark left to accept.")
+    landmarks = tuple(dict.fromkeys(mark.landmark for mark in found))
+    with recorded(take, "found marks accepted", *(f"marks:{name}" for name in landmarks)):
+        for mark in found:
+            mark.pk, mark.source = None, Mark.Source.PLACED
+        Mark.objects.bulk_create(found)
+        return _follow_again(take, landmarks)
+
+
+def _follow_again(take: Take, landmarks: tuple[str, ...]) -> Standing:
+    if take.state != Take.State.READY or not landmarks:
         # The first marks of a take that is not followed yet: wait for all of them.
-        return standing(take)
+        return rejudge(take, tracks.load(take)) if take.frame_times else standing(take)
     if take.view == Take.View.SIDE:
         # The chin's edge hangs on lip and chin: all is followed again.
         group = TAKE_IDS
         marks = follow_side(_steady(take), tracks.keys(take), np.array(take.frame_times))
     else:
-        group = together(landmark)
+        group = tuple(dict.fromkeys(one for name in landmarks for one in together(name)))
         marks, group = follow_again(
             _steady(take), tracks.load(take), group, tracks.keys(take, group)
         )
         tracks.save_signals(take, marks)
     tracks.save(take, marks, group)
     return rejudge(take, tracks.load(take))
+
+
+def take_back(take: Take) -> Standing:
+    """Undo the teacher's last edit."""
+    return _put_back(take, edits.take_back, "There is nothing to take back.")
+
+
+def do_again(take: Take) -> Standing:
+    """Redo the edit that was taken back last."""
+    return _put_back(take, edits.do_again, "There is nothing to do again.")
+
+
+def _put_back(take: Take, put: Callable[[Take], edits.Parts], nothing: str) -> Standing:
+    _settled(take)
+    with transaction.atomic():
+        parts = put(take)
+        if not parts:
+            raise Refused(nothing)
+        return _follow_again(take, edits.landmarks_of(parts))
 
 
 def _steady(take: Take) -> Steady:
@@ -426,26 +523,71 @@ def look_again(take: Take) -> None:
 
 
 def decide(take: Take, fault: str, phase: str, answer: str, reason: str) -> None:
-    """Confirm or dismiss a finding; an empty answer takes the decision back."""
-    if not take.findings.filter(fault=fault, phase=phase).exists():
+    """Confirm, dismiss or add a finding; an empty answer takes the decision back."""
+    there = take.findings.filter(fault=fault, phase=phase).exists()
+    added = take.decisions.filter(fault=fault, phase=phase, answer=Decision.Answer.ADDED).exists()
+    known = {f.id for f in common().faults}
+    if answer == Decision.Answer.ADDED:
+        if fault not in known or phase not in PHASES:
+            raise Refused("Choose a fault and a phase from the list.")
+        if there:
+            raise Refused("Sulvet has found this already: confirm or dismiss it.")
+    elif not there and not (added and not answer):
         raise Refused("This take has no such finding any more. Look at it again.")
     if answer == Decision.Answer.DISMISSED and not reason.strip():
         raise Refused("Say in a word why the finding is dismissed.")
-    if not answer:
-        take.decisions.filter(fault=fault, phase=phase).delete()
-        return
-    Decision.objects.update_or_create(
-        take=take,
-        fault=fault,
-        phase=phase,
-        defaults={"answer": answer, "reason": reason.strip()},
+    name = common().fault(fault).name if fault in known else fault
+    words = f"“{name}” {answer}" if answer else f"answer to “{name}” taken back"
+    with recorded(take, words, "decisions", "chosen_focus"):
+        if answer in ("", Decision.Answer.DISMISSED) and take.chosen_focus == fault:
+            _choose(take, "")
+        if not answer:
+            take.decisions.filter(fault=fault, phase=phase).delete()
+            return
+        Decision.objects.update_or_create(
+            take=take,
+            fault=fault,
+            phase=phase,
+            defaults={"answer": answer, "reason": reason.strip()},
+        )
+
+
+def choose_focus(take: Take, fault: str) -> None:
+    """Make another finding the focus; an empty word leaves it to the order of fixing."""
+    stands = {f.fault for f in take.findings.exclude(verdict=CANT_TELL)}
+    stands |= set(
+        take.decisions.filter(answer=Decision.Answer.ADDED).values_list("fault", flat=True)
     )
+    stands -= set(
+        take.decisions.filter(answer=Decision.Answer.DISMISSED).values_list("fault", flat=True)
+    )
+    if fault and fault not in stands:
+        raise Refused("Only a finding that stands can be the focus. Add it first.")
+    with recorded(take, "focus chosen", "chosen_focus"):
+        _choose(take, fault)
+
+
+def _choose(take: Take, fault: str) -> None:
+    take.chosen_focus = fault
+    take.save(update_fields=["chosen_focus"])
+
+
+def observe(take: Take, seen: list[str]) -> None:
+    """What the teacher saw, heard and felt: the whole list as it stands now."""
+    known = {one.id for one in observations().observations}
+    strange = sorted(set(seen) - known)
+    if strange:
+        raise Refused(f"There is no observation “{strange[0]}” to tick.")
+    with recorded(take, "observations", "observations"):
+        take.observations = [one for one in sorted(known) if one in set(seen)]
+        take.save(update_fields=["observations"])
 
 
 def set_read(take: Take, is_read: bool) -> None:
     """The teacher has read the take, or wants it back in the list."""
-    take.read_at = timezone.now() if is_read else None
-    take.save(update_fields=["read_at"])
+    with recorded(take, "marked as read" if is_read else "put back as unread", "read_at"):
+        take.read_at = timezone.now() if is_read else None
+        take.save(update_fields=["read_at"])
 
 
 def delete_take(take: Take) -> None:

@@ -81,6 +81,12 @@ class OwnershipTests(BandTestCase):
             ("put", reverse("marks", args=[made.pk])),
             ("delete", reverse("marks", args=[made.pk])),
             ("put", reverse("phases", args=[made.pk])),
+            ("post", reverse("accept", args=[made.pk])),
+            ("post", reverse("preview", args=[made.pk])),
+            ("post", reverse("undo", args=[made.pk])),
+            ("put", reverse("focus", args=[made.pk])),
+            ("put", reverse("observations", args=[made.pk])),
+            ("put", reverse("scale", args=[made.pk])),
             ("post", reverse("look-again", args=[made.pk])),
             ("put", reverse("decisions", args=[made.pk])),
             ("get", reverse("export", args=[made.pk, "marks"])),
@@ -198,7 +204,7 @@ class BenchTests(BandTestCase):
         good = {"landmark": "ch_r", "frame": 3, "x": 10, "y": 10}
         for odd, told in (({"landmark": "knee"}, "no landmark"), ({"frame": 9999}, "no frame"),
                           ({"x": -40}, "inside the picture"), ({"x": "NaN"}, "x")):  # fmt: skip
-            body = {**good, **odd}
+            body = {"marks": [good, {**good, **odd}]}
             self.assertIn(
                 told, self.sent("put", reverse("marks", args=[made.pk]), body, 400)["detail"]
             )

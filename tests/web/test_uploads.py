@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime
 from pathlib import Path
+from typing import Any
 from unittest import mock
 
 from django.conf import settings
@@ -110,7 +111,7 @@ class ReadingTests(UploadTestCase):
         frame = 90
         body = {"landmark": "ch_r", "frame": frame, "x": track["x"][frame] - 4,
                 "y": track["y"][frame] - 6}  # fmt: skip
-        after = self.sent("put", reverse("marks", args=[take.pk]), body)
+        after = self.sent("put", reverse("marks", args=[take.pk]), {"marks": [body]})
         moved = next(t for t in after["tracks"] if t["landmark"] == "ch_r")
         self.assertEqual(
             (moved["x"][frame], moved["source"][frame]), (round(body["x"], 2), "placed")
@@ -124,6 +125,20 @@ class ReadingTests(UploadTestCase):
             reverse("marks", args=[take.pk]) + f"?landmark=ch_r&frame={frame}"
         )
         self.assertEqual(back.json()["readings"], before["readings"])
+        self.check_undo_and_accept(take, before)
+
+    def check_undo_and_accept(self, take: Take, before: dict[str, Any]) -> None:
+        """Found marks that are accepted measure the same; undone edits give the old readings."""
+        undo = reverse("undo", args=[take.pk])
+        again = self.sent("post", undo)
+        self.assertNotEqual(again["readings"], before["readings"])
+        self.assertEqual(self.sent("post", undo)["readings"], before["readings"])
+        self.assertGreater(before["found_left"], 6)
+        accepted = self.sent("post", reverse("accept", args=[take.pk]))
+        self.assertEqual(accepted["found_left"], 0)
+        self.assertEqual(accepted["readings"], before["readings"])
+        refused = self.sent("post", reverse("accept", args=[take.pk]), None, 400)
+        self.assertIn("no found mark", refused["detail"])
 
     def test_a_close_up_waits_for_marks_and_then_goes_on(self) -> None:
         self.send(clip(CLOSE_UP).read_bytes())
@@ -139,10 +154,12 @@ class ReadingTests(UploadTestCase):
         from tests.painted.take import true_marks
 
         truth = true_marks(CLOSE_UP, SIZE)[5]
-        for name in REQUIRED:
-            x, y = truth[FRONT_IDS.index(name)]
-            self.sent("put", reverse("marks", args=[take.pk]),
-                      {"landmark": name, "frame": 5, "x": x, "y": y})  # fmt: skip
+        marks = [
+            {"landmark": name, "frame": 5, "x": x, "y": y}
+            for name in REQUIRED
+            for x, y in [truth[FRONT_IDS.index(name)]]
+        ]
+        self.sent("put", reverse("marks", args=[take.pk]), {"marks": marks})
         with self.captureOnCommitCallbacks(execute=True):
             self.sent("post", again)
         take.refresh_from_db()

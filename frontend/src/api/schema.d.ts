@@ -205,8 +205,25 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Confirm a finding, dismiss it with a reason, or take the answer back. */
+        /** @description Confirm, dismiss with a reason, add a finding, or take the answer back. */
         put: operations["decide"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take_id}/focus/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Make another finding the focus. */
+        put: operations["choose_focus"];
         post?: never;
         delete?: never;
         options?: never;
@@ -239,11 +256,45 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Place a landmark on one frame; it is followed again from there. */
-        put: operations["place_mark"];
+        /** @description Place landmarks; they are followed again from there. */
+        put: operations["place_marks"];
         post?: never;
         /** @description Take a placed mark back. */
         delete: operations["remove_mark"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take_id}/marks/accept/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Accept all found marks at once. */
+        post: operations["accept_found"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take_id}/observations/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say all that was seen, heard and felt. */
+        put: operations["observe"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -260,6 +311,23 @@ export interface paths {
         /** @description Set all rehearsal marks of the take. */
         put: operations["set_phases"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take_id}/preview/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Measure one frame with some marks elsewhere; nothing is stored. */
+        post: operations["preview"];
         delete?: never;
         options?: never;
         head?: never;
@@ -300,16 +368,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take_id}/undo/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Do again what was taken back last. */
+        put: operations["redo"];
+        /** @description Take the last edit back. */
+        post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description A fault the teacher may add. */
+        Addable: {
+            fault: string;
+            name: string;
+        };
         /**
          * @description * `confirmed` - Confirmed
          *     * `dismissed` - Dismissed
+         *     * `added` - Added
          * @enum {string}
          */
-        AnswerEnum: "confirmed" | "dismissed";
+        AnswerEnum: "confirmed" | "dismissed" | "added";
         /** @description What is to be marked next. */
         Asked: {
             round: number;
@@ -325,6 +417,9 @@ export interface components {
         /** @description All that the Bench shows of one take. */
         BenchPage: {
             take: components["schemas"]["TakeSummary"];
+            revision: number;
+            undo: string | null;
+            redo: string | null;
             student_name: string;
             instrument: string;
             school: string;
@@ -342,16 +437,27 @@ export interface components {
             phases: components["schemas"]["Phase"][];
             tracks: components["schemas"]["Track"][];
             marks: components["schemas"]["Mark"][];
-            drawing: components["schemas"]["FrontDrawing"] | null;
+            found_left: number;
+            drawing: components["schemas"]["Drawing"] | null;
             /** Format: double */
             known_mm: number | null;
             scale: components["schemas"]["Scale"] | null;
             series: components["schemas"]["Series"][];
             readings: components["schemas"]["Reading"][];
             findings: components["schemas"]["Finding"][];
+            addable: components["schemas"]["Addable"][];
+            observations: components["schemas"]["Observation"][];
         };
         /** @enum {unknown} */
         BlankEnum: "";
+        /**
+         * @description * `ear` - ear
+         *     * `eye` - eye
+         *     * `hand` - hand
+         *     * `asked` - asked
+         * @enum {string}
+         */
+        ByEnum: "ear" | "eye" | "hand" | "asked";
         /** @description One student's place. */
         Chair: {
             id: number;
@@ -363,6 +469,7 @@ export interface components {
             /** Format: date */
             consent_until: string | null;
             state: components["schemas"]["ChairStateEnum"];
+            opens: boolean;
             take: components["schemas"]["TakeSummary"] | null;
         };
         /**
@@ -402,6 +509,33 @@ export interface components {
             answer: components["schemas"]["AnswerEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             reason: string;
+        };
+        /** @description How a measure is shown. */
+        Dimension: {
+            measure: string;
+            kind: components["schemas"]["KindEnum"];
+            ends: string[];
+            side: components["schemas"]["SideEnum"];
+            always: boolean;
+        };
+        /** @description The measured drawing: one mouth over the rest face, and where every frame lies on it. */
+        Drawing: {
+            view: components["schemas"]["ViewEnum"];
+            lines: components["schemas"]["Line"][];
+            dimensions: components["schemas"]["Dimension"][];
+            rest: components["schemas"]["Shape"];
+            hold: components["schemas"]["Shape"];
+            box: number[];
+            zones: {
+                [key: string]: number[][];
+            };
+            moves: (number[] | null)[];
+            rims: (number[] | null)[];
+            rim: number[] | null;
+            /** Format: double */
+            lip_line: number;
+            /** Format: double */
+            mm: number | null;
         };
         /** @description One measured thing a finding rests on. */
         Evidence: {
@@ -447,21 +581,22 @@ export interface components {
             worst_frame: number | null;
             evidence: components["schemas"]["Evidence"][];
             reason: string;
+            focus: boolean;
             answer: (components["schemas"]["AnswerEnum"] | components["schemas"]["NullEnum"]) | null;
             answer_reason: string;
         };
-        /** @description The measured drawing: one mouth over the rest face. */
-        FrontDrawing: {
-            rest: components["schemas"]["Shape"];
-            now: components["schemas"]["Shape"];
-            middle: number[];
-            zones: {
-                [key: string]: number[][];
-            };
-            rim: number[] | null;
-            /** Format: double */
-            lip_line: number;
+        /** @description Which fault is the focus; empty leaves it to the order of fixing. */
+        FocusInRequest: {
+            fault: string;
         };
+        /**
+         * @description * `smooth` - smooth
+         *     * `straight` - straight
+         *     * `under` - under
+         *     * `beside` - beside
+         * @enum {string}
+         */
+        FormEnum: "smooth" | "straight" | "under" | "beside";
         /** @description How sure the hand is of one landmark, pixels of the face's picture. */
         HandError: {
             landmark: string;
@@ -478,6 +613,19 @@ export interface components {
             /** Format: double */
             y: number;
         };
+        /**
+         * @description * `across` - across
+         *     * `upright` - upright
+         *     * `rise` - rise
+         *     * `aside` - aside
+         *     * `share` - share
+         *     * `tilt` - tilt
+         *     * `lean` - lean
+         *     * `behind` - behind
+         *     * `along` - along
+         * @enum {string}
+         */
+        KindEnum: "across" | "upright" | "rise" | "aside" | "share" | "tilt" | "lean" | "behind" | "along";
         /** @description How long the marked length is; null takes it back. */
         KnownLengthInRequest: {
             /** Format: double */
@@ -498,6 +646,13 @@ export interface components {
          * @enum {string}
          */
         LandmarkEnum: "ch_r" | "ch_l" | "ls" | "li";
+        /** @description A line of the drawing through landmarks. */
+        Line: {
+            part: components["schemas"]["PartEnum"];
+            points: string[];
+            optional: string[];
+            form: components["schemas"]["FormEnum"];
+        };
         /** @description A keyframe of a landmark. */
         Mark: {
             landmark: string;
@@ -526,6 +681,10 @@ export interface components {
          * @enum {string}
          */
         MarkSourceEnum: "found" | "placed";
+        /** @description Landmarks that are placed in one gesture: all or none. */
+        MarksInRequest: {
+            marks: components["schemas"]["MarkInRequest"][];
+        };
         /**
          * @description * `rest` - rest
          *     * `form` - form
@@ -545,9 +704,29 @@ export interface components {
             state: components["schemas"]["ChairStateEnum"];
             what: string;
             take: number | null;
+            opens: boolean;
         };
         /** @enum {unknown} */
         NullEnum: null;
+        /** @description What no camera shows, for the teacher to tick. */
+        Observation: {
+            id: string;
+            by: components["schemas"]["ByEnum"];
+            words: string;
+            caution: string;
+            seen: boolean;
+        };
+        /** @description All observations that are ticked. */
+        ObservationsInRequest: {
+            seen: string[];
+        };
+        /**
+         * @description * `lips` - lips
+         *     * `skin` - skin
+         *     * `thing` - thing
+         * @enum {string}
+         */
+        PartEnum: "lips" | "skin" | "thing";
         /** @description Whether the teacher has read the take. */
         PatchedReadInRequest: {
             read?: boolean;
@@ -574,6 +753,18 @@ export interface components {
         /** @description All rehearsal marks of a take. */
         PhasesInRequest: {
             phases: components["schemas"]["PhaseInRequest"][];
+        };
+        /** @description What that frame would measure, by measure; and its rim on the sheet. */
+        Preview: {
+            values: {
+                [key: string]: number | null;
+            };
+            rim: number[] | null;
+        };
+        /** @description One frame with some marks elsewhere. */
+        PreviewInRequest: {
+            frame: number;
+            marks: components["schemas"]["MarkInRequest"][];
         };
         /**
          * @description * `check` - first look
@@ -644,6 +835,10 @@ export interface components {
             /** Format: double */
             high: number | null;
             note: string;
+            /** Format: double */
+            least: number;
+            from_zero: boolean;
+            shown: boolean;
         };
         /** @description Who is logged in; ``new`` when the installation has no account yet. */
         Session: {
@@ -657,6 +852,12 @@ export interface components {
             };
             covered: string[];
         };
+        /**
+         * @description * `-1` - -1
+         *     * `1` - 1
+         * @enum {integer}
+         */
+        SideEnum: -1 | 1;
         /** @description An instrument and its schools. */
         Standard: {
             instrument: string;
@@ -689,6 +890,7 @@ export interface components {
             /** Format: date */
             consent_until: string | null;
             state: components["schemas"]["ChairStateEnum"];
+            opens: boolean;
             take: components["schemas"]["TakeSummary"] | null;
             section: string;
             takes: components["schemas"]["TakeSummary"][];
@@ -747,9 +949,10 @@ export interface components {
          *     * `fault` - fault
          *     * `can't tell` - can't tell
          *     * `no band` - no band
+         *     * `added` - added
          * @enum {string}
          */
-        VerdictEnum: "in band" | "watch" | "fault" | "can't tell" | "no band";
+        VerdictEnum: "in band" | "watch" | "fault" | "can't tell" | "no band" | "added";
         /**
          * @description * `front` - Front
          *     * `side` - Side
@@ -1104,7 +1307,10 @@ export interface operations {
     set_read: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
             path: {
                 take_id: number;
             };
@@ -1129,7 +1335,10 @@ export interface operations {
     decide: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
             path: {
                 take_id: number;
             };
@@ -1138,6 +1347,34 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DecisionInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    choose_focus: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FocusInRequest"];
             };
         };
         responses: {
@@ -1172,10 +1409,13 @@ export interface operations {
             };
         };
     };
-    place_mark: {
+    place_marks: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
             path: {
                 take_id: number;
             };
@@ -1183,7 +1423,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MarkInRequest"];
+                "application/json": components["schemas"]["MarksInRequest"];
             };
         };
         responses: {
@@ -1203,7 +1443,10 @@ export interface operations {
                 frame: number;
                 landmark: string;
             };
-            header?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
             path: {
                 take_id: number;
             };
@@ -1221,10 +1464,65 @@ export interface operations {
             };
         };
     };
+    accept_found: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    observe: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ObservationsInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
     set_phases: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
             path: {
                 take_id: number;
             };
@@ -1242,6 +1540,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
         };
@@ -1270,7 +1593,10 @@ export interface operations {
     set_known_length: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
             path: {
                 take_id: number;
             };
@@ -1281,6 +1607,54 @@ export interface operations {
                 "application/json": components["schemas"]["KnownLengthInRequest"];
             };
         };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    redo: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    undo: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             200: {
                 headers: {

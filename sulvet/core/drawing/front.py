@@ -1,130 +1,141 @@
-"""The front view's measured drawing: what a draughtsman would be handed.
+"""The front view on the sheet: lips, nose, chin and cheeks, and what is held to the mouth.
 
-Everything is in the face frame, in rest mouth widths, origin in the middle of
-the lips at rest, x toward the picture's right, y up. Whoever draws it only
-draws: no arithmetic of the trade is left to do.
+Origin in the middle of the lips at rest, unit the mouth's width at rest, x toward
+the picture's right.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
-
 import numpy as np
 
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
+from sulvet.core.drawing.sheet import (
+    Bands,
+    Dimension,
+    Drawing,
+    Line,
+    Place,
+    Sheet,
+    around,
+    landmarks_of,
+    unseen,
+)
 from sulvet.core.judgement.standards import Band
 from sulvet.core.measures.corners import mid_lip
 from sulvet.core.measures.placement import RIM, lip_line, rim_ellipse
 from sulvet.core.measures.view import FaceView
 
-OUTLINE = ("ch_r", "cph_r", "ls", "cph_l", "ch_l", "li", "sto_s", "sto_i")
 CORNERS = ("ch_r", "ch_l")
-
-
-@dataclass(frozen=True)
-class Shape:
-    """Landmarks of one mouth, and those of them that could not be seen."""
-
-    points: dict[str, tuple[float, float]]
-    covered: tuple[str, ...]
-
-
-@dataclass(frozen=True)
-class FrontDrawing:
-    """One mouth over the rest face.
-
-    rest, now  the two shapes; the middle of the lips of both is where ``corner_rise`` is seen from
-    middle     that point for ``now``
-    zones      corner id → the quadrilateral the standard wants that corner in;
-               "rim" → where in the rim the standard wants the line of the lips
-    rim        centre, half width and half height of the outer rim, if it is marked
-    lip_line   height of the line of the lips at rest
-    """
-
-    rest: Shape
-    now: Shape
-    middle: tuple[float, float]
-    zones: dict[str, tuple[tuple[float, float], ...]]
-    rim: tuple[float, float, float, float] | None = None
-    lip_line: float = 0.0
+LINES: tuple[Line, ...] = (
+    Line("lips", ("ch_r", "ls", "ch_l"), ("cph_r", "cph_l")),
+    Line("lips", ("ch_r", "li", "ch_l")),
+    Line("lips", ("ch_r", "sto_s", "ch_l"), ("ap_r", "ap_l")),
+    Line("lips", ("ch_r", "sto_i", "ch_l"), ("ap_r", "ap_l")),
+    Line("skin", ("al_r", "sn", "al_l")),
+    Line("skin", ("me",), form="under"),
+    Line("skin", ("ck_r",), form="beside"),
+    Line("skin", ("ck_l",), form="beside"),
+    Line("thing", ("mp_r", "mp_l"), form="straight"),
+    Line("thing", ("pl_r", "pl_l"), form="straight"),
+)
+DIMENSIONS: tuple[Dimension, ...] = (
+    Dimension("corner_rise_r", "rise", ("ch_r",), -1, True),
+    Dimension("corner_rise_l", "rise", ("ch_l",), 1, True),
+    Dimension("mouth_width", "across", CORNERS, -1, True),
+    Dimension("rim_upper_share", "share", (), 1, True),
+    Dimension("rim_offset", "aside", RIM, -1),
+    Dimension("mouthpiece_offset", "aside", ("mp_r", "mp_l"), 1, True),
+    Dimension("plate_tilt", "tilt", ("pl_r", "pl_l"), 1, True),
+    Dimension("hole_to_lip", "upright", ("li", "hole_near"), 1, True),
+    Dimension("aperture_width", "across", ("ap_r", "ap_l"), 1),
+    Dimension("aperture_height", "upright", ("sto_s", "sto_i"), 1),
+    Dimension("upper_red", "upright", ("ls", "sto_s"), -1),
+    Dimension("lower_red", "upright", ("sto_i", "li"), 1),
+    Dimension("chin_length", "upright", ("li", "pg"), -1),
+    Dimension("cheek_out_r", "across", ("ck_r", "rest:ck_r"), 1),
+    Dimension("cheek_out_l", "across", ("rest:ck_l", "ck_l"), 1),
+)
+#: What must be seen on the sheet, and what only when it is worth a look.
+SEEN = (*CORNERS, "ls", "li", "sn", "me")
+CHEEKS = ("ck_r", "ck_l")
+#: Room round that, mouth widths.
+ROOM = 0.16
 
 
 def front_drawing(
-    view: FaceView,
-    marks: Marks,
-    inside: Bools,
-    rise: Band | None,
-    width: Band | None,
-    share: Band | None = None,
-) -> FrontDrawing | None:
-    """The median mouth over some frames.
+    view: FaceView, marks: Marks, inside: Bools, bands: Bands, flagged: frozenset[str]
+) -> Drawing | None:
+    """The median mouth over some frames, over the rest face.
 
-    inside       (T,) the frames, usually those of ``hold``
-    rise, width, share  the bands of ``corner_rise``, ``mouth_width`` and ``rim_upper_share``
+    inside   (T,) the frames, usually those of ``hold``
+    bands    measure → its band
+    flagged  measures that are not in band
 
     None when the frames show no mouth corners.
     """
     if not inside.any():
         return None
-    unit = view.rest_mouth_width
-    resting = view.at_rest()
-    origin = mid_lip(resting)[0]
-
-    def scaled(point: Floats) -> tuple[float, float]:
-        x, y = (point - origin) / unit
-        return round(float(x), 4), round(float(-y), 4)
-
+    resting, sheet = view.at_rest(), _sheet(view)
+    # The hole's near edge lies under the lip: it is drawn, never marked.
+    named = (*landmarks_of(LINES, DIMENSIONS), "hole_r", "hole_l", "hole_far", *RIM)
     part = FaceView(view.ids, view.face[inside], view.picture[inside], view.rest)
-    covered = tuple(
-        name
-        for name in OUTLINE
-        if name in marks.ids and marks.hidden[inside, marks.column(name)].mean() > 0.5
-    )
-    if set(CORNERS) & set(covered):
+    covered = unseen(marks, inside, named)
+    rest, hold = sheet.shape(resting, named), sheet.shape(part, named, covered)
+    if set(CORNERS) & set(covered) or not all(set(CORNERS) <= set(s.points) for s in (rest, hold)):
         return None
-    shapes = []
-    for one, gone in ((resting, ()), (part, covered)):
-        points = {}
-        for name in OUTLINE:
-            track = one.point(name)
-            if np.isfinite(track[:, 0]).any():
-                points[name] = scaled(np.nanmedian(track, axis=0))
-        if not set(CORNERS) <= set(points):
-            return None
-        shapes.append(Shape(points, gone))
-    middle = np.nanmedian(mid_lip(part), axis=0)
-    zones = {}
+    middle = sheet.place(np.nanmedian(mid_lip(part), axis=0))
+    zones: dict[str, tuple[Place, ...]] = {}
+    rise, width = bands.get("corner_rise"), bands.get("mouth_width")
     if rise is not None and width is not None and None not in (rise.low, width.low):
-        zones = {
-            name: _zone(shapes[0].points[name], scaled(middle), rise, width) for name in CORNERS
-        }
-    rim = _rim(part, marks, inside, scaled)
+        zones = {name: _zone(rest.points[name], middle, rise, width) for name in CORNERS}
+    rims = _rims(view, marks, sheet)
+    rim = _median(rims[inside]) if len(rims) else None
+    share = bands.get("rim_upper_share")
     if rim is not None and share is not None and share.low is not None and share.high is not None:
         zones["rim"] = _lip_zone(rim, share.low, share.high)
-    line = scaled(np.array([origin[0], lip_line(resting)[0]]))[1]
-    return FrontDrawing(shapes[0], shapes[1], scaled(middle), zones, rim, line)
+    line = sheet.place(np.array([sheet.origin[0], lip_line(resting)[0]]))[1]
+    seen = SEEN + (CHEEKS if flagged & {"cheek_out_r", "cheek_out_l"} else ())
+    box = around((rest, hold), seen, ROOM)
+    if rim is not None:
+        box[3] = max(box[3], rim[1] + rim[3] + ROOM / 2)
+        box[1] = min(box[1], rim[1] - rim[3] - ROOM / 2)
+    left, low, right, high = box
+    return Drawing(
+        "front", LINES, DIMENSIONS, rest, hold, (left, low, right, high), zones,
+        sheet.moves(view), rims, rim, line,
+    )  # fmt: skip
 
 
-def _rim(
-    part: FaceView, marks: Marks, inside: Bools, scaled: Callable[[Floats], tuple[float, float]]
-) -> tuple[float, float, float, float] | None:
-    """The median rim of the frames on which it is seen."""
+def _sheet(view: FaceView) -> Sheet:
+    return Sheet(mid_lip(view.at_rest())[0], view.rest_mouth_width)
+
+
+def rim_of(view: FaceView, marks: Marks) -> tuple[float, float, float, float] | None:
+    """The rim on the last frame of a view; None when it is not seen there."""
+    rims = _rims(view, marks, _sheet(view))
+    return _median(rims[-1:]) if len(rims) else None
+
+
+def _rims(view: FaceView, marks: Marks, sheet: Sheet) -> Floats:
+    """(T, 4) the rim on each frame on which it is seen; empty when it is marked on none."""
     if not set(RIM) <= set(marks.ids):
-        return None
-    there = ~marks.hidden[inside][:, [marks.column(name) for name in RIM]].any(axis=1)
-    ellipse = rim_ellipse(part)[there]
+        return np.zeros((0, 4))
+    there = ~marks.hidden[:, [marks.column(name) for name in RIM]].any(axis=1)
+    ellipse = np.where(there[:, None], rim_ellipse(view), np.nan)
     if not np.isfinite(ellipse).all(axis=1).any():
+        return np.zeros((0, 4))
+    return np.concatenate([sheet.places(ellipse[:, :2]), ellipse[:, 2:] / sheet.unit], axis=1)
+
+
+def _median(rims: Floats) -> tuple[float, float, float, float] | None:
+    seen = rims[np.isfinite(rims).all(axis=1)]
+    if not len(seen):
         return None
-    x, y, half_width, half_height = np.nanmedian(ellipse, axis=0)
-    unit = part.rest_mouth_width
-    centre = scaled(np.array([x, y]))
-    return (*centre, round(float(half_width / unit), 4), round(float(half_height / unit), 4))
+    x, y, half_width, half_height = (round(float(v), 4) for v in np.median(seen, axis=0))
+    return x, y, half_width, half_height
 
 
-def _lip_zone(
-    rim: tuple[float, float, float, float], low: float, high: float
-) -> tuple[tuple[float, float], ...]:
+def _lip_zone(rim: tuple[float, float, float, float], low: float, high: float) -> tuple[Place, ...]:
     """The part of the rim in which the line of the lips may lie."""
     x, y, half_width, half_height = rim
     top = y + half_height
@@ -136,9 +147,7 @@ def _lip_zone(
     return tuple(edges)
 
 
-def _zone(
-    rest: tuple[float, float], middle: tuple[float, float], rise: Band, width: Band
-) -> tuple[tuple[float, float], ...]:
+def _zone(rest: Place, middle: Place, rise: Band, width: Band) -> tuple[Place, ...]:
     """Where a corner may be: widths and angles of the bands, turned about mid-lip.
 
     The corner's own angle at rest is where the band of ``corner_rise`` has its zero.

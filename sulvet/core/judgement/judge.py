@@ -12,6 +12,7 @@ import numpy as np
 
 from sulvet.core.anatomy.landmarks import ALL_THINGS, CONTOUR_IDS
 from sulvet.core.anatomy.marks import Floats, Marks
+from sulvet.core.anatomy.profile import SideView
 from sulvet.core.anatomy.scale import Scales
 from sulvet.core.judgement.standards import Band, Condition, Rule, Standard, common
 from sulvet.core.measures import motion
@@ -95,7 +96,8 @@ class Judged:
     """All that follows from the marks, the phases and the standard.
 
     series  by measure, in the order of the table; motion along its own phase
-    view    the marks in the face frame; None without a usable rest face
+    view    the marks of a front take in the face frame, ``side`` those of a side take; None
+            without a usable rest face
     scales  what millimetres rest on
     """
 
@@ -105,6 +107,7 @@ class Judged:
     focus: str | None
     view: FaceView | None
     scales: Scales
+    side: SideView | None = None
 
 
 NO_REST = (
@@ -209,6 +212,7 @@ class _Judge:
             focus,
             self.measured.view,
             self.measured.scales,
+            self.measured.side,
         )
 
     def _all_series(self) -> dict[str, Series]:

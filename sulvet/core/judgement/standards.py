@@ -110,13 +110,48 @@ class Fault(_Strict):
 
 
 class MeasureWords(_Strict):
-    """What a measure is called on screen and how it is written."""
+    """What a measure is called on screen and how it is written.
+
+    shown      whether its stave is there at first sight, and with which others
+    least      least height of its stave, in its own unit
+    from_zero  whether its stave begins at zero
+    """
 
     id: str
     name: str
     stave: str
     decimals: int
     explains: str
+    shown: Literal["", "placement", "face", "head"] = ""
+    least: float = Field(default=0.0, ge=0)
+    from_zero: bool = False
+
+
+class Observation(_Strict):
+    """Something no camera shows, for the teacher to tick.
+
+    by        the sense it is told by
+    families  of instruments it is about; empty means all
+    caution   what to do at once
+    """
+
+    id: str
+    by: Literal["ear", "eye", "hand", "asked"]
+    words: str
+    families: tuple[str, ...] = ()
+    caution: str = ""
+    note: str
+
+
+class Observations(_Strict):
+    """All observations, in the order in which they are listed."""
+
+    version: int
+    observations: tuple[Observation, ...]
+
+    def of(self, family: str) -> tuple[Observation, ...]:
+        """Those that make sense on a family of instruments."""
+        return tuple(o for o in self.observations if not o.families or family in o.families)
 
 
 class Limits(_Strict):
@@ -217,15 +252,19 @@ def _read(path: Path, model: type[T]) -> T:
 @lru_cache(maxsize=1)
 def common() -> Common:
     """Limits, words and rules that all instruments share."""
-    return _read(DATA / "common.toml", Common)
+    return _read(DATA / "shared" / "common.toml", Common)
+
+
+@lru_cache(maxsize=1)
+def observations() -> Observations:
+    """What a teacher may tick beside what the camera shows."""
+    return _read(DATA / "shared" / "observations.toml", Observations)
 
 
 @lru_cache(maxsize=1)
 def standards() -> dict[str, Standard]:
     """All shipped standards by instrument."""
-    found = [
-        _read(path, Standard) for path in sorted(DATA.glob("*.toml")) if path.name != "common.toml"
-    ]
+    found = [_read(path, Standard) for path in sorted(DATA.glob("*.toml"))]
     return {standard.instrument: standard for standard in found}
 
 

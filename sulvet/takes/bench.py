@@ -1,0 +1,266 @@
+"""What the Bench shows of one take: marks, drawing, score, findings, and what may be done."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sulvet.core.anatomy.landmarks import TAKE_IDS, asked
+from sulvet.core.anatomy.marks import SOURCES, Marks
+from sulvet.core.drawing.sheet import Drawing
+from sulvet.core.drawing.take import drawing_of, frame_now
+from sulvet.core.judgement.judge import ASKED_ALWAYS, FAULT, Z95, Judged, view_of
+from sulvet.core.judgement.standards import (
+    Common,
+    MeasureWords,
+    School,
+    Standard,
+    common,
+    observations,
+    standard,
+)
+from sulvet.core.measures.series import Facts
+from sulvet.takes import edits, services
+from sulvet.takes.models import Finding, Take
+from sulvet.takes.selectors import answers_of, findings_of, focus_of, summary
+
+
+def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
+    """All that the Bench shows of one take, as it now stands."""
+    marks, judged = stands.marks, stands.judged
+    which = standard(take.student.instrument)
+    school = which.school(take.student.school or None)
+    back, again = edits.last(take), edits.next_again(take)
+    wanted = asked(take.view, which.family)
+    findings = findings_of(take)
+    return {
+        "take": summary(take),
+        "revision": take.revision,
+        "undo": back.words if back else None,
+        "redo": again.words if again else None,
+        "student_name": take.student.name,
+        "instrument": which.name,
+        "school": school.name,
+        "school_sentence": school.sentence,
+        "standard": f"{which.instrument} {which.version}",
+        "notes": take.notes,
+        "thing": wanted.thing,
+        "asked_rest": wanted.rest,
+        "asked_hold": wanted.hold,
+        "asked_pair": wanted.pair,
+        "width": take.width,
+        "height": take.height,
+        "times": take.frame_times,
+        "has_frames": bool(take.frame_times) and take.proxy.exists(),
+        "phases": list(take.phases.values("name", "start", "end", "by_teacher", "confidence")),
+        "tracks": [
+            _track(marks, name)
+            for name in TAKE_IDS
+            if np.isfinite(marks.xy[:, marks.column(name), 0]).any()
+        ],
+        "marks": list(take.marks.values("landmark", "frame", "x", "y", "hidden", "source")),
+        "found_left": len(services.found_left(take)),
+        "drawing": _drawing(take, stands, which, school),
+        "known_mm": take.known_mm,
+        "scale": _scale(judged),
+        "series": [] if judged is None else _staves(take, judged, which, school),
+        "readings": _readings(take),
+        "findings": [_finding(finding, take) for finding in findings],
+        "addable": [
+            {"fault": fault.id, "name": fault.name}
+            for fault in _possible(common(), which)
+            if all(fault.id != f.fault for f in findings)
+        ],
+        "observations": [
+            {"id": one.id, "by": one.by, "words": one.words, "caution": one.caution,
+             "seen": one.id in take.observations}
+            for one in observations().of(which.family)
+        ],
+    }  # fmt: skip
+
+
+def _numbers(values: NDArray[np.float64], digits: int) -> list[float | None]:
+    return [None if np.isnan(v) else round(float(v), digits) for v in values]
+
+
+def _rows(values: NDArray[np.float64], digits: int) -> list[list[float] | None]:
+    """Rows of numbers; None where one of them is unknown."""
+    return [
+        [round(float(v), digits) for v in row] if np.isfinite(row).all() else None for row in values
+    ]
+
+
+def _track(marks: Marks, name: str) -> dict[str, Any]:
+    column = marks.column(name)
+    return {
+        "landmark": name,
+        "x": _numbers(marks.xy[:, column, 0], 2),
+        "y": _numbers(marks.xy[:, column, 1], 2),
+        "sigma": _numbers(marks.sigma[:, column], 2),
+        "source": [SOURCES[s] for s in marks.source[:, column]],
+        "hidden": [bool(h) for h in marks.hidden[:, column]],
+    }
+
+
+def _drawing(
+    take: Take, stands: services.Standing, which: Standard, school: School
+) -> dict[str, Any] | None:
+    if stands.judged is None:
+        return None
+    drawing = drawing_of(
+        stands.judged, stands.marks, services.phases_of(take), which, take.view, school.id
+    )
+    return None if drawing is None else drawing_row(drawing)
+
+
+def drawing_row(drawing: Drawing) -> dict[str, Any]:
+    """A drawing as plain lists."""
+    row = {name: value for name, value in asdict(drawing).items() if name not in ("moves", "rims")}
+    return row | {"moves": _rows(drawing.moves, 6), "rims": _rows(drawing.rims, 4)}
+
+
+def _band(which: Standard, measure: str, view: str, school: School) -> dict[str, Any]:
+    band = which.band(measure, view, school.id)
+    if band is None:
+        return {"low": None, "high": None, "note": ""}
+    return {"low": band.low, "high": band.high, "note": band.note}
+
+
+def _staves(take: Take, judged: Judged, which: Standard, school: School) -> list[dict[str, Any]]:
+    """One line of the score a measure, in the order of its table; ``shown`` at first sight."""
+    shown = _shown(take, judged)
+    return [
+        {
+            "measure": m.id,
+            "name": m.name,
+            "stave": m.stave,
+            "explains": m.explains,
+            "decimals": m.decimals,
+            "least": m.least,
+            "from_zero": m.from_zero,
+            "shown": m.id in shown,
+            "unit": judged.series[m.id].unit,
+            "value": _numbers(judged.series[m.id].value, 3),
+            "spread": _numbers(Z95 * judged.series[m.id].sigma, 3),
+            **_band(which, m.id, take.view, school),
+        }
+        for m in sorted(common().measures, key=lambda m: STAVES.index(m.shown))
+        if _has_stave(m.id, take, judged)
+    ]
+
+
+#: In the order in which things are put right: placement, what is to blame, the face, the head.
+STAVES = ("placement", "", "face", "head")
+
+
+def _has_stave(measure: str, take: Take, judged: Judged) -> bool:
+    """What has a value somewhere has a stave; so has what every teacher looks for."""
+    series = judged.series.get(measure)
+    if series is None or view_of(measure) != take.view:
+        return False
+    return measure in ASKED_ALWAYS or bool(np.isfinite(series.value).any())
+
+
+def _shown(take: Take, judged: Judged) -> set[str]:
+    """The staves there is room for: the usual ones, and whatever a fault rests on.
+
+    The head's own only where nothing is placed.
+    """
+    there = [m for m in common().measures if _has_stave(m.id, take, judged)]
+    blamed = {e["measure"] for f in take.findings.all() if f.verdict == FAULT for e in f.evidence}
+    placed = any(m.shown == "placement" for m in there)
+    return {
+        m.id
+        for m in there
+        if m.shown in ("placement", "face") or m.id in blamed or (m.shown == "head" and not placed)
+    }
+
+
+def _words() -> dict[str, MeasureWords]:
+    return {m.id: m for m in common().measures}
+
+
+def _readings(take: Take) -> list[dict[str, Any]]:
+    words = _words()
+    return [
+        {
+            "measure": r.measure,
+            "name": words[r.measure].name,
+            "decimals": words[r.measure].decimals,
+            "phase": r.phase,
+            "value": r.value,
+            "uncertainty": r.uncertainty,
+            "unit": r.unit,
+            "verdict": r.verdict,
+            "reason": r.reason,
+        }
+        for r in sorted(take.readings.all(), key=lambda r: r.phase != "hold")
+    ]
+
+
+def _finding(finding: Finding, take: Take) -> dict[str, Any]:
+    fault, words = common().fault(finding.fault), _words()
+    answer = answers_of(take).get((finding.fault, finding.phase))
+    return {
+        "fault": finding.fault,
+        "name": fault.name,
+        "shows": fault.shows,
+        "why": fault.why,
+        "first_help": fault.first_help,
+        "drill": fault.drill,
+        "confused_with": fault.confused_with,
+        "verdict": finding.verdict,
+        "phase": finding.phase,
+        "start": finding.start,
+        "end": finding.end,
+        "worst_frame": finding.worst_frame,
+        "evidence": [
+            {**e, "name": words[e["measure"]].name, "decimals": words[e["measure"]].decimals}
+            for e in finding.evidence
+        ],
+        "reason": finding.reason,
+        "focus": finding.fault == getattr(focus_of(take), "fault", None),
+        "answer": answer.answer if answer else None,
+        "answer_reason": answer.reason if answer else "",
+    }
+
+
+def _possible(words: Common, which: Standard) -> list[Any]:
+    """Faults that this instrument can have at all."""
+    about = {
+        rule.fault
+        for rule in words.rules
+        if (not rule.families or which.family in rule.families)
+        and (not rule.instruments or which.instrument in rule.instruments)
+    }
+    return [fault for fault in words.faults if fault.id in about]
+
+
+def _scale(judged: Judged | None) -> dict[str, Any] | None:
+    """What millimetres rest on, and how sure they are, in hundredths."""
+    known = judged.scales.known if judged is not None else ()
+    if not known:
+        return None
+    best = min(known, key=lambda scale: scale.relative)
+    return {"taken_from": best.source, "percent": round(100 * Z95 * best.relative, 1)}
+
+
+def preview(take: Take, frame: int, moved: list[services.PlacedMark]) -> dict[str, Any]:
+    """What one frame would measure with some marks elsewhere: for the eye, while they are dragged.
+
+    Nothing is stored. Values by measure, None where it can't be told; and the rim.
+    """
+    marks = services.moved_on(take, frame, moved)
+    which = standard(take.student.instrument)
+    now = frame_now(
+        marks, services.phases_of(take), frame, Facts(take.view, which.instrument, take.known_mm)
+    )
+    return {
+        "values": {
+            name: None if np.isnan(value) else round(value, 3) for name, value in now.values.items()
+        },
+        "rim": None if now.rim is None else list(now.rim),
+    }
