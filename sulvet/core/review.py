@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from sulvet.core.anatomy.landmarks import (
     BY_ID,
+    CONTOUR_IDS,
     EDGE_IDS,
     OPENING_IDS,
     REQUIRED,
@@ -300,8 +301,15 @@ def points_on(keys: list[Key], frame: int) -> dict[str, Floats]:
 
 def follow_side(held: Steady, keys: list[Key], seconds: Floats) -> Marks:
     """All marks of a side take from its keys, the chin's contour among them."""
-    marks = follow(held, keys, TAKE_IDS, seconds)
-    return contour(held, marks, points_on(keys, held.anchor))
+    # What was drawn along the chin is an edge: it is looked for, not followed as marks are.
+    edge = [key for key in keys if key.landmark in CONTOUR_IDS]
+    others = [key for key in keys if key.landmark not in CONTOUR_IDS]
+    marks = follow(held, others, TAKE_IDS, seconds)
+    drawn = {
+        frame: np.array([[key.x, key.y] for key in edge if key.frame == frame])
+        for frame in {key.frame for key in edge}
+    }
+    return contour(held, marks, points_on(others, held.anchor), drawn)
 
 
 def track(

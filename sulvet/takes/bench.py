@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from typing import Any
 
 import numpy as np
@@ -118,8 +117,7 @@ def _drawing(
 
 def drawing_row(drawing: Drawing) -> dict[str, Any]:
     """A drawing as plain lists."""
-    row = {name: value for name, value in asdict(drawing).items() if name not in ("moves", "rims")}
-    return row | {"moves": _rows(drawing.moves, 6), "rims": _rows(drawing.rims, 4)}
+    return drawing.small() | {"moves": _rows(drawing.moves, 6), "rims": _rows(drawing.rims, 4)}
 
 
 def _band(which: Standard, measure: str, view: str, school: School) -> dict[str, Any]:

@@ -119,6 +119,7 @@ def summary(take: Take) -> dict[str, Any]:
         "focus": focus.fault if focus else None,
         "focus_name": common().fault(focus.fault).name if focus else None,
         "answer": answer.answer if answer else None,
+        "drawing": take.drawn,
     }
 
 

@@ -20,6 +20,69 @@ class Plain(s.Serializer[Any]):
     """Only shapes what a selector returns."""
 
 
+class PointField(s.ListField):
+    """x and y in rest mouth widths, y up."""
+
+    child = s.FloatField()
+
+
+class ShapeSerializer(Plain):
+    """Landmarks of one mouth; ``covered`` names those that could not be seen."""
+
+    points = s.DictField(child=PointField(min_length=2, max_length=2))
+    covered = s.ListField(child=s.CharField())
+
+
+class LineSerializer(Plain):
+    """A line of the drawing through landmarks."""
+
+    part = s.ChoiceField(["lips", "skin", "thing"])
+    points = s.ListField(child=s.CharField())
+    optional = s.ListField(child=s.CharField())
+    form = s.ChoiceField(["smooth", "straight", "under", "beside"])
+
+
+class DimensionSerializer(Plain):
+    """How a measure is shown."""
+
+    measure = s.CharField()
+    kind = s.ChoiceField(
+        ["across", "upright", "rise", "aside", "share", "tilt", "lean", "behind", "along"]
+    )
+    ends = s.ListField(child=s.CharField())
+    side = s.ChoiceField([-1, 1])
+    always = s.BooleanField()
+
+
+class RowField(s.ListField):
+    """Numbers of one frame."""
+
+    child = s.FloatField()
+
+
+class SmallDrawingSerializer(Plain):
+    """The measured drawing of one take: the mouth in the hold over the rest face."""
+
+    view = s.ChoiceField(Take.View.choices)
+    lines = LineSerializer(many=True)
+    dimensions = DimensionSerializer(many=True)
+    rest = ShapeSerializer()
+    hold = ShapeSerializer()
+    box = s.ListField(child=s.FloatField(), min_length=4, max_length=4)
+    zones = s.DictField(child=s.ListField(child=PointField(min_length=2, max_length=2)))
+    rim = s.ListField(child=s.FloatField(), min_length=4, max_length=4, allow_null=True)
+    lip_line = s.FloatField()
+    facing = s.ChoiceField([-1, 1])
+    mm = s.FloatField(allow_null=True)
+
+
+class DrawingSerializer(SmallDrawingSerializer):
+    """The same, and where every frame lies on it."""
+
+    moves = s.ListField(child=RowField(min_length=6, max_length=6, allow_null=True))
+    rims = s.ListField(child=RowField(min_length=4, max_length=4, allow_null=True))
+
+
 class TakeSummarySerializer(Plain):
     """A take in one line."""
 
@@ -39,6 +102,7 @@ class TakeSummarySerializer(Plain):
     focus = s.CharField(allow_null=True)
     focus_name = s.CharField(allow_null=True)
     answer = s.ChoiceField(Decision.Answer.choices, allow_null=True)
+    drawing = SmallDrawingSerializer(allow_null=True)
 
 
 class ChairSerializer(Plain):
@@ -247,63 +311,6 @@ class FindingSerializer(Plain):
     focus = s.BooleanField()
     answer = s.ChoiceField(Decision.Answer.choices, allow_null=True)
     answer_reason = s.CharField()
-
-
-class PointField(s.ListField):
-    """x and y in rest mouth widths, y up."""
-
-    child = s.FloatField()
-
-
-class ShapeSerializer(Plain):
-    """Landmarks of one mouth; ``covered`` names those that could not be seen."""
-
-    points = s.DictField(child=PointField(min_length=2, max_length=2))
-    covered = s.ListField(child=s.CharField())
-
-
-class LineSerializer(Plain):
-    """A line of the drawing through landmarks."""
-
-    part = s.ChoiceField(["lips", "skin", "thing"])
-    points = s.ListField(child=s.CharField())
-    optional = s.ListField(child=s.CharField())
-    form = s.ChoiceField(["smooth", "straight", "under", "beside"])
-
-
-class DimensionSerializer(Plain):
-    """How a measure is shown."""
-
-    measure = s.CharField()
-    kind = s.ChoiceField(
-        ["across", "upright", "rise", "aside", "share", "tilt", "lean", "behind", "along"]
-    )
-    ends = s.ListField(child=s.CharField())
-    side = s.ChoiceField([-1, 1])
-    always = s.BooleanField()
-
-
-class RowField(s.ListField):
-    """Numbers of one frame."""
-
-    child = s.FloatField()
-
-
-class DrawingSerializer(Plain):
-    """The measured drawing: one mouth over the rest face, and where every frame lies on it."""
-
-    view = s.ChoiceField(Take.View.choices)
-    lines = LineSerializer(many=True)
-    dimensions = DimensionSerializer(many=True)
-    rest = ShapeSerializer()
-    hold = ShapeSerializer()
-    box = s.ListField(child=s.FloatField(), min_length=4, max_length=4)
-    zones = s.DictField(child=s.ListField(child=PointField(min_length=2, max_length=2)))
-    moves = s.ListField(child=RowField(min_length=6, max_length=6, allow_null=True))
-    rims = s.ListField(child=RowField(min_length=4, max_length=4, allow_null=True))
-    rim = s.ListField(child=s.FloatField(), min_length=4, max_length=4, allow_null=True)
-    lip_line = s.FloatField()
-    mm = s.FloatField(allow_null=True)
 
 
 class AddableSerializer(Plain):

@@ -22,12 +22,20 @@ from django.utils import timezone
 from sulvet.accounts.errors import Conflict, Refused
 from sulvet.band.models import Student
 from sulvet.core import ENGINE_VERSION, sandbox
-from sulvet.core.anatomy.landmarks import BY_ID, EDGE_IDS, OPENING_IDS, TAKE_IDS, together
+from sulvet.core.anatomy.landmarks import (
+    BY_ID,
+    CONTOUR_IDS,
+    EDGE_IDS,
+    OPENING_IDS,
+    TAKE_IDS,
+    together,
+)
 from sulvet.core.anatomy.marks import FOUND, PLACED, Marks
+from sulvet.core.drawing.take import drawing_of
 from sulvet.core.formats import report
 from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.judge import CANT_TELL, Judged, judge
-from sulvet.core.judgement.standards import common, observations, standard
+from sulvet.core.judgement.standards import Standard, common, observations, standard
 from sulvet.core.phases import PHASES, Phase
 from sulvet.core.review import anchor_frame, follow_again, follow_side
 from sulvet.core.video.clip import MAX_BYTES, ClipError, ClipFacts, check_file
@@ -274,7 +282,16 @@ def rejudge(take: Take, marks: Marks) -> Standing:
     take.findings.all().delete()
     Reading.objects.bulk_create(Reading(**made, **report.reading(r)) for r in result.readings)
     Finding.objects.bulk_create(Finding(**made, **report.finding(f)) for f in result.findings)
+    take.drawn = _drawn(take, marks, result, which=standard(take.student.instrument))
+    take.save(update_fields=["drawn"])
     return Standing(marks, result)
+
+
+def _drawn(take: Take, marks: Marks, result: Judged, which: Standard) -> dict[str, Any] | None:
+    """The measured drawing as it is kept: without where every frame lies on it."""
+    school = which.school(take.student.school or None).id
+    drawing = drawing_of(result, marks, phases_of(take), which, take.view, school)
+    return None if drawing is None else drawing.small()
 
 
 def _write_phases(take: Take, phases: list[Phase], by_teacher: bool) -> None:
@@ -386,6 +403,8 @@ def moved_on(take: Take, frame: int, moved: list[PlacedMark]) -> Marks:
 def _placed_words(landmarks: tuple[str, ...]) -> str:
     if len(landmarks) == 1:
         return f"{BY_ID[landmarks[0]].words} placed"
+    if set(landmarks) <= set(CONTOUR_IDS):
+        return "the chin's edge drawn"
     return f"{len(landmarks)} marks placed"
 
 

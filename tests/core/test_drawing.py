@@ -61,11 +61,12 @@ class FrontDrawingTests(SimpleTestCase):
             for name, zone in drawing.zones.items():
                 self.assertEqual(inside(zone, drawing.hold.points[name]), within, (name, rise))
 
-    def test_covered_landmarks_are_named_and_covered_corners_leave_nothing_to_draw(self) -> None:
-        drawing = drawn(0.0, 1.0, ("ls", "li"))
+    def test_what_is_covered_is_named_and_without_a_rest_there_is_nothing_to_draw(self) -> None:
+        drawing = drawn(0.0, 1.0, ("ls", "li", "ch_l"))
         assert drawing is not None
-        self.assertLessEqual({"ls", "li"}, set(drawing.hold.covered))
-        self.assertIsNone(drawn(0.0, 1.0, ("ch_l",)))
+        self.assertLessEqual({"ls", "li", "ch_l"}, set(drawing.hold.covered))
+        self.assertIn("ch_l", drawing.rest.points)
+        self.assertIsNone(of(take(with_corners(0.0, 1.0)), PHASES[1:], "horn", "front"))
 
     def test_a_mark_of_the_picture_lands_on_the_sheet_whatever_head_and_camera_do(self) -> None:
         turn = np.array([[math.cos(0.2), -math.sin(0.2)], [math.sin(0.2), math.cos(0.2)]])

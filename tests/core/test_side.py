@@ -24,7 +24,7 @@ from sulvet.core.review import follow_side, points_on
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
 from sulvet.core.video.follow import Key
-from sulvet.core.video.steady import steady
+from sulvet.core.video.steady import Steady, steady
 
 SIDE = Facts("side", "clarinet")
 BRIGHT = (0.86, 0.85, 0.80)
@@ -47,11 +47,12 @@ def profile_take(**more: object) -> Script:
 
 def followed(take: Script) -> tuple[Marks, list[clip.Moment]]:
     """A made-up take drawn, marked by an unsteady hand as a teacher is asked to, and followed."""
-    return _followed(take.model_dump_json())
+    held, keys, truths = _marked(take.model_dump_json())
+    return follow_side(held, keys, np.array(take.times())), truths
 
 
 @cache
-def _followed(text: str) -> tuple[Marks, list[clip.Moment]]:
+def _marked(text: str) -> tuple[Steady, list[Key], list[clip.Moment]]:
     take = Script.model_validate_json(text)
     truths = clip.moments(take)
     pictures = np.array(
@@ -63,8 +64,7 @@ def _followed(text: str) -> tuple[Marks, list[clip.Moment]]:
         for name in names:
             x, y = np.array(truths[frame].places[name]) + rng.normal(0, 0.8, 2)
             keys.append(Key(name, frame, float(x), float(y), 0.8, PLACED))
-    held = steady(pictures, 1.0, 2, points_on(keys, 2))
-    return follow_side(held, keys, np.array(take.times())), truths
+    return steady(pictures, 1.0, 2, points_on(keys, 2)), keys, truths
 
 
 def true_hollow(take: Script, truths: list[clip.Moment], row: int) -> float:
@@ -108,6 +108,37 @@ class FollowedTests(SimpleTestCase):
         self.assertEqual((told.verdict, told.reason), (CANT_TELL, PALE))
         chin = [f.verdict for f in result.findings if f.fault == "bulging-chin"]
         self.assertEqual(chin, [CANT_TELL])
+
+
+class DrawnEdgeTests(SimpleTestCase):
+    """A chin's edge that the teacher has drawn along on one frame."""
+
+    def drawn(self, take: Script, edge: Floats, frame: int) -> Marks:
+        held, keys, _ = _marked(take.model_dump_json())
+        line = [
+            Key(name, frame, float(x), float(y), 0.8, PLACED)
+            for name, (x, y) in zip(CONTOUR_IDS, edge, strict=True)
+        ]
+        return follow_side(held, [*keys, *line], np.array(take.times()))
+
+    def test_it_stands_on_its_frame_and_the_others_keep_to_the_skin(self) -> None:
+        take = profile_take()
+        columns = [followed(take)[0].column(name) for name in CONTOUR_IDS]
+        found = followed(take)[0].xy[:, columns]
+        moved = found[12] + (4.0, 0.0)
+        again = self.drawn(take, moved, 12)
+        np.testing.assert_allclose(again.xy[12, columns], moved, atol=0.6)
+        self.assertTrue((again.source[12, columns] == PLACED).all())
+        for row in (3, 8, 11, 14):
+            np.testing.assert_allclose(again.xy[row, columns], found[row], atol=0.8)
+
+    def test_where_nothing_is_found_it_alone_is_there(self) -> None:
+        take = profile_take(wall=(0.46, 0.36, 0.27))
+        seen = followed(profile_take())[0]
+        edge = seen.xy[12, [seen.column(name) for name in CONTOUR_IDS]]
+        marks = self.drawn(take, edge, 12)
+        chin = ~marks.hidden[:, marks.column(CONTOUR_IDS[4])]
+        self.assertEqual(np.flatnonzero(chin).tolist(), [12])
 
 
 def drawn_profile(

@@ -1,13 +1,6 @@
 /** Server state, in the query cache and nowhere else. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import {
-  api,
-  data,
-  type BenchPage,
-  type Schemas,
-  type StudentFacts,
-  type TakeSummary,
-} from "./client";
+import { api, data, type Schemas, type StudentFacts, type TakeSummary } from "./client";
 
 const POLL_MS = 1000;
 
@@ -110,59 +103,10 @@ export function useSaveStudent(id: number | null) {
   });
 }
 
-/** Every edit of a take answers with the whole Bench as it then stands. */
-function useTakeEdit<V>(id: number, edit: (value: V) => Promise<BenchPage>) {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: edit,
-    // One after the other: two edits of one take never overtake each other.
-    scope: { id: `take-${id}` },
-    onSuccess: (page) => {
-      client.setQueryData(["take", id], page);
-      void client.invalidateQueries({ queryKey: ["band"] });
-      void client.invalidateQueries({ queryKey: ["student", page.take.student] });
-    },
-  });
-}
-
-export interface MarkPlace {
-  landmark: string;
-  frame: number;
-  x: number;
-  y: number;
-  hidden: boolean;
-}
-
-export function useTakeEdits(id: number) {
+export function useTakeActions(id: number) {
   const client = useQueryClient();
   const params = { path: { take_id: id } };
   return {
-    placeMark: useTakeEdit(id, (body: MarkPlace) =>
-      data(api.PUT("/api/takes/{take_id}/marks/", { params, body })),
-    ),
-    removeMark: useTakeEdit(id, (query: { landmark: string; frame: number }) =>
-      data(api.DELETE("/api/takes/{take_id}/marks/", { params: { ...params, query } })),
-    ),
-    setPhases: useTakeEdit(
-      id,
-      (phases: { name: BenchPage["phases"][number]["name"]; start: number; end: number }[]) =>
-        data(api.PUT("/api/takes/{take_id}/phases/", { params, body: { phases } })),
-    ),
-    setLength: useTakeEdit(id, (known_mm: number | null) =>
-      data(api.PUT("/api/takes/{take_id}/scale/", { params, body: { known_mm } })),
-    ),
-    decide: useTakeEdit(
-      id,
-      (body: {
-        fault: string;
-        phase: string;
-        answer: "confirmed" | "dismissed" | "";
-        reason: string;
-      }) => data(api.PUT("/api/takes/{take_id}/decisions/", { params, body })),
-    ),
-    setRead: useTakeEdit(id, (read: boolean) =>
-      data(api.PATCH("/api/takes/{take_id}/", { params, body: { read } })),
-    ),
     lookAgain: useMutation({
       mutationFn: () => data(api.POST("/api/takes/{take_id}/look-again/", { params })),
       onSuccess: () => client.invalidateQueries({ queryKey: ["take", id] }),

@@ -518,7 +518,7 @@ export interface components {
             side: components["schemas"]["SideEnum"];
             always: boolean;
         };
-        /** @description The measured drawing: one mouth over the rest face, and where every frame lies on it. */
+        /** @description The same, and where every frame lies on it. */
         Drawing: {
             view: components["schemas"]["ViewEnum"];
             lines: components["schemas"]["Line"][];
@@ -529,13 +529,14 @@ export interface components {
             zones: {
                 [key: string]: number[][];
             };
-            moves: (number[] | null)[];
-            rims: (number[] | null)[];
             rim: number[] | null;
             /** Format: double */
             lip_line: number;
+            facing: components["schemas"]["FacingEnum"];
             /** Format: double */
             mm: number | null;
+            moves: (number[] | null)[];
+            rims: (number[] | null)[];
         };
         /** @description One measured thing a finding rests on. */
         Evidence: {
@@ -563,6 +564,12 @@ export interface components {
             next: components["schemas"]["Asked"] | null;
             hand_errors: components["schemas"]["HandError"][];
         };
+        /**
+         * @description * `-1` - -1
+         *     * `1` - 1
+         * @enum {integer}
+         */
+        FacingEnum: -1 | 1;
         /** @description A finding with its words, evidence and the teacher's answer. */
         Finding: {
             fault: string;
@@ -858,6 +865,24 @@ export interface components {
          * @enum {integer}
          */
         SideEnum: -1 | 1;
+        /** @description The measured drawing of one take: the mouth in the hold over the rest face. */
+        SmallDrawing: {
+            view: components["schemas"]["ViewEnum"];
+            lines: components["schemas"]["Line"][];
+            dimensions: components["schemas"]["Dimension"][];
+            rest: components["schemas"]["Shape"];
+            hold: components["schemas"]["Shape"];
+            box: number[];
+            zones: {
+                [key: string]: number[][];
+            };
+            rim: number[] | null;
+            /** Format: double */
+            lip_line: number;
+            facing: components["schemas"]["FacingEnum"];
+            /** Format: double */
+            mm: number | null;
+        };
         /** @description An instrument and its schools. */
         Standard: {
             instrument: string;
@@ -925,6 +950,7 @@ export interface components {
             focus: string | null;
             focus_name: string | null;
             answer: (components["schemas"]["AnswerEnum"] | components["schemas"]["NullEnum"]) | null;
+            drawing: components["schemas"]["SmallDrawing"] | null;
         };
         /** @description One landmark through the take, a value a frame. */
         Track: {

@@ -87,7 +87,7 @@ function NextForYou({ next }: { next: BandPage["next"] }) {
             <li key={line.student}>
               <Link
                 to={
-                  line.take !== null && ["new-take", "needs-marks"].includes(line.state)
+                  line.take !== null && line.opens
                     ? `/takes/${line.take}`
                     : `/students/${line.student}`
                 }

@@ -6,8 +6,7 @@ import { STAGE, arcPath, seatingPlan } from "./seating";
 
 /** A waiting take is opened at once; anything else begins at the student. */
 export function chairAddress(chair: Chair): string {
-  const openable = ["new-take", "needs-marks"].includes(chair.state);
-  return openable && chair.take ? `/takes/${chair.take.id}` : `/students/${chair.id}`;
+  return chair.opens && chair.take ? `/takes/${chair.take.id}` : `/students/${chair.id}`;
 }
 
 function firstName(chair: Chair): string {

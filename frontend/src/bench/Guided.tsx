@@ -1,6 +1,7 @@
 /** Guided marking: one asked landmark after the other, on one frame at rest. */
 import { Alert, Button } from "react-bootstrap";
 import type { BenchPage, Landmark } from "../api/client";
+import { Sketch } from "./Sketch";
 
 /** The frame the teacher is marking, once the first mark is placed. */
 export function guideFrame(page: BenchPage): number | null {
@@ -54,9 +55,7 @@ export function Guided({ page, landmarks, frame, goTo, follow, starting }: Props
       </h2>
       {next && (
         <>
-          <p className="fs-5 mb-1" role="status">
-            {next.where}
-          </p>
+          <Where view={page.take.view} next={next} />
           <p className="kicker">{next.term}</p>
           {home === null ? (
             <p>
@@ -101,5 +100,17 @@ export function Guided({ page, landmarks, frame, goTo, follow, starting }: Props
         {next && hasRest ? "Look again at “rest”" : "Follow these marks"}
       </Button>
     </section>
+  );
+}
+
+/** In words and by a sketch. */
+export function Where({ view, next }: { view: "front" | "side"; next: Landmark }) {
+  return (
+    <div className="d-flex gap-3 align-items-start">
+      <p className="fs-5 mb-1 flex-fill" role="status">
+        {next.where}
+      </p>
+      <Sketch view={view} landmark={next.id} />
+    </div>
   );
 }

@@ -2,7 +2,8 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { BenchPage, Landmark } from "../api/client";
-import { named, unplaced } from "./Guided";
+import { Where, named, unplaced } from "./Guided";
+import { strokeFor } from "./strokes";
 
 const WORDS: Record<string, { name: string; what: string }> = {
   rim: {
@@ -72,17 +73,17 @@ export function Placing({ page, landmarks, frame, round, begin }: Props) {
   const next = asked[0];
   if (round && next) {
     const all = marksOf(page, round);
+    const stroke = strokeFor(asked);
     return (
       <section className="finding" aria-labelledby="placing-title">
         <span className="kicker">
           Mark {all.length - asked.length + 1} of {all.length}
         </span>
         <h2 id="placing-title">Next: {next.words}</h2>
-        <p className="fs-5 mb-1" role="status">
-          {next.where}
-        </p>
+        <Where view={page.take.view} next={next} />
         <p>
-          Click the point, or press <kbd>Enter</kbd> and move it with the arrow keys.
+          Click the point{stroke ? `, ${stroke.words}` : ""}, or press <kbd>Enter</kbd> and move
+          it with the arrow keys.
         </p>
         <Button size="sm" variant="outline-secondary" onClick={() => begin(null)}>
           Leave it

@@ -72,3 +72,53 @@ export function fit(part: Rect, box: { width: number; height: number }): View {
     },
   };
 }
+
+/** Nearer than the fitted part: how many times, and the picture's point in the middle. */
+export interface Look {
+  zoom: number;
+  x: number;
+  y: number;
+}
+
+const MOST = 14;
+
+interface Box {
+  width: number;
+  height: number;
+}
+
+/** What is seen when the teacher has gone nearer or aside; without a look, the fitted part. */
+export function looking(fitted: View, look: Look | null, box: Box): View {
+  if (!look) return fitted;
+  const scale = fitted.scale * look.zoom;
+  const [width, height] = [box.width / scale, box.height / scale];
+  return { scale, seen: { x: look.x - width / 2, y: look.y - height / 2, width, height } };
+}
+
+/** Nearer by a factor while the point `at` of the picture stays where it is on screen. */
+export function nearer(
+  fitted: View,
+  view: View,
+  factor: number,
+  at: readonly [number, number],
+): Look | null {
+  const zoom = Math.min((view.scale / fitted.scale) * factor, MOST);
+  if (zoom < 1.02) return null;
+  const shrink = view.scale / (fitted.scale * zoom);
+  const middle = middleOf(view);
+  return {
+    zoom,
+    x: at[0] - (at[0] - middle[0]) * shrink,
+    y: at[1] - (at[1] - middle[1]) * shrink,
+  };
+}
+
+/** Moved aside by so many pixels of the screen. */
+export function aside(fitted: View, view: View, dx: number, dy: number): Look {
+  const [x, y] = middleOf(view);
+  return { zoom: view.scale / fitted.scale, x: x - dx / view.scale, y: y - dy / view.scale };
+}
+
+export function middleOf({ seen }: View): readonly [number, number] {
+  return [seen.x + seen.width / 2, seen.y + seen.height / 2];
+}

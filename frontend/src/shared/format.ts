@@ -12,7 +12,7 @@ const UNITS: Record<string, string> = {
   "% MW": " %",
   "%": " %",
   share: "",
-  MW: " mouth widths",
+  MW: " of mouth",
   count: "",
 };
 

@@ -58,6 +58,7 @@ const VERDICT_SHAPE: Record<string, string> = {
   watch: "watch",
   "in band": "clear",
   "can't tell": "cant-tell",
+  added: "focus",
   "no band": "nothing-filmed",
 };
 

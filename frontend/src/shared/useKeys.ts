@@ -10,21 +10,25 @@ function typing(target: EventTarget | null): boolean {
   );
 }
 
-/** Names are `event.key`, with "Shift+" or "Alt+" before it where that matters. */
+/** Names are `event.key`, with "Ctrl+", "Alt+" or "Shift+" before it where that matters.
+ *
+ * Signs such as `?` or `+` are on different keys here and there: they go by themselves. */
 export function keyName(event: KeyboardEvent): string {
-  if (event.key === "?") return "?";
+  const control = event.ctrlKey || event.metaKey ? "Ctrl+" : "";
+  if (/^[^\p{L}\p{N} ]$/u.test(event.key)) return control + event.key;
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-  return `${event.altKey ? "Alt+" : ""}${event.shiftKey ? "Shift+" : ""}${key}`;
+  return `${control}${event.altKey ? "Alt+" : ""}${event.shiftKey ? "Shift+" : ""}${key}`;
 }
 
-export function useKeys(keys: Keys): void {
+/** `first`: these keys go before those of the screen under them. */
+export function useKeys(keys: Keys, first = false): void {
   const latest = useRef(keys);
   useEffect(() => {
     latest.current = keys;
   });
   useEffect(() => {
     function onKey(event: KeyboardEvent) {
-      if (event.ctrlKey || event.metaKey || typing(event.target)) return;
+      if (typing(event.target)) return;
       if (document.querySelector(".modal.show")) return;
       // A focused button or link keeps Enter and the space bar.
       const plain = event.key === "Enter" || event.key === " ";
@@ -32,9 +36,10 @@ export function useKeys(keys: Keys): void {
       const action = latest.current[keyName(event)];
       if (!action) return;
       event.preventDefault();
+      if (first) event.stopImmediatePropagation();
       action(event);
     }
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+    window.addEventListener("keydown", onKey, first);
+    return () => window.removeEventListener("keydown", onKey, first);
+  }, [first]);
 }

@@ -71,7 +71,7 @@ def front_drawing(
     bands    measure → its band
     flagged  measures that are not in band
 
-    None when the frames show no mouth corners.
+    None when the corners are not known at rest. What the frames don't show is left out.
     """
     if not inside.any():
         return None
@@ -81,9 +81,10 @@ def front_drawing(
     part = FaceView(view.ids, view.face[inside], view.picture[inside], view.rest)
     covered = unseen(marks, inside, named)
     rest, hold = sheet.shape(resting, named), sheet.shape(part, named, covered)
-    if set(CORNERS) & set(covered) or not all(set(CORNERS) <= set(s.points) for s in (rest, hold)):
+    if not set(CORNERS) <= set(rest.points):
         return None
-    middle = sheet.place(np.nanmedian(mid_lip(part), axis=0))
+    seen_middle = mid_lip(part)[np.isfinite(mid_lip(part)).all(axis=1)]
+    middle = sheet.place(np.median(seen_middle, axis=0)) if len(seen_middle) else (0.0, 0.0)
     zones: dict[str, tuple[Place, ...]] = {}
     rise, width = bands.get("corner_rise"), bands.get("mouth_width")
     if rise is not None and width is not None and None not in (rise.low, width.low):

@@ -7,8 +7,8 @@ arithmetic of the trade is left to do.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-from typing import Literal
+from dataclasses import asdict, dataclass, field, replace
+from typing import Any, Literal
 
 import numpy as np
 
@@ -82,6 +82,8 @@ class Drawing:
     rims        (T, 4) centre, half width and half height of the rim; empty when there is none
     rim         the same over the hold
     lip_line    height of the line of the lips at rest, front
+    facing      -1 where the student looks to the picture's left: drawn mirrored, it looks as
+                the picture does
     mm          units to a millimetre in the plane of the profile, side; None if unknown
     """
 
@@ -96,7 +98,13 @@ class Drawing:
     rims: Floats = field(default_factory=lambda: np.zeros((0, 4)))
     rim: tuple[float, float, float, float] | None = None
     lip_line: float = 0.0
+    facing: Literal[-1, 1] = 1
     mm: float | None = None
+
+    def small(self) -> dict[str, Any]:
+        """As plain lists, without where every frame lies."""
+        row = asdict(replace(self, moves=np.zeros((0, 6)), rims=np.zeros((0, 4))))
+        return {name: value for name, value in row.items() if name not in ("moves", "rims")}
 
 
 @dataclass(frozen=True)

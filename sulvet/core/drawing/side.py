@@ -95,6 +95,7 @@ def side_drawing(
     return Drawing(
         "side", LINES, DIMENSIONS, rest, hold, (left, low, right, high),
         _zones(hold, bands, instrument, mm), sheet.moves(view), mm=mm,
+        facing=1 if view.way > 0 else -1,
     )  # fmt: skip
 
 

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from scipy.interpolate import PchipInterpolator
 
 from sulvet.core.anatomy.landmarks import CONTOUR_IDS
-from sulvet.core.anatomy.marks import FOLLOWED, Floats, Marks
+from sulvet.core.anatomy.marks import FOLLOWED, PLACED, Floats, Marks
 from sulvet.core.video.steady import Steady, back
 
 #: How far from the marks the edge is looked for, steadied pixels either way.
@@ -35,10 +35,17 @@ SIGMA = 0.45
 PALEST = 3.0
 
 
-def contour(steady: Steady, marks: Marks, points: dict[str, Floats]) -> Marks:
+def contour(
+    steady: Steady,
+    marks: Marks,
+    points: dict[str, Floats],
+    drawn: dict[int, Floats] | None = None,
+) -> Marks:
     """``marks`` with the places of the chin's contour filled in.
 
     points  li, sl and pg on the anchor frame, clip pixels
+    drawn   frame → (N, 2) the contour as the teacher drew it there, clip pixels: it stands
+            on that frame, and the edge is looked for from it on the frames beside
     """
     there = {name: steady.steadied(steady.anchor, points[name]) for name in ("li", "sl", "pg")}
     ends = np.array([there["li"], there["sl"], there["pg"]])
@@ -46,15 +53,21 @@ def contour(steady: Steady, marks: Marks, points: dict[str, Floats]) -> Marks:
     top, bottom = int(ends[0, 1]) - ABOVE, int(ends[-1, 1]) + UNDER
     rows = np.arange(max(top, 1), min(bottom, steady.pictures.shape[1] - 1))
     guess = PchipInterpolator(ends[:, 1], ends[:, 0])(np.clip(rows, ends[0, 1], ends[-1, 1]))
-    anchor = steady.pictures[steady.anchor]
     inner = (rows >= ends[0, 1] + 4) & (rows <= ends[-1, 1])
-    middle = _strip(anchor, rows, guess)[inner, REACH - 6 : REACH + 7]
+    resting = _strip(steady.pictures[steady.anchor], rows, guess)
+    middle = resting[inner, REACH - 6 : REACH + 7]
     sign = 1.0 if np.abs(middle.max(1)).sum() > np.abs(middle.min(1)).sum() else -1.0
-    resting, strength = strongest_line(sign * _strip(anchor, rows, guess), LEAVE_MARKS)
+    offset, strength = strongest_line(sign * resting, LEAVE_MARKS)
     norm = float(np.median(strength[inner]))
-    if norm < PALEST:
+    base = guess + offset
+    by_hand = {
+        frame: _drawn_line(rows, steady.steadied(frame, places), base)
+        for frame, places in (drawn or {}).items()
+    }
+    pale = norm < PALEST
+    lines = by_hand if pale else {steady.anchor: base} | by_hand
+    if not lines:
         return marks
-    base = guess + resting
     li = np.einsum("tij,tj->ti", steady.to_steady[:, :, :2], marks.xy[:, marks.column("li")])
     li_y = (li + steady.to_steady[:, :, 2])[:, 1]
     low = ends[-1, 1] + UNDER - 4
@@ -62,23 +75,45 @@ def contour(steady: Steady, marks: Marks, points: dict[str, Floats]) -> Marks:
     count = len(steady.pictures)
     xy = np.full((count, len(CONTOUR_IDS), 2), np.nan)
     seen = np.zeros(count, bool)
-    for way in (range(steady.anchor, count), range(steady.anchor - 1, -1, -1)):
-        line = base
+    for start, way in _ways(sorted(lines), count):
+        line = lines[start]
         for row in way:
-            if not steady.held[row] or not np.isfinite(li_y[row]):
+            if not steady.held[row] or not np.isfinite(li_y[row]) or (pale and row != start):
                 continue
-            strip = sign * _strip(steady.pictures[row], rows, line) / norm
-            offset, strength = strongest_line(strip, LEAVE_BEFORE)
-            seen[row] = float(np.median(strength[inner])) > WEAKEST
-            if seen[row]:
-                line = line + offset
+            if row in by_hand:
+                seen[row] = True
+            else:
+                strip = sign * _strip(steady.pictures[row], rows, line) / norm
+                offset, strength = strongest_line(strip, LEAVE_BEFORE)
+                seen[row] = float(np.median(strength[inner])) > WEAKEST
+                line = line + offset if seen[row] else line
             heights = li_y[row] + share * (low - li_y[row])
             xy[row, :, 0] = np.interp(heights, rows, line)
             xy[row, :, 1] = heights
-    return _with(steady, marks, xy, seen)
+    return _with(steady, marks, xy, seen, tuple(by_hand))
 
 
-def _with(steady: Steady, marks: Marks, xy: Floats, seen: NDArray[np.bool_]) -> Marks:
+def _drawn_line(rows: NDArray[np.int64], places: Floats, base: Floats) -> Floats:
+    """A drawn line on every row; beyond its ends it goes on as the base does."""
+    places = places[np.argsort(places[:, 1])]
+    y, x = places[:, 1], places[:, 0]
+    beside = np.interp(y, rows, base)
+    return np.asarray(base + np.interp(rows, y, x - beside))
+
+
+def _ways(starts: list[int], count: int) -> list[tuple[int, range]]:
+    """From each start both ways, as far as half way to the next start."""
+    ways = []
+    for n, start in enumerate(starts):
+        before = (starts[n - 1] + start) // 2 if n else -1
+        after = (start + starts[n + 1]) // 2 if n + 1 < len(starts) else count - 1
+        ways += [(start, range(start, after + 1)), (start, range(start - 1, before, -1))]
+    return ways
+
+
+def _with(
+    steady: Steady, marks: Marks, xy: Floats, seen: NDArray[np.bool_], by_hand: tuple[int, ...]
+) -> Marks:
     places = back(steady.to_steady, xy)
     scale = np.hypot(steady.to_steady[:, 0, 0], steady.to_steady[:, 1, 0])
     for k, name in enumerate(CONTOUR_IDS):
@@ -87,6 +122,7 @@ def _with(steady: Steady, marks: Marks, xy: Floats, seen: NDArray[np.bool_]) -> 
         marks.xy[:, column] = places[:, k]
         marks.sigma[known, column] = marks.drift[known, column] = SIGMA / scale[known]
         marks.source[known, column] = FOLLOWED
+        marks.source[list(by_hand), column] = PLACED
         marks.hidden[:, column] = ~(known & seen)
     return marks
 

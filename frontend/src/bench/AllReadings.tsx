@@ -1,0 +1,44 @@
+/** Every reading of a take in one table. */
+import type { BenchPage } from "../api/client";
+import { measured } from "../shared/format";
+import { Verdict } from "../shared/glyphs";
+
+export function AllReadings({ page }: { page: BenchPage }) {
+  if (page.readings.length === 0) return null;
+  return (
+    <details className="finding">
+      <summary>All readings</summary>
+      <table className="table table-sm figures mt-2 mb-0">
+        <thead>
+          <tr>
+            <th scope="col">Measure</th>
+            <th scope="col">Value</th>
+            <th scope="col">Verdict</th>
+          </tr>
+        </thead>
+        <tbody>
+          {page.readings.map((r) => (
+            <tr key={`${r.measure} ${r.phase}`} data-reading={r.measure}>
+              <th scope="row" className="fw-normal">
+                {r.name}
+                <span className="faint">, {r.phase}</span>
+              </th>
+              <td className="text-nowrap">
+                {r.value === null || r.uncertainty === null
+                  ? "none"
+                  : measured(r.value, r.uncertainty, r.decimals, r.unit)}
+              </td>
+              <td title={r.reason}>
+                <Verdict verdict={r.verdict} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="kicker mt-2 mb-0">
+        Standard {page.standard}. Every value is the change from this student&apos;s own rest
+        face, ± its 95 % uncertainty.
+      </p>
+    </details>
+  );
+}

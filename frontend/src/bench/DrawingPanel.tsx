@@ -1,0 +1,147 @@
+/** The measured drawing of this take: on the frame at hand, or over the hold. */
+import { useRef } from "react";
+import type { BenchPage } from "../api/client";
+import { figure, unitOf } from "../shared/format";
+import { MeasuredDrawing } from "../shared/drawing/MeasuredDrawing";
+import type { Value } from "../shared/drawing/Dimensions";
+import { ellipseOf, holdOf, type Mouth, type Place } from "../shared/drawing/layout";
+import { saveSvg } from "../shared/drawing/save";
+import type { Point } from "./points";
+import type { Preview } from "./preview";
+import { useBox } from "./useBox";
+
+export type DrawingOf = "frame" | "hold";
+
+interface Props {
+  page: BenchPage;
+  frame: number;
+  points: Point[];
+  /** What the frame would measure while a mark is dragged. */
+  preview: Preview | null;
+  of: DrawingOf;
+  setOf: (of: DrawingOf) => void;
+}
+
+/** The mouth on one frame: its marks, brought onto the sheet; null where it can't be told. */
+export function mouthOn(
+  page: BenchPage,
+  frame: number,
+  points: Point[],
+  preview: Preview | null,
+): Mouth | null {
+  const { drawing } = page;
+  const move = drawing?.moves[frame];
+  if (!drawing || !move) return null;
+  const [a = 0, b = 0, c = 0, d = 0, e = 0, f = 0] = move;
+  const place = ({ x, y }: { x: number; y: number }): Place => [
+    a * x + c * y + e,
+    b * x + d * y + f,
+  ];
+  const contour = page.tracks
+    .filter((t) => t.landmark.startsWith("cc_"))
+    .flatMap((t) => {
+      const [x, y] = [t.x[frame], t.y[frame]];
+      return x == null || y == null ? [] : [{ landmark: t.landmark, x, y }];
+    });
+  const shown = [...points, ...contour];
+  const hidden = points.filter((p) => p.hidden).map((p) => p.landmark);
+  const points_ = Object.fromEntries(shown.map((p) => [p.landmark, place(p)]));
+  return {
+    shape: { points: points_, covered: hidden },
+    rim: ellipseOf(preview ? preview.rim : drawing.rims[frame]),
+  };
+}
+
+/** Values at one frame against the band, or of the hold with their verdict. */
+function valuesOf(
+  page: BenchPage,
+  frame: number,
+  of: DrawingOf,
+  preview: Preview | null,
+): (measure: string) => Value | null {
+  return (measure) => {
+    if (of === "hold") {
+      const reading = page.readings.find((r) => r.measure === measure && r.phase === "hold");
+      if (reading?.value == null) return null;
+      const { value, decimals, unit, verdict } = reading;
+      return { value, decimals, unit, out: verdict === "fault" || verdict === "watch" };
+    }
+    const series = page.series.find((s) => s.measure === measure);
+    const value = preview ? preview.values[measure] : series?.value[frame];
+    if (!series || value == null) return null;
+    const { decimals, unit, low, high } = series;
+    const out = (low !== null && value < low) || (high !== null && value > high);
+    return { value, decimals, unit, out };
+  };
+}
+
+export function DrawingPanel({ page, frame, points, preview, of, setOf }: Props) {
+  const [holder, box] = useBox<HTMLDivElement>();
+  const svg = useRef<SVGSVGElement>(null);
+  const { drawing } = page;
+  if (!drawing) return null;
+  const live = of === "frame" ? mouthOn(page, frame, points, preview) : null;
+  const shown: DrawingOf = live ? "frame" : "hold";
+  const value = valuesOf(page, frame, shown, preview);
+  return (
+    <section className="drawing-panel" aria-label="Measured drawing">
+      <div className="sheet" ref={holder}>
+        {box.width > 0 && (
+          <MeasuredDrawing
+            ref={svg}
+            drawing={drawing}
+            mouth={live ?? holdOf(drawing)}
+            value={value}
+            width={box.width}
+            height={box.height}
+            label={wordsOf(page, shown, value)}
+          />
+        )}
+      </div>
+      <div className="bar">
+        <div role="group" aria-label="The drawing shows" className="btn-group btn-group-sm">
+          {(
+            [
+              ["frame", "This frame"],
+              ["hold", "The hold"],
+            ] as const
+          ).map(([name, words]) => (
+            <button
+              key={name}
+              type="button"
+              className="btn btn-outline-secondary"
+              aria-pressed={of === name}
+              onClick={() => setOf(name)}
+            >
+              {words}
+            </button>
+          ))}
+        </div>
+        <button
+          type="button"
+          className="btn btn-link btn-sm"
+          onClick={() => svg.current && saveSvg(svg.current, `${page.student_name} ${shown}`)}
+        >
+          Save as SVG
+        </button>
+      </div>
+      <p className="kicker mb-0">Dashed: at rest. Tinted: the standard&apos;s zone.</p>
+    </section>
+  );
+}
+
+function wordsOf(
+  page: BenchPage,
+  of: DrawingOf,
+  value: (measure: string) => Value | null,
+): string {
+  const parts = (page.drawing?.dimensions ?? []).flatMap(({ measure, always }) => {
+    const told = value(measure);
+    const name = page.series.find((s) => s.measure === measure)?.name.toLowerCase() ?? measure;
+    return told && (always || told.out)
+      ? [`${name} ${figure(told.value, told.decimals)}${unitOf(told.unit)}`]
+      : [];
+  });
+  const where = of === "hold" ? "in hold" : "on this frame";
+  return `Measured drawing of the mouth ${where}: ${parts.join(", ") || "no value"}`;
+}

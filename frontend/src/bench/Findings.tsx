@@ -1,0 +1,286 @@
+/** The margin: findings, the focus first, and what the teacher says to them. */
+import { Button, Form } from "react-bootstrap";
+import type { BenchPage, Finding } from "../api/client";
+import { figure, measured, unitOf } from "../shared/format";
+import { Verdict } from "../shared/glyphs";
+import { thingMarked } from "./Placing";
+
+export interface Answers {
+  decide: (finding: Finding, answer: "confirmed" | "dismissed" | "", reason?: string) => void;
+  makeFocus: (finding: Finding) => void;
+  goTo: (frame: number) => void;
+  /** The finding whose reason for dismissal is being asked for, and what is typed so far. */
+  dismissing: { key: string; reason: string } | null;
+  setDismissing: (dismissing: { key: string; reason: string } | null) => void;
+}
+
+export function findingKey(finding: Finding): string {
+  return `${finding.fault} ${finding.phase}`;
+}
+
+/** The focus first, then the others in the order in which to fix them. */
+export function inOrder(findings: Finding[]): Finding[] {
+  const told = findings.filter((f) => f.verdict !== "can't tell");
+  return [...told.filter((f) => f.focus), ...told.filter((f) => !f.focus)];
+}
+
+export function Findings({ page, answers }: { page: BenchPage; answers: Answers }) {
+  const told = inOrder(page.findings);
+  const untold = page.findings.filter((f) => f.verdict === "can't tell");
+  const reasons = [...new Set(untold.map((f) => f.reason))];
+  return (
+    <>
+      {told.map((finding, n) => (
+        <FindingCard
+          key={findingKey(finding)}
+          finding={finding}
+          first={n === 0}
+          page={page}
+          answers={answers}
+        />
+      ))}
+      {reasons.map((reason) => (
+        <article key={reason} className={`finding ${told.length === 0 ? "first" : ""}`}>
+          <span className="kicker">
+            <Verdict verdict="can't tell" />
+          </span>
+          <h2>Can&apos;t tell</h2>
+          <p>{reason}</p>
+          <p className="faint">
+            Not judged:{" "}
+            {untold
+              .filter((f) => f.reason === reason)
+              .map((f) => f.name.toLowerCase())
+              .join(", ")}
+            .
+          </p>
+        </article>
+      ))}
+      {page.findings.length === 0 && (
+        <article className="finding first">
+          <span className="kicker">
+            <Verdict verdict="in band" />
+          </span>
+          <h2>Nothing found</h2>
+          <p>
+            {nothingFoundIn(page)} no fault by the standard {page.instrument},{" "}
+            {page.school.toLowerCase()}.
+          </p>
+        </article>
+      )}
+    </>
+  );
+}
+
+function nothingFoundIn(page: BenchPage): string {
+  if (page.take.view === "side") return "The chin gives";
+  return `Corners, width and stillness${thingMarked(page) ? " and placement" : ""} give`;
+}
+
+function FindingCard({
+  finding,
+  first,
+  page,
+  answers,
+}: {
+  finding: Finding;
+  first: boolean;
+  page: BenchPage;
+  answers: Answers;
+}) {
+  const { answer } = finding;
+  const asking = answers.dismissing?.key === findingKey(finding) ? answers.dismissing : null;
+  return (
+    <article
+      className={`finding ${first ? "first" : ""}`}
+      aria-label={`Finding: ${finding.name}`}
+      data-answer={answer ?? "open"}
+    >
+      <span className="kicker">
+        {finding.focus && <strong className="focus-word">Focus</strong>}
+        <Verdict verdict={finding.verdict} /> in {finding.phase}
+        {finding.start !== null &&
+          finding.end !== null &&
+          `, ${finding.start.toFixed(1)} to ${finding.end.toFixed(1)} s`}
+      </span>
+      <h2 className={answer === "dismissed" ? "text-decoration-line-through" : undefined}>
+        {finding.name}
+      </h2>
+      {(first || finding.evidence.length === 0) && <p>{finding.shows}</p>}
+      <Evidence finding={finding} />
+      {finding.verdict === "added" && finding.reason && <p>“{finding.reason}”</p>}
+      {first && (
+        <>
+          <p>{finding.why}</p>
+          <p>
+            <strong>Try: </strong>
+            {finding.first_help}
+          </p>
+        </>
+      )}
+      {answer === "confirmed" && (
+        <p className="mb-2">
+          <strong>You confirmed this.</strong>
+        </p>
+      )}
+      {answer === "dismissed" && (
+        <p className="mb-2">
+          <strong>You dismissed this:</strong> {finding.answer_reason}
+        </p>
+      )}
+      {asking ? (
+        <DismissForm finding={finding} reason={asking.reason} answers={answers} />
+      ) : (
+        <FindingButtons finding={finding} first={first} answers={answers} />
+      )}
+      <details className="mt-2">
+        <summary>
+          {first ? "Drill, and what it is confused with" : "Why, and what to try"}
+        </summary>
+        {!first && (
+          <p className="mt-1">
+            {finding.why} <strong>Try: </strong>
+            {finding.first_help}
+          </p>
+        )}
+        <p className="mt-1">{finding.drill}</p>
+        <p className="faint mb-0">
+          Easily confused with: {finding.confused_with.toLowerCase()} School:{" "}
+          {page.school.toLowerCase()}.
+        </p>
+      </details>
+    </article>
+  );
+}
+
+function Evidence({ finding }: { finding: Finding }) {
+  return (
+    <dl className="figures">
+      {finding.evidence.map((e) => (
+        <div key={e.measure} style={{ display: "contents" }}>
+          <dt className="fw-normal">{e.name}</dt>
+          <dd>
+            <strong>{measured(e.value, e.uncertainty, e.decimals, e.unit)}</strong>
+            <span className="faint">
+              {" "}
+              band {e.value > e.edge ? "to" : "from"} {figure(e.edge, e.decimals)}
+              {unitOf(e.unit)}
+            </span>
+          </dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+function FindingButtons({
+  finding,
+  first,
+  answers,
+}: {
+  finding: Finding;
+  first: boolean;
+  answers: Answers;
+}) {
+  const { answer, worst_frame: worst } = finding;
+  return (
+    <div className="d-flex flex-wrap gap-2">
+      {answer === null && (
+        <>
+          <Button
+            size={first ? undefined : "sm"}
+            variant={first ? "primary" : "outline-primary"}
+            onClick={() => answers.decide(finding, "confirmed")}
+          >
+            Confirm
+          </Button>
+          <Button
+            size={first ? undefined : "sm"}
+            variant="outline-secondary"
+            onClick={() => answers.setDismissing({ key: findingKey(finding), reason: "" })}
+          >
+            Dismiss
+          </Button>
+        </>
+      )}
+      {worst !== null && (
+        <Button
+          size={first ? undefined : "sm"}
+          variant="outline-secondary"
+          onClick={() => answers.goTo(worst)}
+        >
+          Worst frame
+        </Button>
+      )}
+      {!finding.focus && answer !== "dismissed" && (
+        <Button
+          size="sm"
+          variant="outline-secondary"
+          onClick={() => answers.makeFocus(finding)}
+        >
+          Make it the focus
+        </Button>
+      )}
+      {answer !== null && (
+        <Button
+          size="sm"
+          variant="outline-secondary"
+          onClick={() => answers.decide(finding, "")}
+        >
+          {answer === "added" ? "Take it away" : "Take that back"}
+        </Button>
+      )}
+    </div>
+  );
+}
+
+const REASONS = ["The marks are off", "The phase is set wrong", "It is right for this student"];
+
+function DismissForm({
+  finding,
+  reason,
+  answers,
+}: {
+  finding: Finding;
+  reason: string;
+  answers: Answers;
+}) {
+  const { setDismissing } = answers;
+  return (
+    <Form
+      onSubmit={(event) => {
+        event.preventDefault();
+        answers.decide(finding, "dismissed", reason);
+        setDismissing(null);
+      }}
+      onKeyDown={(event) => {
+        if (event.key === "Escape") setDismissing(null);
+      }}
+    >
+      <Form.Group controlId="dismiss-reason" className="mb-2">
+        <Form.Label>Why is it dismissed?</Form.Label>
+        <Form.Control
+          autoFocus
+          required
+          maxLength={300}
+          list="dismiss-reasons"
+          value={reason}
+          onChange={(event) =>
+            setDismissing({ key: findingKey(finding), reason: event.target.value })
+          }
+        />
+        <datalist id="dismiss-reasons">
+          {REASONS.map((r) => (
+            <option key={r} value={r} />
+          ))}
+        </datalist>
+      </Form.Group>
+      <div className="d-flex gap-2">
+        <Button type="submit">Dismiss</Button>
+        <Button variant="outline-secondary" onClick={() => setDismissing(null)}>
+          Leave it
+        </Button>
+      </div>
+    </Form>
+  );
+}

@@ -1,0 +1,84 @@
+/** Whose take this is, what was done, and on to the next. */
+import { Button } from "react-bootstrap";
+import { Link } from "react-router";
+import type { BenchPage } from "../api/client";
+import { day } from "../shared/format";
+import type { Run } from "./BenchScreen";
+import { redo, undo } from "./benchKeys";
+import type { BenchHand } from "./useBench";
+
+interface Props {
+  page: BenchPage;
+  hand: BenchHand;
+  run: Run;
+}
+
+export function Heading({ page, hand, run }: Props) {
+  const { take } = page;
+  const { edits } = hand;
+  const done = () => edits.send({ kind: "read", read: true }, { onSuccess: run.on });
+  return (
+    <div className="heading">
+      <h1>
+        <Link to={`/students/${take.student}`} className="text-body text-decoration-none">
+          {page.student_name}
+        </Link>
+      </h1>
+      <span className="faint text-truncate">
+        {page.instrument}, {page.school.toLowerCase()}; {day(take.filmed_on)}, {take.view}
+      </span>
+      <span role="status" className="faint text-nowrap">
+        {edits.lost ? (
+          <strong className="lost">
+            Not saved yet: Sulvet can&apos;t be reached. {edits.waiting} to send.
+          </strong>
+        ) : edits.waiting > 0 ? (
+          "Measuring again …"
+        ) : (
+          ""
+        )}
+      </span>
+      <span className="flex-fill" />
+      <div className="btn-group btn-group-sm">
+        <Button
+          variant="outline-secondary"
+          disabled={page.undo === null}
+          title={page.undo ? `Take back: ${page.undo}` : "Nothing to take back"}
+          onClick={() => undo(page, hand)}
+        >
+          Take back
+        </Button>
+        <Button
+          variant="outline-secondary"
+          disabled={page.redo === null}
+          title={page.redo ? `Do again: ${page.redo}` : "Nothing to do again"}
+          onClick={() => redo(page, hand)}
+        >
+          Do again
+        </Button>
+      </div>
+      {run.hasBefore && (
+        <Button size="sm" variant="outline-secondary" onClick={run.back}>
+          Back one
+        </Button>
+      )}
+      {take.state === "ready" && (
+        <>
+          <Button
+            size="sm"
+            variant="outline-secondary"
+            aria-pressed={take.read}
+            onClick={() => edits.send({ kind: "read", read: !take.read })}
+          >
+            {take.read ? "Read ✓" : "Mark as read"}
+          </Button>
+          <Button size="sm" onClick={done}>
+            {run.nextName
+              ? `Done, on to ${run.nextName.split(" ")[0] ?? ""}`
+              : "Done, back to the band"}
+          </Button>
+        </>
+      )}
+    </div>
+  );
+}

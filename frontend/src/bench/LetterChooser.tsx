@@ -1,0 +1,75 @@
+/** Setting letters by key: which phase begins, ends or goes away at the playhead. */
+import { Button } from "react-bootstrap";
+import type { Phase } from "../api/client";
+import { useKeys, type Keys } from "../shared/useKeys";
+import type { PhaseName } from "./phases";
+
+const LETTERS: { name: PhaseName; key: string; what: string }[] = [
+  { name: "rest", key: "r", what: "the face is relaxed" },
+  { name: "form", key: "f", what: "the mouth takes its shape" },
+  { name: "place", key: "p", what: "mouthpiece, reed or plate comes to it" },
+  { name: "breathe", key: "b", what: "air comes in" },
+  { name: "start", key: "s", what: "the tone begins" },
+  { name: "hold", key: "h", what: "the tone is held" },
+  { name: "change", key: "c", what: "the note changes" },
+  { name: "release", key: "l", what: "the tone ends" },
+];
+
+interface Props {
+  phases: Phase[];
+  set: (name: PhaseName, edge: "start" | "end") => void;
+  remove: (name: PhaseName) => void;
+  close: () => void;
+}
+
+export function LetterChooser({ phases, set, remove, close }: Props) {
+  const keys: Keys = { Escape: close };
+  for (const { name, key } of LETTERS) {
+    keys[key] = () => set(name, "start");
+    keys[`Shift+${key}`] = () => set(name, "end");
+  }
+  useKeys(keys, true);
+  return (
+    <section className="finding" role="group" aria-labelledby="letters-title">
+      <h2 id="letters-title">Letters at the playhead</h2>
+      <p className="faint">
+        Press its key where a phase begins, with <kbd>Shift</kbd> where it ends.
+      </p>
+      <table className="table table-sm mb-2">
+        <tbody>
+          {LETTERS.map(({ name, key, what }) => {
+            const there = phases.some((p) => p.name === name);
+            return (
+              <tr key={name}>
+                <th scope="row" className="fw-normal">
+                  <kbd>{key.toUpperCase()}</kbd> {name}
+                  <span className="d-block faint small">{what}</span>
+                </th>
+                <td className="text-end text-nowrap">
+                  <Button size="sm" variant="link" onClick={() => set(name, "start")}>
+                    begins
+                  </Button>
+                  <Button size="sm" variant="link" onClick={() => set(name, "end")}>
+                    ends
+                  </Button>
+                  <Button
+                    size="sm"
+                    variant="link"
+                    disabled={!there}
+                    aria-label={`take ${name} away`}
+                    onClick={() => remove(name)}
+                  >
+                    away
+                  </Button>
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <Button size="sm" variant="outline-secondary" onClick={close}>
+        Done with letters
+      </Button>
+    </section>
+  );
+}

@@ -1,0 +1,124 @@
+/** Boxed rehearsal letters over the staves: what the take is cut into. */
+import { memo, type PointerEvent } from "react";
+import type { Phase } from "../api/client";
+import type { PhaseName, Span } from "./phases";
+import { RIGHT, xOf, type Frame } from "./staves";
+
+export type Edge = { name: PhaseName; edge: "start" | "end" };
+
+/** A suggestion less sure than this is drawn as a guess. */
+const SURE = 0.7;
+
+interface Props {
+  phases: Span[];
+  /** As the server has them: which are guesses. */
+  known: Phase[];
+  place: Frame;
+  begin: (event: PointerEvent, edge: Edge) => void;
+}
+
+export const Letters = memo(function Letters({ phases, known, place, begin }: Props) {
+  return phases.map((phase) => (
+    <Letter
+      key={phase.name}
+      phase={phase}
+      guessed={known.some((p) => p.name === phase.name && !p.by_teacher && p.confidence < SURE)}
+      place={place}
+      begin={begin}
+    />
+  ));
+});
+
+/** A boxed letter; both edges can be dragged. */
+function Letter({
+  phase,
+  guessed,
+  place,
+  begin,
+}: {
+  phase: Span;
+  guessed: boolean;
+  place: Frame;
+  begin: Props["begin"];
+}) {
+  const from = xOf(place, phase.start);
+  const to = xOf(place, phase.end);
+  // A short phase shows its first letter; the whole word is in the tooltip.
+  const whole = phase.name.length * 8 + 14;
+  const fits = to - from >= whole;
+  const box = fits ? whole : 20;
+  return (
+    <g data-phase={phase.name}>
+      <line x1={from} x2={to} y1={25} y2={25} stroke="var(--ink)" strokeWidth={1.4} />
+      <rect
+        x={from}
+        y={2}
+        width={box}
+        height={21}
+        fill="var(--sheet)"
+        stroke="var(--ink)"
+        strokeWidth={1.4}
+        strokeDasharray={guessed ? "3 2" : undefined}
+      />
+      <text x={from + box / 2} y={17} fontSize={14} fontWeight={650} textAnchor="middle">
+        {fits ? phase.name : phase.name.slice(0, 1)}
+        {guessed && <title>{`“${phase.name}” is a guess: drag its edges`}</title>}
+      </text>
+      {(["start", "end"] as const).map((edge) => {
+        const at = edge === "start" ? from : to;
+        return (
+          <g
+            key={edge}
+            className="letter"
+            onPointerDown={(event) => begin(event, { name: phase.name, edge })}
+          >
+            <title>{`“${phase.name}” ${edge === "start" ? "begins" : "ends"} here: drag`}</title>
+            <rect x={at - 8} y={0} width={16} height={30} fill="transparent" data-edge={edge} />
+            <path d={`M${at} 20v10`} stroke="var(--ink)" strokeWidth={3} />
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+/** The two phases without which nothing is judged, while they are not set. */
+export function MissingLetters({
+  phases,
+  place,
+  set,
+}: {
+  phases: Span[];
+  place: Frame;
+  set: (name: PhaseName) => void;
+}) {
+  const missing = (["rest", "hold"] as const).filter((n) => !phases.some((p) => p.name === n));
+  return missing.map((name, n) => (
+    <g
+      key={name}
+      role="button"
+      tabIndex={0}
+      aria-label={`set ${name} here`}
+      className="letter"
+      style={{ cursor: "pointer" }}
+      onPointerDown={(event) => event.stopPropagation()}
+      onClick={() => set(name)}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") set(name);
+      }}
+    >
+      <rect
+        x={place.width - RIGHT + 8 + n * 82}
+        y={2}
+        width={76}
+        height={22}
+        fill="var(--sheet)"
+        stroke="var(--brass)"
+        strokeDasharray="4 3"
+      />
+      <text x={place.width - RIGHT + 46 + n * 82} y={17.5} fontSize={13} textAnchor="middle">
+        set {name}
+      </text>
+    </g>
+  ));
+}

@@ -1,0 +1,95 @@
+/** Under the picture: time, speed, nearness. */
+import { MarkShape } from "./MarksLayer";
+import { speedWord, type Playback } from "./playback";
+import type { Sight } from "./TakeWindow";
+
+interface Props {
+  seconds: number;
+  frame: number;
+  last: number;
+  setFrame: (frame: number) => void;
+  playback: Playback;
+  sight: Sight;
+  setSight: (sight: Sight) => void;
+  zoom: (factor: number) => void;
+  hasMouth: boolean;
+}
+
+const SHORT: Record<string, string> = { 1: "1×", 0.5: "½×", 0.25: "¼×" };
+
+export function WindowBar(props: Props) {
+  const { frame, setFrame, playback, sight, setSight } = props;
+  const { playing, speed } = playback;
+  return (
+    <div className="bar figures">
+      <button type="button" onClick={() => setFrame(frame - 1)} aria-label="−1 frame">
+        −1
+      </button>
+      <button
+        type="button"
+        onClick={() => playback.setPlaying(!playing)}
+        style={{ minWidth: "4.2rem" }}
+      >
+        {playing ? "Stop" : "Play"}
+      </button>
+      <button type="button" onClick={() => setFrame(frame + 1)} aria-label="+1 frame">
+        +1
+      </button>
+      <span className="text-nowrap mx-1">
+        {props.seconds.toFixed(2)} s, frame {frame} of {Math.max(props.last, 0)}
+      </span>
+      <span className="flex-fill" />
+      <button
+        type="button"
+        onClick={playback.slower}
+        aria-label={`Plays at ${speedWord(speed)}`}
+      >
+        {SHORT[String(speed)]}
+      </button>
+      <button
+        type="button"
+        aria-pressed={playback.heard}
+        onClick={() => playback.setHeard(!playback.heard)}
+      >
+        {playback.heard ? "Sound" : "Silent"}
+      </button>
+      <button type="button" onClick={() => props.zoom(1 / 1.35)} aria-label="Farther">
+        −
+      </button>
+      <button type="button" onClick={() => props.zoom(1.35)} aria-label="Nearer">
+        +
+      </button>
+      {props.hasMouth && (
+        <button
+          type="button"
+          onClick={() => setSight({ ...sight, close: !sight.close, look: null })}
+        >
+          {sight.close ? "Whole" : "Mouth"}
+        </button>
+      )}
+      <button
+        type="button"
+        aria-pressed={sight.veil}
+        onClick={() => setSight({ ...sight, veil: !sight.veil })}
+      >
+        {sight.veil ? "Unveil" : "Veil"}
+      </button>
+    </div>
+  );
+}
+
+/** What the shapes of marks say. */
+export function MarkLegend() {
+  return (
+    <span className="d-inline-flex flex-wrap gap-3 align-items-center">
+      {["found", "followed", "placed", "covered"].map((name) => (
+        <span key={name} className="d-inline-flex align-items-center gap-1">
+          <svg width="18" height="18" viewBox="-9 -9 18 18" aria-hidden className="bg-dark">
+            <MarkShape source={name === "covered" ? "hidden" : name} held={false} />
+          </svg>
+          {name}
+        </span>
+      ))}
+    </span>
+  );
+}

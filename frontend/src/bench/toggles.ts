@@ -1,0 +1,23 @@
+/** What opens and closes beside the picture, and going nearer without a pointer. */
+import type { BenchPage } from "../api/client";
+import type { BenchHand } from "./useBench";
+import { aroundMouth, wholePicture, type Look } from "./view";
+
+export type Toggle = "letters" | "own" | "observations" | "staves" | null;
+
+const MOST = 14;
+
+/** Nearer round the mark in hand, else round the middle of what is seen. */
+export function nearerBy(
+  look: Look | null,
+  factor: number,
+  hand: Pick<BenchHand, "inHand" | "sight">,
+  page: BenchPage,
+): Look | null {
+  const part = (hand.sight.close ? aroundMouth(page) : null) ?? wholePicture(page);
+  const zoom = Math.min((look?.zoom ?? 1) * factor, MOST);
+  if (zoom < 1.02) return null;
+  const middle = look ?? { x: part.x + part.width / 2, y: part.y + part.height / 2 };
+  const { x, y } = hand.inHand ?? middle;
+  return { zoom, x, y };
+}
