@@ -52,6 +52,7 @@ class DimensionSerializer(Plain):
     ends = s.ListField(child=s.CharField())
     side = s.ChoiceField([-1, 1])
     always = s.BooleanField()
+    band = s.CharField(allow_blank=True)
 
 
 class RowField(s.ListField):

@@ -517,6 +517,7 @@ export interface components {
             ends: string[];
             side: components["schemas"]["SideEnum"];
             always: boolean;
+            band: string;
         };
         /** @description The same, and where every frame lies on it. */
         Drawing: {

@@ -36,6 +36,7 @@ function chair(
     consent_on: null,
     consent_until: null,
     state,
+    opens: state === "new-take" || state === "needs-marks",
     take:
       take && ({ id: 10 * id, share: 0.42, filmed_on: "2026-11-20", ...take } as TakeSummary),
   };
@@ -84,13 +85,21 @@ describe("BandScreen", () => {
     show(
       [chair(1, "new-take", {})],
       [
-        { student: 7, name: "Kaya", state: "needs-marks", what: "Place the marks", take: 70 },
+        {
+          student: 7,
+          name: "Kaya",
+          state: "needs-marks",
+          what: "Place the marks",
+          take: 70,
+          opens: true,
+        },
         {
           student: 8,
           name: "Ida",
           state: "nothing-filmed",
           what: "Film the first take",
           take: null,
+          opens: false,
         },
       ],
     );

@@ -53,23 +53,30 @@ export function mouthOn(
 }
 
 /** Values at one frame against the band, or of the hold with their verdict. */
-function valuesOf(
+export function valuesOf(
   page: BenchPage,
   frame: number,
   of: DrawingOf,
   preview: Preview | null,
 ): (measure: string) => Value | null {
+  const bandOf = new Map(page.drawing?.dimensions.map((d) => [d.measure, d.band || d.measure]));
   return (measure) => {
+    const judgedBy = bandOf.get(measure) ?? measure;
     if (of === "hold") {
-      const reading = page.readings.find((r) => r.measure === measure && r.phase === "hold");
+      const held = (name: string) =>
+        page.readings.find((r) => r.measure === name && r.phase === "hold");
+      const reading = held(measure);
       if (reading?.value == null) return null;
-      const { value, decimals, unit, verdict } = reading;
+      const { value, decimals, unit } = reading;
+      const verdict = held(judgedBy)?.verdict;
       return { value, decimals, unit, out: verdict === "fault" || verdict === "watch" };
     }
     const series = page.series.find((s) => s.measure === measure);
     const value = preview ? preview.values[measure] : series?.value[frame];
-    if (!series || value == null) return null;
-    const { decimals, unit, low, high } = series;
+    const band = page.series.find((s) => s.measure === judgedBy);
+    if (!series || !band || value == null) return null;
+    const { decimals, unit } = series;
+    const { low, high } = band;
     const out = (low !== null && value < low) || (high !== null && value > high);
     return { value, decimals, unit, out };
   };

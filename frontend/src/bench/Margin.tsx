@@ -164,6 +164,16 @@ function MarksOfTake({ page, hand }: { page: BenchPage; hand: BenchHand }) {
       >
         Next marked frame
       </Button>
+      {take.view === "side" && (
+        <Button
+          size="sm"
+          variant="outline-secondary"
+          className="ms-2 mb-2"
+          onClick={() => hand.beginRound("chin")}
+        >
+          Draw the chin&apos;s edge
+        </Button>
+      )}
       <p className="kicker mb-0">
         Take out: <a href={`/api/takes/${take.id}/marks.json`}>marks</a>,{" "}
         <a href={`/api/takes/${take.id}/report.json`}>whole report</a>

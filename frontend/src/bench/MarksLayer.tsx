@@ -19,7 +19,7 @@ export interface Marking {
   asked: ((x: number, y: number) => void) | null;
   /** The marks that one stroke would place. */
   stroke: Stroke | null;
-  onStroke: (from: Place, to: Place) => void;
+  onStroke: (path: readonly Place[]) => void;
 }
 
 interface Props {
@@ -52,7 +52,7 @@ export function MarksLayer(props: Props) {
   const drag = useRef<Held | null>(null);
   /** Pointers on the bare picture, where they began and where they are, px of the page. */
   const pointers = useRef(new Map<number, { from: Place; at: Place; moved: boolean }>());
-  const [line, setLine] = useState<{ from: Place; to: Place } | null>(null);
+  const [line, setLine] = useState<readonly Place[] | null>(null);
   const words = new Map(props.landmarks.map((l) => [l.id, l.words]));
   const { seen, scale } = view;
 
@@ -97,7 +97,7 @@ export function MarksLayer(props: Props) {
     mine.at = here;
     if (pointers.current.size === 2) return pinched(event.pointerId, before, here);
     if (!mine.moved) return;
-    if (stroke) setLine({ from: where(atPlace(mine.from)), to: where(event) });
+    if (stroke) setLine([...(line ?? [where(atPlace(mine.from))]), where(event)]);
     else props.pan(here[0] - before[0], here[1] - before[1]);
   }
 
@@ -116,7 +116,7 @@ export function MarksLayer(props: Props) {
     if (!mine || event.type === "pointercancel") return;
     if (mine.moved) {
       if (stroke && pointers.current.size === 0)
-        marking.onStroke(where(atPlace(mine.from)), where(event));
+        marking.onStroke([...(line ?? [where(atPlace(mine.from))]), where(event)]);
     } else if (asked) asked(...where(event));
     else marking.select(null);
   }
@@ -169,7 +169,7 @@ export function MarksLayer(props: Props) {
           select={marking.select}
         />
       ))}
-      {line && stroke && <StrokeLine {...line} round={stroke.round} />}
+      {line && stroke && <StrokeLine path={line} form={stroke.form} />}
     </svg>
   );
 }
@@ -178,26 +178,22 @@ function atPlace([clientX, clientY]: Place) {
   return { clientX, clientY };
 }
 
-function StrokeLine({ from, to, round }: { from: Place; to: Place; round: boolean }) {
-  const radius = Math.hypot(to[0] - from[0], to[1] - from[1]) / 2;
+function StrokeLine({ path, form }: { path: readonly Place[]; form: Stroke["form"] }) {
+  const [from, to] = [path[0], path[path.length - 1]];
+  if (!from || !to) return null;
+  const drawn = form === "free" ? path : [from, to];
   return (
-    <g
-      fill="none"
-      stroke="#ffd98a"
-      strokeWidth={2}
-      vectorEffect="non-scaling-stroke"
-      pointerEvents="none"
-    >
+    <g fill="none" stroke="#ffd98a" strokeWidth={2} pointerEvents="none">
       <path
-        d={`M${from[0]} ${from[1]}L${to[0]} ${to[1]}`}
-        strokeDasharray="6 4"
+        d={`M${drawn.map(([x, y]) => `${x} ${y}`).join("L")}`}
+        strokeDasharray={form === "free" ? undefined : "6 4"}
         vectorEffect="non-scaling-stroke"
       />
-      {round && (
+      {form === "round" && (
         <circle
           cx={(from[0] + to[0]) / 2}
           cy={(from[1] + to[1]) / 2}
-          r={radius}
+          r={Math.hypot(to[0] - from[0], to[1] - from[1]) / 2}
           vectorEffect="non-scaling-stroke"
         />
       )}

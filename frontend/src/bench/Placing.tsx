@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { BenchPage, Landmark } from "../api/client";
 import { Where, named, unplaced } from "./Guided";
-import { strokeFor } from "./strokes";
+import { CHIN, strokeFor } from "./strokes";
 
 const WORDS: Record<string, { name: string; what: string }> = {
   rim: {
@@ -25,12 +25,14 @@ const WORDS: Record<string, { name: string; what: string }> = {
 /** The ends of a length the teacher knows. */
 export const LENGTH = ["kl_a", "kl_b"];
 
-/** What is being marked: the thing in the hold, the corners at rest, or a known length. */
-export type Round = "hold" | "rest" | "length";
+/** What is being marked: the thing in the hold, the corners at rest, a known length, or the
+ * chin's edge, which is drawn along. */
+export type Round = "hold" | "rest" | "length" | "chin";
 
 /** The marks of a round. */
 export function marksOf(page: BenchPage, round: Round): string[] {
   if (round === "hold") return page.asked_hold;
+  if (round === "chin") return [];
   return round === "rest" ? page.asked_pair : LENGTH;
 }
 
@@ -91,6 +93,19 @@ export function Placing({ page, landmarks, frame, round, begin }: Props) {
       </section>
     );
   }
+  if (round === "chin")
+    return (
+      <section className="finding" aria-labelledby="placing-title">
+        <h2 id="placing-title">Draw the chin&apos;s edge</h2>
+        <p className="fs-5 mb-1" role="status">
+          Press at the lower lip, {CHIN.words}.
+        </p>
+        <p>It stands on this frame, and the frames beside it are read from it.</p>
+        <Button size="sm" variant="outline-secondary" onClick={() => begin(null)}>
+          Leave it
+        </Button>
+      </section>
+    );
   const words = WORDS[page.thing];
   if (words && !thingMarked(page))
     return (

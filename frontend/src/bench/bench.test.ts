@@ -2,8 +2,10 @@ import { describe, expect, it } from "vitest";
 import type { BenchPage } from "../api/client";
 import { frameAt, withEdge } from "./phases";
 import { contourOn, pointsOn } from "./points";
-import { stavesOf } from "./Score";
-import { aroundMouth, fit } from "./view";
+import { deskOf, keepDesk, runOf } from "./desk";
+import { mouthPart } from "./paint";
+import { CHIN, placed, strokeFor } from "./strokes";
+import { aroundMouth, aside, fit, looking, nearer } from "./view";
 
 describe("frameAt", () => {
   it("takes the nearest frame of uneven times", () => {
@@ -97,14 +99,114 @@ describe("a side view", () => {
     expect(contourOn(page, 0)).toBe("120,200 118,210");
     expect(pointsOn(page, 0).map((p) => p.landmark)).toEqual(["n", "pg"]);
   });
-  it("has staves in the order in which things are put right", () => {
-    const series = (ids: string[]) =>
-      ids.map((measure) => ({ measure })) as unknown as BenchPage["series"];
-    const order = (ids: string[]) => stavesOf(series(ids)).map((s) => s.measure);
-    expect(order(["head_roll", "corner_rise", "rim_upper_share"])).toEqual([
-      "rim_upper_share",
-      "corner_rise",
+});
+
+describe("going nearer and aside", () => {
+  const box = { width: 800, height: 400 };
+  const fitted = fit({ x: 0, y: 0, width: 400, height: 200 }, box);
+  it("keeps the point under the pointer where it is, and ends at the fitted view", () => {
+    const at = [100, 60] as const;
+    const screen = (view: typeof fitted) => (at[0] - view.seen.x) * view.scale;
+    const near = looking(fitted, nearer(fitted, fitted, 2, at), box);
+    expect(near.scale).toBeCloseTo(2 * fitted.scale);
+    expect(screen(near)).toBeCloseTo(screen(fitted));
+    expect(nearer(fitted, near, 0.4, at)).toBeNull();
+    expect(nearer(fitted, near, 100, at)?.zoom).toBe(14);
+  });
+  it("moves with the hand", () => {
+    const moved = looking(fitted, aside(fitted, fitted, 50, -20), box);
+    expect(moved.seen.x).toBeCloseTo(-25);
+    expect(moved.seen.y).toBeCloseTo(10);
+  });
+});
+
+describe("strokes", () => {
+  const asked = (...ids: string[]) => ids.map((id) => ({ id }));
+  it("are offered only while all of their marks are asked for next", () => {
+    const rim = ["rim_1", "rim_2", "rim_3", "rim_4", "rim_5"];
+    expect(strokeFor(asked(...rim, "ch_r"))?.form).toBe("round");
+    expect(strokeFor(asked(...rim.slice(1), "ch_r"))).toBeNull();
+    expect(strokeFor(asked("ch_r", "hole_r", "hole_l"))).toBeNull();
+  });
+  it("put five points round a rim, the first where the line began", () => {
+    const stroke = strokeFor(asked("rim_1", "rim_2", "rim_3", "rim_4", "rim_5"));
+    const marks = stroke
+      ? placed(stroke, [
+          [100, 50],
+          [90, 80],
+          [100, 110],
+        ])
+      : [];
+    expect(marks[0]).toEqual({ landmark: "rim_1", x: 100, y: 50 });
+    for (const { x, y } of marks) expect(Math.hypot(x - 100, y - 80)).toBeCloseTo(30);
+  });
+  it("know the student's right whichever way the line was drawn", () => {
+    const stroke = strokeFor(asked("hole_r", "hole_l"));
+    const ends = [
+      { landmark: "hole_r", x: 10, y: 5 },
+      { landmark: "hole_l", x: 40, y: 6 },
+    ];
+    expect(
+      stroke &&
+        placed(stroke, [
+          [40, 6],
+          [10, 5],
+        ]),
+    ).toEqual(ends);
+    expect(
+      stroke &&
+        placed(stroke, [
+          [10, 5],
+          [40, 6],
+        ]),
+    ).toEqual(ends);
+  });
+  it("spread a chin's edge evenly from the lip down", () => {
+    const marks = placed(CHIN, [
+      [50, 113],
+      [50, 100],
+      [60, 100],
     ]);
-    expect(order(["head_nod", "chin_hollow"])).toEqual(["chin_hollow", "head_nod"]);
+    expect(marks).toHaveLength(14);
+    expect(marks[0]).toEqual({ landmark: "cc_1", x: 60, y: 100 });
+    expect(marks[13]).toEqual({ landmark: "cc_14", x: 50, y: 113 });
+    const steps = marks.slice(1).map((m, n) => {
+      const before = marks[n];
+      return before ? Math.hypot(m.x - before.x, m.y - before.y) : 0;
+    });
+    expect(Math.max(...steps)).toBeLessThan(23 / 13 + 0.01);
+  });
+});
+
+describe("the veil", () => {
+  const point = (landmark: string, x: number, y: number) =>
+    ({ landmark, x, y, sigma: 1, source: "found", hidden: false }) as const;
+  it("leaves mouth and chin clear and the eyes veiled, and veils all without a mouth", () => {
+    const clear = mouthPart([point("ch_r", 300, 400), point("ch_l", 400, 400)]);
+    expect(clear && clear.y < 380 && clear.y + clear.height > 440).toBe(true);
+    expect(clear && clear.y > 320).toBe(true);
+    expect(mouthPart([point("ex_r", 1, 1)])).toBeNull();
+  });
+});
+
+describe("a run of takes", () => {
+  it("keeps its order when takes are read and others come in", () => {
+    sessionStorage.clear();
+    expect(runOf(5, [4, 5, 6])).toEqual([5, 4, 6]);
+    expect(runOf(4, [4, 6])).toEqual([5, 4, 6]);
+    expect(runOf(6, [6, 9])).toEqual([5, 4, 6, 9]);
+    expect(runOf(77, [6, 9])).toEqual([77, 6, 9]);
+  });
+});
+
+describe("the desk", () => {
+  const desk = { frame: 7, selected: "ch_r", round: null, dismissing: null };
+  it("is found again, for the newest takes", () => {
+    localStorage.clear();
+    for (let take = 1; take <= 70; take++) keepDesk(take, { ...desk, frame: take });
+    expect(deskOf(70)?.frame).toBe(70);
+    expect(deskOf(5)).toBeNull();
+    localStorage.setItem("sulvet-desks", "{broken");
+    expect(deskOf(70)).toBeNull();
   });
 });

@@ -2,7 +2,7 @@ import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { BenchPage, Finding, Landmark } from "../api/client";
 import { Guided, stillAsked } from "./Guided";
-import { Findings, findingKey, type Answers } from "./Margin";
+import { Findings, findingKey, inOrder, type Answers } from "./Findings";
 import { KnownLength, Placing, roundAsked, thingMarked, type Round } from "./Placing";
 import { pointsOn } from "./points";
 
@@ -34,6 +34,7 @@ const smile: Finding = {
     },
   ],
   reason: "",
+  focus: true,
   answer: null,
   answer_reason: "",
 };
@@ -66,9 +67,9 @@ function answers(part: Partial<Answers> = {}): Answers {
   return {
     decide: vi.fn(),
     goTo: vi.fn(),
+    makeFocus: vi.fn(),
     dismissing: null,
     setDismissing: vi.fn(),
-    busy: false,
     ...part,
   };
 }
@@ -85,17 +86,39 @@ describe("Findings", () => {
     fireEvent.click(screen.getByRole("button", { name: "Worst frame" }));
     expect(given.goTo).toHaveBeenCalledWith(77);
     fireEvent.click(screen.getByRole("button", { name: "Dismiss" }));
-    expect(given.setDismissing).toHaveBeenCalledWith("smile hold");
+    expect(given.setDismissing).toHaveBeenCalledWith({ key: "smile hold", reason: "" });
   });
 
   it("asks for a reason before it dismisses", () => {
-    const given = answers({ dismissing: findingKey(smile) });
+    const key = findingKey(smile);
+    const given = answers({ dismissing: { key, reason: "he lau" } });
     render(<Findings page={page({ findings: [smile] })} answers={given} />);
-    const reason = screen.getByLabelText("Why is it dismissed?");
-    expect((reason as HTMLInputElement).required).toBe(true);
+    const reason = screen.getByLabelText<HTMLInputElement>("Why is it dismissed?");
+    expect([reason.required, reason.value]).toEqual([true, "he lau"]);
     fireEvent.change(reason, { target: { value: "he laughed" } });
+    expect(given.setDismissing).toHaveBeenCalledWith({ key, reason: "he laughed" });
     fireEvent.submit(reason);
-    expect(given.decide).toHaveBeenCalledWith(smile, "dismissed", "he laughed");
+    expect(given.decide).toHaveBeenCalledWith(smile, "dismissed", "he lau");
+    expect(given.setDismissing).toHaveBeenLastCalledWith(null);
+  });
+
+  it("puts the focus first, and lets another finding become it", () => {
+    const given = answers();
+    const other = { ...smile, fault: "pucker", name: "Pucker", focus: false };
+    const own = { ...other, fault: "x", name: "X", verdict: "added" as const, reason: "heard" };
+    expect(inOrder([other, smile, own]).map((f) => f.fault)).toEqual(["smile", "pucker", "x"]);
+    render(
+      <Findings
+        page={page({ findings: [other, smile, { ...own, answer: "added" }] })}
+        answers={given}
+      />,
+    );
+    expect(screen.getAllByText("Focus")).toHaveLength(1);
+    fireEvent.click(screen.getAllByRole("button", { name: "Make it the focus" })[0] as Element);
+    expect(given.makeFocus).toHaveBeenCalledWith(other);
+    expect(screen.getByText("“heard”")).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Take it away" }));
+    expect(given.decide).toHaveBeenCalledWith(expect.objectContaining({ fault: "x" }), "");
   });
 
   it("shows an answer that was given, and lets it be taken back", () => {

@@ -1,4 +1,5 @@
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { useState } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { BenchPage, Series } from "../api/client";
 import { Score } from "./Score";
@@ -20,6 +21,9 @@ function series(measure: string, value: (number | null)[]): Series {
     low: -6,
     high: 3,
     note: "",
+    least: 14,
+    from_zero: false,
+    shown: true,
   };
 }
 
@@ -32,11 +36,22 @@ function show(part: Partial<BenchPage>) {
     series: [series("corner_rise", [0, 1, null, 3, 4])],
     ...part,
   } as unknown as BenchPage;
-  const setPhases = vi.fn();
-  const { container } = render(
-    <Score page={page} frame={2} seek={vi.fn()} setPhases={setPhases} />,
-  );
-  return { container, setPhases };
+  const [setPhases, setFrame] = [vi.fn(), vi.fn()];
+  function Shown() {
+    const [all, setAll] = useState(false);
+    return (
+      <Score
+        page={page}
+        frame={2}
+        setFrame={setFrame}
+        setPhases={setPhases}
+        all={all}
+        setAll={setAll}
+      />
+    );
+  }
+  const { container } = render(<Shown />);
+  return { container, setPhases, setFrame };
 }
 
 describe("Score", () => {
@@ -74,9 +89,28 @@ describe("Score", () => {
     ]);
   });
 
-  it("leaves out staves of measures it does not draw", () => {
-    const { container } = show({ series: [series("corner_asymmetry", [0, 0, 0, 0, 0])] });
-    expect(container.querySelectorAll("[data-stave]")).toHaveLength(0);
+  it("leaves further staves out until they are asked for", () => {
+    const more = { ...series("corner_asymmetry", [0, 0, 0, 0, 0]), shown: false };
+    const { container } = show({ series: [series("corner_rise", [0, 1, 2, 3, 4]), more] });
+    expect(container.querySelectorAll("[data-stave]")).toHaveLength(1);
+    fireEvent.click(screen.getByRole("button", { name: "1 more staves" }));
+    expect(container.querySelectorAll("[data-stave]")).toHaveLength(2);
+  });
+
+  it("is read and moved by keyboard, stave by stave", () => {
+    const width = series("mouth_width", [1, 1, 1.11, 1, 1]);
+    const { setFrame } = show({
+      series: [series("corner_rise", [0, 1, 8.6, 3, 4]), width],
+      phases: [{ name: "hold", start: 0.9, end: 2, by_teacher: true, confidence: 1 }],
+    });
+    const head = screen.getByRole("slider");
+    expect(head.getAttribute("aria-valuetext")).toBe("1.00 seconds, hold: 8.6°");
+    fireEvent.keyDown(head, { key: "ArrowRight" });
+    expect(setFrame).toHaveBeenLastCalledWith(3);
+    fireEvent.keyDown(head, { key: "End" });
+    expect(setFrame).toHaveBeenLastCalledWith(4);
+    fireEvent.keyDown(head, { key: "ArrowDown" });
+    expect(head.getAttribute("aria-valuetext")).toBe("1.00 seconds, hold: 1.1°");
   });
 
   it("writes can't tell instead of a number", () => {

@@ -6,39 +6,47 @@ type Place = readonly [number, number];
 export interface Stroke {
   marks: string[];
   words: string;
-  round: boolean;
+  /** From end to end, round a rim, or freehand along an edge. */
+  form: "line" | "round" | "free";
 }
 
 const STROKES: Stroke[] = [
   {
     marks: ["rim_1", "rim_2", "rim_3", "rim_4", "rim_5"],
     words: "or draw a line across the rim, from its upper edge to its lower",
-    round: true,
+    form: "round",
   },
-  { marks: ["mp_r", "mp_l"], words: "or draw a line across the mouthpiece", round: false },
-  { marks: ["hole_r", "hole_l"], words: "or draw a line along the hole", round: false },
+  { marks: ["mp_r", "mp_l"], words: "or draw a line across the mouthpiece", form: "line" },
+  { marks: ["hole_r", "hole_l"], words: "or draw a line along the hole", form: "line" },
   {
     marks: ["pl_r", "pl_l"],
     words: "or draw a line from end to end of the plate",
-    round: false,
+    form: "line",
   },
   {
     marks: ["ax_a", "ax_b"],
     words: "or draw a line along the ligature, from its near edge to its far one",
-    round: false,
+    form: "line",
   },
   {
     marks: ["rs_top", "rs_low"],
     words: "or draw a line along the rim, from top to bottom",
-    round: false,
+    form: "line",
   },
   {
     marks: ["ps_in", "ps_out"],
     words: "or draw a line along the plate, from the chin outward",
-    round: false,
+    form: "line",
   },
-  { marks: ["kl_a", "kl_b"], words: "or draw a line along the length", round: false },
+  { marks: ["kl_a", "kl_b"], words: "or draw a line along the length", form: "line" },
 ];
+
+/** Along the skin from the lower lip to under the chin. */
+export const CHIN: Stroke = {
+  marks: Array.from({ length: 14 }, (_, n) => `cc_${n + 1}`),
+  words: "draw along the edge of the skin, from the lower lip to under the chin",
+  form: "free",
+};
 
 /** The stroke that would place all of the marks asked for next; null when there is none. */
 export function strokeFor(asked: readonly { id: string }[]): Stroke | null {
@@ -49,13 +57,22 @@ export function strokeFor(asked: readonly { id: string }[]): Stroke | null {
   );
 }
 
-/** Where the marks of a stroke lie. Ends go from the picture's left to its right. */
+/** Where the marks of a stroke lie; `path` is where the pointer went. */
 export function placed(
   stroke: Stroke,
-  from: Place,
-  to: Place,
+  path: readonly Place[],
 ): { landmark: string; x: number; y: number }[] {
-  if (stroke.round) {
+  const [from, to] = [path[0], path[path.length - 1]];
+  if (!from || !to) return [];
+  if (stroke.form === "free") {
+    // From the lip downward, whichever way it was drawn.
+    const down = from[1] <= to[1] ? path : [...path].reverse();
+    return stroke.marks.map((landmark, n) => {
+      const [x, y] = along(down, n / (stroke.marks.length - 1));
+      return { landmark, x, y };
+    });
+  }
+  if (stroke.form === "round") {
     const [x, y] = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
     const radius = Math.hypot(to[0] - from[0], to[1] - from[1]) / 2;
     const start = Math.atan2(from[1] - y, from[0] - x);
@@ -72,4 +89,23 @@ export function placed(
     { landmark: first, x: a[0], y: a[1] },
     { landmark: second, x: b[0], y: b[1] },
   ];
+}
+
+/** The point at a share of a path's length. */
+function along(path: readonly Place[], share: number): Place {
+  const lengths = path.map((p, n) => {
+    const before = path[n - 1] ?? p;
+    return Math.hypot(p[0] - before[0], p[1] - before[1]);
+  });
+  let left = share * lengths.reduce((sum, l) => sum + l, 0);
+  for (let n = 1; n < path.length; n++) {
+    const [a, b, long] = [path[n - 1] as Place, path[n] as Place, lengths[n] as number];
+    if (left <= long)
+      return [
+        a[0] + ((b[0] - a[0]) * left) / (long || 1),
+        a[1] + ((b[1] - a[1]) * left) / (long || 1),
+      ];
+    left -= long;
+  }
+  return path[path.length - 1] as Place;
 }

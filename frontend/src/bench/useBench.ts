@@ -14,7 +14,7 @@ import { frameAt, withEdge, type PhaseName, type Span } from "./phases";
 import { usePlayback } from "./playback";
 import { pointsOn } from "./points";
 import { usePreview } from "./preview";
-import { placed, strokeFor } from "./strokes";
+import { CHIN, placed, strokeFor } from "./strokes";
 
 /** A nudged mark is sent when the keys have rested this long. */
 const NUDGE_MS = 300;
@@ -110,7 +110,7 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
     };
   }
 
-  const stroke = strokeFor(asked);
+  const stroke = round === "chin" ? CHIN : strokeFor(asked);
   const marking: Marking = {
     selected,
     select: (landmark) => put({ selected: landmark }),
@@ -118,10 +118,11 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
     drop,
     asked: asked.length > 0 ? placeAsked : null,
     stroke,
-    onStroke: (from, to) => {
+    onStroke: (path) => {
       if (!stroke) return;
-      const marks = placed(stroke, from, to).map((m) => ({ ...m, frame, hidden: false }));
-      put({ selected: null, round: asked.length === marks.length ? null : desk.round });
+      const marks = placed(stroke, path).map((m) => ({ ...m, frame, hidden: false }));
+      const done = round === "chin" || asked.length === marks.length;
+      put({ selected: null, round: done ? null : desk.round });
       edits.send({ kind: "marks", marks });
     },
   };

@@ -39,8 +39,8 @@ LINES: tuple[Line, ...] = (
     Line("thing", ("pl_r", "pl_l"), form="straight"),
 )
 DIMENSIONS: tuple[Dimension, ...] = (
-    Dimension("corner_rise_r", "rise", ("ch_r",), -1, True),
-    Dimension("corner_rise_l", "rise", ("ch_l",), 1, True),
+    Dimension("corner_rise_r", "rise", ("ch_r",), -1, True, "corner_rise"),
+    Dimension("corner_rise_l", "rise", ("ch_l",), 1, True, "corner_rise"),
     Dimension("mouth_width", "across", CORNERS, -1, True),
     Dimension("rim_upper_share", "share", (), 1, True),
     Dimension("rim_offset", "aside", RIM, -1),

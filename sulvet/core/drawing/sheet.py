@@ -50,6 +50,7 @@ class Dimension:
     ends    landmarks from which to which
     side    on which side of the drawing its line runs: -1 left or under, 1 right or above
     always  shown in band as well; the others only when they are worth a look
+    band    the measure whose band says whether it is out; empty: its own
     """
 
     measure: str
@@ -59,6 +60,7 @@ class Dimension:
     ends: tuple[str, ...]
     side: Literal[-1, 1] = 1
     always: bool = False
+    band: str = ""
 
 
 @dataclass(frozen=True)
