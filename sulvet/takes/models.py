@@ -65,7 +65,8 @@ class Take(models.Model):
     observations = models.JSONField(default=list)
     #: The fault the teacher made the focus; empty leaves it to the order of fixing.
     chosen_focus = models.CharField(max_length=40, blank=True)
-    #: The measured drawing over the hold, without its frames; made anew with the readings.
+    #: The measured drawing over the hold, without its frames, and its edition; made anew with
+    #: the readings.
     drawn = models.JSONField(null=True, blank=True)
     #: Counts edits, so that two windows never silently overwrite each other.
     revision = models.PositiveIntegerField(default=0)

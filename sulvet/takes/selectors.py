@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from sulvet.band.models import Band, Student
 from sulvet.band.selectors import students_of
+from sulvet.core.drawing.sheet import EDITION
 from sulvet.core.formats import coco, report
 from sulvet.core.judgement.judge import CANT_TELL, FAULT, WATCH
 from sulvet.core.judgement.standards import common, standard
@@ -119,8 +120,14 @@ def summary(take: Take) -> dict[str, Any]:
         "focus": focus.fault if focus else None,
         "focus_name": common().fault(focus.fault).name if focus else None,
         "answer": answer.answer if answer else None,
-        "drawing": take.drawn,
+        "drawing": _kept_drawing(take),
     }
+
+
+def _kept_drawing(take: Take) -> dict[str, Any] | None:
+    """The drawing kept with a take, unless it is of an older edition."""
+    kept: dict[str, Any] = take.drawn or {}
+    return kept.get("drawing") if kept.get("edition") == EDITION else None
 
 
 def _chair(student: Student, newest: dict[str, Any] | None, day: datetime.date) -> dict[str, Any]:

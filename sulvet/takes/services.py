@@ -31,6 +31,7 @@ from sulvet.core.anatomy.landmarks import (
     together,
 )
 from sulvet.core.anatomy.marks import FOUND, PLACED, Marks
+from sulvet.core.drawing.sheet import EDITION
 from sulvet.core.drawing.take import drawing_of
 from sulvet.core.formats import report
 from sulvet.core.formats.coco import PLACED_SIGMA
@@ -291,7 +292,7 @@ def _drawn(take: Take, marks: Marks, result: Judged, which: Standard) -> dict[st
     """The measured drawing as it is kept: without where every frame lies on it."""
     school = which.school(take.student.school or None).id
     drawing = drawing_of(result, marks, phases_of(take), which, take.view, school)
-    return None if drawing is None else drawing.small()
+    return None if drawing is None else {"edition": EDITION, "drawing": drawing.small()}
 
 
 def _write_phases(take: Take, phases: list[Phase], by_teacher: bool) -> None:

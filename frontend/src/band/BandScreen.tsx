@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { BandPage } from "../api/client";
 import { useBand, useStandards } from "../api/queries";
 import { day } from "../shared/format";
+import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { Glyph, chairWords } from "../shared/glyphs";
 import { Trouble, Waiting } from "../shared/states";
 import { StudentForm } from "../student/StudentForm";
@@ -65,7 +66,7 @@ export function BandScreen() {
               <ChairList sections={sections} />
             )}
           </section>
-          <NextForYou next={next} />
+          <NextForYou next={next} sections={sections} />
         </div>
       )}
       {adding && <StudentForm close={() => setAdding(false)} />}
@@ -73,7 +74,10 @@ export function BandScreen() {
   );
 }
 
-function NextForYou({ next }: { next: BandPage["next"] }) {
+function NextForYou({ next, sections }: Pick<BandPage, "next" | "sections">) {
+  const takes = new Map(
+    sections.flatMap((s) => s.chairs.map((chair) => [chair.id, chair.take] as const)),
+  );
   return (
     <section aria-labelledby="next-title">
       <h2 id="next-title" className="h3">
@@ -97,6 +101,9 @@ function NextForYou({ next }: { next: BandPage["next"] }) {
                   <span className="who d-block">{line.name}</span>
                   <span className="kicker">{line.what}</span>
                 </span>
+                <span className="ms-auto">
+                  <TakeDrawing take={takes.get(line.student) ?? null} width={54} height={44} />
+                </span>
               </Link>
             </li>
           ))}
@@ -118,6 +125,9 @@ function ChairList({ sections }: { sections: BandPage["sections"] }) {
           <th scope="col">Instrument</th>
           <th scope="col">State</th>
           <th scope="col">Last take</th>
+          <th scope="col">
+            <span className="visually-hidden">Drawing</span>
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -132,6 +142,9 @@ function ChairList({ sections }: { sections: BandPage["sections"] }) {
                 <Glyph shape={chair.state} /> {chairWords(chair)}
               </td>
               <td className="figures">{chair.take ? day(chair.take.filmed_on) : "none"}</td>
+              <td>
+                <TakeDrawing take={chair.take} width={54} height={44} />
+              </td>
             </tr>
           )),
         )}

@@ -1,5 +1,5 @@
 /** The margin: what is asked of the teacher, what was found, and what else can be said. */
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { BenchPage, Landmark } from "../api/client";
@@ -31,8 +31,13 @@ export function Margin({ page, landmarks, hand, open, setOpen }: Props) {
   const actions = useTakeActions(take.id);
   const navigate = useNavigate();
   const ready = take.state === "ready";
+  const margin = useRef<HTMLElement>(null);
+  useEffect(() => {
+    // What is asked for stands at the top.
+    if (round !== null && margin.current) margin.current.scrollTop = 0;
+  }, [round]);
   return (
-    <aside className="margin" aria-label="Findings">
+    <aside className="margin" aria-label="Findings" ref={margin}>
       <Refused error={edits.trouble ?? actions.lookAgain.error ?? actions.remove.error} />
       {page.notes.map((note) => (
         <p key={note} className="kicker">

@@ -4,6 +4,7 @@ import { Link, useParams } from "react-router";
 import type { TakeSummary } from "../api/client";
 import { useStandards, useStudent } from "../api/queries";
 import { TakeProgress } from "../shared/TakeProgress";
+import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { day, today } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
 import { Trouble, Waiting } from "../shared/states";
@@ -87,25 +88,30 @@ function resultWords(take: TakeSummary): [shape: string, words: string] {
 function TakeLine({ take }: { take: TakeSummary }) {
   const [shape, words] = resultWords(take);
   return (
-    <div className="border-bottom py-2">
-      <Link to={`/takes/${take.id}`} className="serif fs-5">
-        {day(take.filmed_on)}, {take.view}
-      </Link>
-      <span className="faint ms-2 figures">
-        {take.original_name}
-        {take.seconds !== null && `, ${take.seconds.toFixed(1)} s`}
-      </span>
+    <div className="border-bottom py-2 take-line">
+      <div className="small-drawing">
+        <TakeDrawing take={take} width={92} height={72} />
+      </div>
       <div>
-        {take.state === "waiting" || take.state === "working" ? (
-          <TakeProgress take={take} />
-        ) : (
-          <>
-            <Glyph shape={shape} /> {words}
-            {!take.read && take.state === "ready" && (
-              <span className="faint"> (not read yet)</span>
-            )}
-          </>
-        )}
+        <Link to={`/takes/${take.id}`} className="serif fs-5">
+          {day(take.filmed_on)}, {take.view}
+        </Link>
+        <span className="faint ms-2 figures">
+          {take.original_name}
+          {take.seconds !== null && `, ${take.seconds.toFixed(1)} s`}
+        </span>
+        <div>
+          {take.state === "waiting" || take.state === "working" ? (
+            <TakeProgress take={take} />
+          ) : (
+            <>
+              <Glyph shape={shape} /> {words}
+              {!take.read && take.state === "ready" && (
+                <span className="faint"> (not read yet)</span>
+              )}
+            </>
+          )}
+        </div>
       </div>
     </div>
   );

@@ -17,6 +17,8 @@ from sulvet.core.anatomy.profile import SideView
 from sulvet.core.judgement.standards import Band
 from sulvet.core.measures.view import FaceView
 
+#: Counts changes of what a drawing holds: a kept one of an older edition is not shown.
+EDITION = 1
 Place = tuple[float, float]
 Bands = dict[str, Band | None]
 

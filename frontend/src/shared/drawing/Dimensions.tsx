@@ -48,6 +48,8 @@ export function Dimensions({ layout, mouth, rest, value }: Props) {
     const places = ends.filter((p) => p !== undefined).map((p) => layout.at(p));
     // A contour may be seen in part; all others need their ends.
     if (dimension.kind !== "behind" && places.length < ends.length) return null;
+    // What lies beyond the sheet has no line on it.
+    if (places.some(([x]) => x < 0 || x > layout.width)) return null;
     const column = dimension.side < 0 ? "left" : "right";
     const row =
       dimension.kind === "across"

@@ -56,7 +56,8 @@ export function SmallDrawing({
   width,
   height,
 }: Pick<Props, "drawing" | "mouth" | "width" | "height">) {
-  const layout = new Layout(drawing, width, height, { left: 2, right: 2, top: 2, bottom: 2 });
+  const near = { ...drawing, box: mouthBox(drawing, mouth) };
+  const layout = new Layout(near, width, height, { left: 3, right: 3, top: 3, bottom: 3 });
   return (
     <svg
       className="drawing"
@@ -68,6 +69,14 @@ export function SmallDrawing({
       <Face layout={layout} mouth={mouth} thin />
     </svg>
   );
+}
+
+/** From the front the mouth alone, and the rim: all that can be told at this size. */
+function mouthBox(drawing: Drawing, mouth: Mouth): number[] {
+  if (drawing.view === "side") return drawing.box;
+  const [, y = 0, half = 0, tall = 0] = mouth.rim ?? [];
+  const wide = Math.max(0.62, half + 0.06);
+  return [-wide, Math.min(-0.36, y - tall - 0.05), wide, Math.max(0.32, y + tall + 0.05)];
 }
 
 function Zones({ layout }: { layout: Layout }) {

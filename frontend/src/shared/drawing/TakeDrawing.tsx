@@ -1,0 +1,18 @@
+/** The small drawing of one take: on chairs' lists, in a history. */
+import type { TakeSummary } from "../../api/client";
+import { SmallDrawing } from "./MeasuredDrawing";
+import { holdOf } from "./layout";
+
+interface Props {
+  take: Pick<TakeSummary, "drawing"> | null;
+  width: number;
+  height: number;
+}
+
+export function TakeDrawing({ take, width, height }: Props) {
+  if (!take?.drawing) return null;
+  const { drawing } = take;
+  return (
+    <SmallDrawing drawing={drawing} mouth={holdOf(drawing)} width={width} height={height} />
+  );
+}
