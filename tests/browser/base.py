@@ -12,10 +12,18 @@ from typing import Any, ClassVar
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
-from django.db import connections
+from django.db import connections, transaction
 from django.test import override_settings
+from django.utils import timezone
 from django_tasks_db.management.commands.db_worker import Worker
 from playwright.sync_api import Browser, Playwright, expect, sync_playwright
+
+from sulvet.band.services import StudentFacts, add_student, band_of
+from sulvet.core.simulate.script import load as load_script
+from sulvet.demo import readings
+from sulvet.demo.scenario import STUDENTS
+from sulvet.takes.models import Take
+from sulvet.takes.services import TakeFacts, add_read_take
 
 CHROMIUM = shutil.which("chromium") or "/usr/bin/chromium"
 #: Playwright's own loop runs in this thread; Django takes it for async code.
@@ -88,6 +96,17 @@ class BrowserTestCase(StaticLiveServerTestCase):
         self.page.keyboard.press("Enter")
         expect(self.page.get_by_role("heading", name="Beginning band").or_(
             self.page.get_by_role("heading", name="Your band"))).to_be_visible()  # fmt: skip
+
+    def add_read(self, name: str, student: str = "Edda Marschall") -> Take:
+        """A take of the demo as it was read, of a student of the same instrument."""
+        take = next(t for s in STUDENTS for t in s.takes if t.name == name)
+        facts = next(s for s in STUDENTS if take in s.takes)
+        day = timezone.localdate()
+        consent = StudentFacts(student, facts.instrument, facts.school, day)
+        given = TakeFacts(load_script(take.script).view, "check", day)
+        with transaction.atomic():
+            who = add_student(band_of(self.teacher), consent)
+            return add_read_take(who, take.clip, given, readings.load(take.reading))
 
     def tearDown(self) -> None:
         self.assertEqual(self.troubles, [])

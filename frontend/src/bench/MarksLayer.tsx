@@ -163,8 +163,9 @@ export function MarksLayer(props: Props) {
           scale={scale}
           // Outward, so that the words do not lie over the mouth.
           toLeft={point.x < seen.x + seen.width / 2}
-          // While a point is asked for, marks that nobody placed let the click through.
-          through={asked !== null && point.source !== "placed"}
+          // While a point is asked for, marks that nobody placed let the click through; a
+          // stroke may begin anywhere.
+          through={stroke !== null || (asked !== null && point.source !== "placed")}
           grab={grab}
           select={marking.select}
         />

@@ -42,7 +42,7 @@ export function WindowBar(props: Props) {
       <button
         type="button"
         onClick={playback.slower}
-        aria-label={`Plays at ${speedWord(speed)}`}
+        aria-label={`${SHORT[String(speed)] ?? ""}, plays at ${speedWord(speed)}`}
       >
         {SHORT[String(speed)]}
       </button>

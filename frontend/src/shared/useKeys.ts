@@ -4,6 +4,8 @@ import { useEffect, useRef } from "react";
 export type Keys = Record<string, (event: KeyboardEvent) => void>;
 
 function typing(target: EventTarget | null): boolean {
+  // A box to tick takes no letters.
+  if (target instanceof HTMLInputElement && target.type === "checkbox") return false;
   return (
     target instanceof HTMLElement &&
     (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName))
@@ -32,7 +34,12 @@ export function useKeys(keys: Keys, first = false): void {
       if (document.querySelector(".modal.show")) return;
       // A focused button or link keeps Enter and the space bar.
       const plain = event.key === "Enter" || event.key === " ";
-      if (plain && event.target instanceof Element && event.target.closest("button, a")) return;
+      if (
+        plain &&
+        event.target instanceof Element &&
+        event.target.closest("button, a, summary, input")
+      )
+        return;
       const action = latest.current[keyName(event)];
       if (!action) return;
       event.preventDefault();
