@@ -7,7 +7,7 @@ import os
 import platform
 from pathlib import Path
 
-from benchmarks import filming, measuring, reviewing, stepping
+from benchmarks import browsing, filming, measuring, reviewing
 from benchmarks.accuracy import page as accuracy
 
 PAGE = Path(__file__).resolve().parents[1] / "docs" / "benchmarks.md"
@@ -22,7 +22,8 @@ def main() -> None:
     """Run all and write both pages."""
     print(accuracy.write())
     review = _table(reviewing.run(), "median of three")
-    step = _table(stepping.run(), "time")
+    stepping, dragging = browsing.run()
+    step, drag = _table(stepping, "time"), _table(dragging, "time")
     frames, said = filming.run()
     film = _table(frames, "median of five")
     measure = _table(measuring.run(), "median of nine")
@@ -42,10 +43,18 @@ for on few frames and followed on the others.
 
 ## Stepping through frames
 
-Headless Chromium, the same clip on the Bench, stills of 1280x720, {stepping.STEPS} steps with the
+Headless Chromium, the same clip on the Bench, stills of 1280x720, {browsing.STEPS} steps with the
 neighbours fetched ahead. The aim: 95th percentile under 60 ms.
 
 {step}
+
+## Dragging a mark
+
+The same page with every stave of the score shown; the measured drawing follows the mark, and the
+server is asked for the frame's values as fast as it answers. Headless Chromium draws without a
+graphics card. The aim: 50 a second.
+
+{drag}
 
 ## Measuring again
 

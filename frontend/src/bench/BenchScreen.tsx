@@ -64,7 +64,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
   useKeys(benchKeys({ page, hand, toggle, on: run.on, back: run.back }));
 
   return (
-    <main className={page.drawing ? "bench" : "bench undrawn"}>
+    <main className={take.state === "ready" ? "bench" : "bench undrawn"}>
       <Heading page={page} hand={hand} run={run} />
       {page.has_frames ? (
         <TakeWindow

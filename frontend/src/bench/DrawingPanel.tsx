@@ -86,7 +86,14 @@ export function DrawingPanel({ page, frame, points, preview, of, setOf }: Props)
   const [holder, box] = useBox<HTMLDivElement>();
   const svg = useRef<SVGSVGElement>(null);
   const { drawing } = page;
-  if (!drawing) return null;
+  if (!drawing)
+    return page.take.state === "ready" ? (
+      <section className="drawing-panel" aria-label="Measured drawing">
+        <p className="faint p-3">
+          The measured drawing comes when lips or corners are marked at rest and in the hold.
+        </p>
+      </section>
+    ) : null;
   const live = of === "frame" ? mouthOn(page, frame, points, preview) : null;
   const shown: DrawingOf = live ? "frame" : "hold";
   const value = valuesOf(page, frame, shown, preview);

@@ -37,9 +37,14 @@ interface Props {
 
 /** A pointer that moves less than this has clicked, px. */
 const STILL = 5;
+/** A mark that is taken in hand sticks this long, px. */
+const GRIP = 2;
 
 interface Held {
   landmark: string;
+  /** Where the pointer took it, and whether it has moved since. */
+  from: Place;
+  moved: boolean;
   dx: number;
   dy: number;
   at: [number, number];
@@ -70,17 +75,22 @@ export function MarksLayer(props: Props) {
     const [x, y] = where(event);
     drag.current = {
       landmark: point.landmark,
+      from: [event.clientX, event.clientY],
+      moved: false,
       dx: point.x - x,
       dy: point.y - y,
       at: [point.x, point.y],
     };
     svg.current?.setPointerCapture(event.pointerId);
-    marking.select(point.landmark);
+    if (!asked) marking.select(point.landmark);
   }
 
   function onMove(event: PointerEvent) {
     const held = drag.current;
     if (held) {
+      const way = Math.hypot(event.clientX - held.from[0], event.clientY - held.from[1]);
+      held.moved ||= way > GRIP;
+      if (!held.moved) return;
       const [x, y] = where(event);
       held.at = [x + held.dx, y + held.dy];
       marking.move(held.landmark, ...held.at);
@@ -141,7 +151,9 @@ export function MarksLayer(props: Props) {
       onLostPointerCapture={() => {
         const held = drag.current;
         drag.current = null;
-        if (held) marking.drop(held.landmark, ...held.at);
+        if (held?.moved) marking.drop(held.landmark, ...held.at);
+        // A click beside a mark that is there means the one that is asked for.
+        else if (held && asked) asked(...where(atPlace(held.from)));
       }}
     >
       <polyline

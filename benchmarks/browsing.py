@@ -1,8 +1,9 @@
-"""Stepping through frames in the browser, from key to picture."""
+"""The Bench in a browser: stepping from key to picture, and dragging a mark."""
 
 from __future__ import annotations
 
 import datetime
+import math
 import os
 import shutil
 import socket
@@ -50,6 +51,24 @@ MEASURE = """async (steps) => {
 }"""
 
 
+#: How long a mark is dragged, and by how many moves of the mouse.
+DRAG_MOVES = 240
+#: Frame after frame while something goes on: times between two turns of the browser, ms.
+RECORD = """() => {
+  const record = { on: true, times: [] };
+  window.record = record;
+  let last = performance.now();
+  const turn = (now) => {
+    if (!record.on) return;
+    record.times.push(now - last);
+    last = now;
+    requestAnimationFrame(turn);
+  };
+  requestAnimationFrame((now) => { last = now; requestAnimationFrame(turn); });
+}"""
+STOP = "() => { window.record.on = false; return window.record.times; }"
+
+
 def _prepare() -> int:
     """A database with one take that is read; returns its id."""
     import django
@@ -84,15 +103,38 @@ def _measure(page: Page, address: str, take: int) -> dict[str, list[float]]:
     page.goto(f"{address}takes/{take}")
     page.locator("canvas[data-frame]").wait_for()
     times: dict[str, list[float]] = page.evaluate(MEASURE, STEPS)
-    return times
+    return times | _drag(page)
+
+
+def _drag(page: Page) -> dict[str, list[float]]:
+    """Turns of the browser while nothing is done, and while a corner is dragged about."""
+    page.keyboard.press("i")
+    page.wait_for_timeout(500)
+    page.evaluate(RECORD)
+    page.wait_for_timeout(2000)
+    idle = page.evaluate(STOP)
+    mark = page.locator('[data-landmark="ch_l"] circle').first.bounding_box()
+    assert mark is not None
+    x, y = mark["x"] + mark["width"] / 2, mark["y"] + mark["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.evaluate(RECORD)
+    for n in range(DRAG_MOVES):
+        page.mouse.move(x + 30 * math.sin(n / 9), y + 20 * math.cos(n / 7))
+    dragged = page.evaluate(STOP)
+    page.mouse.up()
+    return {"idle": idle, "dragged": dragged}
 
 
 def _rank(values: list[float], share: float) -> float:
     return sorted(values)[min(int(len(values) * share), len(values) - 1)]
 
 
-def run() -> list[tuple[str, str, str]]:
-    """Rows of (what, ratio to a bare turn of the browser, milliseconds)."""
+Rows = list[tuple[str, str, str]]
+
+
+def run() -> tuple[Rows, Rows]:
+    """Rows of (what, ratio to a bare turn of the browser, milliseconds): steps, and drags."""
     with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:
         os.environ["SULVET_DATA"] = folder
         os.environ["DJANGO_SETTINGS_MODULE"] = "sulvet.web.settings"
@@ -124,11 +166,19 @@ def run() -> list[tuple[str, str, str]]:
         finally:
             server.terminate()
             server.wait(10)
-    bare = _rank(times["bare"], 0.5)
-    return [
+    bare, idle = _rank(times["bare"], 0.5), _rank(times["idle"], 0.5)
+    dragging = [
+        (f"{what}, {word}", f"{_rank(times[name], share) / idle:.2f}",
+         f"{_rank(times[name], share):.1f} ms, {1000 / _rank(times[name], share):.0f} a second")
+        for what, name in (("a turn of the browser, nothing done (baseline)", "idle"),
+                           ("a turn while a mouth corner is dragged", "dragged"))
+        for word, share in (("median", 0.5), ("95th percentile", 0.95))
+    ]  # fmt: skip
+    stepping = [
         (f"{what}, {word}", f"{_rank(times[name], share) / bare:.2f}",
          f"{_rank(times[name], share):.1f} ms")
         for what, name in (("two bare turns of the browser (baseline)", "bare"),
                            ("one frame on, from key to picture", "step"))
         for word, share in (("median", 0.5), ("95th percentile", 0.95))
     ]  # fmt: skip
+    return stepping, dragging
