@@ -41,6 +41,7 @@ class Student(models.Model):
     """One student on one chair.
 
     school      one of the instrument's schools, empty for its default
+    focus       the fault that the student works on, as the teacher set it last; empty if none
     consent_on  when consent to film was given; None when there is none on file
     """
 
@@ -48,6 +49,7 @@ class Student(models.Model):
     name = models.CharField(max_length=80)
     instrument = models.CharField(max_length=30)
     school = models.CharField(max_length=30, blank=True)
+    focus = models.CharField(max_length=40, blank=True)
     consent_on = models.DateField(null=True, blank=True)
     consent_until = models.DateField(null=True, blank=True)
 

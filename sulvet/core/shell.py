@@ -247,5 +247,6 @@ def _finish(
     if judged.focus:
         fault = common().fault(judged.focus)
         print(
-            f"  One thing to fix: {fault.name.lower()}. {fault.first_help}\n  Drill: {fault.drill}"
+            f"  One thing to fix: {fault.name.lower()}. {fault.first_help}\n"
+            f"  Drill: {common().drill(fault.drills[0]).name}"
         )

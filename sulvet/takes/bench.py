@@ -11,6 +11,7 @@ from sulvet.core.anatomy.landmarks import TAKE_IDS, asked
 from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.drawing.take import drawing_of, frame_now
+from sulvet.core.judgement.focus import Focus
 from sulvet.core.judgement.judge import ASKED_ALWAYS, FAULT, Z95, Judged, view_of
 from sulvet.core.judgement.standards import (
     Common,
@@ -23,8 +24,9 @@ from sulvet.core.judgement.standards import (
 )
 from sulvet.core.measures.series import Facts
 from sulvet.takes import edits, services
+from sulvet.takes.focus import answers_of, findings_of, focus_of
 from sulvet.takes.models import Finding, Take
-from sulvet.takes.selectors import answers_of, findings_of, focus_of, summary
+from sulvet.takes.selectors import summary
 
 
 def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
@@ -34,7 +36,7 @@ def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
     school = which.school(take.student.school or None)
     back, again = edits.last(take), edits.next_again(take)
     wanted = asked(take.view, which.family)
-    findings = findings_of(take)
+    findings, focus = findings_of(take), focus_of(take)
     return {
         "take": summary(take),
         "revision": take.revision,
@@ -67,7 +69,8 @@ def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
         "scale": _scale(judged),
         "series": [] if judged is None else _staves(take, judged, which, school),
         "readings": _readings(take),
-        "findings": [_finding(finding, take) for finding in findings],
+        "focus": _focus(focus),
+        "findings": [_finding(finding, take, focus) for finding in findings],
         "addable": [
             {"fault": fault.id, "name": fault.name}
             for fault in _possible(common(), which)
@@ -199,7 +202,7 @@ def _readings(take: Take) -> list[dict[str, Any]]:
     ]
 
 
-def _finding(finding: Finding, take: Take) -> dict[str, Any]:
+def _finding(finding: Finding, take: Take, focus: Focus) -> dict[str, Any]:
     fault, words = common().fault(finding.fault), _words()
     answer = answers_of(take).get((finding.fault, finding.phase))
     return {
@@ -208,7 +211,8 @@ def _finding(finding: Finding, take: Take) -> dict[str, Any]:
         "shows": fault.shows,
         "why": fault.why,
         "first_help": fault.first_help,
-        "drill": fault.drill,
+        "child": fault.child,
+        "drill": drill_line(fault.drills[0]),
         "confused_with": fault.confused_with,
         "verdict": finding.verdict,
         "phase": finding.phase,
@@ -220,21 +224,33 @@ def _finding(finding: Finding, take: Take) -> dict[str, Any]:
             for e in finding.evidence
         ],
         "reason": finding.reason,
-        "focus": finding.fault == getattr(focus_of(take), "fault", None),
+        "focus": (finding.fault, finding.phase) == (focus.fault, focus.phase),
         "answer": answer.answer if answer else None,
         "answer_reason": answer.reason if answer else "",
     }
 
 
+def _focus(focus: Focus) -> dict[str, Any]:
+    """Why this one, and what waits."""
+    return {
+        "fault": focus.fault,
+        "why": focus.why,
+        "waits": [
+            {"fault": w.fault, "name": common().fault(w.fault).name, "why": w.why}
+            for w in focus.waits
+        ],
+    }
+
+
+def drill_line(drill_id: str) -> str:
+    """A drill in one line."""
+    drill = common().drill(drill_id)
+    return f"{drill.name}: {' '.join(drill.steps)}"
+
+
 def _possible(words: Common, which: Standard) -> list[Any]:
     """Faults that this instrument can have at all."""
-    about = {
-        rule.fault
-        for rule in words.rules
-        if (not rule.families or which.family in rule.families)
-        and (not rule.instruments or which.instrument in rule.instruments)
-    }
-    return [fault for fault in words.faults if fault.id in about]
+    return [f for f in words.faults if not f.families or which.family in f.families]
 
 
 def _scale(judged: Judged | None) -> dict[str, Any] | None:

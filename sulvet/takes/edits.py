@@ -3,7 +3,8 @@
 An edit keeps the touched parts of the teacher's own input as they were before and
 after it. Taking it back puts those parts in their place; what follows from them is
 made anew by the caller. Parts are named by words: ``marks:<landmark>``, ``phases``,
-``known_mm``, ``decisions``, ``observations``, ``chosen_focus``, ``read_at``.
+``known_mm``, ``decisions``, ``observations``, ``chosen_focus``, ``read_at``, and
+``student_focus``, which belongs to the student.
 """
 
 from __future__ import annotations
@@ -106,6 +107,8 @@ def _state(take: Take, part: str) -> Any:
         return list(take.phases.values(*PHASE))
     if part == "decisions":
         return list(take.decisions.order_by("pk").values(*DECISION))
+    if part == "student_focus":
+        return take.student.focus
     assert part in COLUMNS, part
     value = getattr(take, part)
     return value.isoformat() if part == "read_at" and value else value
@@ -125,6 +128,9 @@ def _restore(take: Take, part: str, state: Any) -> None:
     elif part == "decisions":
         take.decisions.all().delete()
         Decision.objects.bulk_create(Decision(take=take, **row) for row in state)
+    elif part == "student_focus":
+        take.student.focus = state
+        take.student.save(update_fields=["focus"])
     else:
         value = parse_datetime(state) if part == "read_at" and state else state
         setattr(take, part, value)

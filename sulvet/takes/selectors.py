@@ -14,10 +14,11 @@ from sulvet.band.models import Band, Student
 from sulvet.band.selectors import students_of
 from sulvet.core.drawing.sheet import EDITION
 from sulvet.core.formats import coco, report
-from sulvet.core.judgement.judge import CANT_TELL, FAULT, WATCH
+from sulvet.core.judgement.judge import CANT_TELL, WATCH
 from sulvet.core.judgement.standards import common, standard
 from sulvet.takes import services, tracks
-from sulvet.takes.models import Decision, Finding, Take
+from sulvet.takes.focus import answers_of, focus_of
+from sulvet.takes.models import Take
 
 
 def takes_of(teacher: User) -> QuerySet[Take]:
@@ -46,56 +47,13 @@ def _summed(takes: QuerySet[Take]) -> QuerySet[Take]:
     )
 
 
-def answers_of(take: Take) -> dict[tuple[str, str], Decision]:
-    """The teacher's answers by fault and phase."""
-    return {(d.fault, d.phase): d for d in take.decisions.all()}
-
-
-#: The verdict of a finding that is the teacher's own.
-ADDED = "added"
-
-
-def findings_of(take: Take) -> list[Finding]:
-    """The program's findings and the teacher's own, in the order in which to fix them."""
-    found = list(take.findings.all())
-    known = {(f.fault, f.phase) for f in found}
-    own = [
-        Finding(take=take, fault=d.fault, phase=d.phase, verdict=ADDED, reason=d.reason)
-        for d in take.decisions.all()
-        if d.answer == Decision.Answer.ADDED and (d.fault, d.phase) not in known
-    ]
-    order = {fault.id: place for place, fault in enumerate(common().faults)}
-    rank = {FAULT: 0, ADDED: 0, WATCH: 1, CANT_TELL: 2}
-    # A fault that a newer standard no longer knows comes last.
-    return sorted(
-        found + own,
-        key=lambda f: (rank[f.verdict], order.get(f.fault, len(order)), f.start or 0.0),
-    )
-
-
-def focus_of(take: Take) -> Finding | None:
-    """The one thing to fix: what the teacher chose, else the first fault not dismissed."""
-    answers = answers_of(take)
-    stands = []
-    for finding in findings_of(take):
-        answer = answers.get((finding.fault, finding.phase))
-        said = answer.answer if answer else ""
-        if finding.verdict == CANT_TELL or said == Decision.Answer.DISMISSED:
-            continue
-        if finding.fault == take.chosen_focus:
-            return finding
-        if finding.verdict in (FAULT, ADDED) or said == Decision.Answer.CONFIRMED:
-            stands.append(finding)
-    return stands[0] if stands else None
-
-
 def summary(take: Take) -> dict[str, Any]:
     """A take in one line."""
     focus = focus_of(take)
-    answer = answers_of(take).get((focus.fault, focus.phase)) if focus else None
+    answer = answers_of(take).get((focus.fault or "", focus.phase))
     if take.state != Take.State.READY:
         result = ""
-    elif focus is not None:
+    elif focus.fault is not None or focus.reason == "caution":
         result = "fault"
     elif any(f.verdict == CANT_TELL for f in take.findings.all()):
         result = "cant-tell"
@@ -117,8 +75,8 @@ def summary(take: Take) -> dict[str, Any]:
         "message": take.message,
         "read": take.read_at is not None,
         "result": result,
-        "focus": focus.fault if focus else None,
-        "focus_name": common().fault(focus.fault).name if focus else None,
+        "focus": focus.fault,
+        "focus_name": common().fault(focus.fault).name if focus.fault else None,
         "answer": answer.answer if answer else None,
         "drawing": _kept_drawing(take),
     }

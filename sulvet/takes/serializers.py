@@ -300,6 +300,7 @@ class FindingSerializer(Plain):
     shows = s.CharField()
     why = s.CharField()
     first_help = s.CharField()
+    child = s.CharField()
     drill = s.CharField()
     confused_with = s.CharField()
     verdict = s.ChoiceField(VERDICTS)
@@ -312,6 +313,22 @@ class FindingSerializer(Plain):
     focus = s.BooleanField()
     answer = s.ChoiceField(Decision.Answer.choices, allow_null=True)
     answer_reason = s.CharField()
+
+
+class WaitsSerializer(Plain):
+    """A finding that waits, and why."""
+
+    fault = s.CharField()
+    name = s.CharField()
+    why = s.CharField()
+
+
+class FocusSerializer(Plain):
+    """The one thing to fix, why this one, and what waits."""
+
+    fault = s.CharField(allow_null=True)
+    why = s.CharField(allow_blank=True)
+    waits = WaitsSerializer(many=True)
 
 
 class AddableSerializer(Plain):
@@ -368,6 +385,7 @@ class BenchPageSerializer(Plain):
     scale = ScaleSerializer(allow_null=True)
     series = SeriesSerializer(many=True)
     readings = ReadingSerializer(many=True)
+    focus = FocusSerializer()
     findings = FindingSerializer(many=True)
     addable = AddableSerializer(many=True)
     observations = ObservationSerializer(many=True)

@@ -46,6 +46,7 @@ from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.hand.selectors import hand_error
 from sulvet.takes import edits, steadied, tracks
 from sulvet.takes.edits import recorded
+from sulvet.takes.focus import focus_of
 from sulvet.takes.models import Decision, Finding, Mark, Reading, Take, TakePhase
 
 #: A working take whose worker has not been heard of for this long is taken up again.
@@ -558,9 +559,12 @@ def decide(take: Take, fault: str, phase: str, answer: str, reason: str) -> None
         raise Refused("Say in a word why the finding is dismissed.")
     name = common().fault(fault).name if fault in known else fault
     words = f"“{name}” {answer}" if answer else f"answer to “{name}” taken back"
-    with recorded(take, words, "decisions", "chosen_focus"):
+    with recorded(take, words, "decisions", "chosen_focus", "student_focus"):
         if answer in ("", Decision.Answer.DISMISSED) and take.chosen_focus == fault:
             _choose(take, "")
+        if answer == Decision.Answer.CONFIRMED and focus_of(take).fault == fault:
+            # Confirming the focus sets it: it stays, whatever other takes bring.
+            _choose(take, fault)
         if not answer:
             take.decisions.filter(fault=fault, phase=phase).delete()
             return
@@ -583,11 +587,16 @@ def choose_focus(take: Take, fault: str) -> None:
     )
     if fault and fault not in stands:
         raise Refused("Only a finding that stands can be the focus. Add it first.")
-    with recorded(take, "focus chosen", "chosen_focus"):
+    with recorded(take, "focus chosen", "chosen_focus", "student_focus"):
         _choose(take, fault)
 
 
 def _choose(take: Take, fault: str) -> None:
+    """The take's focus, and with it what the student works on."""
+    student = take.student
+    if fault or student.focus == take.chosen_focus:
+        student.focus = fault
+        student.save(update_fields=["focus"])
     take.chosen_focus = fault
     take.save(update_fields=["chosen_focus"])
 

@@ -6,6 +6,7 @@ called when the distance outside the band exceeds the 95 % uncertainty.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,6 +15,7 @@ from sulvet.core.anatomy.landmarks import ALL_THINGS, CONTOUR_IDS
 from sulvet.core.anatomy.marks import Floats, Marks
 from sulvet.core.anatomy.profile import SideView
 from sulvet.core.anatomy.scale import Scales
+from sulvet.core.judgement.focus import Candidate, choose
 from sulvet.core.judgement.standards import Band, Condition, Rule, Standard, common
 from sulvet.core.measures import motion
 from sulvet.core.measures.motion import motions
@@ -169,6 +171,20 @@ def judge(
     return _Judge(marks, phases, standard, view, school, known_mm).result()
 
 
+def candidate(found: Finding) -> Candidate:
+    """A finding as the choice of the focus sees it."""
+    return Candidate(found.fault, found.phase, severity(found.evidence))
+
+
+def severity(evidence: Iterable[Evidence]) -> float:
+    """How far beyond the band's edge, in widths of the margin to the limit or of the
+    uncertainty, whichever is wider; the farthest of several, 0 without evidence."""
+    return max(
+        (abs(e.value - e.edge) / max(abs(e.limit - e.edge), e.uncertainty, 1e-9) for e in evidence),
+        default=0.0,
+    )
+
+
 class _Judge:
     """One take before its standard."""
 
@@ -204,7 +220,8 @@ class _Judge:
         order = {fault.id: place for place, fault in enumerate(common().faults)}
         rank = {FAULT: 0, WATCH: 1, CANT_TELL: 2}
         findings.sort(key=lambda f: (rank[f.verdict], order[f.fault], f.start or 0.0))
-        focus = next((f.fault for f in findings if f.verdict == FAULT), None)
+        stands = [candidate(f) for f in findings if f.verdict == FAULT]
+        focus = choose(stands).fault
         return Judged(
             tuple(readings),
             tuple(findings),

@@ -98,15 +98,65 @@ class Rule(_Strict):
 
 
 class Fault(_Strict):
-    """What a fault is called and what a teacher says about it."""
+    """What a fault is called and what a teacher says about it; see ``faults.toml``."""
 
     id: str
+    group: str
     name: str
     shows: str
     why: str
     first_help: str
-    drill: str
     confused_with: str = ""
+    child: str
+    drills: tuple[str, ...] = Field(min_length=1)
+    causes: tuple[str, ...] = ()
+    families: tuple[str, ...] = ()
+
+
+class Faults(_Strict):
+    """All faults in the order in which to fix them, and the groups they come in."""
+
+    version: int
+    groups: tuple[str, ...]
+    faults: tuple[Fault, ...]
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Faults:
+        places = {fault.id: place for place, fault in enumerate(self.faults)}
+        if len(places) < len(self.faults):
+            raise ValueError("two faults have one id")
+        reached = 0
+        for fault in self.faults:
+            if fault.group not in self.groups:
+                raise ValueError(f"{fault.id!r} has a group that is not listed: {fault.group!r}")
+            if self.groups.index(fault.group) < reached:
+                raise ValueError(f"{fault.id!r} stands after a later group")
+            reached = self.groups.index(fault.group)
+            for cause in fault.causes:
+                if places.get(cause, len(places)) >= places[fault.id]:
+                    raise ValueError(f"{fault.id!r} can't come from {cause!r}: it stands later")
+        return self
+
+
+class Drill(_Strict):
+    """What a student does at home; see ``drills.toml``."""
+
+    id: str
+    name: str
+    steps: tuple[str, ...] = Field(min_length=1)
+    counts: str
+    minutes: int = Field(ge=1, le=15)
+    stages: tuple[Literal["lips", "mouthpiece", "instrument"], ...] = Field(min_length=1)
+    pass_mark: str
+    measures: tuple[str, ...]
+    caution: str = ""
+
+
+class Drills(_Strict):
+    """All drills."""
+
+    version: int
+    drills: tuple[Drill, ...]
 
 
 class MeasureWords(_Strict):
@@ -133,6 +183,7 @@ class Observation(_Strict):
     by        the sense it is told by
     families  of instruments it is about; empty means all
     caution   what to do at once
+    stops     nothing is corrected until it is well
     """
 
     id: str
@@ -140,6 +191,7 @@ class Observation(_Strict):
     words: str
     families: tuple[str, ...] = ()
     caution: str = ""
+    stops: bool = False
     note: str
 
 
@@ -165,6 +217,20 @@ class Limits(_Strict):
     note: str
 
 
+class _Measures(_Strict):
+    measures: tuple[MeasureWords, ...]
+
+
+class _Rules(_Strict):
+    rules: tuple[Rule, ...]
+
+
+class _Shared(_Strict):
+    version: int
+    limits: Limits
+    bands: tuple[Band, ...]
+
+
 class Common(_Strict):
     """What all instruments share. ``faults`` stand in the order in which to fix them."""
 
@@ -172,8 +238,10 @@ class Common(_Strict):
     limits: Limits
     measures: tuple[MeasureWords, ...]
     bands: tuple[Band, ...]
+    groups: tuple[str, ...]
     faults: tuple[Fault, ...]
     rules: tuple[Rule, ...]
+    drills: tuple[Drill, ...]
 
     @model_validator(mode="after")
     def _known_faults(self) -> Common:
@@ -183,6 +251,15 @@ class Common(_Strict):
                 raise ValueError(f"the rule for {rule.fault!r} has no fault of that id")
             if len(rule.all) > 1 and any(condition.outside for condition in rule.all):
                 raise ValueError(f"the rule for {rule.fault!r} may have one band only")
+        drills, measures = {d.id for d in self.drills}, {m.id for m in self.measures}
+        for fault in self.faults:
+            for drill in fault.drills:
+                if drill not in drills:
+                    raise ValueError(f"{fault.id!r} has a drill that there is not: {drill!r}")
+        for one in self.drills:
+            for measure in one.measures:
+                if measure not in measures:
+                    raise ValueError(f"the drill {one.id!r} has no such measure: {measure!r}")
         return self
 
     def fault(self, fault_id: str) -> Fault:
@@ -191,6 +268,18 @@ class Common(_Strict):
             if fault.id == fault_id:
                 return fault
         raise KeyError(fault_id)
+
+    def drill(self, drill_id: str) -> Drill:
+        """One drill; KeyError if there is none such."""
+        for drill in self.drills:
+            if drill.id == drill_id:
+                return drill
+        raise KeyError(drill_id)
+
+    def place(self, fault_id: str) -> int:
+        """Where a fault stands in the order of fixing; one that is not known any more last."""
+        ids = [fault.id for fault in self.faults]
+        return ids.index(fault_id) if fault_id in ids else len(ids)
 
 
 class Standard(_Strict):
@@ -239,20 +328,57 @@ T = TypeVar("T", bound=BaseModel)
 
 
 def _read(path: Path, model: type[T]) -> T:
+    text = path.read_text(encoding="utf-8")
     try:
-        return model.model_validate(tomllib.loads(path.read_text(encoding="utf-8")))
+        return model.model_validate(tomllib.loads(text))
     except tomllib.TOMLDecodeError as error:
         raise StandardError(f"{path.name}: {error}") from error
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(str(part) for part in first["loc"])
-        raise StandardError(f"{path.name}: {place}: {first['msg']}") from error
+        line = _line(text, first["loc"])
+        raise StandardError(f"{path.name}, line {line}: {place}: {first['msg']}") from error
+
+
+def _line(text: str, loc: tuple[int | str, ...]) -> int:
+    """The line of a TOML text that a place such as ``("bands", 3, "low")`` speaks of.
+
+    >>> _line("version = 1\\n[[bands]]\\nlow = 1\\n[[bands]]\\nlow = 2", ("bands", 1, "low"))
+    5
+    """
+    lines = text.splitlines()
+    at = 0
+    if len(loc) > 1 and isinstance(loc[1], int):
+        headers = [n for n, line in enumerate(lines) if line.strip() == f"[[{loc[0]}]]"]
+        at = headers[loc[1]] if loc[1] < len(headers) else 0
+    keys = [str(part) for part in loc if isinstance(part, str)]
+    for n in range(at, len(lines)):
+        if n > at and lines[n].startswith("[["):
+            break
+        if lines[n].split("=")[0].strip() == keys[-1]:
+            return n + 1
+    return at + 1
 
 
 @lru_cache(maxsize=1)
 def common() -> Common:
     """Limits, words and rules that all instruments share."""
-    return _read(DATA / "shared" / "common.toml", Common)
+    shared = DATA / "shared"
+    base = _read(shared / "common.toml", _Shared)
+    faults = _read(shared / "faults.toml", Faults)
+    try:
+        return Common(
+            version=base.version,
+            limits=base.limits,
+            bands=base.bands,
+            measures=_read(shared / "measures.toml", _Measures).measures,
+            groups=faults.groups,
+            faults=faults.faults,
+            rules=_read(shared / "rules.toml", _Rules).rules,
+            drills=_read(shared / "drills.toml", Drills).drills,
+        )
+    except ValidationError as error:
+        raise StandardError(f"{shared.name}: {error.errors()[0]['msg']}") from error
 
 
 @lru_cache(maxsize=1)

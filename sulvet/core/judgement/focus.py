@@ -1,0 +1,140 @@
+"""One thing to fix: which of the findings is the focus, why this one, and what waits.
+
+In the order of fixing (``faults.toml``), with these rules before it:
+
+1. A caution (pain, dizziness) comes before any fault: then there is no focus.
+2. What the teacher chose is the focus.
+3. The focus of the take before stays while it still stands, so that a student is not
+   sent from one thing to the next; only what causes it goes before.
+4. An earlier fault that another one often comes from is the focus, and says so.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sulvet.core.judgement.standards import Common, common
+
+CHOSEN, KEPT, CAUSE, ORDER, ALONE = "chosen", "kept", "cause", "order", "alone"
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """A finding that stands.
+
+    severity  how far beyond its band, in widths of its watch margin or uncertainty; 0 unknown
+    """
+
+    fault: str
+    phase: str
+    severity: float = 0.0
+
+
+@dataclass(frozen=True)
+class Waits:
+    """A finding that waits, and why."""
+
+    fault: str
+    phase: str
+    why: str
+
+
+@dataclass(frozen=True)
+class Focus:
+    """The focus and its reason; ``fault`` is None under a caution or when nothing stands."""
+
+    fault: str | None
+    phase: str
+    reason: str
+    why: str
+    waits: tuple[Waits, ...]
+
+
+def choose(
+    standing: list[Candidate],
+    chosen: str = "",
+    before: str = "",
+    cautions: tuple[str, ...] = (),
+    words: Common | None = None,
+) -> Focus:
+    """The focus of one take.
+
+    standing  findings that are not dismissed
+    chosen    the fault the teacher made the focus
+    before    the focus of the student's take before
+    cautions  what was ticked that comes before any fault, in words
+
+    >>> both = [Candidate("bunched-chin", "hold"), Candidate("swallowed-lip", "hold")]
+    >>> choose(both).fault
+    'swallowed-lip'
+    """
+    table = words or common()
+    rows = sorted(standing, key=lambda c: (table.place(c.fault), -c.severity))
+    if cautions:
+        why = f"First of all: {', '.join(cautions)}. No correction until that is well."
+        return Focus(None, "", "caution", why, _waiting(rows, None, table))
+    if not rows:
+        return Focus(None, "", "", "", ())
+    by_fault = {row.fault: row for row in reversed(rows)}
+    if chosen in by_fault:
+        return _told(by_fault[chosen], CHOSEN, "You chose it.", rows, table)
+    lead = by_fault.get(before, rows[0])
+    cause = _first_cause(lead.fault, set(by_fault), table)
+    name = _lower(lead.fault, table)
+    if cause is not None:
+        why = f"“{_lower(cause, table)}” often brings “{name}” with it: it comes first."
+        return _told(by_fault[cause], CAUSE, why, rows, table)
+    if lead.fault == before:
+        why = "It was the focus of the take before and still stands: one thing until it holds."
+        return _told(lead, KEPT, why, rows, table)
+    if len(rows) == 1:
+        return _told(lead, ALONE, "Nothing else stands.", rows, table)
+    caused = [
+        _lower(row.fault, table) for row in rows if lead.fault in table.fault(row.fault).causes
+    ]
+    if caused:
+        why = f"“{name}” often brings {_list(caused)} with it: it comes first."
+        return _told(lead, CAUSE, why, rows, table)
+    group = table.fault(lead.fault).group
+    why = f"In the order of fixing, {group} comes before what else shows."
+    if all(table.fault(row.fault).group == group for row in rows):
+        why = "Of what shows it changes most, so it comes first."
+    return _told(lead, ORDER, why, rows, table)
+
+
+def _first_cause(fault: str, there: set[str], words: Common) -> str | None:
+    """The earliest of the standing faults that a fault comes from, by way of others too."""
+    seen, found, ask = {fault}, None, [fault]
+    while ask:
+        for cause in words.fault(ask.pop()).causes:
+            if cause in there and cause not in seen:
+                seen.add(cause)
+                ask.append(cause)
+                if found is None or words.place(cause) < words.place(found):
+                    found = cause
+    return found
+
+
+def _told(row: Candidate, reason: str, why: str, rows: list[Candidate], words: Common) -> Focus:
+    return Focus(row.fault, row.phase, reason, why, _waiting(rows, row, words))
+
+
+def _waiting(rows: list[Candidate], focus: Candidate | None, words: Common) -> tuple[Waits, ...]:
+    waits = []
+    for row in rows:
+        if focus is not None and row.fault == focus.fault:
+            continue
+        why = "one thing at a time"
+        if focus is not None and focus.fault in words.fault(row.fault).causes:
+            why = "it may go by itself with the focus"
+        waits.append(Waits(row.fault, row.phase, why))
+    return tuple(waits)
+
+
+def _lower(fault: str, words: Common) -> str:
+    return words.fault(fault).name.lower()
+
+
+def _list(names: list[str]) -> str:
+    quoted = [f"“{name}”" for name in names]
+    return quoted[0] if len(quoted) == 1 else f"{', '.join(quoted[:-1])} and {quoted[-1]}"

@@ -1,0 +1,138 @@
+"""The two-week plan: a strip of fourteen days, rechecks on day 7 and 14, and how it goes on.
+
+Day 1 is the day after the focus was set. Days off are shown and not practised; a
+recheck that falls on one moves to the next school day.
+"""
+
+from __future__ import annotations
+
+import datetime
+from dataclasses import dataclass
+from typing import Literal
+
+from sulvet.core.judgement.standards import Drill, Fault, common
+
+DAYS = 14
+RECHECKS = (7, 14)
+Stage = Literal["lips", "mouthpiece", "instrument"]
+STAGES: tuple[Stage, ...] = ("lips", "mouthpiece", "instrument")
+PASSED, CARRY_ON, STEP_BACK, REPEAT, FILM_AGAIN = (
+    "passed", "carry on", "step back", "repeat", "film again",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Calendar:
+    """When there is no practice.
+
+    weekdays  days of the week off, Monday 0
+    free      from and until, both off, such as holidays
+    """
+
+    weekdays: tuple[int, ...] = (5, 6)
+    free: tuple[tuple[datetime.date, datetime.date], ...] = ()
+
+    def is_off(self, day: datetime.date) -> bool:
+        """Whether nothing is practised or rechecked on a day."""
+        return day.weekday() in self.weekdays or any(a <= day <= b for a, b in self.free)
+
+    def next_on(self, day: datetime.date) -> datetime.date:
+        """The day itself, or the first one after it that is not off.
+
+        ValueError when there is none within a year.
+        """
+        for ahead in range(366):
+            found = day + datetime.timedelta(days=ahead)
+            if not self.is_off(found):
+                return found
+        raise ValueError("There is no school day within a year: look at the days off.")
+
+
+@dataclass(frozen=True)
+class Day:
+    """One day of the strip."""
+
+    number: int
+    date: datetime.date
+    off: bool
+
+
+def strip(start: datetime.date, calendar: Calendar) -> tuple[Day, ...]:
+    """The fourteen days after ``start``.
+
+    >>> days = strip(datetime.date(2026, 11, 26), Calendar())
+    >>> [d.number for d in days if d.off]
+    [2, 3, 9, 10]
+    """
+    days = []
+    for number in range(1, DAYS + 1):
+        date = start + datetime.timedelta(days=number)
+        days.append(Day(number, date, calendar.is_off(date)))
+    return tuple(days)
+
+
+def rechecks(start: datetime.date, calendar: Calendar) -> dict[int, datetime.date]:
+    """Day number → the day its recheck is due, shifted over days off."""
+    due = {}
+    for number in RECHECKS:
+        due[number] = calendar.next_on(start + datetime.timedelta(days=number))
+    return due
+
+
+def drills_for(fault: Fault, stage: Stage, limit: int) -> tuple[Drill, ...]:
+    """One or two drills of a fault that go at a stage, within so many minutes a day.
+
+    The usual one always; the second when the minutes allow. A drill that can't be done at
+    the stage is left out unless none can.
+    """
+    drills = [common().drill(drill_id) for drill_id in fault.drills]
+    fitting = [d for d in drills if stage in d.stages] or drills
+    taken = fitting[:1]
+    for drill in fitting[1:2]:
+        if sum(d.minutes for d in taken) + drill.minutes <= limit:
+            taken.append(drill)
+    return tuple(taken)
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What a recheck says: the answer, why, and at which stage it goes on (None: at its end)."""
+
+    answer: str
+    why: str
+    stage: Stage | None
+
+
+def outcome(day: int, verdict: str, stage: Stage, worse: bool = False) -> Outcome:
+    """How a plan goes on after a recheck.
+
+    day      7 or 14
+    verdict  of the focus on the recheck's take: ``fault``, ``watch``, ``in band`` or
+             ``can't tell``
+    stage    at which the drills are done now
+    worse    the fault stands clearly farther out than when the plan began
+
+    >>> outcome(14, "in band", "instrument").answer
+    'passed'
+    """
+    last = day == RECHECKS[-1]
+    at = STAGES.index(stage)
+    if verdict == "can't tell":
+        return Outcome(FILM_AGAIN, "The take does not show it. Film again from the same side.",
+                       stage)  # fmt: skip
+    if verdict == "in band":
+        if last:
+            return Outcome(PASSED, "It holds after two weeks.", None)
+        return Outcome(CARRY_ON, "It is right now. Keep it up for the second week.", stage)
+    if worse and at > 0:
+        return Outcome(STEP_BACK, "It stands farther out than before: one stage back.",
+                       STAGES[at - 1])  # fmt: skip
+    if not last:
+        return Outcome(CARRY_ON, "Not there yet. Carry on with the same drills.", stage)
+    if verdict == "watch":
+        return Outcome(REPEAT, "Close. Two more weeks of the same.", stage)
+    if at > 0:
+        return Outcome(STEP_BACK, "It does not hold yet: the same drill one stage back.",
+                       STAGES[at - 1])  # fmt: skip
+    return Outcome(REPEAT, "It does not hold yet. Two more weeks, and look at the equipment.",
+                   stage)  # fmt: skip

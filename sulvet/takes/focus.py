@@ -1,0 +1,66 @@
+"""Which of a take's findings stand, and which is the focus; reads only."""
+
+from __future__ import annotations
+
+from sulvet.core.judgement.focus import Candidate, Focus, choose
+from sulvet.core.judgement.judge import CANT_TELL, FAULT, WATCH, Evidence, severity
+from sulvet.core.judgement.standards import common, observations
+from sulvet.takes.models import Decision, Finding, Take
+
+#: The verdict of a finding that is the teacher's own.
+ADDED = "added"
+
+
+def answers_of(take: Take) -> dict[tuple[str, str], Decision]:
+    """The teacher's answers by fault and phase."""
+    return {(d.fault, d.phase): d for d in take.decisions.all()}
+
+
+def findings_of(take: Take) -> list[Finding]:
+    """The program's findings and the teacher's own, in the order in which to fix them."""
+    found = list(take.findings.all())
+    known = {(f.fault, f.phase) for f in found}
+    own = [
+        Finding(take=take, fault=d.fault, phase=d.phase, verdict=ADDED, reason=d.reason)
+        for d in take.decisions.all()
+        if d.answer == Decision.Answer.ADDED and (d.fault, d.phase) not in known
+    ]
+    rank = {FAULT: 0, ADDED: 0, WATCH: 1, CANT_TELL: 2}
+    return sorted(
+        found + own,
+        key=lambda f: (rank[f.verdict], common().place(f.fault), f.start or 0.0),
+    )
+
+
+def standing(take: Take) -> list[Finding]:
+    """Findings that count: faults not dismissed, what was confirmed, and the teacher's own."""
+    answers = answers_of(take)
+    stands = []
+    for finding in findings_of(take):
+        answer = answers.get((finding.fault, finding.phase))
+        said = answer.answer if answer else ""
+        if finding.verdict == CANT_TELL or said == Decision.Answer.DISMISSED:
+            continue
+        wanted = finding.fault == take.chosen_focus or said == Decision.Answer.CONFIRMED
+        if finding.verdict in (FAULT, ADDED) or wanted:
+            stands.append(finding)
+    return stands
+
+
+def focus_of(take: Take) -> Focus:
+    """The one thing to fix on a take.
+
+    What the student works on already counts while a take is not read; once it is, the
+    focus it then had was confirmed or chosen.
+    """
+    stops = tuple(
+        one.words for one in observations().observations
+        if one.stops and one.id in take.observations
+    )  # fmt: skip
+    rows = [
+        Candidate(f.fault, f.phase, severity(Evidence(**e) for e in f.evidence))
+        for f in standing(take)
+        if common().place(f.fault) < len(common().faults)
+    ]
+    before = take.student.focus if take.read_at is None else ""
+    return choose(rows, take.chosen_focus, before, stops)
