@@ -38,16 +38,6 @@ def _valid(kind: type[Plain], request: Request) -> dict[str, Any]:
     return dict(given.validated_data)
 
 
-class BandView(APIView):
-    """The home screen."""
-
-    @extend_schema(responses=serializers.BandPageSerializer, operation_id="band")
-    def get(self, request: Request) -> Response:
-        """Seating plan and *Next for you*."""
-        page = selectors.band_page(teacher_of(request))
-        return Response(serializers.BandPageSerializer(page).data)
-
-
 class StudentView(APIView):
     """One student's page."""
 

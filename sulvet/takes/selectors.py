@@ -114,6 +114,7 @@ def _chair(student: Student, newest: dict[str, Any] | None, day: datetime.date) 
         "consent_until": student.consent_until,
         "state": state,
         "take": newest,
+        "due": None,
         "opens": state in OPENS,
     }
 
@@ -121,18 +122,27 @@ def _chair(student: Student, newest: dict[str, Any] | None, day: datetime.date) 
 #: Chairs whose take waits for the teacher.
 OPENS = ("new-take", "needs-marks")
 #: What comes first in *Next for you*: what blocks, then what is new, then what is missing.
-NEXT_ORDER = ("needs-marks", "new-take", "failed", "nothing-filmed", "no-consent")
+NEXT_ORDER = (
+    "needs-marks", "new-take", "recheck-due", "failed", "nothing-filmed", "no-consent",
+)  # fmt: skip
+#: Chairs that wait for nothing else: a recheck that is due shows on them.
+SETTLED = ("focus", "watch", "clear", "cant-tell")
 NEXT_WORDS = {
     "needs-marks": "Place the marks",
     "new-take": "Read the new take",
+    "recheck-due": "Film the recheck",
     "failed": "The clip could not be read",
     "nothing-filmed": "Film the first take",
     "no-consent": "Ask for consent to film",
 }
 
 
-def band_page(teacher: User) -> dict[str, Any]:
-    """The seating plan and what comes next, in a few queries whatever the band's size."""
+def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> dict[str, Any]:
+    """The seating plan and what comes next, in a few queries whatever the band's size.
+
+    due  student → since when a recheck is due
+    """
+    due = due or {}
     band = Band.objects.filter(teacher=teacher).first()
     day = timezone.localdate()
     sections: dict[int, dict[str, Any]] = {}
@@ -145,6 +155,8 @@ def band_page(teacher: User) -> dict[str, Any]:
     }
     for student in students:
         chair = _chair(student, takes.get(student.newest), day)
+        if student.pk in due and chair["state"] in SETTLED:
+            chair["state"], chair["due"] = "recheck-due", due[student.pk]
         section = sections.setdefault(
             student.section_id,
             {
@@ -179,6 +191,8 @@ def band_page(teacher: User) -> dict[str, Any]:
 
 def _severity(chair: dict[str, Any]) -> tuple[int, Any]:
     take = chair["take"]
+    if chair["due"] is not None:
+        return (0, chair["due"].toordinal())
     if take is None:
         return (1, 0)
     return (0 if take["result"] == "fault" else 1, take["filmed_on"].toordinal())

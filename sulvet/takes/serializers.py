@@ -11,7 +11,7 @@ from sulvet.takes.models import Decision, Take
 
 CHAIR_STATES = (
     "no-consent", "nothing-filmed", "being-read", "failed", "needs-marks",
-    "new-take", "focus", "watch", "clear", "cant-tell",
+    "new-take", "recheck-due", "focus", "watch", "clear", "cant-tell",
 )  # fmt: skip
 VERDICTS = ("in band", "watch", "fault", "can't tell", "no band", "added")
 
@@ -117,6 +117,7 @@ class ChairSerializer(Plain):
     consent_until = s.DateField(allow_null=True)
     state = s.ChoiceField(CHAIR_STATES)
     opens = s.BooleanField()
+    due = s.DateField(allow_null=True)
     take = TakeSummarySerializer(allow_null=True)
 
 

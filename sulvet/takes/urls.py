@@ -1,11 +1,10 @@
-"""Addresses of the band page and of takes."""
+"""Addresses of students' pages and of takes."""
 
 from django.urls import path, re_path
 
 from sulvet.takes import api
 
 urlpatterns = [
-    path("band/", api.BandView.as_view(), name="band"),
     path("landmarks/", api.LandmarksView.as_view(), name="landmarks"),
     path("students/<int:student_id>/", api.StudentView.as_view(), name="student"),
     path("students/<int:student_id>/takes/", api.StudentTakesView.as_view(), name="student-takes"),

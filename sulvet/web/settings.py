@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     "sulvet.hand",
     "sulvet.band",
     "sulvet.takes",
+    "sulvet.plans",
     "sulvet.demo",
 ]
 MIDDLEWARE = [

@@ -11,6 +11,7 @@ urlpatterns = [
     path("api/", include("sulvet.hand.urls")),
     path("api/", include("sulvet.band.urls")),
     path("api/", include("sulvet.takes.urls")),
+    path("api/", include("sulvet.plans.urls")),
     path("private/", include("sulvet.takes.media_urls")),
     re_path(r"^(?!api/|private/|static/).*$", page, name="page"),
 ]

@@ -74,6 +74,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Tick a day, or take the tick away. */
+        put: operations["practise"];
+        post?: never;
+        /** @description End it before its time. */
+        delete: operations["stop_plan"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rechecks/{recheck_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take over what it says. */
+        post: operations["accept_recheck"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school-days/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As they stand. */
+        get: operations["school_days"];
+        /** @description Set them; open rechecks move along. */
+        put: operations["set_school_days"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/": {
         parameters: {
             query?: never;
@@ -154,6 +207,23 @@ export interface paths {
         get?: never;
         /** @description Change name, instrument, school or consent. */
         put: operations["change_student"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{student_id}/plans/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The running plan, and those before it. */
+        get: operations["student_plans"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -317,6 +387,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take_id}/plan/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin two weeks on the take's focus. */
+        post: operations["start_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take_id}/preview/": {
         parameters: {
             query?: never;
@@ -444,6 +531,7 @@ export interface components {
             scale: components["schemas"]["Scale"] | null;
             series: components["schemas"]["Series"][];
             readings: components["schemas"]["Reading"][];
+            focus: components["schemas"]["Focus"];
             findings: components["schemas"]["Finding"][];
             addable: components["schemas"]["Addable"][];
             observations: components["schemas"]["Observation"][];
@@ -470,6 +558,8 @@ export interface components {
             consent_until: string | null;
             state: components["schemas"]["ChairStateEnum"];
             opens: boolean;
+            /** Format: date */
+            due: string | null;
             take: components["schemas"]["TakeSummary"] | null;
         };
         /**
@@ -479,13 +569,14 @@ export interface components {
          *     * `failed` - failed
          *     * `needs-marks` - needs-marks
          *     * `new-take` - new-take
+         *     * `recheck-due` - recheck-due
          *     * `focus` - focus
          *     * `watch` - watch
          *     * `clear` - clear
          *     * `cant-tell` - cant-tell
          * @enum {string}
          */
-        ChairStateEnum: "no-consent" | "nothing-filmed" | "being-read" | "failed" | "needs-marks" | "new-take" | "focus" | "watch" | "clear" | "cant-tell";
+        ChairStateEnum: "no-consent" | "nothing-filmed" | "being-read" | "failed" | "needs-marks" | "new-take" | "recheck-due" | "focus" | "watch" | "clear" | "cant-tell";
         /** @description A clip as it comes in. */
         ClipInRequest: {
             /** Format: binary */
@@ -501,6 +592,16 @@ export interface components {
         CredentialsRequest: {
             username: string;
             password: string;
+        };
+        /** @description One day of the strip. */
+        Day: {
+            number: number;
+            /** Format: date */
+            date: string;
+            off: boolean;
+            done: boolean;
+            today: boolean;
+            ahead: boolean;
         };
         /** @description The teacher's answer to a finding; an empty answer takes it back. */
         DecisionInRequest: {
@@ -538,6 +639,16 @@ export interface components {
             mm: number | null;
             moves: (number[] | null)[];
             rims: (number[] | null)[];
+        };
+        /** @description A drill with its steps. */
+        Drill: {
+            id: string;
+            name: string;
+            steps: string[];
+            counts: string;
+            minutes: number;
+            pass_mark: string;
+            caution: string;
         };
         /** @description One measured thing a finding rests on. */
         Evidence: {
@@ -578,6 +689,7 @@ export interface components {
             shows: string;
             why: string;
             first_help: string;
+            child: string;
             drill: string;
             confused_with: string;
             verdict: components["schemas"]["VerdictEnum"];
@@ -593,6 +705,12 @@ export interface components {
             answer: (components["schemas"]["AnswerEnum"] | components["schemas"]["NullEnum"]) | null;
             answer_reason: string;
         };
+        /** @description The one thing to fix, why this one, and what waits. */
+        Focus: {
+            fault: string | null;
+            why: string;
+            waits: components["schemas"]["Waits"][];
+        };
         /** @description Which fault is the focus; empty leaves it to the order of fixing. */
         FocusInRequest: {
             fault: string;
@@ -605,6 +723,24 @@ export interface components {
          * @enum {string}
          */
         FormEnum: "smooth" | "straight" | "under" | "beside";
+        /** @description A stretch without school. */
+        Free: {
+            /** Format: date */
+            first: string;
+            /** Format: date */
+            last: string;
+            /** @default  */
+            words: string;
+        };
+        /** @description A stretch without school. */
+        FreeRequest: {
+            /** Format: date */
+            first: string;
+            /** Format: date */
+            last: string;
+            /** @default  */
+            words: string;
+        };
         /** @description How sure the hand is of one landmark, pixels of the face's picture. */
         HandError: {
             landmark: string;
@@ -762,6 +898,44 @@ export interface components {
         PhasesInRequest: {
             phases: components["schemas"]["PhaseInRequest"][];
         };
+        /** @description One plan with its strip and rechecks. */
+        Plan: {
+            id: number;
+            fault: string;
+            name: string;
+            child: string;
+            stage: components["schemas"]["StageEnum"];
+            state: components["schemas"]["PlanStateEnum"];
+            /** Format: date */
+            started_on: string;
+            take: number | null;
+            minutes: number;
+            drills: components["schemas"]["Drill"][];
+            days: components["schemas"]["Day"][];
+            rechecks: components["schemas"]["Recheck"][];
+        };
+        /** @description How a plan begins. */
+        PlanInRequest: {
+            /** @default lips */
+            stage: components["schemas"]["StageEnum"];
+            /** @default 8 */
+            minutes: number;
+            /** Format: date */
+            started_on?: string;
+        };
+        /**
+         * @description * `running` - Running
+         *     * `passed` - Passed
+         *     * `stopped` - Stopped
+         * @enum {string}
+         */
+        PlanStateEnum: "running" | "passed" | "stopped";
+        /** @description A tick on the strip. */
+        PracticeInRequest: {
+            /** Format: date */
+            date: string;
+            done: boolean;
+        };
         /** @description What that frame would measure, by measure; and its rim on the sheet. */
         Preview: {
             values: {
@@ -794,6 +968,18 @@ export interface components {
             verdict: components["schemas"]["VerdictEnum"];
             reason: string;
         };
+        /** @description A look after one week or two. */
+        Recheck: {
+            id: number;
+            day: number;
+            /** Format: date */
+            due_on: string;
+            take: number | null;
+            read: boolean;
+            says: components["schemas"]["Says"] | null;
+            answer: string;
+            due: boolean;
+        };
         /**
          * @description * `` -
          *     * `fault` - fault
@@ -809,6 +995,11 @@ export interface components {
          * @enum {integer}
          */
         RoundEnum: 1 | 2;
+        /** @description What a recheck says, until the teacher accepts it. */
+        Says: {
+            answer: string;
+            why: string;
+        };
         /** @description What millimetres rest on, and its 95 % uncertainty in hundredths. */
         Scale: {
             taken_from: string;
@@ -820,6 +1011,18 @@ export interface components {
             id: string;
             name: string;
             sentence: string;
+        };
+        /** @description Days off and minutes a day. */
+        SchoolDays: {
+            weekdays_off: number[];
+            minutes: number;
+            free: components["schemas"]["Free"][];
+        };
+        /** @description Days off and minutes a day. */
+        SchoolDaysRequest: {
+            weekdays_off: number[];
+            minutes: number;
+            free: components["schemas"]["FreeRequest"][];
         };
         /** @description Chairs that sit together. */
         Section: {
@@ -884,6 +1087,13 @@ export interface components {
             /** Format: double */
             mm: number | null;
         };
+        /**
+         * @description * `lips` - lips
+         *     * `mouthpiece` - mouthpiece
+         *     * `instrument` - instrument
+         * @enum {string}
+         */
+        StageEnum: "lips" | "mouthpiece" | "instrument";
         /** @description An instrument and its schools. */
         Standard: {
             instrument: string;
@@ -917,9 +1127,16 @@ export interface components {
             consent_until: string | null;
             state: components["schemas"]["ChairStateEnum"];
             opens: boolean;
+            /** Format: date */
+            due: string | null;
             take: components["schemas"]["TakeSummary"] | null;
             section: string;
             takes: components["schemas"]["TakeSummary"][];
+        };
+        /** @description The running plan of a student, and those before it. */
+        StudentPlans: {
+            running: components["schemas"]["Plan"] | null;
+            before: components["schemas"]["Plan"][];
         };
         /**
          * @description * `waiting` - waiting to be read
@@ -986,6 +1203,12 @@ export interface components {
          * @enum {string}
          */
         ViewEnum: "front" | "side";
+        /** @description A finding that waits, and why. */
+        Waits: {
+            fault: string;
+            name: string;
+            why: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -1113,6 +1336,114 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Landmark"][];
+                };
+            };
+        };
+    };
+    practise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentPlans"];
+                };
+            };
+        };
+    };
+    stop_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    accept_recheck: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recheck_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentPlans"];
+                };
+            };
+        };
+    };
+    school_days: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolDays"];
+                };
+            };
+        };
+    };
+    set_school_days: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchoolDaysRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolDays"];
                 };
             };
         };
@@ -1261,6 +1592,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudentId"];
+                };
+            };
+        };
+    };
+    student_plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentPlans"];
                 };
             };
         };
@@ -1567,6 +1919,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    start_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PlanInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentPlans"];
                 };
             };
         };

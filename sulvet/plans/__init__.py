@@ -1,0 +1,1 @@
+"""Two weeks after a focus: drills, the strip, rechecks."""

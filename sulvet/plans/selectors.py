@@ -1,0 +1,214 @@
+"""Reads of plans, each bound to its teacher."""
+
+from __future__ import annotations
+
+import datetime
+from collections.abc import Iterable
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+
+from sulvet.band.models import Student
+from sulvet.core.judgement.plan import Calendar, outcome, strip
+from sulvet.core.judgement.standards import Drill, common
+from sulvet.plans.models import Plan, Recheck, SchoolDays
+from sulvet.plans.verdicts import is_worse, verdict_on
+from sulvet.takes import selectors as takes
+from sulvet.takes.models import Take
+
+#: A take counts for a recheck when it was filmed so many days before it is due, or later.
+EARLY = datetime.timedelta(days=3)
+
+
+def plans_of(teacher: User) -> QuerySet[Plan]:
+    """All plans of a teacher's students."""
+    return (
+        Plan.objects.filter(student__section__band__teacher=teacher)
+        .select_related("student__section__band")
+        .prefetch_related("practised", "rechecks")
+    )
+
+
+def plan_of(teacher: User, plan_id: int) -> Plan:
+    """One of the teacher's own plans; 404 for anybody else's."""
+    return get_object_or_404(plans_of(teacher), pk=plan_id)
+
+
+def recheck_of(teacher: User, recheck_id: int) -> Recheck:
+    """A recheck of one of the teacher's own plans; 404 for anybody else's."""
+    mine = Recheck.objects.filter(plan__student__section__band__teacher=teacher)
+    return get_object_or_404(mine.select_related("plan__student"), pk=recheck_id)
+
+
+def calendar_of(teacher: User) -> Calendar:
+    """The teacher's days off; weekends while nothing else is said."""
+    said = SchoolDays.objects.filter(teacher=teacher).prefetch_related("free").first()
+    if said is None:
+        return Calendar()
+    return Calendar(tuple(said.weekdays_off), tuple((f.first, f.last) for f in said.free.all()))
+
+
+def school_days_page(teacher: User) -> dict[str, Any]:
+    """Days off and minutes as they can be edited."""
+    said = SchoolDays.objects.filter(teacher=teacher).prefetch_related("free").first()
+    if said is None:
+        return {"weekdays_off": list(Calendar().weekdays), "minutes": minutes_of(teacher),
+                "free": []}  # fmt: skip
+    return {
+        "weekdays_off": said.weekdays_off,
+        "minutes": said.minutes,
+        "free": list(said.free.values("first", "last", "words")),
+    }
+
+
+def minutes_of(teacher: User) -> int:
+    """How many minutes a day the teacher's students practise drills."""
+    said = SchoolDays.objects.filter(teacher=teacher).first()
+    return said.minutes if said else int(SchoolDays._meta.get_field("minutes").default)
+
+
+def matching(plan: Plan, takes: Iterable[Take]) -> dict[int, Take]:
+    """Recheck → the take that answers it: the accepted one, else the first that fits.
+
+    takes  the student's, oldest first
+
+    A take fits that is of the plan's view, was filmed after the plan began and not earlier
+    than some days ahead of the due date, and answers no other recheck.
+    """
+    rechecks = list(plan.rechecks.all())
+    by_id = {take.pk: take for take in takes}
+    found = {r.pk: by_id[r.take_id] for r in rechecks if r.take_id in by_id}
+    used = {take.pk for take in found.values()}
+    for recheck in rechecks:
+        if recheck.pk in found or recheck.answer:
+            continue
+        later = [r.due_on - EARLY for r in rechecks if r.day > recheck.day]
+        for take in by_id.values():
+            if (
+                take.pk not in used
+                and take.view == plan.view
+                and take.filmed_on > plan.started_on
+                and take.filmed_on >= recheck.due_on - EARLY
+                and all(take.filmed_on < end for end in later)
+            ):
+                found[recheck.pk] = take
+                used.add(take.pk)
+                break
+    return found
+
+
+def _takes_of(students: list[int], *with_: str) -> dict[int, list[Take]]:
+    """Student → all takes, oldest first, in a few queries; ``with_`` what hangs on them."""
+    takes: dict[int, list[Take]] = {student: [] for student in students}
+    rows = (
+        Take.objects.filter(student__in=students)
+        .select_related("student__section__band")
+        .prefetch_related(*with_)
+        .defer("frame_times", "notes", "drawn")
+        .order_by("filmed_on", "pk")
+    )
+    for take in rows:
+        takes[take.student_id].append(take)
+    return takes
+
+
+def take_for(recheck: Recheck) -> Take | None:
+    """The take that answers a recheck, if there is one."""
+    student = recheck.plan.student_id
+    return matching(recheck.plan, _takes_of([student])[student]).get(recheck.pk)
+
+
+def _recheck(recheck: Recheck, plan: Plan, take: Take | None) -> dict[str, Any]:
+    told = None
+    if take is not None and take.state == Take.State.READY:
+        says = outcome(recheck.day, verdict_on(plan, take), _stage(plan), is_worse(plan, take))
+        told = {"answer": says.answer, "why": says.why}
+    open_ = not recheck.answer and plan.state == Plan.State.RUNNING
+    return {
+        "id": recheck.pk,
+        "day": recheck.day,
+        "due_on": recheck.due_on,
+        "take": take.pk if take else None,
+        "read": take is not None and take.read_at is not None,
+        "says": told if open_ else None,
+        "answer": recheck.answer,
+        "due": open_ and take is None and recheck.due_on <= timezone.localdate(),
+    }
+
+
+def _stage(plan: Plan) -> Any:
+    return plan.stage
+
+
+def drill_row(drill: Drill) -> dict[str, Any]:
+    """A drill as it is shown."""
+    return {
+        "id": drill.id,
+        "name": drill.name,
+        "steps": drill.steps,
+        "counts": drill.counts,
+        "minutes": drill.minutes,
+        "pass_mark": drill.pass_mark,
+        "caution": drill.caution,
+    }
+
+
+def plan_row(plan: Plan, calendar: Calendar, takes: list[Take]) -> dict[str, Any]:
+    """One plan with its strip and rechecks; ``takes`` are the student's, oldest first."""
+    fault, answers = common().fault(plan.fault), matching(plan, takes)
+    done = {p.date for p in plan.practised.all()}
+    today = timezone.localdate()
+    return {
+        "id": plan.pk,
+        "fault": plan.fault,
+        "name": fault.name,
+        "child": fault.child,
+        "stage": plan.stage,
+        "state": plan.state,
+        "started_on": plan.started_on,
+        "take": plan.take_id,
+        "minutes": plan.minutes,
+        "drills": [drill_row(common().drill(name)) for name in plan.drills],
+        "days": [
+            {"number": d.number, "date": d.date, "off": d.off, "done": d.date in done,
+             "today": d.date == today, "ahead": d.date > today}
+            for d in strip(plan.started_on, calendar)
+        ],
+        "rechecks": [_recheck(r, plan, answers.get(r.pk)) for r in plan.rechecks.all()],
+    }  # fmt: skip
+
+
+def student_plans(teacher: User, student: Student) -> dict[str, Any]:
+    """The running plan of a student, and those before it."""
+    calendar = calendar_of(teacher)
+    takes = _takes_of([student.pk], "findings", "decisions", "readings")[student.pk]
+    rows = [plan_row(plan, calendar, takes) for plan in plans_of(teacher).filter(student=student)]
+    running = next((row for row in rows if row["state"] == Plan.State.RUNNING), None)
+    return {"running": running, "before": [row for row in rows if row is not running]}
+
+
+def rechecks_due(teacher: User) -> dict[int, datetime.date]:
+    """Student → since when a recheck is due that no take answers yet."""
+    today = timezone.localdate()
+    plans = list(plans_of(teacher).filter(state=Plan.State.RUNNING, rechecks__answer="",
+                                          rechecks__due_on__lte=today).distinct())  # fmt: skip
+    takes = _takes_of([plan.student_id for plan in plans])
+    due: dict[int, datetime.date] = {}
+    for plan in plans:
+        answers = matching(plan, takes[plan.student_id])
+        open_ = [
+            r.due_on
+            for r in plan.rechecks.all()
+            if not r.answer and r.due_on <= today and r.pk not in answers
+        ]
+        if open_:
+            due[plan.student_id] = min(open_)
+    return due
+
+
+def band_page(teacher: User) -> dict[str, Any]:
+    """The home screen with the rechecks that are due."""
+    return takes.band_page(teacher, rechecks_due(teacher))

@@ -1,0 +1,164 @@
+"""Writes to plans: beginning, practising, rechecking, ending."""
+
+from __future__ import annotations
+
+import datetime
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.utils import timezone
+
+from sulvet.accounts.errors import Refused
+from sulvet.band.models import Student
+from sulvet.core.judgement import plan as core
+from sulvet.core.judgement.standards import common
+from sulvet.plans import selectors
+from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
+from sulvet.plans.verdicts import began_at, is_worse, verdict_on
+from sulvet.takes.focus import focus_of
+from sulvet.takes.models import Take
+
+
+@dataclass(frozen=True)
+class PlanFacts:
+    """What a teacher says when a plan begins."""
+
+    stage: core.Stage = "lips"
+    minutes: int = 8
+    started_on: datetime.date | None = None
+
+
+@transaction.atomic
+def start_plan(teacher: User, take: Take, facts: PlanFacts) -> Plan:
+    """Two weeks on the focus of a take. A plan that runs is stopped: one thing at a time."""
+    focus = focus_of(take)
+    if focus.reason == "caution":
+        raise Refused(focus.why)
+    if focus.fault is None:
+        raise Refused("This take has no focus. Confirm a finding, or add one of your own.")
+    started = facts.started_on or timezone.localdate()
+    if started < take.filmed_on:
+        raise Refused("A plan can't begin before its take was filmed.")
+    student = take.student
+    student.plans.filter(state=Plan.State.RUNNING).update(state=Plan.State.STOPPED)
+    return _begin(teacher, student, take, focus.fault, facts.stage, facts.minutes, started)
+
+
+def _begin(
+    teacher: User,
+    student: Student,
+    take: Take | None,
+    fault: str,
+    stage: core.Stage,
+    minutes: int,
+    started: datetime.date,
+    view: str = "",
+) -> Plan:
+    drills = core.drills_for(common().fault(fault), stage, minutes)
+    try:
+        due = core.rechecks(started, selectors.calendar_of(teacher))
+    except ValueError as error:
+        raise Refused(str(error)) from error
+    plan = Plan.objects.create(
+        student=student,
+        take=take,
+        fault=fault,
+        view=take.view if take else view,
+        began_at=began_at(take, fault) if take else {},
+        stage=stage,
+        drills=[drill.id for drill in drills],
+        minutes=minutes,
+        started_on=started,
+    )
+    Recheck.objects.bulk_create(Recheck(plan=plan, day=n, due_on=day) for n, day in due.items())
+    student.focus = fault
+    student.save(update_fields=["focus"])
+    return plan
+
+
+def practise(plan: Plan, date: datetime.date, done: bool) -> None:
+    """Tick a day of the strip, or take the tick away."""
+    last = plan.started_on + datetime.timedelta(days=core.DAYS)
+    if not plan.started_on < date <= last:
+        raise Refused("This day is not on the strip.")
+    if date > timezone.localdate():
+        raise Refused("This day has not come yet.")
+    if done:
+        Practice.objects.get_or_create(plan=plan, date=date)
+    else:
+        plan.practised.filter(date=date).delete()
+
+
+@transaction.atomic
+def accept(teacher: User, recheck: Recheck) -> Plan:
+    """Take over what a recheck says; the plan that then runs, or the one that has ended."""
+    plan = recheck.plan
+    take = selectors.take_for(recheck)
+    if plan.state != Plan.State.RUNNING or recheck.answer:
+        raise Refused("This recheck is answered already.")
+    if take is None or take.state != Take.State.READY:
+        raise Refused("Film the recheck first, from the same side as the first take.")
+    says = core.outcome(recheck.day, verdict_on(plan, take), stage_of(plan), is_worse(plan, take))
+    if says.answer == core.FILM_AGAIN:
+        raise Refused(says.why)
+    recheck.take, recheck.answer = take, says.answer
+    recheck.save(update_fields=["take", "answer"])
+    if says.answer == core.PASSED:
+        _end(plan, Plan.State.PASSED)
+        return plan
+    if says.answer == core.CARRY_ON:
+        return plan
+    # Two weeks anew from the recheck on, at the stage it says.
+    _end(plan, Plan.State.STOPPED)
+    assert says.stage is not None
+    return _begin(teacher, plan.student, take, plan.fault, says.stage, plan.minutes, take.filmed_on)
+
+
+def stage_of(plan: Plan) -> core.Stage:
+    """The stage of a plan as the core names it."""
+    for stage in core.STAGES:
+        if stage == plan.stage:
+            return stage
+    raise ValueError(plan.stage)
+
+
+def _end(plan: Plan, state: Plan.State) -> None:
+    plan.state = state
+    plan.save(update_fields=["state"])
+    student = plan.student
+    if student.focus == plan.fault:
+        student.focus = ""
+        student.save(update_fields=["focus"])
+
+
+def stop_plan(plan: Plan) -> None:
+    """End a plan before its time; what was practised stays on record."""
+    if plan.state == Plan.State.RUNNING:
+        with transaction.atomic():
+            _end(plan, Plan.State.STOPPED)
+
+
+@transaction.atomic
+def set_school_days(
+    teacher: User, weekdays_off: list[int], minutes: int, free: list[dict[str, Any]]
+) -> None:
+    """Days off and minutes. Rechecks that are open move with them."""
+    for stretch in free:
+        if stretch["last"] < stretch["first"]:
+            raise Refused("Days off must end after they begin. Check the dates.")
+    said, _ = SchoolDays.objects.get_or_create(teacher=teacher)
+    said.weekdays_off, said.minutes = sorted(set(weekdays_off)), minutes
+    said.save()
+    said.free.all().delete()
+    FreeDays.objects.bulk_create(FreeDays(school_days=said, **stretch) for stretch in free)
+    calendar = selectors.calendar_of(teacher)
+    for plan in selectors.plans_of(teacher).filter(state=Plan.State.RUNNING):
+        try:
+            due = core.rechecks(plan.started_on, calendar)
+        except ValueError as error:
+            raise Refused(str(error)) from error
+        for recheck in plan.rechecks.filter(answer="", take=None):
+            recheck.due_on = due[recheck.day]
+            recheck.save(update_fields=["due_on"])
