@@ -5,6 +5,7 @@ import { BandScreen } from "./band/BandScreen";
 import { LoginScreen } from "./login/LoginScreen";
 import { Shell } from "./shared/Shell";
 import { Trouble, Waiting } from "./shared/states";
+import { SchoolDaysScreen } from "./plan/SchoolDaysScreen";
 import { StudentScreen } from "./student/StudentScreen";
 
 const HandScreen = lazy(() => import("./hand/HandScreen"));
@@ -24,6 +25,7 @@ export function App() {
           <Route path="/students/:id" element={<StudentScreen />} />
           <Route path="/takes/:id" element={<BenchScreen />} />
           <Route path="/hand" element={<HandScreen />} />
+          <Route path="/school-days" element={<SchoolDaysScreen />} />
           <Route path="*" element={<Trouble error={new Error("There is no such page.")} />} />
         </Routes>
       </Suspense>

@@ -43,13 +43,17 @@ class DemoTake:
 
 @dataclass(frozen=True)
 class DemoStudent:
-    """One chair; no consent when ``consent`` is False."""
+    """One chair; no consent when ``consent`` is False.
+
+    plan  the take whose focus a two-week plan began with, and the fault
+    """
 
     name: str
     instrument: str
     school: str = ""
     consent: bool = True
     takes: tuple[DemoTake, ...] = field(default=())
+    plan: tuple[str, str] | None = None
 
 
 STUDENTS: tuple[DemoStudent, ...] = (
@@ -86,6 +90,7 @@ STUDENTS: tuple[DemoStudent, ...] = (
             DemoTake("aino-side-0", 0, True),
             DemoTake("aino-front-0", 0, True),
         ),
+        plan=("aino-side-14", "bulging-chin"),
     ),
     DemoStudent(
         "Carla Nuñez-Hofer", "clarinet", "gathered",

@@ -79,7 +79,7 @@ class PlanView(PlansView):
         services.practise(plan, **given.validated_data)
         return self.plans(request, plan.student)
 
-    @extend_schema(responses=StudentPlansSerializer, operation_id="stop_plan")
+    @extend_schema(responses={200: StudentPlansSerializer}, operation_id="stop_plan")
     def delete(self, request: Request, plan_id: int) -> Response:
         """End it before its time."""
         plan = selectors.plan_of(teacher_of(request), plan_id)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 import os
 import shutil
 import tempfile
@@ -18,6 +19,7 @@ from django.utils import timezone
 from django_tasks_db.management.commands.db_worker import Worker
 from playwright.sync_api import Browser, Playwright, expect, sync_playwright
 
+from sulvet.band.models import Student
 from sulvet.band.services import StudentFacts, add_student, band_of
 from sulvet.core.simulate.script import load as load_script
 from sulvet.demo import readings
@@ -97,15 +99,18 @@ class BrowserTestCase(StaticLiveServerTestCase):
         expect(self.page.get_by_role("heading", name="Beginning band").or_(
             self.page.get_by_role("heading", name="Your band"))).to_be_visible()  # fmt: skip
 
-    def add_read(self, name: str, student: str = "Edda Marschall") -> Take:
+    def add_read(self, name: str, student: str = "Edda Marschall", days_ago: int = 0) -> Take:
         """A take of the demo as it was read, of a student of the same instrument."""
         take = next(t for s in STUDENTS for t in s.takes if t.name == name)
         facts = next(s for s in STUDENTS if take in s.takes)
-        day = timezone.localdate()
-        consent = StudentFacts(student, facts.instrument, facts.school, day)
+        day = timezone.localdate() - datetime.timedelta(days=days_ago)
+        since = timezone.localdate() - datetime.timedelta(days=60)
+        consent = StudentFacts(student, facts.instrument, facts.school, since)
         given = TakeFacts(load_script(take.script).view, "check", day)
         with transaction.atomic():
-            who = add_student(band_of(self.teacher), consent)
+            band = band_of(self.teacher)
+            known = Student.objects.filter(section__band=band, name=student).first()
+            who = known or add_student(band, consent)
             return add_read_take(who, take.clip, given, readings.load(take.reading))
 
     def tearDown(self) -> None:

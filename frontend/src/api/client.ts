@@ -11,6 +11,7 @@ export type TakeSummary = Schemas["TakeSummary"];
 export type BenchPage = Schemas["BenchPage"];
 export type Finding = Schemas["Finding"];
 export type Landmark = Schemas["Landmark"];
+export type Plan = Schemas["Plan"];
 export type Phase = Schemas["Phase"];
 export type Reading = Schemas["Reading"];
 export type Series = Schemas["Series"];

@@ -110,7 +110,11 @@ export function useTakeEdits(page: BenchPage) {
     networkMode: "always",
     retry: (_, error) => error instanceof Refusal && error.status === 0,
     retryDelay: wait,
-    onMutate: () => setTrouble(null),
+    onMutate: () => {
+      setTrouble(null);
+      // An answer that is on its way shows the take as it was before this edit.
+      return client.cancelQueries({ queryKey: ["take", id] });
+    },
     onSuccess: (answer) => {
       client.setQueryData(["take", id], answer);
       void client.invalidateQueries({ queryKey: ["band"] });

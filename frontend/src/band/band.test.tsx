@@ -36,6 +36,7 @@ function chair(
     consent_on: null,
     consent_until: null,
     state,
+    due: null,
     opens: state === "new-take" || state === "needs-marks",
     take:
       take && ({ id: 10 * id, share: 0.42, filmed_on: "2026-11-20", ...take } as TakeSummary),

@@ -3,6 +3,7 @@ import { Button, Form } from "react-bootstrap";
 import type { BenchPage, Finding } from "../api/client";
 import { figure, measured, unitOf } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
+import { BeginPlan } from "../plan/BeginPlan";
 import { thingMarked } from "./Placing";
 
 export interface Answers {
@@ -118,11 +119,23 @@ function FindingCard({
           </p>
         </>
       )}
+      {first && finding.focus && (
+        <>
+          <p>
+            <strong>To the student: </strong>“{finding.child}”
+          </p>
+          <p className="faint">
+            {page.focus.why}
+            {page.focus.waits.length > 0 && <Waiting waits={page.focus.waits} />}
+          </p>
+        </>
+      )}
       {answer === "confirmed" && (
         <p className="mb-2">
           <strong>You confirmed this.</strong>
         </p>
       )}
+      {finding.focus && answer !== null && answer !== "dismissed" && <BeginPlan page={page} />}
       {answer === "dismissed" && (
         <p className="mb-2">
           <strong>You dismissed this:</strong> {finding.answer_reason}
@@ -151,6 +164,12 @@ function FindingCard({
       </details>
     </article>
   );
+}
+
+/** What is held back, and why. */
+function Waiting({ waits }: { waits: BenchPage["focus"]["waits"] }) {
+  const names = waits.map((w) => `${w.name.toLowerCase()} (${w.why})`);
+  return <> What waits: {names.join(", ")}.</>;
 }
 
 function Evidence({ finding }: { finding: Finding }) {

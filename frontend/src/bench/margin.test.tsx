@@ -14,6 +14,7 @@ const smile: Finding = {
   shows: "Corners go up.",
   why: "Thin tone.",
   first_help: "Form oo.",
+  child: "Say oo.",
   drill: "Mirror form: hold it.",
   confused_with: "A leaning head.",
   verdict: "fault",
@@ -42,6 +43,7 @@ const smile: Finding = {
 function page(part: Partial<BenchPage>): BenchPage {
   return {
     findings: [],
+    focus: { fault: null, why: "", waits: [] },
     readings: [],
     marks: [],
     tracks: [],

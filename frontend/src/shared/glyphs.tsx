@@ -25,6 +25,13 @@ const SHAPES: Record<string, React.ReactNode> = {
     </>
   ),
   "new-take": <circle cx="8" cy="8" r="6" fill="currentColor" stroke="none" />,
+  // A day on the strip that has come.
+  "recheck-due": (
+    <>
+      <path d="M2 3h12v11H2z M5 1v4M11 1v4" fill="none" />
+      <path d="M5 9l2.4 2.6L11.4 7" fill="none" strokeWidth="2" />
+    </>
+  ),
   // The measured line that leaves its band.
   focus: (
     <>
@@ -96,6 +103,7 @@ export function chairWords(chair: Chair): string {
     failed: "Can't be read",
     "needs-marks": "Needs marks",
     "new-take": "New take",
+    "recheck-due": "Recheck due",
     focus: chair.take?.focus_name ?? "Focus",
     clear: "In band",
     watch: "To watch",

@@ -8,6 +8,7 @@ import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { day, today } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
 import { Trouble, Waiting } from "../shared/states";
+import { PlanPanel } from "../plan/PlanPanel";
 import { StudentForm } from "./StudentForm";
 import { UploadClip } from "./UploadClip";
 
@@ -41,6 +42,7 @@ export function StudentScreen() {
           ? `Consent to film since ${day(consent_on)}${consent_until ? `, until ${day(consent_until)}` : ""}.`
           : "No consent to film on file."}
       </p>
+      <PlanPanel student={id} />
       <div className="row g-5">
         <section className="col-lg-7" aria-labelledby="takes-title">
           <h2 id="takes-title" className="h4">

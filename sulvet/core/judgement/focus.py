@@ -77,7 +77,7 @@ def choose(
         return Focus(None, "", "", "", ())
     by_fault = {row.fault: row for row in reversed(rows)}
     if chosen in by_fault:
-        return _told(by_fault[chosen], CHOSEN, "You chose it.", rows, table)
+        return _told(by_fault[chosen], CHOSEN, "You set this focus.", rows, table)
     lead = by_fault.get(before, rows[0])
     cause = _first_cause(lead.fault, set(by_fault), table)
     name = _lower(lead.fault, table)

@@ -10,12 +10,15 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 from django.utils import timezone
 
+from sulvet.band.models import Student
 from sulvet.band.services import StudentFacts, add_student, band_of
 from sulvet.core.simulate import script
 from sulvet.demo import readings
 from sulvet.demo.scenario import BAND, STUDENTS
+from sulvet.plans.selectors import take_for
+from sulvet.plans.services import PlanFacts, accept, practise, start_plan
 from sulvet.takes.models import Take
-from sulvet.takes.services import TakeFacts, add_read_take, set_read
+from sulvet.takes.services import TakeFacts, add_read_take, decide, set_read
 
 NAME, PASSWORD = "demo", "sulvet-demo"
 
@@ -61,3 +64,25 @@ class Command(BaseCommand):
                 # What is older than the student's last take has been looked at.
                 if take.days > min(t.days for t in chair.takes):
                     set_read(kept, True)
+            if chair.plan is not None:
+                _begin_plan(teacher, student, *chair.plan)
+
+
+def _begin_plan(teacher: User, student: Student, name: str, fault: str) -> None:
+    """The focus confirmed, two weeks begun, the first recheck taken over."""
+    take = student.takes.get(original_name=f"{name}.mp4")
+    decide(take, fault, "hold", "confirmed", "")
+    take.refresh_from_db()
+    plan = start_plan(teacher, take, PlanFacts("instrument", 8, take.filmed_on))
+    today = timezone.localdate()
+    for ahead in PRACTISED:
+        date = take.filmed_on + datetime.timedelta(days=ahead)
+        if date < today and date.weekday() < 5:
+            practise(plan, date, True)
+    week = plan.rechecks.get(day=7)
+    if take_for(week) is not None:
+        accept(teacher, week)
+
+
+#: Days of the strip on which the demo's student has practised.
+PRACTISED = (1, 2, 4, 5, 6, 7, 8, 11, 12, 13)

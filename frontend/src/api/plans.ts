@@ -1,0 +1,79 @@
+/** Plans of a student: read, begun, practised, rechecked. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, data, type Schemas } from "./client";
+
+export type Stage = Schemas["Plan"]["stage"];
+type Plans = Schemas["StudentPlans"];
+export type SchoolDays = Schemas["SchoolDays"];
+
+export function usePlans(student: number) {
+  return useQuery({
+    queryKey: ["plans", student],
+    queryFn: () =>
+      data(
+        api.GET("/api/students/{student_id}/plans/", {
+          params: { path: { student_id: student } },
+        }),
+      ),
+  });
+}
+
+export function usePlanEdits(student: number) {
+  const client = useQueryClient();
+  const after = {
+    scope: { id: `plans-${student}` },
+    onSuccess: (plans: Plans) => {
+      client.setQueryData(["plans", student], plans);
+      void client.invalidateQueries({ queryKey: ["band"] });
+      void client.invalidateQueries({ queryKey: ["student", student] });
+      void client.invalidateQueries({ queryKey: ["take"] });
+    },
+  };
+  return {
+    start: useMutation({
+      ...after,
+      mutationFn: ({ take, ...body }: { take: number } & Schemas["PlanInRequest"]) =>
+        data(
+          api.POST("/api/takes/{take_id}/plan/", { params: { path: { take_id: take } }, body }),
+        ),
+    }),
+    practise: useMutation({
+      ...after,
+      mutationFn: ({ plan, ...body }: { plan: number; date: string; done: boolean }) =>
+        data(api.PUT("/api/plans/{plan_id}/", { params: { path: { plan_id: plan } }, body })),
+    }),
+    accept: useMutation({
+      ...after,
+      mutationFn: (recheck: number) =>
+        data(
+          api.POST("/api/rechecks/{recheck_id}/", {
+            params: { path: { recheck_id: recheck } },
+          }),
+        ),
+    }),
+    stop: useMutation({
+      ...after,
+      mutationFn: (plan: number) =>
+        data(api.DELETE("/api/plans/{plan_id}/", { params: { path: { plan_id: plan } } })),
+    }),
+  };
+}
+
+export function useSchoolDays() {
+  return useQuery({
+    queryKey: ["school-days"],
+    queryFn: () => data(api.GET("/api/school-days/")),
+  });
+}
+
+export function useSetSchoolDays() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: SchoolDays) => data(api.PUT("/api/school-days/", { body })),
+    onSuccess: (days) => {
+      client.setQueryData(["school-days"], days);
+      void client.invalidateQueries({ queryKey: ["plans"] });
+      void client.invalidateQueries({ queryKey: ["band"] });
+    },
+  });
+}

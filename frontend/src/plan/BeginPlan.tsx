@@ -1,0 +1,96 @@
+/** From the focus to two weeks of drills. */
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { Link } from "react-router";
+import type { BenchPage } from "../api/client";
+import { usePlanEdits, usePlans, useSchoolDays, type Stage } from "../api/plans";
+import { day, today } from "../shared/format";
+import { Refused } from "../shared/states";
+
+export const STAGES: { stage: Stage; words: string }[] = [
+  { stage: "lips", words: "lips alone" },
+  { stage: "mouthpiece", words: "mouthpiece" },
+  { stage: "instrument", words: "instrument" },
+];
+
+export function BeginPlan({ page }: { page: BenchPage }) {
+  const { take } = page;
+  const plans = usePlans(take.student);
+  const { start } = usePlanEdits(take.student);
+  const [open, setOpen] = useState(false);
+  const [stage, setStage] = useState<Stage>("instrument");
+  const usual = useSchoolDays().data?.minutes;
+  const [own, setMinutes] = useState<number | null>(null);
+  const [from, setFrom] = useState(today());
+  if (!plans.data || usual === undefined) return null;
+  const minutes = own ?? usual;
+  const { running } = plans.data;
+  if (running?.fault === page.focus.fault)
+    return (
+      <p>
+        <Link to={`/students/${take.student}`}>The two-week plan</Link> runs since{" "}
+        {day(running.started_on)}.
+      </p>
+    );
+  if (!open)
+    return (
+      <Button variant="outline-primary" className="mb-2" onClick={() => setOpen(true)}>
+        Begin a two-week plan
+      </Button>
+    );
+  return (
+    <Form
+      className="mb-2"
+      aria-label="Begin a two-week plan"
+      onSubmit={(event) => {
+        event.preventDefault();
+        start.mutate({ take: take.id, stage, minutes, started_on: from });
+      }}
+    >
+      {running && <p className="faint">It takes the place of the plan for “{running.name}”.</p>}
+      <fieldset className="mb-2">
+        <legend className="fs-6">Where does it begin?</legend>
+        {STAGES.map((s) => (
+          <Form.Check
+            key={s.stage}
+            inline
+            type="radio"
+            name="stage"
+            id={`stage-${s.stage}`}
+            label={s.words}
+            checked={stage === s.stage}
+            onChange={() => setStage(s.stage)}
+          />
+        ))}
+      </fieldset>
+      <div className="d-flex gap-3 mb-2">
+        <Form.Group controlId="plan-minutes" style={{ width: "8rem" }}>
+          <Form.Label className="mb-0">Minutes a day</Form.Label>
+          <Form.Control
+            type="number"
+            min={2}
+            max={30}
+            required
+            value={minutes}
+            onChange={(event) => setMinutes(Number(event.target.value))}
+          />
+        </Form.Group>
+        <Form.Group controlId="plan-from">
+          <Form.Label className="mb-0">Focus set on</Form.Label>
+          <Form.Control
+            type="date"
+            min={take.filmed_on}
+            max={today()}
+            required
+            value={from}
+            onChange={(event) => setFrom(event.target.value)}
+          />
+        </Form.Group>
+      </div>
+      <Refused error={start.error} />
+      <Button type="submit" disabled={start.isPending}>
+        Begin
+      </Button>
+    </Form>
+  );
+}

@@ -1,0 +1,176 @@
+/** Two weeks on one focus: what, how, the strip to tick, and the rechecks. */
+import { Button } from "react-bootstrap";
+import { Link } from "react-router";
+import type { Plan } from "../api/client";
+import { usePlanEdits, usePlans } from "../api/plans";
+import { day } from "../shared/format";
+import { Refused } from "../shared/states";
+import { STAGES } from "./BeginPlan";
+
+export function PlanPanel({ student }: { student: number }) {
+  const plans = usePlans(student);
+  const edits = usePlanEdits(student);
+  if (!plans.data) return null;
+  const { running, before } = plans.data;
+  const trouble = edits.practise.error ?? edits.accept.error ?? edits.stop.error;
+  return (
+    <section aria-labelledby="plan-title" className="plan mb-4">
+      <Refused error={trouble} />
+      {running ? (
+        <RunningPlan plan={running} edits={edits} />
+      ) : (
+        <>
+          <h2 id="plan-title" className="h4">
+            Two weeks
+          </h2>
+          <p className="faint">
+            No plan runs. Confirm the focus of a take, and begin one from there.
+          </p>
+        </>
+      )}
+      {before.length > 0 && (
+        <ul className="list-unstyled mb-0">
+          {before.map((plan) => (
+            <li key={plan.id}>
+              <strong>{plan.name}</strong>, {day(plan.started_on)}:{" "}
+              {plan.state === "passed" ? "passed" : (lastAnswer(plan) ?? "stopped")}
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+function lastAnswer(plan: Plan): string | undefined {
+  return plan.rechecks
+    .map((r) => r.answer)
+    .filter(Boolean)
+    .pop();
+}
+
+interface Running {
+  plan: Plan;
+  edits: ReturnType<typeof usePlanEdits>;
+}
+
+function RunningPlan({ plan, edits }: Running) {
+  const stage = STAGES.find((s) => s.stage === plan.stage)?.words ?? plan.stage;
+  return (
+    <>
+      <div className="d-flex align-items-baseline gap-3">
+        <h2 id="plan-title" className="h3 mb-0">
+          {plan.name}
+        </h2>
+        <span className="faint">two weeks, with the {stage}</span>
+      </div>
+      <p className="serif fs-5 mb-2">“{plan.child}”</p>
+      <Strip plan={plan} edits={edits} />
+      <Rechecks plan={plan} edits={edits} />
+      {plan.drills.map((drill) => (
+        <details key={drill.id} className="finding py-2">
+          <summary>
+            {drill.name}, {drill.minutes} minutes
+          </summary>
+          <ol className="mt-2 mb-1">
+            {drill.steps.map((step) => (
+              <li key={step}>{step}</li>
+            ))}
+          </ol>
+          <p className="mb-1">
+            Passed when: {drill.pass_mark.toLowerCase().replace(/\.$/, "")}.
+          </p>
+          {drill.caution && <p className="caution mb-0">{drill.caution}</p>}
+        </details>
+      ))}
+      <p className="mt-2">
+        <a href={`/api/plans/${plan.id}.ics`}>Rechecks for your calendar</a> ·{" "}
+        <Link to="/school-days">Days off</Link> ·{" "}
+        <Button
+          variant="link"
+          className="p-0 align-baseline faint"
+          onClick={() => edits.stop.mutate(plan.id)}
+        >
+          Stop this plan
+        </Button>
+      </p>
+    </>
+  );
+}
+
+/** Fourteen boxes; a day that has come can be ticked. */
+function Strip({ plan, edits }: Running) {
+  const due = new Map(plan.rechecks.map((r) => [r.due_on, r.day]));
+  return (
+    <ol className="strip" aria-label="Fourteen days">
+      {plan.days.map((d) => {
+        const recheck = due.get(d.date);
+        const words = [
+          `Day ${d.number}`,
+          day(d.date),
+          d.off ? "day off" : d.done ? "practised" : "not practised",
+          recheck ? `recheck of day ${recheck}` : "",
+        ];
+        return (
+          <li key={d.number} className={d.today ? "today" : undefined}>
+            <button
+              type="button"
+              aria-pressed={d.done}
+              aria-label={words.filter(Boolean).join(", ")}
+              className={d.off ? "off" : undefined}
+              disabled={d.ahead}
+              onClick={() =>
+                edits.practise.mutate({ plan: plan.id, date: d.date, done: !d.done })
+              }
+            >
+              <span className="number">{d.number}</span>
+              <span aria-hidden className="tick">
+                {d.done ? "✓" : d.off ? "–" : ""}
+              </span>
+            </button>
+            {recheck !== undefined && <span className="kicker">recheck</span>}
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
+
+function Rechecks({ plan, edits }: Running) {
+  return (
+    <ul className="list-unstyled mb-2">
+      {plan.rechecks.map((r) => (
+        <li key={r.id} className="border-top py-2" aria-label={`Recheck of day ${r.day}`}>
+          <strong>Day {r.day}</strong>, {day(r.due_on)}:{" "}
+          {r.answer ? (
+            <span>{r.answer}</span>
+          ) : r.take === null ? (
+            <span className={r.due ? "lost" : "faint"}>
+              {r.due ? "due: film it from the same side" : "not yet"}
+            </span>
+          ) : (
+            <>
+              <Link to={`/takes/${r.take}`}>{r.read ? "its take" : "read its take"}</Link>
+              {r.says && (
+                <>
+                  {" "}
+                  says <strong>{r.says.answer}</strong>. {r.says.why}{" "}
+                  {r.says.answer !== "film again" && (
+                    <Button
+                      size="sm"
+                      className="ms-2"
+                      disabled={edits.accept.isPending}
+                      onClick={() => edits.accept.mutate(r.id)}
+                    >
+                      {r.says.answer === "passed" ? "Passed" : `Accept: ${r.says.answer}`}
+                    </Button>
+                  )}
+                </>
+              )}
+            </>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
