@@ -324,6 +324,19 @@ class Standard(_Strict):
         return fitting[0] if fitting else None
 
 
+class _Derived(_Strict):
+    """A standard that says only what differs from another one."""
+
+    version: int
+    base: str
+    instrument: str
+    name: str
+    section: str
+    arc: int = Field(ge=1, le=4)
+    schools: tuple[School, ...] = ()
+    bands: tuple[Band, ...] = ()
+
+
 T = TypeVar("T", bound=BaseModel)
 
 
@@ -338,6 +351,35 @@ def _read(path: Path, model: type[T]) -> T:
         place = ".".join(str(part) for part in first["loc"])
         line = _line(text, first["loc"])
         raise StandardError(f"{path.name}, line {line}: {place}: {first['msg']}") from error
+
+
+def _read_standard(path: Path) -> Standard:
+    """A standard, with what it does not say itself taken from its ``base``.
+
+    A band of its own takes the place of the base's band for the same measure, view and
+    schools.
+    """
+    own = tomllib.loads(path.read_text(encoding="utf-8"))
+    if "base" not in own:
+        return _read(path, Standard)
+    known = DATA / f"{own['base']}.toml"
+    if not known.exists():
+        raise StandardError(f"{path.name}: there is no standard “{own['base']}” to build on.")
+    base = _read(known, Standard)
+    part = _read(path, _Derived)
+    mine = {(band.measure, band.view, band.schools) for band in part.bands}
+    kept = tuple(b for b in base.bands if (b.measure, b.view, b.schools) not in mine)
+    return base.model_copy(
+        update={
+            "version": part.version,
+            "instrument": part.instrument,
+            "name": part.name,
+            "section": part.section,
+            "arc": part.arc,
+            "schools": part.schools or base.schools,
+            "bands": (*part.bands, *kept),
+        }
+    )
 
 
 def _line(text: str, loc: tuple[int | str, ...]) -> int:
@@ -390,7 +432,7 @@ def observations() -> Observations:
 @lru_cache(maxsize=1)
 def standards() -> dict[str, Standard]:
     """All shipped standards by instrument."""
-    found = [_read(path, Standard) for path in sorted(DATA.glob("*.toml"))]
+    found = [_read_standard(path) for path in sorted(DATA.glob("*.toml"))]
     return {standard.instrument: standard for standard in found}
 
 
