@@ -6,6 +6,7 @@ import { LoginScreen } from "./login/LoginScreen";
 import { Shell } from "./shared/Shell";
 import { Trouble, Waiting } from "./shared/states";
 import { SchoolDaysScreen } from "./plan/SchoolDaysScreen";
+import { StandardsScreen } from "./standards/StandardsScreen";
 import { StudentScreen } from "./student/StudentScreen";
 
 const HandScreen = lazy(() => import("./hand/HandScreen"));
@@ -25,6 +26,8 @@ export function App() {
           <Route path="/students/:id" element={<StudentScreen />} />
           <Route path="/takes/:id" element={<BenchScreen />} />
           <Route path="/hand" element={<HandScreen />} />
+          <Route path="/standards" element={<StandardsScreen />} />
+          <Route path="/standards/:instrument" element={<StandardsScreen />} />
           <Route path="/school-days" element={<SchoolDaysScreen />} />
           <Route path="*" element={<Trouble error={new Error("There is no such page.")} />} />
         </Routes>

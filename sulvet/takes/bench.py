@@ -20,7 +20,6 @@ from sulvet.core.judgement.standards import (
     Standard,
     common,
     observations,
-    standard,
 )
 from sulvet.core.measures.series import Facts
 from sulvet.takes import edits, services
@@ -32,7 +31,7 @@ from sulvet.takes.selectors import summary
 def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
     """All that the Bench shows of one take, as it now stands."""
     marks, judged = stands.marks, stands.judged
-    which = standard(take.student.instrument)
+    which = services.standard_for(take)
     school = which.school(take.student.school or None)
     back, again = edits.last(take), edits.next_again(take)
     wanted = asked(take.view, which.family)
@@ -46,7 +45,7 @@ def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
         "instrument": which.name,
         "school": school.name,
         "school_sentence": school.sentence,
-        "standard": f"{which.instrument} {which.version}",
+        "standard": which.label,
         "notes": take.notes,
         "thing": wanted.thing,
         "asked_rest": wanted.rest,
@@ -268,7 +267,7 @@ def preview(take: Take, frame: int, moved: list[services.PlacedMark]) -> dict[st
     Nothing is stored. Values by measure, None where it can't be told; and the rim.
     """
     marks = services.moved_on(take, frame, moved)
-    which = standard(take.student.instrument)
+    which = services.standard_for(take)
     now = frame_now(
         marks, services.phases_of(take), frame, Facts(take.view, which.instrument, take.known_mm)
     )

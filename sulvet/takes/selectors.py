@@ -15,7 +15,7 @@ from sulvet.band.selectors import students_of
 from sulvet.core.drawing.sheet import EDITION
 from sulvet.core.formats import coco, report
 from sulvet.core.judgement.judge import CANT_TELL, WATCH
-from sulvet.core.judgement.standards import common, standard
+from sulvet.core.judgement.standards import common
 from sulvet.takes import services, tracks
 from sulvet.takes.focus import answers_of, focus_of
 from sulvet.takes.models import Take
@@ -218,7 +218,7 @@ def marks_document(take: Take) -> dict[str, Any]:
 def report_document(take: Take) -> dict[str, Any]:
     """The same report the shell writes."""
     marks = tracks.load(take)
-    which = standard(take.student.instrument)
+    which = services.standard_for(take)
     facts = {
         "clip": take.original_name,
         "size": [take.width, take.height],
@@ -228,6 +228,6 @@ def report_document(take: Take) -> dict[str, Any]:
         "instrument": which.instrument,
         "view": take.view,
         "school": which.school(take.student.school or None).id,
-        "standard": f"{which.instrument} {which.version}",
+        "standard": which.label,
     }
     return report.document(facts, marks, services.phases_of(take), services.judged(take, marks))

@@ -36,7 +36,7 @@ from sulvet.core.drawing.take import drawing_of
 from sulvet.core.formats import report
 from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.judge import CANT_TELL, Judged, judge
-from sulvet.core.judgement.standards import Standard, common, observations, standard
+from sulvet.core.judgement.standards import Standard, common, observations
 from sulvet.core.phases import PHASES, Phase
 from sulvet.core.review import anchor_frame, follow_again, follow_side
 from sulvet.core.video.clip import MAX_BYTES, ClipError, ClipFacts, check_file
@@ -44,6 +44,7 @@ from sulvet.core.video.proxy import PROXY
 from sulvet.core.video.steady import Steady
 from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.hand.selectors import hand_error
+from sulvet.standards.selectors import standard_of
 from sulvet.takes import edits, steadied, tracks
 from sulvet.takes.edits import recorded
 from sulvet.takes.focus import focus_of
@@ -239,9 +240,14 @@ def phases_of(take: Take) -> list[Phase]:
     return [Phase(p.name, p.start, p.end, p.confidence) for p in take.phases.all()]
 
 
+def standard_for(take: Take) -> Standard:
+    """The standard a take is judged by: the instrument's, as its teacher wants it."""
+    return standard_of(take.student.section.band.teacher, take.student.instrument)
+
+
 def judged(take: Take, marks: Marks) -> Judged:
     """Measure and judge a take by its student's standard."""
-    which = standard(take.student.instrument)
+    which = standard_for(take)
     school = which.school(take.student.school or None).id
     return judge(marks, phases_of(take), which, take.view, school, take.known_mm)
 
@@ -256,10 +262,10 @@ class Standing:
 
 def _made_by(take: Take) -> dict[str, str]:
     """Engine, standard and school that readings and findings of a take are made by."""
-    which = standard(take.student.instrument)
+    which = standard_for(take)
     return {
         "engine": ENGINE_VERSION,
-        "standard": f"{which.instrument} {which.version}",
+        "standard": which.label,
         "school": which.school(take.student.school or None).id,
     }
 
@@ -284,7 +290,7 @@ def rejudge(take: Take, marks: Marks) -> Standing:
     take.findings.all().delete()
     Reading.objects.bulk_create(Reading(**made, **report.reading(r)) for r in result.readings)
     Finding.objects.bulk_create(Finding(**made, **report.finding(f)) for f in result.findings)
-    take.drawn = _drawn(take, marks, result, which=standard(take.student.instrument))
+    take.drawn = _drawn(take, marks, result, standard_for(take))
     take.save(update_fields=["drawn"])
     return Standing(marks, result)
 

@@ -2,12 +2,25 @@
 
 from django.urls import path, re_path
 
-from sulvet.takes import api
+from sulvet.takes import api, standards_api
 
 urlpatterns = [
     path("landmarks/", api.LandmarksView.as_view(), name="landmarks"),
     path("students/<int:student_id>/", api.StudentView.as_view(), name="student"),
     path("students/<int:student_id>/takes/", api.StudentTakesView.as_view(), name="student-takes"),
+    path(
+        "standards/<slug:instrument>/", standards_api.OwnStandardView.as_view(), name="own-standard"
+    ),
+    path(
+        "standards/<slug:instrument>/effect/",
+        standards_api.EffectView.as_view(),
+        name="standard-effect",
+    ),
+    path(
+        "standards/<slug:instrument>/zones/",
+        standards_api.ZonesView.as_view(),
+        name="standard-zones",
+    ),
     path("takes/<int:take_id>/", api.TakeView.as_view(), name="take"),
     path("takes/<int:take_id>/progress/", api.TakeProgressView.as_view(), name="take-progress"),
     path("takes/<int:take_id>/marks/", api.MarksView.as_view(), name="marks"),

@@ -55,6 +55,7 @@ INSTALLED_APPS = [
     "sulvet.accounts",
     "sulvet.hand",
     "sulvet.band",
+    "sulvet.standards",
     "sulvet.takes",
     "sulvet.plans",
     "sulvet.demo",

@@ -10,8 +10,9 @@ from django.test import SimpleTestCase
 from sulvet.core.anatomy.marks import Floats, Marks
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.drawing.take import drawing_of
+from sulvet.core.drawing.zones import dragged, zones_of
 from sulvet.core.judgement.judge import judge
-from sulvet.core.judgement.standards import standard
+from sulvet.core.judgement.standards import Edges, Standard, standard, standards
 from sulvet.core.phases import Phase, frames_of
 from sulvet.demo.readings import load as load_reading
 from sulvet.demo.scenario import TAKES
@@ -82,6 +83,54 @@ class FrontDrawingTests(SimpleTestCase):
         x, y = marks.xy[held, marks.column("ch_l")]
         on_sheet = (a * x + c * y + e, b * x + d * y + f)
         np.testing.assert_allclose(on_sheet, drawing.hold.points["ch_l"], atol=2e-3)
+
+
+class ZoneTests(SimpleTestCase):
+    """The zones of every standard on the plain face, and what dragging their edges means."""
+
+    def test_the_middle_of_an_edge_is_its_figure_on_every_standard(self) -> None:
+        for which in standards().values():
+            for school in which.schools:
+                for view in ("front", "side"):
+                    self.edges(which, school.id, view)
+
+    #: Zone → which of its edges is which figure of which measure.
+    EDGES = {
+        "rim": {0: "low", 2: "high"},
+        "chin": {0: "low", 2: "high"},
+        "depth": {1: "low", 3: "high"},
+        "ch_r": {0: "low", 1: "high", 2: "high", 3: "low"},
+    }
+
+    def edges(self, which: Standard, school: str, view: str) -> None:
+        drawing = zones_of(which, view, school)
+        if view == "front":
+            self.assertIn("ch_r", drawing.zones)
+        for zone, corners in drawing.zones.items():
+            for n, figure in self.EDGES[zone.replace("_l", "_r")].items():
+                middle = (np.array(corners[n]) + corners[(n + 1) % 4]) / 2
+                told = dragged(which, view, school, zone, (float(middle[0]), float(middle[1])))
+                band = which.band(told.measure, view, school)
+                assert band is not None
+                wanted = getattr(band, figure)
+                if wanted is None:
+                    # An open edge is not drawn in: dragging there moves the other one.
+                    self.assertNotEqual(told.figure, figure)
+                    continue
+                self.assertEqual(told.figure, figure, (which.instrument, zone, n))
+                self.assertAlmostEqual(told.value, wanted, delta=0.02 * max(1, abs(wanted)))
+
+    def test_a_dragged_edge_moves_the_zone_to_where_it_was_dropped(self) -> None:
+        horn = standard("horn")
+        corner = zones_of(horn, "front", "two-thirds").zones["ch_l"]
+        outer = max(x for x, _ in corner) + 0.04
+        told = dragged(horn, "front", "two-thirds", "ch_l", (outer, 0.0))
+        self.assertEqual((told.measure, told.figure), ("mouth_width", "high"))
+        band = horn.band("mouth_width", "front", "two-thirds")
+        assert band is not None
+        edges = Edges(low=band.low, high=told.value)
+        wider = zones_of(horn.changed({band.key: edges}, 1), "front", "two-thirds")
+        self.assertAlmostEqual(max(x for x, _ in wider.zones["ch_l"]), outer, delta=0.006)
 
 
 class DemoDrawingTests(SimpleTestCase):

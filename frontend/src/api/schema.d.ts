@@ -163,6 +163,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/standards/{instrument}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it counts now, with where every figure comes from. */
+        get: operations["own_standard"];
+        /** @description Save a new version; stored takes are judged by it at once. */
+        put: operations["save_standard"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standards/{instrument}/effect/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Count without writing anything. */
+        post: operations["standard_effect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standards/{instrument}/zones/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Draw them by these figures, after an edge has been dragged. */
+        post: operations["standard_zones"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/students/": {
         parameters: {
             query?: never;
@@ -495,6 +547,29 @@ export interface components {
             face: number;
             landmark: string;
         };
+        /** @description A band as it counts now, and as it was shipped. */
+        Band: {
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            watch_low: number;
+            /** Format: double */
+            watch_high: number;
+            key: string;
+            measure: string;
+            name: string;
+            explains: string;
+            unit: string;
+            decimals: number;
+            view: components["schemas"]["View867Enum"];
+            phases: string[];
+            schools: string[];
+            note: string;
+            shipped: components["schemas"]["Edges"];
+            changed: boolean;
+        };
         /** @description The home screen. */
         BandPage: {
             name: string;
@@ -577,16 +652,31 @@ export interface components {
          * @enum {string}
          */
         ChairStateEnum: "no-consent" | "nothing-filmed" | "being-read" | "failed" | "needs-marks" | "new-take" | "recheck-due" | "focus" | "watch" | "clear" | "cant-tell";
+        /** @description Figures by band; those that are left out are the shipped ones. */
+        ChangesInRequest: {
+            bands: {
+                [key: string]: components["schemas"]["EdgesRequest"];
+            };
+            /** @default  */
+            words: string;
+        };
         /** @description A clip as it comes in. */
         ClipInRequest: {
             /** Format: binary */
             clip: string;
-            view: components["schemas"]["ViewEnum"];
+            view: components["schemas"]["ViewC71Enum"];
             purpose: components["schemas"]["PurposeEnum"];
             /** Format: date */
             filmed_on: string;
             /** @default false */
             mirrored: boolean;
+        };
+        /** @description How often a fault would come and go. */
+        Comes: {
+            fault: string;
+            name: string;
+            came: number;
+            went: number;
         };
         /** @description Name and password. */
         CredentialsRequest: {
@@ -620,9 +710,17 @@ export interface components {
             always: boolean;
             band: string;
         };
+        /** @description Where the nearest edge of a zone is dragged to, on the sheet. */
+        DragRequest: {
+            zone: components["schemas"]["ZoneEnum"];
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
         /** @description The same, and where every frame lies on it. */
         Drawing: {
-            view: components["schemas"]["ViewEnum"];
+            view: components["schemas"]["ViewC71Enum"];
             lines: components["schemas"]["Line"][];
             dimensions: components["schemas"]["Dimension"][];
             rest: components["schemas"]["Shape"];
@@ -649,6 +747,34 @@ export interface components {
             minutes: number;
             pass_mark: string;
             caution: string;
+        };
+        /** @description The figures of a band. */
+        Edges: {
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            watch_low: number;
+            /** Format: double */
+            watch_high: number;
+        };
+        /** @description The figures of a band. */
+        EdgesRequest: {
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            watch_low: number;
+            /** Format: double */
+            watch_high: number;
+        };
+        /** @description What a change would do to the stored takes. */
+        Effect: {
+            takes: number;
+            readings: number;
+            faults: components["schemas"]["Comes"][];
         };
         /** @description One measured thing a finding rests on. */
         Evidence: {
@@ -864,6 +990,15 @@ export interface components {
         ObservationsInRequest: {
             seen: string[];
         };
+        /** @description One instrument's standard as it counts for the teacher. */
+        OwnStandard: {
+            instrument: string;
+            name: string;
+            version: string;
+            schools: components["schemas"]["StandardSchool"][];
+            bands: components["schemas"]["Band"][];
+            versions: components["schemas"]["Version"][];
+        };
         /**
          * @description * `lips` - lips
          *     * `skin` - skin
@@ -1071,7 +1206,7 @@ export interface components {
         SideEnum: -1 | 1;
         /** @description The measured drawing of one take: the mouth in the hold over the rest face. */
         SmallDrawing: {
-            view: components["schemas"]["ViewEnum"];
+            view: components["schemas"]["ViewC71Enum"];
             lines: components["schemas"]["Line"][];
             dimensions: components["schemas"]["Dimension"][];
             rest: components["schemas"]["Shape"];
@@ -1099,6 +1234,12 @@ export interface components {
             instrument: string;
             name: string;
             schools: components["schemas"]["School"][];
+        };
+        /** @description One side of a disagreement between teachers. */
+        StandardSchool: {
+            id: string;
+            name: string;
+            sentence: string;
         };
         /** @description The new chair. */
         StudentId: {
@@ -1151,7 +1292,7 @@ export interface components {
         TakeSummary: {
             id: number;
             student: number;
-            view: components["schemas"]["ViewEnum"];
+            view: components["schemas"]["ViewC71Enum"];
             purpose: components["schemas"]["PurposeEnum"];
             /** Format: date */
             filmed_on: string;
@@ -1197,17 +1338,57 @@ export interface components {
          * @enum {string}
          */
         VerdictEnum: "in band" | "watch" | "fault" | "can't tell" | "no band" | "added";
+        /** @description One of the teacher's own versions. */
+        Version: {
+            edition: number;
+            words: string;
+            /** Format: date-time */
+            made_at: string;
+            bands: number;
+        };
+        /**
+         * @description * `front` - front
+         *     * `side` - side
+         * @enum {string}
+         */
+        View867Enum: "front" | "side";
         /**
          * @description * `front` - Front
          *     * `side` - Side
          * @enum {string}
          */
-        ViewEnum: "front" | "side";
+        ViewC71Enum: "front" | "side";
         /** @description A finding that waits, and why. */
         Waits: {
             fault: string;
             name: string;
             why: string;
+        };
+        /**
+         * @description * `ch_r` - ch_r
+         *     * `ch_l` - ch_l
+         *     * `rim` - rim
+         *     * `chin` - chin
+         *     * `depth` - depth
+         * @enum {string}
+         */
+        ZoneEnum: "ch_r" | "ch_l" | "rim" | "chin" | "depth";
+        /** @description The zones on a plain face, and the figures as they then are. */
+        Zones: {
+            drawing: components["schemas"]["SmallDrawing"];
+            bands: {
+                [key: string]: components["schemas"]["Edges"];
+            };
+            told: string;
+        };
+        /** @description Which zones to draw, by which figures, and what is dragged. */
+        ZonesInRequest: {
+            bands: {
+                [key: string]: components["schemas"]["EdgesRequest"];
+            };
+            school: string;
+            view: components["schemas"]["View867Enum"];
+            drag?: components["schemas"]["DragRequest"] | null;
         };
     };
     responses: never;
@@ -1524,6 +1705,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Standard"][];
+                };
+            };
+        };
+    };
+    own_standard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnStandard"];
+                };
+            };
+        };
+    };
+    save_standard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnStandard"];
+                };
+            };
+        };
+    };
+    standard_effect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Effect"];
+                };
+            };
+        };
+    };
+    standard_zones: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ZonesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Zones"];
                 };
             };
         };

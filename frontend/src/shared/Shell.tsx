@@ -24,6 +24,9 @@ export function Shell({ username, children }: { username: string; children: Reac
           <Link to="/" className="text-body">
             Band
           </Link>{" "}
+          <Link to="/standards" className="text-body ms-3">
+            Standards
+          </Link>{" "}
           <Link to="/hand" className="text-body ms-3">
             Your hand
           </Link>

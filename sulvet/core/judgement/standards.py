@@ -59,6 +59,20 @@ class Band(_Strict):
             raise ValueError("the low edge must lie below the high edge")
         return self
 
+    @property
+    def key(self) -> str:
+        """What it is about, in one word: measure, view, phases and schools."""
+        return "|".join((self.measure, self.view, ",".join(self.phases), ",".join(self.schools)))
+
+
+class Edges(_Strict):
+    """The figures of a band that a teacher may change."""
+
+    low: float | None = None
+    high: float | None = None
+    watch_low: float = Field(default=0.0, ge=0)
+    watch_high: float = Field(default=0.0, ge=0)
+
 
 class Condition(_Strict):
     """A measure beyond a limit, or outside the band that the standard has for it."""
@@ -293,6 +307,39 @@ class Standard(_Strict):
     arc: int = Field(ge=1, le=4)
     schools: tuple[School, ...]
     bands: tuple[Band, ...]
+    #: Counts a teacher's own versions of it; 0 is the shipped one.
+    edition: int = 0
+
+    @property
+    def label(self) -> str:
+        """Instrument and version, with the teacher's own where there is one."""
+        own = f".{self.edition}" if self.edition else ""
+        return f"{self.instrument} {self.version}{own}"
+
+    @property
+    def all_bands(self) -> tuple[Band, ...]:
+        """Its own bands, and those all instruments share that it says nothing about."""
+        mine = {band.key for band in self.bands}
+        return (*self.bands, *(b for b in common().bands if b.key not in mine))
+
+    def changed(self, edges: dict[str, Edges], edition: int) -> Standard:
+        """The same with other figures for some bands, by their ``key``.
+
+        StandardError for a band there is not, or figures that can't be.
+        """
+        known = {band.key: band for band in self.all_bands}
+        new = dict(known)
+        for key, figures in edges.items():
+            if key not in known:
+                raise StandardError(f"{self.name} has no band “{key}”.")
+            try:
+                new[key] = Band.model_validate(known[key].model_dump() | figures.model_dump())
+            except ValidationError as error:
+                told = error.errors()[0]["msg"].removeprefix("Value error, ")
+                raise StandardError(f"{known[key].measure}: {told}.") from error
+        mine = {band.key for band in self.bands} | set(edges)
+        bands = tuple(band for key, band in new.items() if key in mine)
+        return self.model_copy(update={"bands": bands, "edition": edition})
 
     def school(self, school_id: str | None) -> School:
         """A school by id, the default when none is asked for."""

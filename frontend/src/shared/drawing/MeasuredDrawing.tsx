@@ -79,7 +79,7 @@ function mouthBox(drawing: Drawing, mouth: Mouth): number[] {
   return [-wide, Math.min(-0.36, y - tall - 0.05), wide, Math.max(0.32, y + tall + 0.05)];
 }
 
-function Zones({ layout }: { layout: Layout }) {
+export function Zones({ layout }: { layout: Layout }) {
   return Object.entries(layout.drawing.zones)
     .filter(([name]) => name !== "rim")
     .map(([name, corners]) => (
@@ -97,7 +97,7 @@ function Zones({ layout }: { layout: Layout }) {
 
 const WEIGHT = { lips: 2.6, skin: 1.5, thing: 4 };
 
-function Face({
+export function Face({
   layout,
   mouth,
   thin = false,
@@ -115,14 +115,14 @@ function Face({
       <g fill="none" stroke="var(--faint)" strokeWidth={1.1 * much} strokeDasharray="4 3">
         {paths(layout, resting, rest)
           .filter(({ part }) => part !== "thing")
-          .map(({ d }) => (
-            <path key={d} d={d} />
+          .map(({ d }, n) => (
+            <path key={n} d={d} />
           ))}
       </g>
       <g fill="none" stroke="var(--ink)" strokeLinecap="round" strokeLinejoin="round">
-        {paths(layout, mouth, rest).map(({ part, d }) => (
+        {paths(layout, mouth, rest).map(({ part, d }, n) => (
           <path
-            key={d}
+            key={n}
             d={d}
             data-part={part}
             strokeWidth={WEIGHT[part] * much}

@@ -65,6 +65,11 @@ export class Layout {
     return [this.left + x * this.drawing.facing * this.scale, this.top - y * this.scale];
   }
 
+  /** From the screen to the sheet. */
+  back([x, y]: Place): Place {
+    return [((x - this.left) / this.scale) * this.drawing.facing, (this.top - y) / this.scale];
+  }
+
   ends(): { left: number; right: number; top: number; bottom: number } {
     const [x0, y0, x1, y1] = this.box;
     return {

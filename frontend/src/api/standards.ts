@@ -1,0 +1,69 @@
+/** A teacher's own standards: read, tried, saved. */
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, data, type Schemas } from "./client";
+
+export type OwnStandard = Schemas["OwnStandard"];
+export type StandardBand = Schemas["Band"];
+export type Figures = Schemas["Edges"];
+/** Figures of the bands that differ from the shipped ones, by band. */
+export type Changes = Record<string, Figures>;
+export type Drag = Schemas["DragRequest"];
+
+export function useOwnStandard(instrument: string) {
+  return useQuery({
+    queryKey: ["standard", instrument],
+    queryFn: () =>
+      data(api.GET("/api/standards/{instrument}/", { params: { path: { instrument } } })),
+  });
+}
+
+interface Zones {
+  instrument: string;
+  bands: Changes;
+  school: string;
+  view: "front" | "side";
+}
+
+/** The zones on a plain face by these figures. */
+export function useZones({ instrument, ...body }: Zones) {
+  return useQuery({
+    queryKey: ["zones", instrument, body],
+    queryFn: () => zones(instrument, { ...body, drag: null }),
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function zones(instrument: string, body: Schemas["ZonesInRequest"]) {
+  return data(
+    api.POST("/api/standards/{instrument}/zones/", { params: { path: { instrument } }, body }),
+  );
+}
+
+/** What these figures would change in the stored takes. */
+export function useEffectOf(instrument: string, bands: Changes) {
+  return useQuery({
+    queryKey: ["effect", instrument, bands],
+    queryFn: () =>
+      data(
+        api.POST("/api/standards/{instrument}/effect/", {
+          params: { path: { instrument } },
+          body: { bands, words: "" },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+export function useSaveStandard(instrument: string) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: { bands: Changes; words: string }) =>
+      data(api.PUT("/api/standards/{instrument}/", { params: { path: { instrument } }, body })),
+    onSuccess: (saved) => {
+      client.setQueryData(["standard", instrument], saved);
+      for (const key of ["effect", "band", "student", "take", "plans"])
+        void client.invalidateQueries({ queryKey: [key] });
+    },
+  });
+}

@@ -1,0 +1,67 @@
+/** One band: its figures, in which phase, and where they come from. */
+import { Button, Form } from "react-bootstrap";
+import type { Figures, StandardBand } from "../api/standards";
+import { figure, unitOf } from "../shared/format";
+
+interface Props {
+  band: StandardBand;
+  figures: Figures;
+  /** It was changed by dragging just now. */
+  told: boolean;
+  change: (figures: Figures) => void;
+  reset: () => void;
+}
+
+const FIELDS = [
+  { name: "low", words: "from", edge: true },
+  { name: "high", words: "to", edge: true },
+  { name: "watch_low", words: "watch below", edge: false },
+  { name: "watch_high", words: "watch above", edge: false },
+] as const;
+
+export function BandRow({ band, figures, told, change, reset }: Props) {
+  const differs = FIELDS.some(({ name }) => figures[name] !== band.shipped[name]);
+  return (
+    <fieldset className={`band-row ${told ? "told" : ""}`} data-band={band.key}>
+      <legend className="fs-6 mb-1">
+        <strong>{band.name}</strong>
+        <span className="faint">
+          {unitOf(band.unit).trim() && `, ${unitOf(band.unit).trim()}`}
+          {band.phases.join() !== "hold" && `, in ${band.phases.join(", ")}`}
+        </span>
+      </legend>
+      <div className="d-flex flex-wrap gap-2 align-items-end">
+        {FIELDS.map(({ name, words, edge }) => (
+          <Form.Group key={name} controlId={`${band.key}-${name}`} className="figure">
+            <Form.Label className="mb-0 kicker">{words}</Form.Label>
+            <Form.Control
+              type="number"
+              size="sm"
+              step="any"
+              min={edge ? undefined : 0}
+              placeholder="open"
+              value={figures[name] ?? ""}
+              onChange={(event) => {
+                const text = event.target.value;
+                const value = text === "" ? (edge ? null : 0) : Number(text);
+                change({ ...figures, [name]: value });
+              }}
+            />
+          </Form.Group>
+        ))}
+        {differs && (
+          <Button size="sm" variant="link" onClick={reset}>
+            as shipped ({shippedWords(band)})
+          </Button>
+        )}
+      </div>
+      <p className="kicker mb-0 mt-1">{band.note}</p>
+    </fieldset>
+  );
+}
+
+function shippedWords({ shipped, decimals }: StandardBand): string {
+  const told = (value: number | null) =>
+    value === null ? "open" : figure(value, Math.max(decimals, 1));
+  return `${told(shipped.low)} to ${told(shipped.high)}`;
+}

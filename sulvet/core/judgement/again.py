@@ -1,0 +1,130 @@
+"""Judging what is stored again by another standard, without its marks.
+
+Good for seeing what a changed band would do to hundreds of takes at once. Readings keep
+their values; findings keep their place in the take.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from sulvet.core.judgement.judge import (
+    CANT_TELL,
+    FAULT,
+    IN_BAND,
+    WATCH,
+    Evidence,
+    Finding,
+    Reading,
+    verdict,
+)
+from sulvet.core.judgement.standards import Rule, Standard, common
+from sulvet.core.phases import Phase
+
+
+@dataclass(frozen=True)
+class Stored:
+    """One take as it is stored."""
+
+    view: str
+    school: str
+    phases: tuple[Phase, ...]
+    readings: tuple[Reading, ...]
+    findings: tuple[Finding, ...]
+
+
+def readings_again(stored: Stored, which: Standard) -> tuple[Reading, ...]:
+    """The readings with their verdicts by this standard."""
+    return tuple(
+        r
+        if r.value is None or r.uncertainty is None
+        else replace(r, verdict=verdict(
+            r.value, r.uncertainty,
+            which.band(r.measure, stored.view, stored.school, r.phase),
+        ))
+        for r in stored.readings
+    )  # fmt: skip
+
+
+def findings_again(stored: Stored, which: Standard) -> tuple[Finding, ...]:
+    """The findings by this standard; what can't be told stays so."""
+    by_band = _by_band(stored, which)
+    faults = {rule.fault for rule in by_band}
+    kept = [
+        _surer(f, which, stored)
+        for f in stored.findings
+        if f.fault not in faults or f.verdict == CANT_TELL
+    ]
+    untold = {(f.fault, f.phase) for f in kept if f.verdict == CANT_TELL}
+    made = []
+    for rule in by_band:
+        for phase in stored.phases:
+            if phase.name in rule.phases and (rule.fault, phase.name) not in untold:
+                found = _whole_phase(rule, phase, stored, which)
+                if found is not None:
+                    made.append(found)
+    rank = {FAULT: 0, WATCH: 1, CANT_TELL: 2}
+    order = common().place
+    return tuple(
+        sorted([*kept, *made], key=lambda f: (rank[f.verdict], order(f.fault), f.start or 0.0))
+    )
+
+
+def _by_band(stored: Stored, which: Standard) -> list[Rule]:
+    """Rules that rest on one measure's band over a whole phase."""
+    return [
+        rule
+        for rule in common().rules
+        if rule.view == stored.view
+        and len(rule.all) == 1
+        and rule.all[0].outside
+        and (not rule.families or which.family in rule.families)
+        and (not rule.instruments or which.instrument in rule.instruments)
+        and stored.school not in rule.not_schools
+    ]
+
+
+def _whole_phase(rule: Rule, phase: Phase, stored: Stored, which: Standard) -> Finding | None:
+    condition = rule.all[0]
+    reading = next(
+        (r for r in stored.readings if r.measure == condition.measure and r.phase == phase.name),
+        None,
+    )
+    band = which.band(condition.measure, stored.view, stored.school, phase.name)
+    if band is None or reading is None or reading.value is None or reading.uncertainty is None:
+        return None
+    answer = verdict(reading.value, reading.uncertainty, band)
+    if answer == IN_BAND:
+        return None
+    high = band.high is not None and reading.value > band.high
+    if condition.outside not in ("either", "high" if high else "low"):
+        return None
+    edge = band.high if high else band.low
+    assert edge is not None
+    limit = edge + band.watch_high if high else edge - band.watch_low
+    evidence = Evidence(
+        reading.measure, reading.value, reading.uncertainty, limit, edge, reading.unit
+    )
+    old = next(
+        (f for f in stored.findings if f.fault == rule.fault and f.phase == phase.name), None
+    )
+    return Finding(rule.fault, answer, phase.name, phase.start, phase.end,
+                   old.worst_frame if old else None, (evidence,))  # fmt: skip
+
+
+def _surer(found: Finding, which: Standard, stored: Stored) -> Finding:
+    """A finding on several limits: whether it stands clear of the bands as they now are."""
+    if found.verdict == CANT_TELL or not found.evidence:
+        return found
+    evidence = []
+    for e in found.evidence:
+        band = which.band(e.measure, stored.view, stored.school, found.phase)
+        above = e.value > e.edge
+        edge = e.limit
+        if band is not None and above and band.high is not None:
+            edge = min(band.high, e.limit)
+        elif band is not None and not above and band.low is not None:
+            edge = max(band.low, e.limit)
+        evidence.append(replace(e, edge=edge))
+    sure = all(abs(e.value - e.edge) > e.uncertainty for e in evidence)
+    return replace(found, verdict=FAULT if sure else WATCH, evidence=tuple(evidence))

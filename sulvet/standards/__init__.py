@@ -1,0 +1,1 @@
+"""A teacher's own versions of the shipped standards."""

@@ -1,0 +1,34 @@
+"""Reads of standards, each as its teacher wants it."""
+
+from __future__ import annotations
+
+from django.contrib.auth.models import User
+from django.db.models import QuerySet
+
+from sulvet.core.judgement.standards import Edges, Standard, StandardError, standard
+from sulvet.standards.models import OwnStandard
+
+
+def versions_of(teacher: User, instrument: str) -> QuerySet[OwnStandard]:
+    """The teacher's own versions, newest first."""
+    return OwnStandard.objects.filter(teacher=teacher, instrument=instrument)
+
+
+def standard_of(teacher: User, instrument: str) -> Standard:
+    """The standard that counts for this teacher."""
+    own = versions_of(teacher, instrument).first()
+    if own is None:
+        return standard(instrument)
+    return by_edges(instrument, own.edges, own.edition)
+
+
+def by_edges(instrument: str, edges: dict[str, dict[str, float | None]], edition: int) -> Standard:
+    """A shipped standard with other figures. What the shipped one no longer has is left out."""
+    shipped = standard(instrument)
+    known = {band.key for band in shipped.all_bands}
+    given = {key: Edges.model_validate(e) for key, e in edges.items() if key in known}
+    try:
+        return shipped.changed(given, edition)
+    except StandardError:
+        # Shipped figures have moved so that the teacher's no longer fit: the shipped count.
+        return shipped.model_copy(update={"edition": edition})

@@ -1,0 +1,268 @@
+"""Standards over HTTP: what counts, where it comes from, and what a change would do."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import User
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers as s
+from rest_framework.exceptions import NotFound
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from sulvet.accounts.errors import Refused
+from sulvet.accounts.types import teacher_of
+from sulvet.core.drawing.zones import dragged, zones_of
+from sulvet.core.judgement.judge import unit_of
+from sulvet.core.judgement.standards import Band, Edges, Standard, StandardError, common, standard
+from sulvet.standards import services
+from sulvet.standards.selectors import standard_of, versions_of
+from sulvet.takes.again import Effect, effect, rejudge_all
+from sulvet.takes.serializers import Plain, SmallDrawingSerializer
+
+
+class EdgesSerializer(Plain):
+    """The figures of a band."""
+
+    low = s.FloatField(allow_null=True)
+    high = s.FloatField(allow_null=True)
+    watch_low = s.FloatField(min_value=0)
+    watch_high = s.FloatField(min_value=0)
+
+
+class BandSerializer(EdgesSerializer):
+    """A band as it counts now, and as it was shipped."""
+
+    key = s.CharField()
+    measure = s.CharField()
+    name = s.CharField()
+    explains = s.CharField()
+    unit = s.CharField()
+    decimals = s.IntegerField()
+    view = s.ChoiceField(["front", "side"])
+    phases = s.ListField(child=s.CharField())
+    schools = s.ListField(child=s.CharField())
+    note = s.CharField()
+    shipped = EdgesSerializer()
+    changed = s.BooleanField()
+
+
+class VersionSerializer(Plain):
+    """One of the teacher's own versions."""
+
+    edition = s.IntegerField()
+    words = s.CharField()
+    made_at = s.DateTimeField()
+    bands = s.IntegerField()
+
+
+class StandardSchoolSerializer(Plain):
+    """One side of a disagreement between teachers."""
+
+    id = s.CharField()
+    name = s.CharField()
+    sentence = s.CharField()
+
+
+class OwnStandardSerializer(Plain):
+    """One instrument's standard as it counts for the teacher."""
+
+    instrument = s.CharField()
+    name = s.CharField()
+    version = s.CharField()
+    schools = StandardSchoolSerializer(many=True)
+    bands = BandSerializer(many=True)
+    versions = VersionSerializer(many=True)
+
+
+class ChangesInSerializer(Plain):
+    """Figures by band; those that are left out are the shipped ones."""
+
+    bands = s.DictField(child=EdgesSerializer())
+    words = s.CharField(max_length=200, allow_blank=True, default="")
+
+
+class ComesSerializer(Plain):
+    """How often a fault would come and go."""
+
+    fault = s.CharField()
+    name = s.CharField()
+    came = s.IntegerField()
+    went = s.IntegerField()
+
+
+class EffectSerializer(Plain):
+    """What a change would do to the stored takes."""
+
+    takes = s.IntegerField()
+    readings = s.IntegerField()
+    faults = ComesSerializer(many=True)
+
+
+class DragSerializer(Plain):
+    """Where the nearest edge of a zone is dragged to, on the sheet."""
+
+    zone = s.ChoiceField(["ch_r", "ch_l", "rim", "chin", "depth"])
+    x = s.FloatField()
+    y = s.FloatField()
+
+
+class ZonesInSerializer(Plain):
+    """Which zones to draw, by which figures, and what is dragged."""
+
+    bands = s.DictField(child=EdgesSerializer())
+    school = s.CharField(max_length=30)
+    view = s.ChoiceField(["front", "side"])
+    drag = DragSerializer(allow_null=True, default=None)
+
+
+class ZonesSerializer(Plain):
+    """The zones on a plain face, and the figures as they then are."""
+
+    drawing = SmallDrawingSerializer()
+    bands = s.DictField(child=EdgesSerializer())
+    told = s.CharField(allow_blank=True)
+
+
+FIGURES = tuple(Edges.model_fields)
+
+
+def _band(band: Band, shipped: Band) -> dict[str, Any]:
+    words = {m.id: m for m in common().measures}[band.measure]
+    figures = {name: getattr(band, name) for name in FIGURES}
+    first = {name: getattr(shipped, name) for name in FIGURES}
+    return {
+        **figures,
+        "key": band.key,
+        "measure": band.measure,
+        "name": words.name,
+        "explains": words.explains,
+        "unit": unit_of(band.measure),
+        "decimals": words.decimals,
+        "view": band.view,
+        "phases": band.phases,
+        "schools": band.schools,
+        "note": band.note,
+        "shipped": first,
+        "changed": figures != first,
+    }
+
+
+def _page(teacher: User, instrument: str) -> dict[str, Any]:
+    which, shipped = standard_of(teacher, instrument), standard(instrument)
+    first = {band.key: band for band in shipped.all_bands}
+    order = [m.id for m in common().measures]
+    bands = sorted(which.all_bands, key=lambda b: (b.view, order.index(b.measure)))
+    return {
+        "instrument": which.instrument,
+        "name": which.name,
+        "version": which.label,
+        "schools": [school.model_dump() for school in which.schools],
+        "bands": [_band(band, first[band.key]) for band in bands],
+        "versions": [
+            {"edition": v.edition, "words": v.words, "made_at": v.made_at, "bands": len(v.edges)}
+            for v in versions_of(teacher, instrument)
+        ],
+    }
+
+
+def _told(done: Effect) -> Response:
+    row = {"takes": done.takes, "readings": done.readings, "faults": done.rows()}
+    return Response(EffectSerializer(row).data)
+
+
+class _View(APIView):
+    """Base of views on one standard."""
+
+    def check(self, instrument: str) -> None:
+        """404 for an instrument there is no standard for."""
+        try:
+            standard(instrument)
+        except StandardError as error:
+            raise NotFound(str(error)) from error
+
+
+class OwnStandardView(_View):
+    """One instrument's standard."""
+
+    @extend_schema(responses=OwnStandardSerializer, operation_id="own_standard")
+    def get(self, request: Request, instrument: str) -> Response:
+        """As it counts now, with where every figure comes from."""
+        self.check(instrument)
+        return Response(OwnStandardSerializer(_page(teacher_of(request), instrument)).data)
+
+    @extend_schema(
+        request=ChangesInSerializer,
+        responses=OwnStandardSerializer,
+        operation_id="save_standard",
+    )
+    def put(self, request: Request, instrument: str) -> Response:
+        """Save a new version; stored takes are judged by it at once."""
+        self.check(instrument)
+        teacher = teacher_of(request)
+        given = ChangesInSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        bands, words = given.validated_data["bands"], given.validated_data["words"]
+        which = services.save(teacher, instrument, _plain(bands), words)
+        rejudge_all(teacher, which)
+        return self.get(request, instrument)
+
+
+class EffectView(_View):
+    """What a change would do."""
+
+    @extend_schema(
+        request=ChangesInSerializer, responses=EffectSerializer, operation_id="standard_effect"
+    )
+    def post(self, request: Request, instrument: str) -> Response:
+        """Count without writing anything."""
+        self.check(instrument)
+        teacher = teacher_of(request)
+        given = ChangesInSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        which, _ = services.wanted(teacher, instrument, _plain(given.validated_data["bands"]))
+        return _told(effect(teacher, which))
+
+
+class ZonesView(_View):
+    """The zones of a standard on a plain face."""
+
+    @extend_schema(
+        request=ZonesInSerializer, responses=ZonesSerializer, operation_id="standard_zones"
+    )
+    def post(self, request: Request, instrument: str) -> Response:
+        """Draw them by these figures, after an edge has been dragged."""
+        self.check(instrument)
+        teacher = teacher_of(request)
+        given = ZonesInSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        bands, view = _plain(given.validated_data["bands"]), given.validated_data["view"]
+        which, differ = services.wanted(teacher, instrument, bands)
+        school = _school(which, given.validated_data["school"])
+        told, drag = "", given.validated_data["drag"]
+        if drag is not None:
+            try:
+                meant = dragged(which, view, school, drag["zone"], (drag["x"], drag["y"]))
+            except KeyError as error:
+                raise Refused("This drawing has no such zone.") from error
+            band = which.band(meant.measure, view, school)
+            assert band is not None
+            figures = {name: getattr(band, name) for name in FIGURES} | {meant.figure: meant.value}
+            which, differ = services.wanted(teacher, instrument, differ | {band.key: figures})
+            told = band.key
+        drawing = zones_of(which, view, school).small()
+        row = {"drawing": drawing, "bands": differ, "told": told}
+        return Response(ZonesSerializer(row).data)
+
+
+def _school(which: Standard, school: str) -> str:
+    try:
+        return which.school(school or None).id
+    except StandardError as error:
+        raise Refused(str(error)) from error
+
+
+def _plain(bands: dict[str, dict[str, Any]]) -> services.Figures:
+    return {key: dict(figures) for key, figures in bands.items()}
