@@ -9,8 +9,9 @@ from django.db import models
 class OwnStandard(models.Model):
     """One version of one instrument's standard; the newest counts.
 
-    edges  band key → low, high, watch_low, watch_high, only of the bands that differ from
-           the shipped ones; empty is the shipped standard again
+    edges   band key → low, high, watch_low, watch_high, only of the bands that differ from
+            the shipped ones; empty is the shipped standard again
+    school  the school of students for whom none is chosen; empty is the shipped default
     """
 
     teacher = models.ForeignKey(
@@ -19,6 +20,7 @@ class OwnStandard(models.Model):
     instrument = models.CharField(max_length=30)
     edition = models.PositiveIntegerField()
     edges = models.JSONField(default=dict)
+    school = models.CharField(max_length=30, blank=True)
     words = models.CharField(max_length=200, blank=True)
     made_at = models.DateTimeField(auto_now_add=True)
 

@@ -19,7 +19,7 @@ def standard_of(teacher: User, instrument: str) -> Standard:
     own = versions_of(teacher, instrument).first()
     if own is None:
         return standard(instrument)
-    return by_edges(instrument, own.edges, own.edition)
+    return by_edges(instrument, own.edges, own.edition).with_school_first(own.school)
 
 
 def by_edges(instrument: str, edges: dict[str, dict[str, float | None]], edition: int) -> Standard:

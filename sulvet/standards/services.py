@@ -14,8 +14,12 @@ from sulvet.standards.selectors import versions_of
 Figures = dict[str, dict[str, float | None]]
 
 
-def wanted(teacher: User, instrument: str, edges: Figures) -> tuple[Standard, Figures]:
+def wanted(
+    teacher: User, instrument: str, edges: Figures, school: str = ""
+) -> tuple[Standard, Figures]:
     """The standard with these figures, and those of them that differ from the shipped ones.
+
+    school  the teacher's own default; empty is the shipped one
 
     Refused when a figure can't be.
     """
@@ -23,7 +27,7 @@ def wanted(teacher: User, instrument: str, edges: Figures) -> tuple[Standard, Fi
         shipped = standard(instrument)
         given = {key: Edges.model_validate(figures) for key, figures in edges.items()}
         last = versions_of(teacher, instrument).aggregate(Max("edition"))["edition__max"] or 0
-        changed = shipped.changed(given, last + 1)
+        changed = shipped.changed(given, last + 1).with_school_first(school)
     except ValidationError as error:
         raise Refused(f"{error.errors()[0]['loc'][0]}: {error.errors()[0]['msg']}.") from error
     except StandardError as error:
@@ -38,14 +42,15 @@ def wanted(teacher: User, instrument: str, edges: Figures) -> tuple[Standard, Fi
     return changed, differ
 
 
-def save(teacher: User, instrument: str, edges: Figures, words: str) -> Standard:
+def save(teacher: User, instrument: str, edges: Figures, words: str, school: str = "") -> Standard:
     """A new version. The older ones stay on record."""
-    changed, differ = wanted(teacher, instrument, edges)
+    changed, differ = wanted(teacher, instrument, edges, school)
     OwnStandard.objects.create(
         teacher=teacher,
         instrument=instrument,
         edition=changed.edition,
         edges=differ,
+        school=school,
         words=words,
     )
     return changed

@@ -21,9 +21,10 @@ from sulvet.core.judgement.standards import (
     common,
     observations,
 )
+from sulvet.core.judgement.triage import triage
 from sulvet.core.measures.series import Facts
 from sulvet.takes import edits, services
-from sulvet.takes.focus import answers_of, findings_of, focus_of
+from sulvet.takes.focus import answers_of, findings_of, focus_of, standing
 from sulvet.takes.models import Finding, Take
 from sulvet.takes.selectors import summary
 
@@ -74,6 +75,13 @@ def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
             {"fault": fault.id, "name": fault.name}
             for fault in _possible(common(), which)
             if all(fault.id != f.fault for f in findings)
+        ],
+        "triage": [
+            {"heard": a.cause.heard, "look": a.cause.look, "help": a.cause.help,
+             "drill": drill_line(a.cause.drill), "equipment": a.cause.equipment,
+             "seen": common().fault(a.seen).name if a.seen else ""}
+            for a in triage(set(take.observations), which.family,
+                            {f.fault for f in standing(take)})
         ],
         "observations": [
             {"id": one.id, "by": one.by, "words": one.words, "caution": one.caution,

@@ -349,6 +349,17 @@ class ObservationSerializer(Plain):
     seen = s.BooleanField()
 
 
+class AdviceSerializer(Plain):
+    """One thing to look for when the sound is not right."""
+
+    heard = s.CharField()
+    look = s.CharField()
+    help = s.CharField()
+    drill = s.CharField()
+    equipment = s.BooleanField()
+    seen = s.CharField(allow_blank=True)
+
+
 class ScaleSerializer(Plain):
     """What millimetres rest on, and its 95 % uncertainty in hundredths."""
 
@@ -390,6 +401,7 @@ class BenchPageSerializer(Plain):
     findings = FindingSerializer(many=True)
     addable = AddableSerializer(many=True)
     observations = ObservationSerializer(many=True)
+    triage = AdviceSerializer(many=True)
 
 
 class KnownLengthInSerializer(Plain):

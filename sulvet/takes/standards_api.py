@@ -20,6 +20,7 @@ from sulvet.core.judgement.standards import Band, Edges, Standard, StandardError
 from sulvet.standards import services
 from sulvet.standards.selectors import standard_of, versions_of
 from sulvet.takes.again import Effect, effect, rejudge_all
+from sulvet.takes.agreement import agreement
 from sulvet.takes.serializers import Plain, SmallDrawingSerializer
 
 
@@ -58,6 +59,21 @@ class VersionSerializer(Plain):
     bands = s.IntegerField()
 
 
+class AgreementSerializer(Plain):
+    """How often the teacher agrees on one fault; kappa with its 95 % interval."""
+
+    fault = s.CharField()
+    name = s.CharField()
+    confirmed = s.IntegerField()
+    dismissed = s.IntegerField()
+    added = s.IntegerField()
+    neither = s.IntegerField()
+    kappa = s.FloatField(allow_null=True)
+    low = s.FloatField(allow_null=True)
+    high = s.FloatField(allow_null=True)
+    suggestion = s.CharField(allow_blank=True)
+
+
 class StandardSchoolSerializer(Plain):
     """One side of a disagreement between teachers."""
 
@@ -75,6 +91,7 @@ class OwnStandardSerializer(Plain):
     schools = StandardSchoolSerializer(many=True)
     bands = BandSerializer(many=True)
     versions = VersionSerializer(many=True)
+    agreement = AgreementSerializer(many=True)
 
 
 class ChangesInSerializer(Plain):
@@ -82,6 +99,7 @@ class ChangesInSerializer(Plain):
 
     bands = s.DictField(child=EdgesSerializer())
     words = s.CharField(max_length=200, allow_blank=True, default="")
+    school = s.CharField(max_length=30, allow_blank=True, default="")
 
 
 class ComesSerializer(Plain):
@@ -165,6 +183,7 @@ def _page(teacher: User, instrument: str) -> dict[str, Any]:
             {"edition": v.edition, "words": v.words, "made_at": v.made_at, "bands": len(v.edges)}
             for v in versions_of(teacher, instrument)
         ],
+        "agreement": agreement(teacher, which),
     }
 
 
@@ -204,8 +223,10 @@ class OwnStandardView(_View):
         teacher = teacher_of(request)
         given = ChangesInSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        bands, words = given.validated_data["bands"], given.validated_data["words"]
-        which = services.save(teacher, instrument, _plain(bands), words)
+        said = given.validated_data
+        which = services.save(
+            teacher, instrument, _plain(said["bands"]), said["words"], said["school"]
+        )
         rejudge_all(teacher, which)
         return self.get(request, instrument)
 
@@ -222,7 +243,8 @@ class EffectView(_View):
         teacher = teacher_of(request)
         given = ChangesInSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        which, _ = services.wanted(teacher, instrument, _plain(given.validated_data["bands"]))
+        said = given.validated_data
+        which, _ = services.wanted(teacher, instrument, _plain(said["bands"]), said["school"])
         return _told(effect(teacher, which))
 
 

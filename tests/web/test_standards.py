@@ -122,6 +122,38 @@ class StandardTests(BandTestCase):
         self.assertFalse(made.findings.filter(fault="rim-low").exists())
         self.assertTrue(made.findings.filter(fault="rim-high", verdict="fault").exists())
 
+    def test_how_often_the_teacher_agrees(self) -> None:
+        answers = ["confirmed"] * 3 + ["dismissed"] * 4 + [""] * 2
+        for answer in answers:
+            made = self.add_ready(rise=9.0 if answer else 0.0, width=1.13 if answer else 1.0)
+            self.sent("patch", reverse("take", args=[made.pk]), {"read": True})
+            if answer:
+                self.sent("put", reverse("decisions", args=[made.pk]),
+                          {"fault": "smile", "phase": "hold", "answer": answer,
+                           "reason": "laughed"})  # fmt: skip
+        body = {"fault": "pucker", "phase": "hold", "answer": "added"}
+        self.sent("put", reverse("decisions", args=[made.pk]), body)
+        rows = {r["fault"]: r for r in self.page()["agreement"]}
+        smile = rows["smile"]
+        self.assertEqual([smile[k] for k in ("confirmed", "dismissed", "added", "neither")],
+                         [3, 4, 0, 2])  # fmt: skip
+        self.assertTrue(smile["low"] < smile["kappa"] < smile["high"])
+        self.assertEqual((rows["pucker"]["added"], rows["pucker"]["kappa"]), (1, None))
+
+    def test_a_school_of_ones_own_counts_for_students_without_one(self) -> None:
+        made = self.add_ready()
+        self.student.school = "two-thirds"
+        self.student.save()
+        own = self.add_ready(self.add_student("Farid"))
+        body = {"bands": {}, "school": "seven-eighths"}
+        page = self.sent("put", self.address, body)
+        self.assertEqual(page["schools"][0]["id"], "seven-eighths")
+        for take, school in ((own, "Seven eighths upper lip"), (made, "Two thirds upper lip")):
+            page = self.client.get(reverse("take", args=[take.pk])).json()
+            self.assertEqual(page["school"], school)
+        odd = self.sent("put", self.address, {**body, "school": "half"}, 400)
+        self.assertIn("has no school", odd["detail"])
+
     def test_a_zone_is_dragged_on_the_drawing(self) -> None:
         address = reverse("standard-zones", args=["horn"])
         body: dict[str, Any] = {"bands": {}, "school": "two-thirds", "view": "front"}

@@ -534,6 +534,31 @@ export interface components {
             fault: string;
             name: string;
         };
+        /** @description One thing to look for when the sound is not right. */
+        Advice: {
+            heard: string;
+            look: string;
+            help: string;
+            drill: string;
+            equipment: boolean;
+            seen: string;
+        };
+        /** @description How often the teacher agrees on one fault; kappa with its 95 % interval. */
+        Agreement: {
+            fault: string;
+            name: string;
+            confirmed: number;
+            dismissed: number;
+            added: number;
+            neither: number;
+            /** Format: double */
+            kappa: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            suggestion: string;
+        };
         /**
          * @description * `confirmed` - Confirmed
          *     * `dismissed` - Dismissed
@@ -610,6 +635,7 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             addable: components["schemas"]["Addable"][];
             observations: components["schemas"]["Observation"][];
+            triage: components["schemas"]["Advice"][];
         };
         /** @enum {unknown} */
         BlankEnum: "";
@@ -659,6 +685,8 @@ export interface components {
             };
             /** @default  */
             words: string;
+            /** @default  */
+            school: string;
         };
         /** @description A clip as it comes in. */
         ClipInRequest: {
@@ -998,6 +1026,7 @@ export interface components {
             schools: components["schemas"]["StandardSchool"][];
             bands: components["schemas"]["Band"][];
             versions: components["schemas"]["Version"][];
+            agreement: components["schemas"]["Agreement"][];
         };
         /**
          * @description * `lips` - lips

@@ -40,14 +40,14 @@ export function zones(instrument: string, body: Schemas["ZonesInRequest"]) {
 }
 
 /** What these figures would change in the stored takes. */
-export function useEffectOf(instrument: string, bands: Changes) {
+export function useEffectOf(instrument: string, bands: Changes, school: string) {
   return useQuery({
-    queryKey: ["effect", instrument, bands],
+    queryKey: ["effect", instrument, bands, school],
     queryFn: () =>
       data(
         api.POST("/api/standards/{instrument}/effect/", {
           params: { path: { instrument } },
-          body: { bands, words: "" },
+          body: { bands, school, words: "" },
         }),
       ),
     placeholderData: keepPreviousData,
@@ -58,7 +58,7 @@ export function useEffectOf(instrument: string, bands: Changes) {
 export function useSaveStandard(instrument: string) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (body: { bands: Changes; words: string }) =>
+    mutationFn: (body: { bands: Changes; words: string; school: string }) =>
       data(api.PUT("/api/standards/{instrument}/", { params: { path: { instrument } }, body })),
     onSuccess: (saved) => {
       client.setQueryData(["standard", instrument], saved);

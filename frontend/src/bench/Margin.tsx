@@ -85,6 +85,7 @@ export function Margin({ page, landmarks, hand, open, setOpen }: Props) {
           )}
           <Observations
             observations={page.observations}
+            triage={page.triage}
             open={open === "observations"}
             setOpen={(is) => {
               if (is !== (open === "observations")) setOpen(is ? "observations" : null);

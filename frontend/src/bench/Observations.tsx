@@ -10,6 +10,7 @@ interface Props {
   observe: (seen: string[]) => void;
   /** Edits are on their way: what was ticked last counts until they have arrived. */
   waiting: boolean;
+  triage: BenchPage["triage"];
 }
 
 const BY: Record<string, string> = {
@@ -19,7 +20,14 @@ const BY: Record<string, string> = {
   hand: "Felt",
 };
 
-export function Observations({ observations: known, open, setOpen, observe, waiting }: Props) {
+export function Observations({
+  observations: known,
+  open,
+  setOpen,
+  observe,
+  waiting,
+  triage,
+}: Props) {
   const [mine, setMine] = useState<string[] | null>(null);
   const part = useRef<HTMLDetailsElement>(null);
   useEffect(() => {
@@ -71,6 +79,22 @@ export function Observations({ observations: known, open, setOpen, observe, wait
           );
         })}
       </details>
+      {triage.length > 0 && (
+        <section className="finding" aria-labelledby="triage-title">
+          <h2 id="triage-title">What to look for first</h2>
+          <ol className="mb-0">
+            {triage.map((a) => (
+              <li key={`${a.heard} ${a.look}`} className="mb-1">
+                {a.equipment && <strong>Equipment: </strong>}
+                {a.look} {a.help}
+                {a.seen && (
+                  <span className="faint"> The film shows “{a.seen.toLowerCase()}”.</span>
+                )}
+              </li>
+            ))}
+          </ol>
+        </section>
+      )}
     </>
   );
 }

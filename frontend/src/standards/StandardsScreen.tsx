@@ -12,7 +12,7 @@ import {
   type OwnStandard,
   type StandardBand,
 } from "../api/standards";
-import { day } from "../shared/format";
+import { day, figure } from "../shared/format";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { BandRow } from "./BandRow";
 import { ZoneDrawing } from "./ZoneDrawing";
@@ -67,13 +67,16 @@ function figuresOf({ low, high, watch_low, watch_high }: StandardBand) {
 function EditStandard({ standard }: { standard: OwnStandard }) {
   const { instrument } = standard;
   const [view, setView] = useState<"front" | "side">("front");
-  const [school, setSchool] = useState(standard.schools[0]?.id ?? "");
+  const usual = standard.schools[0]?.id ?? "";
+  const [school, setSchool] = useState(usual);
+  const [own, setOwn] = useState(usual);
   const [changes, setChanges] = useState(() => changesOf(standard));
   const [words, setWords] = useState("");
   const [told, setTold] = useState("");
   const zones = useZones({ instrument, bands: changes, school, view });
   const save = useSaveStandard(instrument);
-  const edited = JSON.stringify(changes) !== JSON.stringify(changesOf(standard));
+  const edited =
+    own !== usual || JSON.stringify(changes) !== JSON.stringify(changesOf(standard));
   const bands = standard.bands.filter(
     (b) => b.view === view && (b.schools.length === 0 || b.schools.includes(school)),
   );
@@ -112,7 +115,16 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
           ))}
         </div>
       </div>
-      <p className="faint">{sentence}</p>
+      <p className="faint">
+        {sentence}{" "}
+        {school === own ? (
+          standard.schools.length > 1 && "Students without a school of their own go by it."
+        ) : (
+          <Button variant="link" className="p-0 align-baseline" onClick={() => setOwn(school)}>
+            Make it the usual one
+          </Button>
+        )}
+      </p>
       <div className="standard-columns">
         <div>
           {zones.data && (
@@ -129,13 +141,13 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
           <p className="kicker">
             Drag the edge of a zone, or change the figures. Nothing counts before it is saved.
           </p>
-          <Outcome instrument={instrument} changes={changes} edited={edited} />
+          <Outcome instrument={instrument} changes={changes} school={own} edited={edited} />
           {edited && (
             <Form
               className="d-flex flex-wrap gap-2 align-items-end"
               onSubmit={(event) => {
                 event.preventDefault();
-                save.mutate({ bands: changes, words });
+                save.mutate({ bands: changes, words, school: own });
               }}
             >
               <Form.Group controlId="version-words" className="flex-fill">
@@ -151,16 +163,20 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
               </Button>
               <Button
                 variant="outline-secondary"
-                onClick={() => setChanges(changesOf(standard))}
+                onClick={() => {
+                  setChanges(changesOf(standard));
+                  setOwn(usual);
+                }}
               >
                 Leave it
               </Button>
             </Form>
           )}
           <Refused error={save.error} />
+          <Agreement rows={standard.agreement} />
           <Versions
             standard={standard}
-            shipped={() => save.mutate({ bands: {}, words: "as shipped" })}
+            shipped={() => save.mutate({ bands: {}, words: "as shipped", school: "" })}
           />
         </div>
         <div>
@@ -191,13 +207,15 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
 function Outcome({
   instrument,
   changes,
+  school,
   edited,
 }: {
   instrument: string;
   changes: Changes;
+  school: string;
   edited: boolean;
 }) {
-  const effect = useEffectOf(instrument, changes);
+  const effect = useEffectOf(instrument, changes, school);
   if (!edited) return null;
   if (effect.isError) return <Refused error={effect.error} />;
   if (!effect.data) return null;
@@ -218,6 +236,55 @@ function Outcome({
         ))}
       </ul>
     </div>
+  );
+}
+
+/** How often the teacher and Sulvet say the same, fault by fault. */
+function Agreement({ rows }: { rows: OwnStandard["agreement"] }) {
+  if (rows.length === 0) return null;
+  return (
+    <section className="finding" aria-labelledby="agreement-title">
+      <h3 id="agreement-title" className="h5">
+        How often you agree
+      </h3>
+      <table className="table table-sm figures">
+        <thead>
+          <tr>
+            <th scope="col">Fault</th>
+            <th scope="col">let stand</th>
+            <th scope="col">dismissed</th>
+            <th scope="col">added</th>
+            <th scope="col" title="Agreement beyond chance: 1 is full, 0 is chance">
+              kappa
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((r) => (
+            <tr key={r.fault}>
+              <th scope="row" className="fw-normal">
+                {r.name}
+              </th>
+              <td>{r.confirmed}</td>
+              <td>{r.dismissed}</td>
+              <td>{r.added}</td>
+              <td>
+                {r.kappa === null || r.low === null || r.high === null
+                  ? "too few"
+                  : `${figure(r.kappa, 2)} (${figure(r.low, 2)} to ${figure(r.high, 2)})`}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {rows
+        .filter((r) => r.suggestion)
+        .map((r) => (
+          <p key={r.fault}>
+            <strong>{r.name}:</strong> {r.suggestion}
+          </p>
+        ))}
+    </section>
   );
 }
 

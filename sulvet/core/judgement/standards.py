@@ -220,6 +220,23 @@ class Observations(_Strict):
         return tuple(o for o in self.observations if not o.families or family in o.families)
 
 
+class Cause(_Strict):
+    """Something to look for when a sound is heard; see ``triage.toml``."""
+
+    heard: str
+    look: str
+    help: str
+    drill: str
+    families: tuple[str, ...] = ()
+    seen: tuple[str, ...] = ()
+    equipment: bool = False
+
+
+class _Triage(_Strict):
+    version: int
+    causes: tuple[Cause, ...]
+
+
 class Limits(_Strict):
     """When a take can't tell."""
 
@@ -340,6 +357,14 @@ class Standard(_Strict):
         mine = {band.key for band in self.bands} | set(edges)
         bands = tuple(band for key, band in new.items() if key in mine)
         return self.model_copy(update={"bands": bands, "edition": edition})
+
+    def with_school_first(self, school_id: str) -> Standard:
+        """The same with another school as the default; an empty id changes nothing."""
+        if not school_id:
+            return self
+        first = self.school(school_id)
+        others = tuple(s for s in self.schools if s != first)
+        return self.model_copy(update={"schools": (first, *others)})
 
     def school(self, school_id: str | None) -> School:
         """A school by id, the default when none is asked for."""
@@ -474,6 +499,20 @@ def common() -> Common:
 def observations() -> Observations:
     """What a teacher may tick beside what the camera shows."""
     return _read(DATA / "shared" / "observations.toml", Observations)
+
+
+@lru_cache(maxsize=1)
+def triage_causes() -> tuple[Cause, ...]:
+    """What to look for by what is heard. StandardError for a word there is not."""
+    path = DATA / "shared" / "triage.toml"
+    causes = _read(path, _Triage).causes
+    heard = {one.id for one in observations().observations}
+    faults, drills = {f.id for f in common().faults}, {d.id for d in common().drills}
+    for cause in causes:
+        strange = ({cause.heard} - heard) | (set(cause.seen) - faults) | ({cause.drill} - drills)
+        if strange:
+            raise StandardError(f"{path.name}: {cause.heard}: there is no “{min(strange)}”.")
+    return causes
 
 
 @lru_cache(maxsize=1)

@@ -1,0 +1,95 @@
+"""How often a teacher confirms, dismisses and adds, per fault; reads only."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from typing import Any
+
+from django.contrib.auth.models import User
+
+from sulvet.core.judgement.agreement import Counts, kappa, suggest
+from sulvet.core.judgement.judge import FAULT
+from sulvet.core.judgement.standards import Rule, Standard, common
+from sulvet.takes.focus import answers_of
+from sulvet.takes.models import Decision, Take
+
+
+def agreement(teacher: User, which: Standard) -> list[dict[str, Any]]:
+    """One row a fault that was ever found or added on this instrument's read takes."""
+    takes = list(
+        Take.objects.filter(
+            student__section__band__teacher=teacher,
+            student__instrument=which.instrument,
+            state=Take.State.READY,
+            read_at__isnull=False,
+        )
+        .select_related("student")
+        .prefetch_related("findings", "decisions", "readings")
+        .defer("frame_times", "notes", "drawn")
+    )
+    rows = []
+    for fault in common().faults:
+        rules = [r for r in common().rules if r.fault == fault.id]
+        counts, values = _counts(takes, fault.id, rules)
+        if counts.both + counts.program + counts.teacher == 0:
+            continue
+        told = kappa(counts)
+        rows.append({
+            "fault": fault.id, "name": fault.name,
+            "confirmed": counts.both, "dismissed": counts.program, "added": counts.teacher,
+            "neither": counts.neither,
+            "kappa": None if told is None else round(told.value, 2),
+            "low": None if told is None else round(told.low, 2),
+            "high": None if told is None else round(told.high, 2),
+            "suggestion": _suggestion(which, rules, values),
+        })  # fmt: skip
+    return rows
+
+
+def _counts(
+    takes: list[Take], fault: str, rules: list[Rule]
+) -> tuple[Counts, dict[str, list[float]]]:
+    """Takes by what both say, and the first measure's values by the teacher's answer."""
+    numbers: dict[str, int] = defaultdict(int)
+    values: dict[str, list[float]] = defaultdict(list)
+    for take in takes:
+        answers = {d.answer for (name, _), d in answers_of(take).items() if name == fault}
+        found = [f for f in take.findings.all() if f.fault == fault and f.verdict == FAULT]
+        if found:
+            # A read take whose finding was let stand agrees with it.
+            said = "program" if Decision.Answer.DISMISSED in answers else "both"
+            values[said] += [float(e["value"]) for f in found for e in f.evidence[:1]]
+        elif Decision.Answer.ADDED in answers:
+            said = "teacher"
+        elif _could_show(take, rules):
+            said = "neither"
+        else:
+            continue
+        numbers[said] += 1
+    return Counts(**numbers), values
+
+
+def _could_show(take: Take, rules: list[Rule]) -> bool:
+    told = {r.measure for r in take.readings.all() if r.value is not None}
+    return any(
+        rule.view == take.view and all(c.measure in told for c in rule.all) for rule in rules
+    )
+
+
+def _suggestion(which: Standard, rules: list[Rule], values: dict[str, list[float]]) -> str:
+    """In words, or empty: an edge that fits what was confirmed and dismissed."""
+    for rule in rules:
+        if len(rule.all) != 1 or not rule.all[0].outside:
+            continue
+        measure = rule.all[0].measure
+        words = next(m for m in common().measures if m.id == measure)
+        for school in which.schools:
+            band = which.band(measure, rule.view, school.id, rule.phases[0])
+            if band is None:
+                continue
+            told = suggest(values["both"], values["program"], band.low, band.high)
+            if told is not None:
+                edge = "from" if told.figure == "low" else "up to"
+                figure = f"{told.edge:.{max(words.decimals, 1)}f}"
+                return f"{words.name} {edge} {figure} would fit what you dismissed."
+    return ""
