@@ -173,6 +173,7 @@ class TableTests(SimpleTestCase):
             # Both lips over the teeth are right on double reeds.
             ("oboe", None, "side", {"upper_red_side": 0.3}, "double-lip"),
             ("bassoon", None, "side", {"upper_red_side": 0.3}, "double-lip"),
+            ("clarinet", "double-lip", "side", {"upper_red_side": 0.3}, "double-lip"),
             # Gathered corners are right on single reeds, no pucker.
             ("clarinet", "gathered", "front", {"mouth_width": 0.8}, "pucker"),
             ("saxophone", None, "front", {"mouth_width": 0.76}, "pucker"),

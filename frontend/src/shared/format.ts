@@ -12,7 +12,7 @@ const UNITS: Record<string, string> = {
   "% MW": " %",
   "%": " %",
   share: "",
-  MW: " of mouth",
+  MW: "",
   count: "",
 };
 
