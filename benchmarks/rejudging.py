@@ -61,15 +61,15 @@ def _measured() -> list[tuple[str, str, str]]:
     changed, _ = wanted(teacher, "horn", keys)
     shipped, _ = wanted(teacher, "horn", {})
     times: dict[str, list[float]] = {"bare": [], "effect": [], "write": []}
-    for which in (changed, shipped, changed):
+    for old, new in ((shipped, changed), (changed, shipped), (shipped, changed)):
         at = perf_counter()
         list(Reading.objects.all()), list(Finding.objects.all())
         times["bare"].append(perf_counter() - at)
         at = perf_counter()
-        effect(teacher, which)
+        effect(teacher, old, new)
         times["effect"].append(perf_counter() - at)
         at = perf_counter()
-        told = rejudge_all(teacher, which)
+        told = rejudge_all(teacher, old, new)
         times["write"].append(perf_counter() - at)
         assert told.takes == TAKES, told
     bare = median(times["bare"])

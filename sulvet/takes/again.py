@@ -12,9 +12,15 @@ from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.db.models import Prefetch
 
 from sulvet.core.formats import report
-from sulvet.core.judgement.again import Stored, findings_again, readings_again
+from sulvet.core.judgement.again import (
+    Stored,
+    changed_measures,
+    findings_again,
+    readings_again,
+)
 from sulvet.core.judgement.judge import FAULT, Evidence
 from sulvet.core.judgement.judge import Finding as Found
 from sulvet.core.judgement.judge import Reading as Read
@@ -41,19 +47,20 @@ class Effect:
         ]
 
 
-def effect(teacher: User, which: Standard) -> Effect:
-    """What a standard would change in the stored takes of its instrument."""
-    return _go_through(teacher, which, write=False)
+def effect(teacher: User, old: Standard, new: Standard) -> Effect:
+    """What another version of a standard would change in the stored takes of its instrument."""
+    return _go_through(teacher, old, new, write=False)
 
 
 @transaction.atomic
-def rejudge_all(teacher: User, which: Standard) -> Effect:
+def rejudge_all(teacher: User, old: Standard, new: Standard) -> Effect:
     """Write those changes."""
-    return _go_through(teacher, which, write=True)
+    return _go_through(teacher, old, new, write=True)
 
 
-def _go_through(teacher: User, which: Standard, write: bool) -> Effect:
-    told = Effect()
+def _go_through(teacher: User, old: Standard, which: Standard, write: bool) -> Effect:
+    told, only = Effect(), changed_measures(old, which)
+    readings = Reading.objects.filter(measure__in=only)
     takes = (
         Take.objects.filter(
             student__section__band__teacher=teacher,
@@ -61,8 +68,8 @@ def _go_through(teacher: User, which: Standard, write: bool) -> Effect:
             state=Take.State.READY,
         )
         .select_related("student")
-        .prefetch_related("phases", "readings", "findings")
-        .defer("frame_times", "notes", "drawn")
+        .prefetch_related("phases", Prefetch("readings", readings), "findings")
+        .only("view", "student__instrument", "student__school")
     )
     changed: list[Reading] = []
     gone: list[int] = []
@@ -74,11 +81,11 @@ def _go_through(teacher: User, which: Standard, write: bool) -> Effect:
             if row.verdict != again.verdict:
                 row.verdict = again.verdict
                 changed.append(row)
-        old, new = stored.findings, findings_again(stored, which)
-        before, after = _faults(old), _faults(new)
+        found, new = stored.findings, findings_again(stored, which, only)
+        before, after = _faults(found), _faults(new)
         told.came.update(after - before)
         told.went.update(before - after)
-        if write and old != new:
+        if write and found != new:
             gone.append(take.pk)
             fresh += [_row(take, found) for found in new]
     told.readings = len(changed)
@@ -94,6 +101,7 @@ def _faults(found: tuple[Found, ...]) -> set[str]:
 
 
 def _row(take: Take, found: Found) -> Finding:
+    # A finding can only come from a reading, so there is one or the other.
     first = next(iter(take.findings.all()), None) or next(iter(take.readings.all()))
     made = {"engine": first.engine, "standard": first.standard, "school": first.school}
     return Finding(take=take, **made, **report.finding(found))

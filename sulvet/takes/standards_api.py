@@ -14,6 +14,7 @@ from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.types import teacher_of
+from sulvet.core.anatomy.scale import sizes
 from sulvet.core.drawing.zones import dragged, zones_of
 from sulvet.core.judgement.judge import unit_of
 from sulvet.core.judgement.standards import Band, Edges, Standard, StandardError, common, standard
@@ -82,12 +83,31 @@ class StandardSchoolSerializer(Plain):
     sentence = s.CharField()
 
 
+class TargetSerializer(Plain):
+    """A pitch to aim at."""
+
+    stage = s.CharField()
+    pitch = s.CharField()
+    note = s.CharField()
+
+
+class SizeSerializer(Plain):
+    """A common size that millimetres are taken from."""
+
+    words = s.CharField()
+    mm = s.FloatField()
+    sigma = s.FloatField()
+
+
 class OwnStandardSerializer(Plain):
     """One instrument's standard as it counts for the teacher."""
 
     instrument = s.CharField()
     name = s.CharField()
     version = s.CharField()
+    film = s.ListField(child=s.CharField())
+    targets = TargetSerializer(many=True)
+    sizes = SizeSerializer(many=True)
     schools = StandardSchoolSerializer(many=True)
     bands = BandSerializer(many=True)
     versions = VersionSerializer(many=True)
@@ -168,6 +188,26 @@ def _band(band: Band, shipped: Band) -> dict[str, Any]:
     }
 
 
+#: What a block of the known sizes is about: block, figure, words.
+SIZES = (
+    ("rim", "mm", "outer diameter of the rim"),
+    ("mouthpiece", "mm", "width at the lips"),
+    ("beak", "mark", "tip to the near edge of the ligature or first wire"),
+    ("hole", "mm", "width of the blow hole"),
+)
+
+
+def _sizes(instrument: str) -> list[dict[str, Any]]:
+    """The common sizes that millimetres of this instrument are taken from."""
+    table = sizes()
+    return [
+        {"words": words, "mm": row[figure], "sigma": row["sigma"]}
+        for block, figure, words in SIZES
+        for row in [table[block].get(instrument)]
+        if row is not None
+    ]
+
+
 def _page(teacher: User, instrument: str) -> dict[str, Any]:
     which, shipped = standard_of(teacher, instrument), standard(instrument)
     first = {band.key: band for band in shipped.all_bands}
@@ -177,6 +217,9 @@ def _page(teacher: User, instrument: str) -> dict[str, Any]:
         "instrument": which.instrument,
         "name": which.name,
         "version": which.label,
+        "film": which.film,
+        "targets": [target.model_dump() for target in which.targets],
+        "sizes": _sizes(instrument),
         "schools": [school.model_dump() for school in which.schools],
         "bands": [_band(band, first[band.key]) for band in bands],
         "versions": [
@@ -224,10 +267,11 @@ class OwnStandardView(_View):
         given = ChangesInSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         said = given.validated_data
+        old = standard_of(teacher, instrument)
         which = services.save(
             teacher, instrument, _plain(said["bands"]), said["words"], said["school"]
         )
-        rejudge_all(teacher, which)
+        rejudge_all(teacher, old, which)
         return self.get(request, instrument)
 
 
@@ -245,7 +289,7 @@ class EffectView(_View):
         given.is_valid(raise_exception=True)
         said = given.validated_data
         which, _ = services.wanted(teacher, instrument, _plain(said["bands"]), said["school"])
-        return _told(effect(teacher, which))
+        return _told(effect(teacher, standard_of(teacher, instrument), which))
 
 
 class ZonesView(_View):

@@ -204,6 +204,17 @@ class TableTests(SimpleTestCase):
             assert band is not None and band.low is not None and band.high is not None
             self.assertTrue(band.low < share < band.high, instrument)
 
+    def test_pitches_are_those_teachers_aim_at(self) -> None:
+        """Clarinet mouthpiece and barrel F#6, alto mouthpiece A5, trumpet buzz F4: common
+        practice, no source; frequencies by equal temperament, A4 = 440 Hz (ISO 16:1975)."""
+        for instrument, hertz in (("clarinet", 1479.98), ("saxophone", 880.0), ("trumpet", 349.23)):
+            first = next(t for t in standards()[instrument].targets if t.stage == "mouthpiece")
+            names = ("C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B")
+            steps = names.index(first.pitch[:-1]) + 12 * int(first.pitch[-1]) - 57
+            self.assertAlmostEqual(440 * 2 ** (steps / 12), hertz, delta=0.01)
+        for which in standards().values():
+            self.assertEqual(set(which.film), {"front", "side"})
+
     def test_what_nobody_has_marked_is_not_claimed(self) -> None:
         for which, school, view in cases():
             values = values_of(which, view, school) | {

@@ -7,7 +7,12 @@ from typing import Any
 from django.test import Client
 from django.urls import reverse
 
-from sulvet.core.judgement.again import Stored, findings_again, readings_again
+from sulvet.core.judgement.again import (
+    Stored,
+    changed_measures,
+    findings_again,
+    readings_again,
+)
 from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.standards import Edges, standard
 from sulvet.demo import readings
@@ -51,7 +56,8 @@ class AgainTests(BandTestCase):
             stored, _ = self.stored(take.name)
             outcome = readings.load(take.reading)
             whole = judge(outcome.marks, outcome.phases, which, "front", "two-thirds")
-            again = findings_again(stored, which)
+            again = findings_again(stored, which, changed_measures(standard("horn"), which))
+            self.assertEqual(again, findings_again(stored, which))
             self.assertEqual(readings_again(stored, which), whole.readings)
             told = [(f.fault, f.verdict, f.phase, f.evidence) for f in again]
             self.assertEqual(
@@ -107,7 +113,8 @@ class StandardTests(BandTestCase):
         take = next(t for s in STUDENTS for t in s.takes if t.name == "edda-front-12")
         facts = TakeFacts("front", "check", TODAY)
         made = add_read_take(self.student, take.clip, facts, readings.load(take.reading))
-        self.assertEqual(effect(self.teacher, standard("horn")).rows(), [])
+        horn = standard("horn")
+        self.assertEqual(effect(self.teacher, horn, horn).rows(), [])
         rim = "rim_upper_share|front|hold|two-thirds"
         for low, high, rows in (
             (0.30, 0.55, [{"fault": "rim-low", "name": "Rim too low", "came": 0, "went": 1}]),

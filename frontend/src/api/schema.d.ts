@@ -1023,6 +1023,9 @@ export interface components {
             instrument: string;
             name: string;
             version: string;
+            film: string[];
+            targets: components["schemas"]["Target"][];
+            sizes: components["schemas"]["Size"][];
             schools: components["schemas"]["StandardSchool"][];
             bands: components["schemas"]["Band"][];
             versions: components["schemas"]["Version"][];
@@ -1233,6 +1236,14 @@ export interface components {
          * @enum {integer}
          */
         SideEnum: -1 | 1;
+        /** @description A common size that millimetres are taken from. */
+        Size: {
+            words: string;
+            /** Format: double */
+            mm: number;
+            /** Format: double */
+            sigma: number;
+        };
         /** @description The measured drawing of one take: the mouth in the hold over the rest face. */
         SmallDrawing: {
             view: components["schemas"]["ViewC71Enum"];
@@ -1339,6 +1350,12 @@ export interface components {
             focus_name: string | null;
             answer: (components["schemas"]["AnswerEnum"] | components["schemas"]["NullEnum"]) | null;
             drawing: components["schemas"]["SmallDrawing"] | null;
+        };
+        /** @description A pitch to aim at. */
+        Target: {
+            stage: string;
+            pitch: string;
+            note: string;
         };
         /** @description One landmark through the take, a value a frame. */
         Track: {

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { BenchPage, Landmark } from "../api/client";
 import { useBand, useLandmarks, useTake } from "../api/queries";
@@ -32,9 +32,13 @@ export default function BenchScreen() {
 function useRun(take: number) {
   const navigate = useNavigate();
   const band = useBand();
-  const waiting = (band.data?.next ?? []).filter((line) => line.opens && line.take !== null);
-  const ids = waiting.map((line) => line.take as number);
-  const run = runOf(take, ids);
+  const lines = band.data?.next;
+  const waiting = useMemo(
+    () => (lines ?? []).filter((line) => line.opens && line.take !== null),
+    [lines],
+  );
+  const ids = useMemo(() => waiting.map((line) => line.take as number), [waiting]);
+  const run = useMemo(() => runOf(take, ids), [take, ids]);
   const at = run.indexOf(take);
   const next = [...run.slice(at + 1), ...run.slice(0, at)].find((id) => ids.includes(id));
   const before = at > 0 ? run[at - 1] : undefined;

@@ -45,9 +45,9 @@ export function mouthOn(
     });
   const shown = [...points, ...contour];
   const hidden = points.filter((p) => p.hidden).map((p) => p.landmark);
-  const points_ = Object.fromEntries(shown.map((p) => [p.landmark, place(p)]));
+  const places = Object.fromEntries(shown.map((p) => [p.landmark, place(p)]));
   return {
-    shape: { points: points_, covered: hidden },
+    shape: { points: places, covered: hidden },
     rim: ellipseOf(preview ? preview.rim : drawing.rims[frame]),
   };
 }

@@ -1,11 +1,9 @@
 /** What opens and closes beside the picture, and going nearer without a pointer. */
 import type { BenchPage } from "../api/client";
 import type { BenchHand } from "./useBench";
-import { aroundMouth, wholePicture, type Look } from "./view";
+import { MOST, aroundMouth, wholePicture, type Look } from "./view";
 
 export type Toggle = "letters" | "own" | "observations" | "staves" | null;
-
-const MOST = 14;
 
 /** Nearer round the mark in hand, else round the middle of what is seen. */
 export function nearerBy(

@@ -80,7 +80,8 @@ export interface Look {
   y: number;
 }
 
-const MOST = 14;
+/** Nearer than so many times the fitted view it never goes. */
+export const MOST = 14;
 
 interface Box {
   width: number;

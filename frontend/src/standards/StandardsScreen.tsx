@@ -173,6 +173,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
             </Form>
           )}
           <Refused error={save.error} />
+          <Facts standard={standard} />
           <Agreement rows={standard.agreement} />
           <Versions
             standard={standard}
@@ -236,6 +237,33 @@ function Outcome({
         ))}
       </ul>
     </div>
+  );
+}
+
+/** What to film, what to aim at, and which sizes millimetres are taken from. */
+function Facts({ standard }: { standard: OwnStandard }) {
+  return (
+    <details className="finding">
+      <summary>
+        Film from the {standard.film.join(", then from the ")}; pitches and sizes
+      </summary>
+      <ul className="mt-2 mb-0">
+        {standard.targets.map((t) => (
+          <li key={`${t.stage} ${t.pitch}`}>
+            <strong>{t.pitch.replace("#", "♯").replace("b", "♭")}</strong> with the {t.stage}.{" "}
+            <span className="kicker">{t.note}</span>
+          </li>
+        ))}
+        {standard.sizes.map((z) => (
+          <li key={z.words}>
+            <strong>
+              {z.mm} ± {z.sigma} mm
+            </strong>
+            : {z.words}. <span className="kicker">Common size, from memory.</span>
+          </li>
+        ))}
+      </ul>
+    </details>
   );
 }
 

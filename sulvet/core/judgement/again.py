@@ -33,6 +33,19 @@ class Stored:
     findings: tuple[Finding, ...]
 
 
+def changed_measures(old: Standard, new: Standard) -> frozenset[str]:
+    """The measures whose verdicts may differ between two versions of a standard.
+
+    All of them when another school is the default: other bands then count.
+    """
+    before, after = ({b.key: b for b in which.all_bands} for which in (old, new))
+    if old.schools != new.schools:
+        return frozenset(b.measure for b in (*before.values(), *after.values()))
+    return frozenset(
+        band.measure for key, band in (before | after).items() if before.get(key) != after.get(key)
+    )
+
+
 def readings_again(stored: Stored, which: Standard) -> tuple[Reading, ...]:
     """The readings with their verdicts by this standard."""
     return tuple(
@@ -46,12 +59,20 @@ def readings_again(stored: Stored, which: Standard) -> tuple[Reading, ...]:
     )  # fmt: skip
 
 
-def findings_again(stored: Stored, which: Standard) -> tuple[Finding, ...]:
-    """The findings by this standard; what can't be told stays so."""
-    by_band = _by_band(stored, which)
+def findings_again(
+    stored: Stored, which: Standard, only: frozenset[str] | None = None
+) -> tuple[Finding, ...]:
+    """The findings by this standard; what can't be told stays so.
+
+    only  measures whose bands have changed: findings that rest on others stay as they are,
+          and readings of others are not needed; None takes all
+    """
+    by_band = [
+        rule for rule in _by_band(stored, which) if only is None or rule.all[0].measure in only
+    ]
     faults = {rule.fault for rule in by_band}
     kept = [
-        _surer(f, which, stored)
+        f if only is not None and not _rests_on(f, only) else _surer(f, which, stored)
         for f in stored.findings
         if f.fault not in faults or f.verdict == CANT_TELL
     ]
@@ -68,6 +89,10 @@ def findings_again(stored: Stored, which: Standard) -> tuple[Finding, ...]:
     return tuple(
         sorted([*kept, *made], key=lambda f: (rank[f.verdict], order(f.fault), f.start or 0.0))
     )
+
+
+def _rests_on(found: Finding, measures: frozenset[str]) -> bool:
+    return any(e.measure in measures for e in found.evidence)
 
 
 def _by_band(stored: Stored, which: Standard) -> list[Rule]:

@@ -313,8 +313,20 @@ class Common(_Strict):
         return ids.index(fault_id) if fault_id in ids else len(ids)
 
 
+class Target(_Strict):
+    """A pitch to aim at: concert pitch by name, at which stage of the set-up."""
+
+    stage: Literal["lips", "mouthpiece", "instrument"]
+    pitch: str = Field(pattern=r"^[A-G][#b]?[0-8]$")
+    note: str
+
+
 class Standard(_Strict):
-    """One instrument's standard."""
+    """One instrument's standard.
+
+    film     views worth filming, the more telling first
+    targets  pitches to aim at
+    """
 
     version: int
     instrument: str
@@ -322,6 +334,8 @@ class Standard(_Strict):
     family: str
     section: str
     arc: int = Field(ge=1, le=4)
+    film: tuple[View, ...] = Field(min_length=1)
+    targets: tuple[Target, ...] = ()
     schools: tuple[School, ...]
     bands: tuple[Band, ...]
     #: Counts a teacher's own versions of it; 0 is the shipped one.
@@ -405,6 +419,7 @@ class _Derived(_Strict):
     name: str
     section: str
     arc: int = Field(ge=1, le=4)
+    targets: tuple[Target, ...] = ()
     schools: tuple[School, ...] = ()
     bands: tuple[Band, ...] = ()
 
@@ -449,6 +464,8 @@ def _read_standard(path: Path) -> Standard:
             "section": part.section,
             "arc": part.arc,
             "schools": part.schools or base.schools,
+            # A pitch of the base is not the pitch of what is built on it.
+            "targets": part.targets,
             "bands": (*part.bands, *kept),
         }
     )
