@@ -13,6 +13,8 @@ CHAIR_STATES = (
     "no-consent", "nothing-filmed", "being-read", "failed", "needs-marks",
     "new-take", "recheck-due", "focus", "watch", "clear", "cant-tell",
 )  # fmt: skip
+#: Left or right, under or above; and which way a profile looks.
+SIDES = ((-1, "left or under"), (1, "right or above"))
 VERDICTS = ("in band", "watch", "fault", "can't tell", "no band", "added")
 
 
@@ -50,7 +52,7 @@ class DimensionSerializer(Plain):
         ["across", "upright", "rise", "aside", "share", "tilt", "lean", "behind", "along"]
     )
     ends = s.ListField(child=s.CharField())
-    side = s.ChoiceField([-1, 1])
+    side = s.ChoiceField(SIDES)
     always = s.BooleanField()
     band = s.CharField(allow_blank=True)
 
@@ -73,7 +75,7 @@ class SmallDrawingSerializer(Plain):
     zones = s.DictField(child=s.ListField(child=PointField(min_length=2, max_length=2)))
     rim = s.ListField(child=s.FloatField(), min_length=4, max_length=4, allow_null=True)
     lip_line = s.FloatField()
-    facing = s.ChoiceField([-1, 1])
+    facing = s.ChoiceField(SIDES)
     mm = s.FloatField(allow_null=True)
 
 

@@ -22,6 +22,7 @@ from sulvet.standards import services
 from sulvet.standards.selectors import standard_of, versions_of
 from sulvet.takes.again import Effect, effect, rejudge_all
 from sulvet.takes.agreement import agreement
+from sulvet.takes.models import Take
 from sulvet.takes.serializers import Plain, SmallDrawingSerializer
 
 
@@ -43,7 +44,7 @@ class BandSerializer(EdgesSerializer):
     explains = s.CharField()
     unit = s.CharField()
     decimals = s.IntegerField()
-    view = s.ChoiceField(["front", "side"])
+    view = s.ChoiceField(Take.View.choices)
     phases = s.ListField(child=s.CharField())
     schools = s.ListField(child=s.CharField())
     note = s.CharField()
@@ -152,7 +153,7 @@ class ZonesInSerializer(Plain):
 
     bands = s.DictField(child=EdgesSerializer())
     school = s.CharField(max_length=30)
-    view = s.ChoiceField(["front", "side"])
+    view = s.ChoiceField(Take.View.choices)
     drag = DragSerializer(allow_null=True, default=None)
 
 

@@ -158,6 +158,7 @@ SPECTACULAR_SETTINGS = {
         "TakeStateEnum": "sulvet.takes.models.Take.State",
         "ChairStateEnum": "sulvet.takes.serializers.CHAIR_STATES",
         "VerdictEnum": "sulvet.takes.serializers.VERDICTS",
+        "SideEnum": "sulvet.takes.serializers.SIDES",
     },
 }
 TEST_RUNNER = "tests.runner.CountingRunner"

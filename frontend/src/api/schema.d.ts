@@ -588,7 +588,7 @@ export interface components {
             explains: string;
             unit: string;
             decimals: number;
-            view: components["schemas"]["View867Enum"];
+            view: components["schemas"]["ViewEnum"];
             phases: string[];
             schools: string[];
             note: string;
@@ -692,7 +692,7 @@ export interface components {
         ClipInRequest: {
             /** Format: binary */
             clip: string;
-            view: components["schemas"]["ViewC71Enum"];
+            view: components["schemas"]["ViewEnum"];
             purpose: components["schemas"]["PurposeEnum"];
             /** Format: date */
             filmed_on: string;
@@ -748,7 +748,7 @@ export interface components {
         };
         /** @description The same, and where every frame lies on it. */
         Drawing: {
-            view: components["schemas"]["ViewC71Enum"];
+            view: components["schemas"]["ViewEnum"];
             lines: components["schemas"]["Line"][];
             dimensions: components["schemas"]["Dimension"][];
             rest: components["schemas"]["Shape"];
@@ -760,7 +760,7 @@ export interface components {
             rim: number[] | null;
             /** Format: double */
             lip_line: number;
-            facing: components["schemas"]["FacingEnum"];
+            facing: components["schemas"]["SideEnum"];
             /** Format: double */
             mm: number | null;
             moves: (number[] | null)[];
@@ -830,12 +830,6 @@ export interface components {
             next: components["schemas"]["Asked"] | null;
             hand_errors: components["schemas"]["HandError"][];
         };
-        /**
-         * @description * `-1` - -1
-         *     * `1` - 1
-         * @enum {integer}
-         */
-        FacingEnum: -1 | 1;
         /** @description A finding with its words, evidence and the teacher's answer. */
         Finding: {
             fault: string;
@@ -1231,8 +1225,8 @@ export interface components {
             covered: string[];
         };
         /**
-         * @description * `-1` - -1
-         *     * `1` - 1
+         * @description * `-1` - left or under
+         *     * `1` - right or above
          * @enum {integer}
          */
         SideEnum: -1 | 1;
@@ -1246,7 +1240,7 @@ export interface components {
         };
         /** @description The measured drawing of one take: the mouth in the hold over the rest face. */
         SmallDrawing: {
-            view: components["schemas"]["ViewC71Enum"];
+            view: components["schemas"]["ViewEnum"];
             lines: components["schemas"]["Line"][];
             dimensions: components["schemas"]["Dimension"][];
             rest: components["schemas"]["Shape"];
@@ -1258,7 +1252,7 @@ export interface components {
             rim: number[] | null;
             /** Format: double */
             lip_line: number;
-            facing: components["schemas"]["FacingEnum"];
+            facing: components["schemas"]["SideEnum"];
             /** Format: double */
             mm: number | null;
         };
@@ -1332,7 +1326,7 @@ export interface components {
         TakeSummary: {
             id: number;
             student: number;
-            view: components["schemas"]["ViewC71Enum"];
+            view: components["schemas"]["ViewEnum"];
             purpose: components["schemas"]["PurposeEnum"];
             /** Format: date */
             filmed_on: string;
@@ -1393,17 +1387,11 @@ export interface components {
             bands: number;
         };
         /**
-         * @description * `front` - front
-         *     * `side` - side
-         * @enum {string}
-         */
-        View867Enum: "front" | "side";
-        /**
          * @description * `front` - Front
          *     * `side` - Side
          * @enum {string}
          */
-        ViewC71Enum: "front" | "side";
+        ViewEnum: "front" | "side";
         /** @description A finding that waits, and why. */
         Waits: {
             fault: string;
@@ -1433,7 +1421,7 @@ export interface components {
                 [key: string]: components["schemas"]["EdgesRequest"];
             };
             school: string;
-            view: components["schemas"]["View867Enum"];
+            view: components["schemas"]["ViewEnum"];
             drag?: components["schemas"]["DragRequest"] | null;
         };
     };
