@@ -18,9 +18,9 @@ interface Props {
 }
 
 export const Letters = memo(function Letters({ phases, known, place, begin }: Props) {
-  return phases.map((phase) => (
+  return phases.map((phase, n) => (
     <Letter
-      key={phase.name}
+      key={n}
       phase={phase}
       guessed={known.some((p) => p.name === phase.name && !p.by_teacher && p.confidence < SURE)}
       place={place}

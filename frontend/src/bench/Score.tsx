@@ -124,9 +124,10 @@ const Grounds = memo(function Grounds({
   place: Frame;
   height: number;
 }) {
-  return phases.map((phase) => (
+  // A phase may come more than once: ten placings make ten letters.
+  return phases.map((phase, n) => (
     <rect
-      key={phase.name}
+      key={n}
       x={xOf(place, phase.start)}
       width={Math.max(xOf(place, phase.end) - xOf(place, phase.start), 1)}
       y={LETTERS - 4}

@@ -77,6 +77,21 @@ describe("Score", () => {
     expect(hold?.querySelector("rect")?.getAttribute("stroke-dasharray")).toBeNull();
   });
 
+  it("draws every letter of a phase that comes again and again", () => {
+    const place = (start: number) => ({
+      name: "place" as const,
+      start,
+      end: start + 0.3,
+      by_teacher: false,
+      confidence: 0.9,
+    });
+    const { container } = show({ phases: [place(0), place(0.7), place(1.4)] });
+    const letters = [...container.querySelectorAll('[data-phase="place"] rect[height="21"]')];
+    const at = letters.map((r) => Number(r.getAttribute("x")));
+    expect(at).toHaveLength(3);
+    expect(new Set(at).size).toBe(3);
+  });
+
   it("offers the letters that are missing and sets them at the playhead", () => {
     const { setPhases } = show({
       phases: [{ name: "rest", start: 0, end: 0.5, by_teacher: false, confidence: 0.9 }],
