@@ -69,8 +69,9 @@ STUDENTS: tuple[DemoStudent, ...] = (
     DemoStudent(
         "Pella Wendt-Arslan", "flute",
         takes=(
-            DemoTake("pella-front-11", 11, marked=True),
-            DemoTake("pella-front-4", 4, True, marked=True),
+            # Right last week, and lost again: the take that waits has something to fix.
+            DemoTake("pella-front-4", 9, marked=True),
+            DemoTake("pella-front-11", 1, True, marked=True),
         ),
     ),
     DemoStudent("Sunniva Thorsen", "flute"),

@@ -41,6 +41,7 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
   const [sight, setSight] = useState<Sight>({ close: true, look: null, veil: false });
   const [of, setOf] = useState<DrawingOf>("frame");
   const [moved, setMoved] = useState<MarkPlace | null>(null);
+  const [onTheWay, setOnTheWay] = useState<ReadonlySet<string>>(new Set());
   const [nudged] = useState(() => new Delayed());
   useEffect(() => () => nudged.flush(), [nudged]);
 
@@ -56,11 +57,13 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
     put({ frame: Math.min(Math.max(next, 0), last) });
     setMoved(null);
   };
-  const asked = guiding
+  const unplaced = guiding
     ? stillAsked(page, landmarks)
     : round
       ? roundAsked(page, landmarks, round, frame)
       : [];
+  // A hand may be faster than the answer: what is on its way is not asked for again.
+  const asked = edits.waiting > 0 ? unplaced.filter((l) => !onTheWay.has(l.id)) : unplaced;
   const points = useMemo(
     () =>
       pointsOn(page, frame).map((p) =>
@@ -74,7 +77,13 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
     moved && take.state === "ready" ? { frame, marks: [moved] } : null,
   );
 
+  function going(marks: { landmark: string }[]) {
+    const ids = marks.map((m) => m.landmark);
+    setOnTheWay((now) => new Set(edits.waiting > 0 ? [...now, ...ids] : ids));
+  }
+
   function place(mark: MarkPlace) {
+    going([mark]);
     // It stays where it was put until the server has followed it from there.
     setMoved(mark);
     edits.send(
@@ -123,6 +132,7 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
       const marks = placed(stroke, path).map((m) => ({ ...m, frame, hidden: false }));
       const done = round === "chin" || asked.length === marks.length;
       put({ selected: null, round: done ? null : desk.round });
+      going(marks);
       edits.send({ kind: "marks", marks });
     },
   };
