@@ -12,7 +12,7 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from sulvet.band.models import Student
-from sulvet.core.judgement.plan import Calendar, outcome, strip
+from sulvet.core.judgement.plan import STAGES, Calendar, Stage, outcome, strip
 from sulvet.core.judgement.standards import Drill, common
 from sulvet.plans.models import Plan, Recheck, SchoolDays
 from sulvet.plans.verdicts import is_worse, verdict_on
@@ -124,7 +124,7 @@ def take_for(recheck: Recheck) -> Take | None:
 def _recheck(recheck: Recheck, plan: Plan, take: Take | None) -> dict[str, Any]:
     told = None
     if take is not None and take.state == Take.State.READY:
-        says = outcome(recheck.day, verdict_on(plan, take), _stage(plan), is_worse(plan, take))
+        says = outcome(recheck.day, verdict_on(plan, take), stage_of(plan), is_worse(plan, take))
         told = {"answer": says.answer, "why": says.why}
     open_ = not recheck.answer and plan.state == Plan.State.RUNNING
     return {
@@ -139,8 +139,9 @@ def _recheck(recheck: Recheck, plan: Plan, take: Take | None) -> dict[str, Any]:
     }
 
 
-def _stage(plan: Plan) -> Any:
-    return plan.stage
+def stage_of(plan: Plan) -> Stage:
+    """The stage of a plan as the core names it."""
+    return next(stage for stage in STAGES if stage == plan.stage)
 
 
 def drill_row(drill: Drill) -> dict[str, Any]:

@@ -100,7 +100,9 @@ def accept(teacher: User, recheck: Recheck) -> Plan:
         raise Refused("This recheck is answered already.")
     if take is None or take.state != Take.State.READY:
         raise Refused("Film the recheck first, from the same side as the first take.")
-    says = core.outcome(recheck.day, verdict_on(plan, take), stage_of(plan), is_worse(plan, take))
+    says = core.outcome(
+        recheck.day, verdict_on(plan, take), selectors.stage_of(plan), is_worse(plan, take)
+    )
     if says.answer == core.FILM_AGAIN:
         raise Refused(says.why)
     recheck.take, recheck.answer = take, says.answer
@@ -114,14 +116,6 @@ def accept(teacher: User, recheck: Recheck) -> Plan:
     _end(plan, Plan.State.STOPPED)
     assert says.stage is not None
     return _begin(teacher, plan.student, take, plan.fault, says.stage, plan.minutes, take.filmed_on)
-
-
-def stage_of(plan: Plan) -> core.Stage:
-    """The stage of a plan as the core names it."""
-    for stage in core.STAGES:
-        if stage == plan.stage:
-            return stage
-    raise ValueError(plan.stage)
 
 
 def _end(plan: Plan, state: Plan.State) -> None:

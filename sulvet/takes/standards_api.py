@@ -14,6 +14,7 @@ from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.types import teacher_of
+from sulvet.band.serializers import SchoolSerializer
 from sulvet.core.anatomy.scale import sizes
 from sulvet.core.drawing.zones import dragged, zones_of
 from sulvet.core.judgement.judge import unit_of
@@ -76,14 +77,6 @@ class AgreementSerializer(Plain):
     suggestion = s.CharField(allow_blank=True)
 
 
-class StandardSchoolSerializer(Plain):
-    """One side of a disagreement between teachers."""
-
-    id = s.CharField()
-    name = s.CharField()
-    sentence = s.CharField()
-
-
 class TargetSerializer(Plain):
     """A pitch to aim at."""
 
@@ -109,7 +102,7 @@ class OwnStandardSerializer(Plain):
     film = s.ListField(child=s.CharField())
     targets = TargetSerializer(many=True)
     sizes = SizeSerializer(many=True)
-    schools = StandardSchoolSerializer(many=True)
+    schools = SchoolSerializer(many=True)
     bands = BandSerializer(many=True)
     versions = VersionSerializer(many=True)
     agreement = AgreementSerializer(many=True)

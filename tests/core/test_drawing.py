@@ -7,6 +7,7 @@ import math
 import numpy as np
 from django.test import SimpleTestCase
 
+from sulvet.core.anatomy.landmarks import CONTOUR_IDS
 from sulvet.core.anatomy.marks import Floats, Marks
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.drawing.take import drawing_of
@@ -140,10 +141,16 @@ class DemoDrawingTests(SimpleTestCase):
         reading = load_reading(TAKES / "aino-side-0.npz")
         drawing = of(reading.marks, reading.phases, "clarinet", "side")
         assert drawing is not None
-        self.assertIn("chin", drawing.zones)
-        li, pg = (np.array(drawing.hold.points[name]) for name in ("li", "pg"))
-        deepest = (li + pg) / 2 + 0.12 * np.array([(pg - li)[1], -(pg - li)[0]])
-        self.assertTrue(inside(drawing.zones["chin"], (float(deepest[0]), float(deepest[1]))))
+        # Right by the standard: the skin reaches into its zone, the lip ends in its own.
+        contour = [drawing.hold.points[name] for name in CONTOUR_IDS]
+        self.assertTrue(any(inside(drawing.zones["chin"], place) for place in contour))
+        self.assertTrue(inside(drawing.zones["depth"], drawing.hold.points["mp_lip"]))
+        # And where it bulges it does not.
+        reading = load_reading(TAKES / "aino-side-14.npz")
+        bulging = of(reading.marks, reading.phases, "clarinet", "side")
+        assert bulging is not None
+        contour = [bulging.hold.points[name] for name in CONTOUR_IDS]
+        self.assertFalse(any(inside(bulging.zones["chin"], place) for place in contour))
         # The nose points ahead, the chin lies below.
         self.assertGreater(drawing.rest.points["prn"][0], drawing.rest.points["sn"][0])
         self.assertLess(drawing.rest.points["pg"][1], drawing.rest.points["li"][1])

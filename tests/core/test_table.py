@@ -129,16 +129,10 @@ def values_of(which: Standard, view: str, school: str) -> dict[str, float]:
 
 
 def applies(rule: Rule, which: Standard, view: str, school: str) -> bool:
-    return (
-        rule.view == view
-        and (not rule.families or which.family in rule.families)
-        and (not rule.instruments or which.instrument in rule.instruments)
-        and school not in rule.not_schools
-        and all(
-            c.measure in values_of(which, view, school)
-            and (not c.outside or which.band(c.measure, view, school, rule.phases[0]))
-            for c in rule.all
-        )
+    return rule.applies(which, view, school) and all(
+        c.measure in values_of(which, view, school)
+        and (not c.outside or which.band(c.measure, view, school, rule.phases[0]))
+        for c in rule.all
     )
 
 

@@ -1020,7 +1020,7 @@ export interface components {
             film: string[];
             targets: components["schemas"]["Target"][];
             sizes: components["schemas"]["Size"][];
-            schools: components["schemas"]["StandardSchool"][];
+            schools: components["schemas"]["School"][];
             bands: components["schemas"]["Band"][];
             versions: components["schemas"]["Version"][];
             agreement: components["schemas"]["Agreement"][];
@@ -1268,12 +1268,6 @@ export interface components {
             instrument: string;
             name: string;
             schools: components["schemas"]["School"][];
-        };
-        /** @description One side of a disagreement between teachers. */
-        StandardSchool: {
-            id: string;
-            name: string;
-            sentence: string;
         };
         /** @description The new chair. */
         StudentId: {

@@ -11,11 +11,11 @@ from dataclasses import dataclass, replace
 from sulvet.core.judgement.judge import (
     CANT_TELL,
     FAULT,
-    IN_BAND,
     WATCH,
-    Evidence,
     Finding,
     Reading,
+    nearer_edge,
+    outside_band,
     verdict,
 )
 from sulvet.core.judgement.standards import Rule, Standard, common
@@ -100,12 +100,9 @@ def _by_band(stored: Stored, which: Standard) -> list[Rule]:
     return [
         rule
         for rule in common().rules
-        if rule.view == stored.view
+        if rule.applies(which, stored.view, stored.school)
         and len(rule.all) == 1
         and rule.all[0].outside
-        and (not rule.families or which.family in rule.families)
-        and (not rule.instruments or which.instrument in rule.instruments)
-        and stored.school not in rule.not_schools
     ]
 
 
@@ -115,26 +112,17 @@ def _whole_phase(rule: Rule, phase: Phase, stored: Stored, which: Standard) -> F
         (r for r in stored.readings if r.measure == condition.measure and r.phase == phase.name),
         None,
     )
+    if reading is None or reading.value is None or reading.uncertainty is None:
+        return None
     band = which.band(condition.measure, stored.view, stored.school, phase.name)
-    if band is None or reading is None or reading.value is None or reading.uncertainty is None:
+    now = replace(reading, verdict=verdict(reading.value, reading.uncertainty, band))
+    beyond = outside_band(condition, now, band)
+    if beyond is None:
         return None
-    answer = verdict(reading.value, reading.uncertainty, band)
-    if answer == IN_BAND:
-        return None
-    high = band.high is not None and reading.value > band.high
-    if condition.outside not in ("either", "high" if high else "low"):
-        return None
-    edge = band.high if high else band.low
-    assert edge is not None
-    limit = edge + band.watch_high if high else edge - band.watch_low
-    evidence = Evidence(
-        reading.measure, reading.value, reading.uncertainty, limit, edge, reading.unit
-    )
-    old = next(
-        (f for f in stored.findings if f.fault == rule.fault and f.phase == phase.name), None
-    )
-    return Finding(rule.fault, answer, phase.name, phase.start, phase.end,
-                   old.worst_frame if old else None, (evidence,))  # fmt: skip
+    same = (f for f in stored.findings if (f.fault, f.phase) == (rule.fault, phase.name))
+    old = next(same, None)
+    worst = old.worst_frame if old else None
+    return Finding(rule.fault, now.verdict, phase.name, phase.start, phase.end, worst, (beyond[1],))
 
 
 def _surer(found: Finding, which: Standard, stored: Stored) -> Finding:
@@ -144,12 +132,7 @@ def _surer(found: Finding, which: Standard, stored: Stored) -> Finding:
     evidence = []
     for e in found.evidence:
         band = which.band(e.measure, stored.view, stored.school, found.phase)
-        above = e.value > e.edge
-        edge = e.limit
-        if band is not None and above and band.high is not None:
-            edge = min(band.high, e.limit)
-        elif band is not None and not above and band.low is not None:
-            edge = max(band.low, e.limit)
+        edge = nearer_edge(e.limit, e.value > e.edge, band)
         evidence.append(replace(e, edge=edge))
     sure = all(abs(e.value - e.edge) > e.uncertainty for e in evidence)
     return replace(found, verdict=FAULT if sure else WATCH, evidence=tuple(evidence))

@@ -205,14 +205,7 @@ class _Judge:
         self.moved = motions(marks, self.measured, phases)
         self.series = self._all_series()
         self.why_not = self._why_not() if view == "front" else self._why_not_side()
-        self.rules = [
-            rule
-            for rule in common().rules
-            if rule.view == view
-            and (not rule.families or standard.family in rule.families)
-            and (not rule.instruments or standard.instrument in rule.instruments)
-            and school not in rule.not_schools
-        ]
+        self.rules = [r for r in common().rules if r.applies(standard, view, school)]
 
     def result(self) -> Judged:
         readings = self._readings()
@@ -436,14 +429,10 @@ class _Judge:
         assert value is not None and spread is not None
         band = self._band(condition.measure, phase.name)
         if condition.outside:
-            if band is None or reading.verdict == IN_BAND:
+            beyond = outside_band(condition, reading, band)
+            if beyond is None:
                 return None
-            high = band.high is not None and value > band.high
-            if condition.outside not in ("either", "high" if high else "low"):
-                return None
-            edge = band.high if high else band.low
-            assert edge is not None
-            limit = edge + band.watch_high if high else edge - band.watch_low
+            high, evidence = beyond
             answer = reading.verdict
         else:
             if phase.end - phase.start < rule.min_seconds or _beyond(condition, value) <= 0:
@@ -452,13 +441,13 @@ class _Judge:
             limit = condition.limit
             answer = FAULT if abs(value - edge) > spread else WATCH
             high = condition.above is not None
+            evidence = Evidence(condition.measure, value, spread, limit, edge, reading.unit)
         series = self.series.get(condition.measure)
         inside = phase.holds(self.marks.seconds)
         along = np.where(inside, series.value, np.nan) if series is not None else np.array([np.nan])
         worst = None
         if np.isfinite(along).any():
             worst = int(self.marks.frames[int(np.nanargmax(along if high else -along))])
-        evidence = Evidence(condition.measure, value, spread, limit, edge, reading.unit)
         return Finding(rule.fault, answer, phase.name, phase.start, phase.end, worst, (evidence,))
 
     def _together(self, rule: Rule, phase: Phase) -> Finding | None:
@@ -506,11 +495,31 @@ class _Judge:
         lies nearer to the band's middle counts.
         """
         band = self.standard.band(condition.measure, rule.view, self.school, phase)
-        if condition.above is not None:
-            high = band.high if band is not None else None
-            return condition.above if high is None else min(high, condition.above)
-        low = band.low if band is not None else None
-        return condition.limit if low is None else max(low, condition.limit)
+        return nearer_edge(condition.limit, condition.above is not None, band)
+
+
+def nearer_edge(limit: float, above: bool, band: Band | None) -> float:
+    """The edge a value beyond a limit must stand clear of: the band's or the limit itself."""
+    if above:
+        return limit if band is None or band.high is None else min(band.high, limit)
+    return limit if band is None or band.low is None else max(band.low, limit)
+
+
+def outside_band(
+    condition: Condition, reading: Reading, band: Band | None
+) -> tuple[bool, Evidence] | None:
+    """Whether a reading lies above its band, and the evidence; None where the condition
+    does not look, in band, or without a band."""
+    value, spread = reading.value, reading.uncertainty
+    if band is None or value is None or spread is None or reading.verdict == IN_BAND:
+        return None
+    high = band.high is not None and value > band.high
+    if condition.outside not in ("either", "high" if high else "low"):
+        return None
+    edge = band.high if high else band.low
+    assert edge is not None
+    limit = edge + band.watch_high if high else edge - band.watch_low
+    return high, Evidence(condition.measure, value, spread, limit, edge, reading.unit)
 
 
 #: Readings that a teacher looks for even where no standard asks.

@@ -110,6 +110,15 @@ class Rule(_Strict):
     all: tuple[Condition, ...]
     note: str
 
+    def applies(self, which: Standard, view: str, school: str) -> bool:
+        """Whether it is about this instrument, seen from this side, by this school."""
+        return (
+            self.view == view
+            and (not self.families or which.family in self.families)
+            and (not self.instruments or which.instrument in self.instruments)
+            and school not in self.not_schools
+        )
+
 
 class Fault(_Strict):
     """What a fault is called and what a teacher says about it; see ``faults.toml``."""
