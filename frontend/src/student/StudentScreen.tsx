@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link, useParams } from "react-router";
 import type { TakeSummary } from "../api/client";
+import { usePlans } from "../api/plans";
 import { useStandards, useStudent } from "../api/queries";
 import { TakeProgress } from "../shared/TakeProgress";
 import { TakeDrawing } from "../shared/drawing/TakeDrawing";
@@ -17,7 +18,9 @@ export function StudentScreen() {
   const student = useStudent(id);
   const standards = useStandards();
   const [editing, setEditing] = useState(false);
-  if (student.isPending) return <Waiting what="the student" />;
+  // With the plan or not at all: nothing may move away under a click.
+  const plans = usePlans(id);
+  if (student.isPending || plans.isPending) return <Waiting what="the student" />;
   if (student.isError)
     return <Trouble error={student.error} retry={() => void student.refetch()} />;
   const { name, instrument, school, consent_on, consent_until, takes } = student.data;
