@@ -3,14 +3,20 @@
 from __future__ import annotations
 
 from drf_spectacular.utils import extend_schema
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from sulvet.accounts.errors import Refused
 from sulvet.accounts.types import teacher_of
 from sulvet.band import serializers, services
-from sulvet.band.selectors import student_of
+from sulvet.band.selectors import student_of, students_of
+from sulvet.core.formats import clip_names
 from sulvet.core.judgement.standards import standards
+
+#: Bytes of a class list at most.
+LARGEST_TABLE = 1_000_000
 
 
 def _facts(request: Request) -> services.StudentFacts:
@@ -46,6 +52,52 @@ class StudentFactsView(APIView):
         student = student_of(teacher_of(request), student_id)
         services.change_student(student, _facts(request))
         return Response(serializers.StudentIdSerializer(student).data)
+
+
+class RosterView(APIView):
+    """A class list as CSV."""
+
+    parser_classes = (MultiPartParser,)
+
+    @extend_schema(
+        request={"multipart/form-data": serializers.RosterInSerializer},
+        responses=serializers.RosterSerializer,
+        operation_id="roster",
+    )
+    def post(self, request: Request) -> Response:
+        """Look at a list, or take it in: all of it or nothing."""
+        given = serializers.RosterInSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        band = services.band_of(teacher_of(request))
+        table = given.validated_data["table"]
+        if table.size > LARGEST_TABLE:
+            raise Refused("This file is far too large for a class list. Save the table as CSV.")
+        keep = given.validated_data["keep"]
+        lines = (services.add_roster if keep else services.read_roster)(band, table.read())
+        wrong = any(line.errors for line in lines)
+        page = {
+            "lines": [{**line.facts, "number": line.number, "wrong": line.errors}
+                      for line in lines],
+            "added": len(lines) if keep and not wrong else 0,
+        }  # fmt: skip
+        return Response(serializers.RosterSerializer(page).data)
+
+
+class ClipNamesView(APIView):
+    """Whose clips are in a folder."""
+
+    @extend_schema(
+        request=serializers.ClipNamesSerializer,
+        responses=serializers.ClipMatchSerializer(many=True),
+        operation_id="match_clips",
+    )
+    def post(self, request: Request) -> Response:
+        """Match file names to students; nothing is stored."""
+        given = serializers.ClipNamesSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        names = dict(students_of(teacher_of(request)).values_list("pk", "name"))
+        found = clip_names.match(given.validated_data["files"], names)
+        return Response(serializers.ClipMatchSerializer(found, many=True).data)
 
 
 class StandardsView(APIView):

@@ -43,6 +43,7 @@ class Student(models.Model):
     school      one of the instrument's schools, empty for its default
     focus       the fault that the student works on, as the teacher set it last; empty if none
     consent_on  when consent to film was given; None when there is none on file
+    retain_until  until when pictures and records are kept; None while nothing is said
     """
 
     section = models.ForeignKey(Section, on_delete=models.CASCADE, related_name="students")
@@ -52,6 +53,7 @@ class Student(models.Model):
     focus = models.CharField(max_length=40, blank=True)
     consent_on = models.DateField(null=True, blank=True)
     consent_until = models.DateField(null=True, blank=True)
+    retain_until = models.DateField(null=True, blank=True)
 
     class Meta:
         ordering = ["section__arc", "section__name", "name", "id"]

@@ -15,6 +15,7 @@ class StudentInSerializer(serializers.Serializer[Any]):
     school = serializers.CharField(max_length=30, allow_blank=True, default="")
     consent_on = serializers.DateField(allow_null=True, default=None)
     consent_until = serializers.DateField(allow_null=True, default=None)
+    retain_until = serializers.DateField(allow_null=True, default=None)
 
 
 class SchoolSerializer(serializers.Serializer[Any]):
@@ -31,6 +32,48 @@ class StandardSerializer(serializers.Serializer[Any]):
     instrument = serializers.CharField()
     name = serializers.CharField()
     schools = SchoolSerializer(many=True)
+
+
+class RosterInSerializer(serializers.Serializer[Any]):
+    """A class list; nothing is stored unless ``keep`` is true and no line has an error."""
+
+    table = serializers.FileField()
+    keep = serializers.BooleanField(default=False)
+
+
+class RosterLineSerializer(serializers.Serializer[Any]):
+    """One line of the list."""
+
+    number = serializers.IntegerField()
+    name = serializers.CharField(allow_blank=True)
+    instrument = serializers.CharField(allow_blank=True)
+    school = serializers.CharField(allow_blank=True)
+    consent_on = serializers.DateField(allow_null=True)
+    wrong = serializers.ListField(child=serializers.CharField())
+
+
+class RosterSerializer(serializers.Serializer[Any]):
+    """All lines, and how many students came in."""
+
+    lines = RosterLineSerializer(many=True)
+    added = serializers.IntegerField()
+
+
+class ClipNamesSerializer(serializers.Serializer[Any]):
+    """Names of files."""
+
+    files = serializers.ListField(child=serializers.CharField(max_length=400), max_length=400)
+
+
+class ClipMatchSerializer(serializers.Serializer[Any]):
+    """Whose clip it is by its name; without a student ``why`` says what to do."""
+
+    file = serializers.CharField()
+    student = serializers.IntegerField(allow_null=True)
+    view = serializers.ChoiceField(["front", "side"])
+    purpose = serializers.ChoiceField(["check", "recheck"])
+    filmed_on = serializers.CharField(allow_blank=True)
+    why = serializers.CharField(allow_blank=True)
 
 
 class StudentIdSerializer(serializers.Serializer[Any]):

@@ -10,6 +10,7 @@ from django.db import transaction
 
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Band, Section, Student
+from sulvet.core.formats import roster
 from sulvet.core.judgement.standards import StandardError, standard
 
 
@@ -22,6 +23,7 @@ class StudentFacts:
     school: str = ""
     consent_on: datetime.date | None = None
     consent_until: datetime.date | None = None
+    retain_until: datetime.date | None = None
 
 
 def band_of(teacher: User) -> Band:
@@ -45,6 +47,28 @@ def change_student(student: Student, facts: StudentFacts) -> Student:
     return student
 
 
+@transaction.atomic
+def add_roster(band: Band, data: bytes) -> list[roster.Line]:
+    """All students of a class list, if no line of it has an error; else nobody.
+
+    Returns the lines with their errors.
+    """
+    lines = read_roster(band, data)
+    if not any(line.errors for line in lines):
+        for line in lines:
+            add_student(band, StudentFacts(**line.facts))  # type: ignore[arg-type]
+    return lines
+
+
+def read_roster(band: Band, data: bytes) -> list[roster.Line]:
+    """The lines of a class list, each with what is wrong with it."""
+    names = Student.objects.filter(section__band=band).values_list("name", flat=True)
+    try:
+        return roster.load(data, {name.lower() for name in names})
+    except ValueError as error:
+        raise Refused(str(error)) from error
+
+
 def _take_over(student: Student, band: Band, facts: StudentFacts) -> None:
     try:
         which = standard(facts.instrument)
@@ -58,4 +82,5 @@ def _take_over(student: Student, band: Band, facts: StudentFacts) -> None:
     )
     student.name, student.instrument, student.school = facts.name, facts.instrument, facts.school
     student.consent_on, student.consent_until = facts.consent_on, facts.consent_until
+    student.retain_until = facts.retain_until
     student.save()

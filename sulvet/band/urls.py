@@ -7,5 +7,7 @@ from sulvet.band import api
 urlpatterns = [
     path("students/", api.StudentsView.as_view(), name="students"),
     path("students/<int:student_id>/facts/", api.StudentFactsView.as_view(), name="student-facts"),
+    path("roster/", api.RosterView.as_view(), name="roster"),
+    path("clip-names/", api.ClipNamesView.as_view(), name="clip-names"),
     path("standards/", api.StandardsView.as_view(), name="standards"),
 ]

@@ -127,15 +127,7 @@ class CalendarView(APIView):
     def get(self, request: Request, plan_id: int) -> HttpResponse:
         """One plan's rechecks as iCalendar (RFC 5545)."""
         plan = selectors.plan_of(teacher_of(request), plan_id)
-        events = [
-            ical.Event(
-                uid=f"recheck-{r.pk}@sulvet",
-                day=r.due_on,
-                summary=f"Recheck, day {r.day}: {plan.student.name}",
-                about=f"Film again from the {plan.view}. Focus: {plan.fault.replace('-', ' ')}.",
-            )
-            for r in plan.rechecks.all()
-        ]
-        response = HttpResponse(ical.dump(events), content_type="text/calendar; charset=utf-8")
+        data = ical.dump(selectors.events(plan))
+        response = HttpResponse(data, content_type="text/calendar; charset=utf-8")
         response["Content-Disposition"] = f'attachment; filename="plan-{plan.pk}.ics"'
         return response

@@ -12,6 +12,7 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from sulvet.band.models import Student
+from sulvet.core.formats import ical
 from sulvet.core.judgement.plan import STAGES, Calendar, Stage, outcome, strip
 from sulvet.core.judgement.standards import Drill, common
 from sulvet.plans.models import Plan, Recheck, SchoolDays
@@ -107,7 +108,7 @@ def _takes_of(students: list[int], *with_: str) -> dict[int, list[Take]]:
         Take.objects.filter(student__in=students)
         .select_related("student__section__band")
         .prefetch_related(*with_)
-        .defer("frame_times", "notes", "drawn")
+        .defer("frame_times", "notes", "drawn", "stills")
         .order_by("filmed_on", "pk")
     )
     for take in rows:
@@ -189,6 +190,23 @@ def student_plans(teacher: User, student: Student) -> dict[str, Any]:
     rows = [plan_row(plan, calendar, takes) for plan in plans_of(teacher).filter(student=student)]
     running = next((row for row in rows if row["state"] == Plan.State.RUNNING), None)
     return {"running": running, "before": [row for row in rows if row is not running]}
+
+
+def events(plan: Plan, only_open: bool = False) -> list[ical.Event]:
+    """A plan's rechecks for a calendar.
+
+    only_open  without those that are answered
+    """
+    return [
+        ical.Event(
+            uid=f"recheck-{r.pk}@sulvet",
+            day=r.due_on,
+            summary=f"Recheck, day {r.day}: {plan.student.name}",
+            about=f"Film again from the {plan.view}. Focus: {common().fault(plan.fault).name}.",
+        )
+        for r in plan.rechecks.all()
+        if not (only_open and r.answer)
+    ]
 
 
 def rechecks_due(teacher: User) -> dict[int, datetime.date]:

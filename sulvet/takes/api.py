@@ -21,7 +21,7 @@ from sulvet.band.selectors import student_of
 from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.phases import Phase
 from sulvet.core.video.clip import MAX_BYTES
-from sulvet.takes import bench, edits, selectors, serializers, services
+from sulvet.takes import bench, edits, marks_file, selectors, serializers, services
 from sulvet.takes.models import Take
 from sulvet.takes.serializers import BenchPageSerializer, Plain
 
@@ -46,6 +46,12 @@ class StudentView(APIView):
         """The student with all takes."""
         student = student_of(teacher_of(request), student_id)
         return Response(serializers.StudentPageSerializer(selectors.student_page(student)).data)
+
+    @extend_schema(responses={204: None}, operation_id="delete_student")
+    def delete(self, request: Request, student_id: int) -> Response:
+        """Delete the student with all takes, records and files."""
+        services.delete_student(student_of(teacher_of(request), student_id))
+        return Response(status=204)
 
 
 class StudentTakesView(APIView):
@@ -195,6 +201,22 @@ class MarksView(OwnTakeView):
 
 def _placed(rows: list[dict[str, Any]]) -> list[services.PlacedMark]:
     return [services.PlacedMark(**row) for row in rows]
+
+
+class MarksFileView(OwnTakeView):
+    """Marks from another program."""
+
+    @extend_schema(
+        request=serializers.MarksFileSerializer,
+        parameters=[IF_MATCH],
+        responses=BenchPageSerializer,
+        operation_id="take_over_marks",
+    )
+    def put(self, request: Request, take_id: int) -> Response:
+        """Take over the placed marks of a COCO keypoints document."""
+        with self.editing(request, take_id) as take:
+            stands = marks_file.take_over(take, request.data)
+        return self.bench(take, stands)
 
 
 class AcceptView(OwnTakeView):

@@ -68,6 +68,8 @@ class Take(models.Model):
     #: The measured drawing over the hold, without its frames, and its edition; made anew with
     #: the readings.
     drawn = models.JSONField(null=True, blank=True)
+    #: Frames to lay beside another take's; made with ``drawn`` and of the same edition.
+    stills = models.JSONField(null=True, blank=True)
     #: Counts edits, so that two windows never silently overwrite each other.
     revision = models.PositiveIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)

@@ -14,7 +14,7 @@ from sulvet.band.models import Band, Student
 from sulvet.band.selectors import students_of
 from sulvet.core.drawing.sheet import EDITION
 from sulvet.core.formats import coco, report
-from sulvet.core.judgement.judge import CANT_TELL, WATCH
+from sulvet.core.judgement.judge import CANT_TELL, WATCH, Evidence, severity
 from sulvet.core.judgement.standards import common
 from sulvet.takes import services, tracks
 from sulvet.takes.focus import answers_of, focus_of
@@ -43,7 +43,7 @@ def _summed(takes: QuerySet[Take]) -> QuerySet[Take]:
     return (
         takes.prefetch_related("findings", "decisions")
         .select_related("student")
-        .defer("frame_times", "notes")
+        .defer("frame_times", "notes", "stills")
     )
 
 
@@ -78,8 +78,15 @@ def summary(take: Take) -> dict[str, Any]:
         "focus": focus.fault,
         "focus_name": common().fault(focus.fault).name if focus.fault else None,
         "answer": answer.answer if answer else None,
+        "severity": _pressing(take, focus.fault),
         "drawing": _kept_drawing(take),
     }
+
+
+def _pressing(take: Take, fault: str | None) -> float:
+    """How far out the focus stands, in widths of its margin; 0 without one."""
+    found = [f for f in take.findings.all() if f.fault == fault]
+    return round(max((severity(Evidence(**e) for e in f.evidence) for f in found), default=0.0), 2)
 
 
 def _kept_drawing(take: Take) -> dict[str, Any] | None:
@@ -89,7 +96,10 @@ def _kept_drawing(take: Take) -> dict[str, Any] | None:
 
 
 def _chair(student: Student, newest: dict[str, Any] | None, day: datetime.date) -> dict[str, Any]:
-    if not student.may_be_filmed(day):
+    focus = student.focus or (newest["focus"] if newest else None)
+    if student.retain_until is not None and student.retain_until < day:
+        state = "keep-over"
+    elif not student.may_be_filmed(day):
         state = "no-consent"
     elif newest is None:
         state = "nothing-filmed"
@@ -112,7 +122,10 @@ def _chair(student: Student, newest: dict[str, Any] | None, day: datetime.date) 
         "school": student.school,
         "consent_on": student.consent_on,
         "consent_until": student.consent_until,
+        "retain_until": student.retain_until,
         "state": state,
+        "focus": focus or None,
+        "focus_name": common().fault(focus).name if focus else None,
         "take": newest,
         "due": None,
         "opens": state in OPENS,
@@ -121,9 +134,10 @@ def _chair(student: Student, newest: dict[str, Any] | None, day: datetime.date) 
 
 #: Chairs whose take waits for the teacher.
 OPENS = ("new-take", "needs-marks")
-#: What comes first in *Next for you*: what blocks, then what is new, then what is missing.
+#: What *Next for you* lists: what has a date first, then what was filmed, then what is missing.
 NEXT_ORDER = (
-    "needs-marks", "new-take", "recheck-due", "failed", "nothing-filmed", "no-consent",
+    ("keep-over",), ("recheck-due",), ("needs-marks", "new-take"), ("failed",),
+    ("nothing-filmed",), ("no-consent",),
 )  # fmt: skip
 #: Chairs that wait for nothing else: a recheck that is due shows on them.
 SETTLED = ("focus", "watch", "clear", "cant-tell")
@@ -134,6 +148,7 @@ NEXT_WORDS = {
     "failed": "The clip could not be read",
     "nothing-filmed": "Film the first take",
     "no-consent": "Ask for consent to film",
+    "keep-over": "To be kept no longer: delete, or set another date",
 }
 
 
@@ -168,10 +183,7 @@ def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> dic
         )
         section["chairs"].append(chair)
         chairs.append(chair)
-    listed = sorted(
-        (chair for chair in chairs if chair["state"] in NEXT_ORDER),
-        key=lambda chair: (NEXT_ORDER.index(chair["state"]), _severity(chair)),
-    )
+    listed = sorted((chair for chair in chairs if chair["state"] in NEXT_WORDS), key=_comes_next)
     return {
         "name": band.name if band else "",
         "sections": list(sections.values()),
@@ -189,13 +201,17 @@ def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> dic
     }
 
 
-def _severity(chair: dict[str, Any]) -> tuple[int, Any]:
-    take = chair["take"]
-    if chair["due"] is not None:
-        return (0, chair["due"].toordinal())
-    if take is None:
-        return (1, 0)
-    return (0 if take["result"] == "fault" else 1, take["filmed_on"].toordinal())
+def _comes_next(chair: dict[str, Any]) -> tuple[Any, ...]:
+    """By what it is, then by due date, by severity, and by how long it has waited."""
+    take, due = chair["take"], chair["due"] or chair["retain_until"]
+    kind = next(n for n, states in enumerate(NEXT_ORDER) if chair["state"] in states)
+    return (
+        kind,
+        due.toordinal() if due is not None and kind < 2 else 0,
+        -take["severity"] if take else 0.0,
+        take["filmed_on"].toordinal() if take else 0,
+        chair["name"],
+    )
 
 
 def student_page(student: Student) -> dict[str, Any]:

@@ -11,7 +11,7 @@ from sulvet.takes.models import Decision, Take
 
 CHAIR_STATES = (
     "no-consent", "nothing-filmed", "being-read", "failed", "needs-marks",
-    "new-take", "recheck-due", "focus", "watch", "clear", "cant-tell",
+    "new-take", "recheck-due", "keep-over", "focus", "watch", "clear", "cant-tell",
 )  # fmt: skip
 #: Left or right, under or above; and which way a profile looks.
 SIDES = ((-1, "left or under"), (1, "right or above"))
@@ -86,6 +86,14 @@ class DrawingSerializer(SmallDrawingSerializer):
     rims = s.ListField(child=RowField(min_length=4, max_length=4, allow_null=True))
 
 
+class MarksFileSerializer(Plain):
+    """A COCO keypoints document; see docs/formats.md."""
+
+    images = s.ListField(child=s.DictField())
+    annotations = s.ListField(child=s.DictField())
+    categories = s.ListField(child=s.DictField())
+
+
 class TakeSummarySerializer(Plain):
     """A take in one line."""
 
@@ -105,6 +113,7 @@ class TakeSummarySerializer(Plain):
     focus = s.CharField(allow_null=True)
     focus_name = s.CharField(allow_null=True)
     answer = s.ChoiceField(Decision.Answer.choices, allow_null=True)
+    severity = s.FloatField()
     drawing = SmallDrawingSerializer(allow_null=True)
 
 
@@ -117,9 +126,12 @@ class ChairSerializer(Plain):
     school = s.CharField()
     consent_on = s.DateField(allow_null=True)
     consent_until = s.DateField(allow_null=True)
+    retain_until = s.DateField(allow_null=True)
     state = s.ChoiceField(CHAIR_STATES)
     opens = s.BooleanField()
     due = s.DateField(allow_null=True)
+    focus = s.CharField(allow_null=True)
+    focus_name = s.CharField(allow_null=True)
     take = TakeSummarySerializer(allow_null=True)
 
 

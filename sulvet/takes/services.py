@@ -9,6 +9,7 @@ import tempfile
 import uuid
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -32,6 +33,7 @@ from sulvet.core.anatomy.landmarks import (
 )
 from sulvet.core.anatomy.marks import FOUND, PLACED, Marks
 from sulvet.core.drawing.sheet import EDITION
+from sulvet.core.drawing.stills import stills_of
 from sulvet.core.drawing.take import drawing_of
 from sulvet.core.formats import report
 from sulvet.core.formats.coco import PLACED_SIGMA
@@ -290,16 +292,38 @@ def rejudge(take: Take, marks: Marks) -> Standing:
     take.findings.all().delete()
     Reading.objects.bulk_create(Reading(**made, **report.reading(r)) for r in result.readings)
     Finding.objects.bulk_create(Finding(**made, **report.finding(f)) for f in result.findings)
-    take.drawn = _drawn(take, marks, result, standard_for(take))
-    take.save(update_fields=["drawn"])
+    take.drawn, take.stills = _drawn(take, marks, result, standard_for(take))
+    take.save(update_fields=["drawn", "stills"])
     return Standing(marks, result)
 
 
-def _drawn(take: Take, marks: Marks, result: Judged, which: Standard) -> dict[str, Any] | None:
-    """The measured drawing as it is kept: without where every frame lies on it."""
-    school = which.school(take.student.school or None).id
-    drawing = drawing_of(result, marks, phases_of(take), which, take.view, school)
-    return None if drawing is None else {"edition": EDITION, "drawing": drawing.small()}
+Kept = dict[str, Any] | None
+
+
+def _drawn(take: Take, marks: Marks, result: Judged, which: Standard) -> tuple[Kept, Kept]:
+    """The measured drawing as it is kept, without where every frame lies on it; and the frames
+    of which that is kept."""
+    school, phases = which.school(take.student.school or None).id, phases_of(take)
+    drawing = drawing_of(result, marks, phases, which, take.view, school)
+    if drawing is None:
+        return None, None
+    stills = stills_of(result, marks, phases, drawing)
+    return {"edition": EDITION, "drawing": drawing.small()}, stills.plain()
+
+
+def current(take: Take) -> Take:
+    """The take with readings, drawing and stills made by what is in force now.
+
+    Only what another engine, standard or edition made is made anew.
+    """
+    if take.state == Take.State.READY:
+        made = _made_by(take)
+        first = next(iter(take.readings.all()), None)
+        old = first is not None and any(getattr(first, name) != by for name, by in made.items())
+        if old or (take.drawn or {}).get("edition", EDITION) != EDITION:
+            rejudge(take, tracks.load(take))
+            take.refresh_from_db()
+    return take
 
 
 def _write_phases(take: Take, phases: list[Phase], by_teacher: bool) -> None:
@@ -623,6 +647,21 @@ def set_read(take: Take, is_read: bool) -> None:
     with recorded(take, "marked as read" if is_read else "put back as unread", "read_at"):
         take.read_at = timezone.now() if is_read else None
         take.save(update_fields=["read_at"])
+
+
+def delete_student(student: Student) -> None:
+    """Delete a student with all takes: rows first, then every file of them."""
+    takes = list(student.takes.all())
+    directories = [take.directory for take in takes]
+    section = student.section
+    with transaction.atomic():
+        student.delete()
+        if not section.students.exists():
+            section.delete()
+        for one in directories:
+            transaction.on_commit(partial(shutil.rmtree, one, ignore_errors=True))
+    for take in takes:
+        steadied.forget(take)
 
 
 def delete_take(take: Take) -> None:

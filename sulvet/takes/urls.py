@@ -24,6 +24,7 @@ urlpatterns = [
     path("takes/<int:take_id>/", api.TakeView.as_view(), name="take"),
     path("takes/<int:take_id>/progress/", api.TakeProgressView.as_view(), name="take-progress"),
     path("takes/<int:take_id>/marks/", api.MarksView.as_view(), name="marks"),
+    path("takes/<int:take_id>/marks/file/", api.MarksFileView.as_view(), name="marks-file"),
     path("takes/<int:take_id>/marks/accept/", api.AcceptView.as_view(), name="accept"),
     path("takes/<int:take_id>/preview/", api.PreviewView.as_view(), name="preview"),
     path("takes/<int:take_id>/undo/", api.UndoView.as_view(), name="undo"),

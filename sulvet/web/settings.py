@@ -58,6 +58,7 @@ INSTALLED_APPS = [
     "sulvet.standards",
     "sulvet.takes",
     "sulvet.plans",
+    "sulvet.records",
     "sulvet.demo",
 ]
 MIDDLEWARE = [
@@ -159,6 +160,8 @@ SPECTACULAR_SETTINGS = {
         "ChairStateEnum": "sulvet.takes.serializers.CHAIR_STATES",
         "VerdictEnum": "sulvet.takes.serializers.VERDICTS",
         "SideEnum": "sulvet.takes.serializers.SIDES",
+        "ChangeAnswerEnum": "sulvet.records.serializers.ANSWERS",
+        "CellEnum": "sulvet.records.serializers.CELLS",
     },
 }
 TEST_RUNNER = "tests.runner.CountingRunner"

@@ -12,6 +12,8 @@ urlpatterns = [
     path("api/", include("sulvet.band.urls")),
     path("api/", include("sulvet.takes.urls")),
     path("api/", include("sulvet.plans.urls")),
+    path("api/", include("sulvet.records.urls")),
     path("private/", include("sulvet.takes.media_urls")),
+    path("private/", include("sulvet.records.media_urls")),
     re_path(r"^(?!api/|private/|static/).*$", page, name="page"),
 ]

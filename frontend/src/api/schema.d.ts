@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/archive.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a whole band into an account without students. */
+        post: operations["take_in_archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/band/": {
         parameters: {
             query?: never;
@@ -15,6 +32,23 @@ export interface paths {
         get: operations["band"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clip-names/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Match file names to students; nothing is stored. */
+        post: operations["match_clips"];
         delete?: never;
         options?: never;
         head?: never;
@@ -74,6 +108,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/notes/{note_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Other words. */
+        put: operations["change_note"];
+        post?: never;
+        /** @description Take the note away. */
+        delete: operations["delete_note"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/": {
         parameters: {
             query?: never;
@@ -109,6 +161,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/roster/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Look at a list, or take it in: all of it or nothing. */
+        post: operations["roster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school-days/": {
         parameters: {
             query?: never;
@@ -120,6 +189,23 @@ export interface paths {
         get: operations["school_days"];
         /** @description Set them; open rechecks move along. */
         put: operations["set_school_days"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sectionals/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who shares a focus, and who comes when. */
+        get: operations["sectionals"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -243,7 +329,8 @@ export interface paths {
         get: operations["student"];
         put?: never;
         post?: never;
-        delete?: never;
+        /** @description Delete the student with all takes, records and files. */
+        delete: operations["delete_student"];
         options?: never;
         head?: never;
         patch?: never;
@@ -283,6 +370,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/students/{student_id}/record/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Findings over time, and notes. */
+        get: operations["record"];
+        put?: never;
+        /** @description Write a note. */
+        post: operations["add_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/students/{student_id}/takes/": {
         parameters: {
             query?: never;
@@ -294,6 +399,40 @@ export interface paths {
         put?: never;
         /** @description Take a clip in and hand it to the worker. */
         post: operations["add_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{student_id}/then-and-now/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Two takes in one face frame, with what has changed. */
+        get: operations["then_and_now"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{student_id}/trend/{measure}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Values with band and plan days; ``focus`` asks for what the focus rests on. */
+        get: operations["trend"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -399,6 +538,40 @@ export interface paths {
         put?: never;
         /** @description Accept all found marks at once. */
         post: operations["accept_found"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take_id}/marks/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Take over the placed marks of a COCO keypoints document. */
+        put: operations["take_over_marks"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take_id}/notes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take over the notes of a WebVTT file. */
+        post: operations["take_over_notes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -565,7 +738,12 @@ export interface components {
          *     * `added` - Added
          * @enum {string}
          */
-        AnswerEnum: "confirmed" | "dismissed" | "added";
+        Answer2c6Enum: "confirmed" | "dismissed" | "added";
+        /** @description A whole band as one file. */
+        ArchiveInRequest: {
+            /** Format: binary */
+            archive: string;
+        };
         /** @description What is to be marked next. */
         Asked: {
             round: number;
@@ -588,7 +766,7 @@ export interface components {
             explains: string;
             unit: string;
             decimals: number;
-            view: components["schemas"]["ViewEnum"];
+            view: components["schemas"]["ViewC71Enum"];
             phases: string[];
             schools: string[];
             note: string;
@@ -647,6 +825,15 @@ export interface components {
          * @enum {string}
          */
         ByEnum: "ear" | "eye" | "hand" | "asked";
+        /**
+         * @description * `` -
+         *     * `focus` - focus
+         *     * `fault` - fault
+         *     * `watch` - watch
+         *     * `dismissed` - dismissed
+         * @enum {string}
+         */
+        CellEnum: "focus" | "fault" | "watch" | "dismissed";
         /** @description One student's place. */
         Chair: {
             id: number;
@@ -657,10 +844,14 @@ export interface components {
             consent_on: string | null;
             /** Format: date */
             consent_until: string | null;
+            /** Format: date */
+            retain_until: string | null;
             state: components["schemas"]["ChairStateEnum"];
             opens: boolean;
             /** Format: date */
             due: string | null;
+            focus: string | null;
+            focus_name: string | null;
             take: components["schemas"]["TakeSummary"] | null;
         };
         /**
@@ -671,13 +862,41 @@ export interface components {
          *     * `needs-marks` - needs-marks
          *     * `new-take` - new-take
          *     * `recheck-due` - recheck-due
+         *     * `keep-over` - keep-over
          *     * `focus` - focus
          *     * `watch` - watch
          *     * `clear` - clear
          *     * `cant-tell` - cant-tell
          * @enum {string}
          */
-        ChairStateEnum: "no-consent" | "nothing-filmed" | "being-read" | "failed" | "needs-marks" | "new-take" | "recheck-due" | "focus" | "watch" | "clear" | "cant-tell";
+        ChairStateEnum: "no-consent" | "nothing-filmed" | "being-read" | "failed" | "needs-marks" | "new-take" | "recheck-due" | "keep-over" | "focus" | "watch" | "clear" | "cant-tell";
+        /** @description What has changed in one measure. */
+        Change: {
+            measure: string;
+            name: string;
+            unit: string;
+            decimals: number;
+            /** Format: double */
+            then: number | null;
+            /** Format: double */
+            now: number | null;
+            /** Format: double */
+            delta: number | null;
+            /** Format: double */
+            uncertainty: number | null;
+            answer: components["schemas"]["ChangeAnswerEnum"];
+            sentence: string;
+            focus: boolean;
+        };
+        /**
+         * @description * `clearly better` - clearly better
+         *     * `clearly worse` - clearly worse
+         *     * `clearly different` - clearly different
+         *     * `no clear change` - no clear change
+         *     * `can't tell` - can't tell
+         * @enum {string}
+         */
+        ChangeAnswerEnum: "clearly better" | "clearly worse" | "clearly different" | "no clear change" | "can't tell";
         /** @description Figures by band; those that are left out are the shipped ones. */
         ChangesInRequest: {
             bands: {
@@ -692,12 +911,37 @@ export interface components {
         ClipInRequest: {
             /** Format: binary */
             clip: string;
-            view: components["schemas"]["ViewEnum"];
-            purpose: components["schemas"]["PurposeEnum"];
+            view: components["schemas"]["ViewC71Enum"];
+            purpose: components["schemas"]["Purpose006Enum"];
             /** Format: date */
             filmed_on: string;
             /** @default false */
             mirrored: boolean;
+        };
+        /** @description Whose clip it is by its name; without a student ``why`` says what to do. */
+        ClipMatch: {
+            file: string;
+            student: number | null;
+            view: components["schemas"]["ClipMatchViewEnum"];
+            purpose: components["schemas"]["ClipMatchPurposeEnum"];
+            filmed_on: string;
+            why: string;
+        };
+        /**
+         * @description * `check` - check
+         *     * `recheck` - recheck
+         * @enum {string}
+         */
+        ClipMatchPurposeEnum: "check" | "recheck";
+        /**
+         * @description * `front` - front
+         *     * `side` - side
+         * @enum {string}
+         */
+        ClipMatchViewEnum: "front" | "side";
+        /** @description Names of files. */
+        ClipNamesRequest: {
+            files: string[];
         };
         /** @description How often a fault would come and go. */
         Comes: {
@@ -725,7 +969,7 @@ export interface components {
         DecisionInRequest: {
             fault: string;
             phase: string;
-            answer: components["schemas"]["AnswerEnum"] | components["schemas"]["BlankEnum"];
+            answer: components["schemas"]["Answer2c6Enum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             reason: string;
         };
@@ -748,7 +992,7 @@ export interface components {
         };
         /** @description The same, and where every frame lies on it. */
         Drawing: {
-            view: components["schemas"]["ViewEnum"];
+            view: components["schemas"]["ViewC71Enum"];
             lines: components["schemas"]["Line"][];
             dimensions: components["schemas"]["Dimension"][];
             rest: components["schemas"]["Shape"];
@@ -850,8 +1094,14 @@ export interface components {
             evidence: components["schemas"]["Evidence"][];
             reason: string;
             focus: boolean;
-            answer: (components["schemas"]["AnswerEnum"] | components["schemas"]["NullEnum"]) | null;
+            answer: (components["schemas"]["Answer2c6Enum"] | components["schemas"]["NullEnum"]) | null;
             answer_reason: string;
+        };
+        /** @description One fault over all takes. */
+        FindingRow: {
+            fault: string;
+            name: string;
+            cells: (components["schemas"]["CellEnum"] | components["schemas"]["BlankEnum"])[];
         };
         /** @description The one thing to fix, why this one, and what waits. */
         Focus: {
@@ -871,6 +1121,13 @@ export interface components {
          * @enum {string}
          */
         FormEnum: "smooth" | "straight" | "under" | "beside";
+        /** @description A frame on the common sheet: its picture, and the mouth drawn from it. */
+        Frame: {
+            frame: number;
+            picture: string;
+            shape: components["schemas"]["Shape"];
+            rim: number[] | null;
+        };
         /** @description A stretch without school. */
         Free: {
             /** Format: date */
@@ -889,6 +1146,18 @@ export interface components {
             /** @default  */
             words: string;
         };
+        /** @description Students who share a focus; without a turn ``start`` is null. */
+        Group: {
+            number: number;
+            fault: string;
+            name: string;
+            child: string;
+            drill: string;
+            members: components["schemas"]["Member"][];
+            start: number | null;
+            end: number | null;
+            station: number | null;
+        };
         /** @description How sure the hand is of one landmark, pixels of the face's picture. */
         HandError: {
             landmark: string;
@@ -904,6 +1173,10 @@ export interface components {
             x: number;
             /** Format: double */
             y: number;
+        };
+        /** @description How many notes are new. */
+        Imported: {
+            added: number;
         };
         /**
          * @description * `across` - across
@@ -973,9 +1246,32 @@ export interface components {
          * @enum {string}
          */
         MarkSourceEnum: "found" | "placed";
+        /** @description A COCO keypoints document; see docs/formats.md. */
+        MarksFileRequest: {
+            images: {
+                [key: string]: unknown;
+            }[];
+            annotations: {
+                [key: string]: unknown;
+            }[];
+            categories: {
+                [key: string]: unknown;
+            }[];
+        };
         /** @description Landmarks that are placed in one gesture: all or none. */
         MarksInRequest: {
             marks: components["schemas"]["MarkInRequest"][];
+        };
+        /** @description A measure by its name. */
+        MeasureName: {
+            measure: string;
+            name: string;
+        };
+        /** @description A student of a group. */
+        Member: {
+            student: number;
+            name: string;
+            section: string;
         };
         /**
          * @description * `rest` - rest
@@ -997,6 +1293,31 @@ export interface components {
             what: string;
             take: number | null;
             opens: boolean;
+        };
+        /** @description A note of the teacher's. */
+        Note: {
+            id: number;
+            take: number | null;
+            /** Format: double */
+            seconds: number | null;
+            text: string;
+            /** Format: date */
+            written_on: string;
+        };
+        /** @description What a teacher writes. */
+        NoteInRequest: {
+            text: string;
+            take?: number | null;
+            /** Format: double */
+            seconds?: number | null;
+        };
+        /** @description Other words for a note. */
+        NoteTextRequest: {
+            text: string;
+        };
+        /** @description A WebVTT file's text. */
+        NotesFileRequest: {
+            text: string;
         };
         /** @enum {unknown} */
         NullEnum: null;
@@ -1024,6 +1345,29 @@ export interface components {
             bands: components["schemas"]["Band"][];
             versions: components["schemas"]["Version"][];
             agreement: components["schemas"]["Agreement"][];
+        };
+        /** @description Two takes on one sheet. */
+        Pair: {
+            view: components["schemas"]["ViewC71Enum"];
+            phase: string;
+            phases: string[];
+            focus: string | null;
+            focus_name: string | null;
+            measures: string[];
+            then: components["schemas"]["PairSide"];
+            now: components["schemas"]["PairSide"];
+            mirrored: boolean;
+            changes: components["schemas"]["Change"][];
+        };
+        /** @description One of two takes; ``proposed`` is the frame in which the heads are held most alike. */
+        PairSide: {
+            take: number;
+            /** Format: date */
+            filmed_on: string;
+            drawing: components["schemas"]["SmallDrawing"];
+            proposed: number;
+            frames: components["schemas"]["Frame"][];
+            readings: components["schemas"]["PhaseReading"][];
         };
         /**
          * @description * `lips` - lips
@@ -1055,6 +1399,17 @@ export interface components {
             /** Format: double */
             end: number;
         };
+        /** @description A reading of the phase that is compared. */
+        PhaseReading: {
+            measure: string;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            uncertainty: number | null;
+            unit: string;
+            decimals: number;
+            verdict: components["schemas"]["VerdictEnum"];
+        };
         /** @description All rehearsal marks of a take. */
         PhasesInRequest: {
             phases: components["schemas"]["PhaseInRequest"][];
@@ -1074,6 +1429,15 @@ export interface components {
             drills: components["schemas"]["Drill"][];
             days: components["schemas"]["Day"][];
             rechecks: components["schemas"]["Recheck"][];
+        };
+        /** @description When a plan ran, and its rechecks. */
+        PlanDays: {
+            fault: string;
+            /** Format: date */
+            started_on: string;
+            /** Format: date */
+            ends_on: string;
+            rechecks: string[];
         };
         /** @description How a plan begins. */
         PlanInRequest: {
@@ -1114,7 +1478,7 @@ export interface components {
          *     * `recheck` - recheck
          * @enum {string}
          */
-        PurposeEnum: "check" | "recheck";
+        Purpose006Enum: "check" | "recheck";
         /** @description A value of one phase ± its 95 % uncertainty. */
         Reading: {
             measure: string;
@@ -1141,6 +1505,19 @@ export interface components {
             answer: string;
             due: boolean;
         };
+        /** @description Findings over time, and notes. */
+        Record: {
+            takes: components["schemas"]["RecordTake"][];
+            findings: components["schemas"]["FindingRow"][];
+            notes: components["schemas"]["Note"][];
+        };
+        /** @description A column of findings over time. */
+        RecordTake: {
+            id: number;
+            view: components["schemas"]["ViewC71Enum"];
+            /** Format: date */
+            filmed_on: string;
+        };
         /**
          * @description * `` -
          *     * `fault` - fault
@@ -1150,6 +1527,28 @@ export interface components {
          * @enum {string}
          */
         ResultEnum: "fault" | "watch" | "cant-tell" | "clear";
+        /** @description All lines, and how many students came in. */
+        Roster: {
+            lines: components["schemas"]["RosterLine"][];
+            added: number;
+        };
+        /** @description A class list; nothing is stored unless ``keep`` is true and no line has an error. */
+        RosterInRequest: {
+            /** Format: binary */
+            table: string;
+            /** @default false */
+            keep: boolean;
+        };
+        /** @description One line of the list. */
+        RosterLine: {
+            number: number;
+            name: string;
+            instrument: string;
+            school: string;
+            /** Format: date */
+            consent_on: string | null;
+            errors: string[];
+        };
         /**
          * @description * `1` - First
          *     * `2` - Second
@@ -1191,6 +1590,10 @@ export interface components {
             name: string;
             arc: number;
             chairs: components["schemas"]["Chair"][];
+        };
+        /** @description The plan for a rehearsal. */
+        Sectionals: {
+            groups: components["schemas"]["Group"][];
         };
         /** @description One measure along time, ``spread`` its 95 % half width, with the band it should stay in. */
         Series: {
@@ -1240,7 +1643,7 @@ export interface components {
         };
         /** @description The measured drawing of one take: the mouth in the hold over the rest face. */
         SmallDrawing: {
-            view: components["schemas"]["ViewEnum"];
+            view: components["schemas"]["ViewC71Enum"];
             lines: components["schemas"]["Line"][];
             dimensions: components["schemas"]["Dimension"][];
             rest: components["schemas"]["Shape"];
@@ -1283,6 +1686,8 @@ export interface components {
             consent_on?: string | null;
             /** Format: date */
             consent_until?: string | null;
+            /** Format: date */
+            retain_until?: string | null;
         };
         /** @description One student with all takes. */
         StudentPage: {
@@ -1294,10 +1699,14 @@ export interface components {
             consent_on: string | null;
             /** Format: date */
             consent_until: string | null;
+            /** Format: date */
+            retain_until: string | null;
             state: components["schemas"]["ChairStateEnum"];
             opens: boolean;
             /** Format: date */
             due: string | null;
+            focus: string | null;
+            focus_name: string | null;
             take: components["schemas"]["TakeSummary"] | null;
             section: string;
             takes: components["schemas"]["TakeSummary"][];
@@ -1306,6 +1715,14 @@ export interface components {
         StudentPlans: {
             running: components["schemas"]["Plan"] | null;
             before: components["schemas"]["Plan"][];
+        };
+        /** @description A take that can be compared. */
+        TakeChoice: {
+            id: number;
+            view: components["schemas"]["ViewC71Enum"];
+            /** Format: date */
+            filmed_on: string;
+            name: string;
         };
         /**
          * @description * `waiting` - waiting to be read
@@ -1320,8 +1737,8 @@ export interface components {
         TakeSummary: {
             id: number;
             student: number;
-            view: components["schemas"]["ViewEnum"];
-            purpose: components["schemas"]["PurposeEnum"];
+            view: components["schemas"]["ViewC71Enum"];
+            purpose: components["schemas"]["Purpose006Enum"];
             /** Format: date */
             filmed_on: string;
             original_name: string;
@@ -1336,14 +1753,30 @@ export interface components {
             result: components["schemas"]["ResultEnum"] | components["schemas"]["BlankEnum"];
             focus: string | null;
             focus_name: string | null;
-            answer: (components["schemas"]["AnswerEnum"] | components["schemas"]["NullEnum"]) | null;
+            answer: (components["schemas"]["Answer2c6Enum"] | components["schemas"]["NullEnum"]) | null;
+            /** Format: double */
+            severity: number;
             drawing: components["schemas"]["SmallDrawing"] | null;
+        };
+        /** @description What came in, and which settings of the account stayed. */
+        Taken: {
+            students: number;
+            takes: number;
+            files: number;
+            stayed: string[];
         };
         /** @description A pitch to aim at. */
         Target: {
             stage: string;
             pitch: string;
             note: string;
+        };
+        /** @description Two takes side by side; ``pair`` is null while there are no two alike. */
+        ThenAndNow: {
+            student: number;
+            name: string;
+            takes: components["schemas"]["TakeChoice"][];
+            pair: components["schemas"]["Pair"] | null;
         };
         /** @description One landmark through the take, a value a frame. */
         Track: {
@@ -1362,6 +1795,32 @@ export interface components {
          * @enum {string}
          */
         TrackSourceEnum: "none" | "followed" | "found" | "placed";
+        /** @description One measure over all takes. */
+        Trend: {
+            measure: string;
+            name: string;
+            explains: string;
+            decimals: number;
+            unit: string;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            points: components["schemas"]["TrendPoint"][];
+            plans: components["schemas"]["PlanDays"][];
+            measures: components["schemas"]["MeasureName"][];
+        };
+        /** @description One take's value. */
+        TrendPoint: {
+            take: number;
+            /** Format: date */
+            filmed_on: string;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            uncertainty: number | null;
+            verdict: components["schemas"]["VerdictEnum"];
+        };
         /**
          * @description * `in band` - in band
          *     * `watch` - watch
@@ -1385,7 +1844,7 @@ export interface components {
          *     * `side` - Side
          * @enum {string}
          */
-        ViewEnum: "front" | "side";
+        ViewC71Enum: "front" | "side";
         /** @description A finding that waits, and why. */
         Waits: {
             fault: string;
@@ -1415,7 +1874,7 @@ export interface components {
                 [key: string]: components["schemas"]["EdgesRequest"];
             };
             school: string;
-            view: components["schemas"]["ViewEnum"];
+            view: components["schemas"]["ViewC71Enum"];
             drag?: components["schemas"]["DragRequest"] | null;
         };
     };
@@ -1427,6 +1886,29 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    take_in_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ArchiveInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+        };
+    };
     band: {
         parameters: {
             query?: never;
@@ -1442,6 +1924,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BandPage"];
+                };
+            };
+        };
+    };
+    match_clips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClipNamesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipMatch"][];
                 };
             };
         };
@@ -1549,6 +2054,51 @@ export interface operations {
             };
         };
     };
+    change_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteTextRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Note"];
+                };
+            };
+        };
+    };
+    delete_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     practise: {
         parameters: {
             query?: never;
@@ -1616,6 +2166,29 @@ export interface operations {
             };
         };
     };
+    roster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["RosterInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Roster"];
+                };
+            };
+        };
+    };
     school_days: {
         parameters: {
             query?: never;
@@ -1654,6 +2227,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SchoolDays"];
+                };
+            };
+        };
+    };
+    sectionals: {
+        parameters: {
+            query?: {
+                days?: number;
+                least?: number;
+                minutes?: number;
+                most?: number;
+                stations?: number;
+                total?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sectionals"];
                 };
             };
         };
@@ -1877,6 +2476,26 @@ export interface operations {
             };
         };
     };
+    delete_student: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     change_student: {
         parameters: {
             query?: never;
@@ -1923,6 +2542,52 @@ export interface operations {
             };
         };
     };
+    record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Record"];
+                };
+            };
+        };
+    };
+    add_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Note"];
+                };
+            };
+        };
+    };
     add_take: {
         parameters: {
             query?: never;
@@ -1944,6 +2609,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TakeSummary"];
+                };
+            };
+        };
+    };
+    then_and_now: {
+        parameters: {
+            query?: {
+                face?: boolean;
+                now?: number;
+                phase?: string;
+                then?: number;
+            };
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThenAndNow"];
+                };
+            };
+        };
+    };
+    trend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                measure: string;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trend"];
                 };
             };
         };
@@ -2169,6 +2882,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    take_over_marks: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    take_over_notes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotesFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
                 };
             };
         };

@@ -18,7 +18,7 @@ from sulvet.core.judgement.standards import Band
 from sulvet.core.measures.view import FaceView
 
 #: Counts changes of what a drawing holds: a kept one of an older edition is not shown.
-EDITION = 1
+EDITION = 2
 Place = tuple[float, float]
 Bands = dict[str, Band | None]
 
@@ -109,6 +109,35 @@ class Drawing:
         """As plain lists, without where every frame lies."""
         row = asdict(replace(self, moves=np.zeros((0, 6)), rims=np.zeros((0, 4))))
         return {name: value for name, value in row.items() if name not in ("moves", "rims")}
+
+    @staticmethod
+    def of(row: dict[str, Any]) -> Drawing:
+        """Back from plain lists."""
+        low_x, low_y, high_x, high_y = row["box"]
+        return Drawing(
+            view=row["view"],
+            lines=tuple(
+                Line(one["part"], tuple(one["points"]), tuple(one["optional"]), one["form"])
+                for one in row["lines"]
+            ),
+            dimensions=tuple(
+                Dimension(**{**one, "ends": tuple(one["ends"])}) for one in row["dimensions"]
+            ),
+            rest=_shape(row["rest"]),
+            hold=_shape(row["hold"]),
+            box=(low_x, low_y, high_x, high_y),
+            zones={
+                name: tuple((x, y) for x, y in corners) for name, corners in row["zones"].items()
+            },
+            rim=tuple(row["rim"]) if row["rim"] else None,
+            lip_line=row["lip_line"],
+            facing=row["facing"],
+            mm=row["mm"],
+        )
+
+
+def _shape(row: dict[str, Any]) -> Shape:
+    return Shape({name: (x, y) for name, (x, y) in row["points"].items()}, tuple(row["covered"]))
 
 
 @dataclass(frozen=True)

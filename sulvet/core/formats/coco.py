@@ -10,7 +10,7 @@ list ``phases`` beside ``images`` may be missing in files made elsewhere.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from typing import Any
 
 import numpy as np
@@ -158,3 +158,27 @@ def load_phases(document: Any) -> list[Phase]:
             f"The phases of the marks file can't be used: {error}. Each needs a name, a start "
             "and a later end in seconds."
         ) from error
+
+
+@dataclass(frozen=True)
+class PlacedMark:
+    """A mark that a person placed, pixels of the upright picture."""
+
+    landmark: str
+    frame: int
+    x: float
+    y: float
+    hidden: bool
+
+
+def placed(marks: Marks) -> list[PlacedMark]:
+    """The marks of a file that a person placed, frame by frame."""
+    return [
+        PlacedMark(
+            name, int(marks.frames[row]), float(marks.xy[row, column, 0]),
+            float(marks.xy[row, column, 1]), bool(marks.hidden[row, column]),
+        )
+        for row in range(len(marks))
+        for column, name in enumerate(marks.ids)
+        if marks.source[row, column] == PLACED and np.isfinite(marks.xy[row, column, 0])
+    ]  # fmt: skip

@@ -188,6 +188,7 @@ class MeasureWords(_Strict):
     shown      whether its stave is there at first sight, and with which others
     least      least height of its stave, in its own unit
     from_zero  whether its stave begins at zero
+    subject, less, more  how a change is told, “Corners 6 degrees lower”; empty: the name
     """
 
     id: str
@@ -198,6 +199,9 @@ class MeasureWords(_Strict):
     shown: Literal["", "placement", "face", "head"] = ""
     least: float = Field(default=0.0, ge=0)
     from_zero: bool = False
+    subject: str = ""
+    less: str = "lower"
+    more: str = "higher"
 
 
 class Observation(_Strict):

@@ -1,0 +1,71 @@
+"""Whose clip a file is, by its name: what is proposed to the teacher, who looks it over."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from dataclasses import dataclass
+from pathlib import PurePath
+
+VIDEO = (".mp4", ".mov", ".m4v", ".webm", ".mkv", ".3gp", ".avi")
+SIDE_WORDS = {"side", "profile"}
+RECHECK_WORDS = {"recheck", "again"}
+
+
+@dataclass(frozen=True)
+class Match:
+    """What a file's name says.
+
+    student  None when no name or more than one fits; ``why`` then says what to do
+    filmed_on  a date in the name as ISO text, empty without one
+    """
+
+    file: str
+    student: int | None
+    view: str
+    purpose: str
+    filmed_on: str
+    why: str
+
+
+def words_of(text: str) -> list[str]:
+    """The words of a name, in lower case, without accents and signs.
+
+    >>> words_of("Nuñez-Hofer_side 2026")
+    ['nunez', 'hofer', 'side', '2026']
+    """
+    plain = unicodedata.normalize("NFKD", text).encode("ascii", "ignore").decode().lower()
+    return re.findall(r"[a-z]+|\d+", plain)
+
+
+def match(files: list[str], students: dict[int, str]) -> list[Match]:
+    """Who is on each clip, seen from where.
+
+    students  id → name
+
+    All words of a name count; whoever has the most of them in the file's name is it, as long
+    as nobody else has as many.
+    """
+    names = {student: set(words_of(name)) for student, name in students.items()}
+    return [_match(file, names) for file in files]
+
+
+def _match(file: str, names: dict[int, set[str]]) -> Match:
+    path = PurePath(file.replace("\\", "/"))
+    found = set(words_of(str(path.with_suffix(""))))
+    view = "side" if found & SIDE_WORDS else "front"
+    purpose = "recheck" if found & RECHECK_WORDS else "check"
+    day = re.search(r"(?<!\d)(20\d\d)[-_]?(0[1-9]|1[0-2])[-_]?([0-2]\d|3[01])(?!\d)", path.stem)
+    date = "-".join(day.groups()) if day else ""
+    if path.suffix.lower() not in VIDEO:
+        return Match(file, None, view, purpose, date, "This is no clip: it stays where it is.")
+    scores = {student: len(words & found) for student, words in names.items()}
+    best = max(scores.values(), default=0)
+    of_best = [student for student, score in scores.items() if score == best]
+    if best == 0:
+        why = "No name of the band is in the file's name. Choose the student."
+        return Match(file, None, view, purpose, date, why)
+    if len(of_best) > 1:
+        why = "More than one student of that name sits in the band. Choose the student."
+        return Match(file, None, view, purpose, date, why)
+    return Match(file, of_best[0], view, purpose, date, "")

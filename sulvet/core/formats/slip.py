@@ -1,0 +1,396 @@
+"""The slip: one page that a student takes home, as PDF; a class set is one page each.
+
+All that is told by colour is told by a word or a line as well, so that a school's grey
+printer loses nothing.
+"""
+
+from __future__ import annotations
+
+import datetime
+import io
+from dataclasses import dataclass, field
+from importlib.util import find_spec
+from pathlib import Path
+
+from PIL import Image
+from reportlab.lib.colors import Color, HexColor
+from reportlab.lib.enums import TA_LEFT
+from reportlab.lib.pagesizes import A4, LETTER
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.utils import ImageReader
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+from reportlab.platypus import Paragraph
+
+from sulvet.core.drawing.sheet import Drawing, Place
+from sulvet.core.drawing.strokes import Inked, Stroke, around, inked
+
+PAPERS = {"a4": A4, "letter": LETTER}
+INK, FAINT, HAIR = HexColor("#231d15"), HexColor("#6a5f50"), HexColor("#bdb19a")
+BRASS, ZONE = HexColor("#8a5f12"), HexColor("#e9e2d2")
+#: Width and dash of each pen, points.
+PENS: dict[str, tuple[float, Color, tuple[float, ...]]] = {
+    "rest": (0.8, FAINT, (3, 2.2)),
+    "lips": (1.9, INK, ()),
+    "skin": (1.1, INK, ()),
+    "thing": (2.2, BRASS, ()),
+    "zone": (0.6, FAINT, (1, 1.4)),
+    "chain": (0.6, FAINT, (6, 2, 1, 2)),
+    "dimension": (1.5, INK, ()),
+    "end": (1.6, INK, ()),
+}
+MARGIN, GAP = 42.0, 12.0
+#: Heights of the pictures, the first at which all fits on the page; height of a drawing that
+#: stands below them; the least width beside them that is enough for it; the paper's own border.
+TALLEST = (225.0, 200.0, 175.0, 150.0, 125.0, 100.0)
+DRAWN, NARROWEST, LOWEST = 186.0, 200.0, 28.0
+STOP = (
+    "Stop and tell your teacher when your jaw, teeth, lips or face hurt, when a lip goes numb, or "
+    "when you feel dizzy. Rest your lips as long as you have played. Never share a mouthpiece or "
+    "a reed that was not cleaned."
+)
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A photograph of the mouth, JPEG, with what stands under it."""
+
+    jpeg: bytes
+    words: str
+
+
+@dataclass(frozen=True)
+class Steps:
+    """A drill as a child follows it."""
+
+    name: str
+    minutes: int
+    steps: tuple[str, ...]
+    passed: str
+    caution: str = ""
+
+
+@dataclass(frozen=True)
+class StripDay:
+    """One day to tick."""
+
+    number: int
+    date: datetime.date
+    off: bool = False
+    done: bool = False
+    recheck: bool = False
+
+
+@dataclass(frozen=True)
+class Slip:
+    """All that stands on one student's page.
+
+    child     the focus in a child's words
+    pictures  one or two, the older first
+    drawing   the measured drawing and the values written into it, by measure
+    change    how it stands against the older picture, for the student
+    figures   the same in figures, for whoever wants them
+    """
+
+    student: str
+    about: str
+    made_on: datetime.date
+    focus: str
+    child: str
+    pictures: tuple[Picture, ...]
+    drawing: Drawing | None
+    told: dict[str, str]
+    change: str
+    figures: str
+    drills: tuple[Steps, ...]
+    days: tuple[StripDay, ...]
+    rechecks: tuple[datetime.date, ...]
+    cautions: tuple[str, ...] = field(default=())
+
+
+def pdf(slips: list[Slip], paper: str = "a4") -> bytes:
+    """The slips as a PDF, a page each.
+
+    paper  ``a4`` or ``letter``
+
+    KeyError for any other paper.
+    """
+    _fonts()
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=PAPERS[paper], invariant=True)
+    canvas.setTitle(slips[0].student if len(slips) == 1 else f"{len(slips)} slips")
+    canvas.setCreator("Sulvet")
+    for slip in slips:
+        # Pictures as large as the page allows: tried out on a page that is thrown away.
+        for tallest in TALLEST:
+            trial = _Page(Canvas(io.BytesIO()), slip, PAPERS[paper], tallest)
+            if trial.draw():
+                break
+        _Page(canvas, slip, PAPERS[paper], tallest).draw()
+        canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+def _fonts() -> None:
+    """Fonts that have the letters of most European names; they come with a package we run on."""
+    if "Serif" in pdfmetrics.getRegisteredFontNames():
+        return
+    found = find_spec("matplotlib")  # imported it would cost a third of a second
+    assert found is not None and found.origin is not None
+    folder = Path(found.origin).parent / "mpl-data" / "fonts" / "ttf"
+    for name, file in (
+        ("Serif", "DejaVuSerif"), ("Serif-Bold", "DejaVuSerif-Bold"),
+        ("Serif-Italic", "DejaVuSerif-Italic"), ("Sans", "DejaVuSans"),
+        ("Sans-Bold", "DejaVuSans-Bold"),
+    ):  # fmt: skip
+        pdfmetrics.registerFont(TTFont(name, str(folder / f"{file}.ttf")))
+
+
+def _style(font: str, size: float, leading: float, color: Color = INK) -> ParagraphStyle:
+    return ParagraphStyle(
+        f"{font}-{size}", fontName=font, fontSize=size, leading=leading, textColor=color,
+        alignment=TA_LEFT,
+    )  # fmt: skip
+
+
+def _escaped(text: str) -> str:
+    return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+
+
+def _day(date: datetime.date) -> str:
+    return f"{date:%A}, {date.day} {date:%B}"
+
+
+class _Page:
+    """One page, drawn from top to bottom; ``y`` is where the next thing begins."""
+
+    def __init__(
+        self, canvas: Canvas, slip: Slip, size: tuple[float, float], tallest: float
+    ) -> None:
+        self.canvas, self.slip, self.tallest = canvas, slip, tallest
+        self.wide, self.y = size[0] - 2 * MARGIN, size[1] - MARGIN
+        self.drawn = False
+
+    def draw(self) -> bool:
+        """All of it; whether it fits on the page."""
+        self.head()
+        self.focus()
+        self.pictures()
+        self.drawing_and_drill()
+        self.strip()
+        return self.foot() >= LOWEST
+
+    def text(
+        self, words: str, style: ParagraphStyle, x: float = 0.0, wide: float | None = None,
+        y: float | None = None,
+    ) -> float:  # fmt: skip
+        """Write a paragraph from ``y`` down; returns its height."""
+        paragraph = Paragraph(_escaped(words), style)
+        _, tall = paragraph.wrap(wide or self.wide, 1000)
+        paragraph.drawOn(self.canvas, MARGIN + x, (self.y if y is None else y) - tall)
+        return float(tall)
+
+    def pen(self, name: str) -> None:
+        """Take a pen up."""
+        width, color, dash = PENS[name]
+        self.canvas.setLineWidth(width)
+        self.canvas.setStrokeColor(color)
+        self.canvas.setDash(list(dash))
+        self.canvas.setLineCap(1)
+        self.canvas.setLineJoin(1)
+
+    def rule(self, width: float = 0.6, color: Color = INK) -> None:
+        """A line across the page."""
+        self.canvas.setDash()
+        self.canvas.setLineWidth(width)
+        self.canvas.setStrokeColor(color)
+        self.canvas.line(MARGIN, self.y, MARGIN + self.wide, self.y)
+
+    def head(self) -> None:
+        """Whose page it is."""
+        slip = self.slip
+        right = f"{slip.about}, {slip.made_on.day} {slip.made_on:%B %Y}"
+        aside = self.canvas.stringWidth(right, "Sans", 9)
+        tall = self.text(slip.student, _style("Serif-Bold", 19, 23), wide=self.wide - aside - GAP)
+        self.canvas.setFont("Sans", 9)
+        self.canvas.setFillColor(FAINT)
+        self.canvas.drawRightString(MARGIN + self.wide, self.y - 17, right)
+        self.y -= tall + 5
+        self.rule(1.2)
+        self.y -= 2.4
+        self.rule(0.5)
+        self.y -= 12
+
+    def focus(self) -> None:
+        """The one thing, in a child's words."""
+        self.y -= self.text(f"Your one thing: {self.slip.focus.lower()}",
+                            _style("Sans", 9.5, 13, FAINT)) + 2  # fmt: skip
+        self.y -= self.text(f"“{self.slip.child}”", _style("Serif", 16, 21)) + 10
+
+    def pictures(self) -> None:
+        """Then and now, side by side at one height; the drawing beside them if there is room."""
+        pictures = self.slip.pictures
+        if not pictures:
+            return
+        wide = (self.wide - GAP) / 2
+        sizes = [Image.open(io.BytesIO(one.jpeg)).size for one in pictures]
+        tall = min(self.tallest, *(wide * h / w for w, h in sizes))
+        x = 0.0
+        for one, (w, h) in zip(pictures, sizes, strict=True):
+            across = tall * w / h
+            self.canvas.drawImage(
+                ImageReader(io.BytesIO(one.jpeg)), MARGIN + x, self.y - tall, across, tall
+            )
+            self.canvas.setDash()
+            self.canvas.setLineWidth(0.7)
+            self.canvas.setStrokeColor(INK)
+            self.canvas.rect(MARGIN + x, self.y - tall, across, tall)
+            self.text(one.words, _style("Sans", 9.5, 12), x, across, self.y - tall - 4)
+            x += across + GAP
+        caption = 16.0
+        if self.slip.drawing is not None and self.wide - x >= NARROWEST:
+            caption = max(caption, self.drawing(x, self.wide - x, tall))
+            self.drawn = True
+        self.y -= tall + caption + 8
+        if self.slip.change:
+            self.y -= self.text(self.slip.change, _style("Serif-Bold", 12.5, 17))
+            self.y -= self.text(self.slip.figures, _style("Sans", 9, 13, FAINT)) + 8
+
+    def drawing_and_drill(self) -> None:
+        """What was measured beside what to do about it."""
+        beside = self.slip.drawing is not None and not self.drawn
+        half = (self.wide - GAP) / 2
+        top = low = self.y
+        if beside:
+            low -= DRAWN + self.drawing(0.0, half, DRAWN)
+        x, wide = (half + GAP, half) if beside else (0.0, self.wide)
+        y = top
+        for drill in self.slip.drills:
+            y -= self.text(f"{drill.name}, {drill.minutes} minutes a day",
+                           _style("Serif-Bold", 13, 17), x, wide, y) + 2  # fmt: skip
+            for number, step in enumerate(drill.steps, 1):
+                self.text(f"{number}.", _style("Sans", 10.5, 14.5), x, 16, y)
+                y -= self.text(step, _style("Sans", 10.5, 14.5), x + 17, wide - 17, y) + 2
+            y -= self.text(f"Passed when: {drill.passed[:1].lower()}{drill.passed[1:]}",
+                           _style("Serif-Italic", 10, 13.5), x, wide, y) + 7  # fmt: skip
+        self.y = min(y, low) - 8
+
+    def drawing(self, x: float, wide: float, tall: float) -> float:
+        """The measured drawing in a frame, with what its lines mean under it; how tall that is."""
+        slip = self.slip
+        assert slip.drawing is not None
+        sheet = inked(slip.drawing, slip.drawing.hold, slip.drawing.rim, slip.told)
+        left, low = MARGIN + x, self.y - tall
+        self.canvas.saveState()
+        self.canvas.setDash()
+        self.canvas.setLineWidth(0.5)
+        self.canvas.setStrokeColor(HAIR)
+        self.canvas.rect(left, low, wide, tall)
+        frame = self.canvas.beginPath()
+        frame.rect(left, low, wide, tall)
+        self.canvas.clipPath(frame, stroke=0, fill=0)
+        front = slip.drawing.view == "front"
+        box = around(sheet, 0.16) if front else slip.drawing.box
+        self.ink(sheet, _Fit(box, slip.drawing.facing < 0, left, low, wide, tall))
+        self.canvas.restoreState()
+        words = "Dashed: your face at rest. Dark: as you play."
+        if any(stroke.pen == "zone" for stroke in sheet.strokes):
+            words += " Shaded: where it should be."
+        return 3 + self.text(words, _style("Sans", 8, 10.5, FAINT), x, wide, low - 3)
+
+    def ink(self, sheet: Inked, fit: _Fit) -> None:
+        """Strokes and labels on the page."""
+        for stroke in sheet.strokes:
+            self.pen(stroke.pen)
+            filled = stroke.pen == "zone"
+            self.canvas.setFillColor(ZONE)
+            self.canvas.drawPath(self.path(stroke, fit), stroke=1, fill=int(filled))
+        self.canvas.setFont("Sans-Bold", 11)
+        for label in sheet.labels:
+            x, y = fit.at(label.at)
+            anchor = label.anchor
+            if fit.mirrored and anchor != "middle":
+                anchor = "start" if anchor == "end" else "end"
+            wide = self.canvas.stringWidth(label.text, "Sans-Bold", 11)
+            x -= {"start": 0.0, "middle": wide / 2, "end": wide}[anchor]
+            x = min(max(x, fit.left + 3), fit.left + fit.wide - wide - 3)
+            y = min(max(y, fit.low + 4), fit.low + fit.tall - 12)
+            self.canvas.setFillColor(HexColor("#ffffff"))
+            self.canvas.rect(x - 1.5, y - 2, wide + 3, 12, stroke=0, fill=1)
+            self.canvas.setFillColor(INK)
+            self.canvas.drawString(x, y, label.text)
+
+    def path(self, stroke: Stroke, fit: _Fit) -> object:
+        """A stroke as a path of the page."""
+        path = self.canvas.beginPath()
+        path.moveTo(*fit.at(stroke.start))
+        for a, b, end in stroke.pieces:
+            path.curveTo(*fit.at(a), *fit.at(b), *fit.at(end))
+        if stroke.closed:
+            path.close()
+        return path
+
+    def strip(self) -> None:
+        """Fourteen boxes to tick, and when to film again."""
+        days = self.slip.days
+        if not days:
+            return
+        self.y -= self.text("Tick each day you have done it", _style("Serif-Bold", 12, 16)) + 5
+        wide, tall = self.wide / len(days), 40.0
+        for n, day in enumerate(days):
+            x = MARGIN + n * wide
+            self.canvas.setStrokeColor(FAINT if day.off else INK)
+            self.canvas.setLineWidth(1.8 if day.recheck else 0.8)
+            self.canvas.setDash(2, 2) if day.off else self.canvas.setDash()
+            self.canvas.rect(x + 1.5, self.y - tall, wide - 3, tall)
+            self.canvas.setFillColor(FAINT if day.off else INK)
+            self.canvas.setFont("Sans", 7.5)
+            self.canvas.drawString(x + 4, self.y - 9, f"{day.date:%a}")
+            self.canvas.drawRightString(x + wide - 4, self.y - 9, str(day.date.day))
+            self.canvas.setFont("Sans-Bold", 15)
+            mark = "✓" if day.done else "–" if day.off else ""
+            self.canvas.drawCentredString(x + wide / 2, self.y - 29, mark)
+            if day.recheck:
+                self.canvas.setFont("Sans-Bold", 6.5)
+                self.canvas.drawCentredString(x + wide / 2, self.y - tall + 3.5, "film")
+        self.y -= tall + 6
+        if self.slip.rechecks:
+            dates = " and on ".join(_day(date) for date in self.slip.rechecks)
+            self.y -= self.text(f"We film again on {dates}.", _style("Sans", 10.5, 14)) + 2
+
+    def foot(self) -> float:
+        """What is more important than all the rest; where it ends."""
+        words = " ".join((*self.slip.cautions, STOP))
+        style = _style("Sans", 8.5, 11.5)
+        _, tall = Paragraph(_escaped(words), style).wrap(self.wide - 10, 1000)
+        self.y = min(self.y - 6, MARGIN + tall)
+        self.canvas.setDash()
+        self.canvas.setLineWidth(2.5)
+        self.canvas.setStrokeColor(INK)
+        self.canvas.line(MARGIN, self.y, MARGIN, self.y - tall)
+        self.text(words, style, 10, self.wide - 10)
+        return float(self.y - tall)
+
+
+class _Fit:
+    """From the drawing's sheet to a frame of the page."""
+
+    def __init__(
+        self, box: tuple[float, float, float, float], mirrored: bool, left: float, low: float,
+        wide: float, tall: float,
+    ) -> None:  # fmt: skip
+        x0, y0, x1, y1 = box
+        self.left, self.low, self.wide, self.tall = left, low, wide, tall
+        self.mirrored = mirrored
+        self.scale = min((wide - 8) / (x1 - x0), (tall - 8) / (y1 - y0))
+        self.x = left + (wide - self.scale * (x1 - x0)) / 2
+        self.y = low + (tall - self.scale * (y1 - y0)) / 2
+        self.x0, self.y0 = (-x1 if self.mirrored else x0), y0
+
+    def at(self, place: Place) -> Place:
+        """A place of the sheet on the page."""
+        x, y = place
+        across = -x if self.mirrored else x
+        return self.x + (across - self.x0) * self.scale, self.y + (y - self.y0) * self.scale

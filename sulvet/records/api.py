@@ -1,0 +1,276 @@
+"""Records over HTTP: thin views, each bound to the logged-in teacher."""
+
+from __future__ import annotations
+
+import tempfile
+from typing import Any
+
+from django.conf import settings
+from django.http import FileResponse, HttpResponse
+from drf_spectacular.utils import extend_schema
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from sulvet.accounts.errors import Refused
+from sulvet.accounts.types import teacher_of
+from sulvet.band.selectors import student_of, students_of
+from sulvet.core.formats import ical, slip, tables, vtt
+from sulvet.plans import selectors as plans
+from sulvet.plans.models import Plan
+from sulvet.records import archive, sectionals, selectors, serializers, services, slips
+from sulvet.takes.selectors import take_of
+from sulvet.takes.serializers import Plain
+
+
+def _query(kind: type[Plain], request: Request) -> dict[str, Any]:
+    given = kind(data=request.query_params)
+    given.is_valid(raise_exception=True)
+    return dict(given.validated_data)
+
+
+def _body(kind: type[Plain], request: Request) -> dict[str, Any]:
+    given = kind(data=request.data)
+    given.is_valid(raise_exception=True)
+    return dict(given.validated_data)
+
+
+def _file(data: bytes | str, kind: str, name: str, inline: bool = False) -> HttpResponse:
+    response = HttpResponse(data, content_type=kind)
+    how = "inline" if inline else "attachment"
+    response["Content-Disposition"] = f'{how}; filename="{name}"'
+    response["Cache-Control"] = "private, no-store"
+    return response
+
+
+class ThenAndNowView(APIView):
+    """Two takes of a student."""
+
+    @extend_schema(
+        parameters=[serializers.ThenAndNowInSerializer],
+        responses=serializers.ThenAndNowSerializer,
+        operation_id="then_and_now",
+    )
+    def get(self, request: Request, student_id: int) -> Response:
+        """Two takes in one face frame, with what has changed."""
+        student = student_of(teacher_of(request), student_id)
+        given = _query(serializers.ThenAndNowInSerializer, request)
+        page = selectors.then_and_now(
+            student, given.get("then"), given.get("now"), given["phase"], given["face"]
+        )
+        return Response(serializers.ThenAndNowSerializer(page).data)
+
+
+class TrendView(APIView):
+    """A measure over all takes of a student."""
+
+    @extend_schema(responses=serializers.TrendSerializer, operation_id="trend")
+    def get(self, request: Request, student_id: int, measure: str) -> Response:
+        """Values with band and plan days; ``focus`` asks for what the focus rests on."""
+        student = student_of(teacher_of(request), student_id)
+        return Response(serializers.TrendSerializer(selectors.trend(student, measure)).data)
+
+
+class RecordView(APIView):
+    """What is on record of a student."""
+
+    @extend_schema(responses=serializers.RecordSerializer, operation_id="record")
+    def get(self, request: Request, student_id: int) -> Response:
+        """Findings over time, and notes."""
+        student = student_of(teacher_of(request), student_id)
+        return Response(serializers.RecordSerializer(selectors.record(student)).data)
+
+    @extend_schema(
+        request=serializers.NoteInSerializer,
+        responses={201: serializers.NoteSerializer},
+        operation_id="add_note",
+    )
+    def post(self, request: Request, student_id: int) -> Response:
+        """Write a note."""
+        teacher = teacher_of(request)
+        student = student_of(teacher, student_id)
+        given = _body(serializers.NoteInSerializer, request)
+        take = None
+        if given["take"] is not None:
+            take = take_of(teacher, given["take"])
+            if take.student_id != student.pk:
+                raise Refused("This take is of another student.")
+        note = services.add_note(student, given["text"], take, given["seconds"])
+        return Response(serializers.NoteSerializer(selectors.note_row(note)).data, status=201)
+
+
+class NoteView(APIView):
+    """One note."""
+
+    @extend_schema(
+        request=serializers.NoteTextSerializer,
+        responses=serializers.NoteSerializer,
+        operation_id="change_note",
+    )
+    def put(self, request: Request, note_id: int) -> Response:
+        """Other words."""
+        note = selectors.note_of(teacher_of(request), note_id)
+        services.change_note(note, _body(serializers.NoteTextSerializer, request)["text"])
+        return Response(serializers.NoteSerializer(selectors.note_row(note)).data)
+
+    @extend_schema(responses={204: None}, operation_id="delete_note")
+    def delete(self, request: Request, note_id: int) -> Response:
+        """Take the note away."""
+        selectors.note_of(teacher_of(request), note_id).delete()
+        return Response(status=204)
+
+
+class TimedNotesView(APIView):
+    """Timed notes of a take as WebVTT."""
+
+    @extend_schema(exclude=True)
+    def get(self, request: Request, take_id: int) -> HttpResponse:
+        """All timed notes of the take."""
+        take = take_of(teacher_of(request), take_id)
+        timed = [
+            vtt.TimedNote(note.seconds, note.text)
+            for note in take.teacher_notes.all()
+            if note.seconds is not None
+        ]
+        end = take.frame_times[-1] if take.frame_times else take.clip_seconds or 0.0
+        return _file(vtt.dump(timed, end), "text/vtt; charset=utf-8", f"take-{take.pk}-notes.vtt")
+
+
+class TimedNotesInView(APIView):
+    """Timed notes from another program."""
+
+    @extend_schema(
+        request=serializers.NotesFileSerializer,
+        responses=serializers.ImportedSerializer,
+        operation_id="take_over_notes",
+    )
+    def post(self, request: Request, take_id: int) -> Response:
+        """Take over the notes of a WebVTT file."""
+        take = take_of(teacher_of(request), take_id)
+        text = _body(serializers.NotesFileSerializer, request)["text"]
+        return Response({"added": services.add_timed_notes(take, text)})
+
+
+def _slip_wishes(request: Request) -> tuple[bool, str]:
+    paper = request.query_params.get("paper", "a4")
+    if paper not in slip.PAPERS:
+        raise Refused("Paper is “a4” or “letter”.")
+    return request.query_params.get("face") == "1", paper
+
+
+class SlipView(APIView):
+    """A student's page."""
+
+    @extend_schema(exclude=True)
+    def get(self, request: Request, take_id: int) -> HttpResponse:
+        """The slip of one take as PDF."""
+        teacher = teacher_of(request)
+        face, paper = _slip_wishes(request)
+        page = slips.slip_of(teacher, take_of(teacher, take_id), face)
+        data = slip.pdf([page], paper)
+        return _file(data, "application/pdf", f"slip-take-{take_id}.pdf", inline=True)
+
+
+class SlipsView(APIView):
+    """A class set."""
+
+    @extend_schema(exclude=True)
+    def get(self, request: Request) -> HttpResponse:
+        """A page for each student named, or for all, who has one thing to work on."""
+        teacher = teacher_of(request)
+        face, paper = _slip_wishes(request)
+        students, named = students_of(teacher), request.query_params.get("students", "")
+        if named:
+            if not all(part.isdigit() for part in named.split(",")):
+                raise Refused("Name the students by their numbers, with commas between them.")
+            students = students.filter(pk__in=[int(part) for part in named.split(",")])
+        pages = slips.class_set(teacher, list(students), face)
+        return _file(slip.pdf(pages, paper), "application/pdf", "slips.pdf", inline=True)
+
+
+class SectionalsView(APIView):
+    """Groups for a rehearsal."""
+
+    @extend_schema(
+        parameters=[serializers.SectionalsInSerializer],
+        responses=serializers.SectionalsSerializer,
+        operation_id="sectionals",
+    )
+    def get(self, request: Request) -> Response:
+        """Who shares a focus, and who comes when."""
+        wanted = sectionals.Wanted(**_query(serializers.SectionalsInSerializer, request))
+        page = sectionals.page(teacher_of(request), wanted)
+        return Response(serializers.SectionalsSerializer(page).data)
+
+
+class SectionalsTableView(APIView):
+    """The same as a table."""
+
+    @extend_schema(exclude=True)
+    def get(self, request: Request) -> HttpResponse:
+        """A line each student."""
+        wanted = sectionals.Wanted(**_query(serializers.SectionalsInSerializer, request))
+        rows = sectionals.rows(teacher_of(request), wanted)
+        return _file(tables.dump(sectionals.COLUMNS, rows), CSV, "sectionals.csv")
+
+
+CSV = "text/csv; charset=utf-8"
+
+
+class TableView(APIView):
+    """Readings or findings as CSV: of one take, one student, or the whole band."""
+
+    @extend_schema(exclude=True)
+    def get(self, request: Request, kind: str, of: str = "band", number: int = 0) -> HttpResponse:
+        """A line each."""
+        teacher = teacher_of(request)
+        only: dict[str, int] = {}
+        if of == "students":
+            student_of(teacher, number)
+            only = {"take__student_id" if kind == "readings" else "student_id": number}
+        elif of == "takes":
+            take_of(teacher, number)
+            only = {"take_id" if kind == "readings" else "pk": number}
+        if kind == "readings":
+            data = tables.dump(selectors.READING_COLUMNS, selectors.reading_rows(teacher, **only))
+        else:
+            data = tables.dump(selectors.FINDING_COLUMNS, selectors.finding_rows(teacher, **only))
+        return _file(data, CSV, f"{kind}.csv")
+
+
+class RechecksView(APIView):
+    """Rechecks of the whole band for any calendar program."""
+
+    @extend_schema(exclude=True)
+    def get(self, request: Request) -> HttpResponse:
+        """All open rechecks of running plans as iCalendar (RFC 5545)."""
+        running = plans.plans_of(teacher_of(request)).filter(state=Plan.State.RUNNING)
+        data = ical.dump([event for plan in running for event in plans.events(plan, True)])
+        return _file(data, "text/calendar; charset=utf-8", "rechecks.ics")
+
+
+class ArchiveView(APIView):
+    """The whole band as one file."""
+
+    parser_classes = (MultiPartParser,)
+
+    @extend_schema(exclude=True)
+    def get(self, request: Request) -> FileResponse:
+        """Everything of this teacher; it is written to disk first, however large."""
+        teacher = teacher_of(request)
+        file = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115
+        archive.write(teacher, file)
+        file.seek(0)
+        return FileResponse(file, as_attachment=True, filename="sulvet-band.zip")
+
+    @extend_schema(
+        request={"multipart/form-data": serializers.ArchiveInSerializer},
+        responses={201: serializers.TakenSerializer},
+        operation_id="take_in_archive",
+    )
+    def post(self, request: Request) -> Response:
+        """Take a whole band into an account without students."""
+        given = _body(serializers.ArchiveInSerializer, request)
+        taken = archive.read(teacher_of(request), given["archive"].file)
+        return Response(serializers.TakenSerializer(taken).data, status=201)

@@ -1,0 +1,350 @@
+"""A teacher's whole band as one file, out and in again.
+
+A ZIP with ``manifest.json``, one file of JSON lines a table, and every clip's folder.
+The manifest lists each of them with its size and SHA-256; what does not match is not
+taken in, and then nothing is.
+"""
+
+from __future__ import annotations
+
+import base64
+import datetime
+import hashlib
+import io
+import json
+import re
+import shutil
+import uuid
+import zipfile
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import IO, Any, BinaryIO
+
+from django.conf import settings
+from django.contrib.auth.models import User
+from django.core.exceptions import ValidationError
+from django.db import models, transaction
+from django.utils import timezone
+
+from sulvet.accounts.errors import Refused
+from sulvet.band.models import Band, Section, Student
+from sulvet.hand.models import HandMark
+from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
+from sulvet.records.models import Note
+from sulvet.standards.models import OwnStandard
+from sulvet.takes.models import Decision, Edit, Finding, Mark, Reading, Take, TakePhase, Track
+
+FORMAT, VERSION = "sulvet band", 1
+MANIFEST, MOST_MANIFEST = "manifest.json", 50_000_000
+#: Tables after those they hang on, each with the way to its teacher.
+TABLES: tuple[tuple[type[models.Model], str], ...] = (
+    (Band, "teacher"),
+    (OwnStandard, "teacher"),
+    (HandMark, "teacher"),
+    (SchoolDays, "teacher"),
+    (FreeDays, "school_days__teacher"),
+    (Section, "band__teacher"),
+    (Student, "section__band__teacher"),
+    (Take, "student__section__band__teacher"),
+    *(
+        (model, "take__student__section__band__teacher")
+        for model in (TakePhase, Mark, Track, Reading, Finding, Decision, Edit)
+    ),
+    (Plan, "student__section__band__teacher"),
+    (Practice, "plan__student__section__band__teacher"),
+    (Recheck, "plan__student__section__band__teacher"),
+    (Note, "student__section__band__teacher"),
+)
+#: The teacher's own settings: those of the account stay where it has some.
+SETTINGS: tuple[type[models.Model], ...] = (OwnStandard, HandMark, SchoolDays)
+BATCH, CHUNK = 500, 2**20
+#: Rows whose words the program goes by: each must be one that it could have written.
+LOOKED_AT: tuple[type[models.Model], ...] = (Section, Student, Take, TakePhase, Plan, Recheck)
+#: A file's own name, never a way out of its folder.
+_FILE = re.compile(r"[\w-][\w.-]*")
+_CLIP = re.compile(rf"clips/([0-9a-f-]{{36}})/({_FILE.pattern})$")
+_PARTS = re.compile(r"(\.incoming$|^making-)")
+
+
+def file_of(model: type[models.Model]) -> str:
+    """The name of a table in the archive."""
+    return f"tables/{model._meta.label_lower}.jsonl"
+
+
+# -- out --------------------------------------------------------------------------
+
+
+def write(teacher: User, out: IO[bytes]) -> None:
+    """Write everything of a teacher into an open file."""
+    entries: list[dict[str, Any]] = []
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive, transaction.atomic():
+        for model, way in TABLES:
+            rows = model._default_manager.filter(**{way: teacher}).order_by("pk")
+            lines = "".join(
+                json.dumps(_row(one), ensure_ascii=False, sort_keys=True) + "\n"
+                for one in rows.iterator(BATCH)
+            ).encode()
+            archive.writestr(file_of(model), lines)
+            entries.append(_entry(file_of(model), len(lines), hashlib.sha256(lines).hexdigest()))
+        for take in Take.objects.filter(student__section__band__teacher=teacher).order_by("pk"):
+            for path in _files(take.directory):
+                name = f"clips/{take.folder}/{path.name}"
+                # Clips are compressed already.
+                info = zipfile.ZipInfo(name, date_time=(1980, 1, 1, 0, 0, 0))
+                digest, size = hashlib.sha256(), 0
+                with path.open("rb") as source, archive.open(info, "w", force_zip64=True) as target:
+                    while chunk := source.read(CHUNK):
+                        digest.update(chunk)
+                        target.write(chunk)
+                        size += len(chunk)
+                entries.append(_entry(name, size, digest.hexdigest()))
+        manifest = {
+            "format": FORMAT,
+            "version": VERSION,
+            "made_at": timezone.now().isoformat(),
+            "entries": entries,
+        }
+        archive.writestr(MANIFEST, json.dumps(manifest, indent=1))
+
+
+def _files(folder: Path) -> list[Path]:
+    """A take's files; what is only on its way is left out."""
+    if not folder.is_dir():
+        return []
+    return sorted(p for p in folder.iterdir() if p.is_file() and not _PARTS.search(p.name))
+
+
+def _entry(name: str, size: int, digest: str) -> dict[str, Any]:
+    return {"name": name, "bytes": size, "sha256": digest}
+
+
+def _row(one: models.Model) -> dict[str, Any]:
+    return {f.attname: _plain(getattr(one, f.attname)) for f in one._meta.concrete_fields}
+
+
+def _plain(value: Any) -> Any:
+    """A column's value as JSON has it; nothing of it is rounded."""
+    if isinstance(value, (datetime.datetime, datetime.date)):
+        return value.isoformat()
+    if isinstance(value, uuid.UUID):
+        return str(value)
+    if isinstance(value, (bytes, memoryview)):
+        return base64.b64encode(bytes(value)).decode("ascii")
+    return value
+
+
+# -- in ---------------------------------------------------------------------------
+
+
+@dataclass
+class Taken:
+    """What came in, and which of the account's own settings stayed."""
+
+    students: int = 0
+    takes: int = 0
+    files: int = 0
+    stayed: list[str] = field(default_factory=list)
+
+
+def read(teacher: User, source: BinaryIO) -> Taken:
+    """Take an archive in; all of it or nothing.
+
+    Refused with a sentence when the account has students already, or when the archive is
+    damaged, of another kind or of a later version.
+    """
+    if Student.objects.filter(section__band__teacher=teacher).exists():
+        raise Refused(
+            "This account has students already. Log in with an empty account to take a whole band "
+            "in, so that nothing of yours is mixed up."
+        )
+    try:
+        with zipfile.ZipFile(source) as archive:
+            return _Reader(teacher, archive).read()
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError) as error:
+        raise Refused(
+            "This is not a whole archive: it was cut off or changed on the way. Nothing was taken "
+            "in. Fetch the file again from where you keep it."
+        ) from error
+
+
+class _Reader:
+    """One archive on its way in."""
+
+    def __init__(self, teacher: User, archive: zipfile.ZipFile) -> None:
+        self.teacher, self.archive = teacher, archive
+        self.entries = self._manifest()
+        self.ids: dict[type[models.Model], dict[Any, Any]] = {}
+        self.folders: dict[str, uuid.UUID] = {}
+        self.taken = Taken()
+
+    def read(self) -> Taken:
+        """Check and unpack everything, then write the rows, then give the folders their names."""
+        clips = Path(settings.CLIPS_DIR)
+        staging = clips / f"{uuid.uuid4()}.incoming"
+        staging.mkdir(parents=True)
+        moved: list[Path] = []
+        try:
+            rows = {model: self._rows(model) for model, _ in TABLES}
+            known = {str(row["folder"]) for row in rows[Take]}
+            used = set(Take.objects.filter(folder__in=known).values_list("folder", flat=True))
+            self.folders = {
+                name: uuid.uuid4() if uuid.UUID(name) in used else uuid.UUID(name) for name in known
+            }
+            self._unpack(staging, known)
+            with transaction.atomic():
+                for model, way in TABLES:
+                    self._insert(model, way, rows[model])
+                for name, folder in self.folders.items():
+                    if (staging / name).is_dir():
+                        (staging / name).rename(clips / str(folder))
+                        moved.append(clips / str(folder))
+        except BaseException as error:
+            for folder_path in moved:
+                shutil.rmtree(folder_path, ignore_errors=True)
+            if isinstance(error, (KeyError, TypeError, ValueError, ValidationError)):
+                raise Refused(
+                    f"The archive does not fit together near {str(error)[:80]}. Nothing was taken "
+                    "in."
+                ) from error
+            raise
+        finally:
+            shutil.rmtree(staging, ignore_errors=True)
+        return self.taken
+
+    def _manifest(self) -> dict[str, dict[str, Any]]:
+        try:
+            with self.archive.open(MANIFEST) as file:
+                manifest = json.loads(file.read(MOST_MANIFEST))
+            known = manifest["format"] == FORMAT
+            version = int(manifest["version"])
+            entries = {str(e["name"]): e for e in manifest["entries"]}
+        except (KeyError, TypeError, ValueError) as error:
+            raise Refused(
+                "This is no archive of Sulvet's: it has no list of contents that can be read."
+            ) from error
+        if not known:
+            raise Refused("This is no archive of Sulvet's.")
+        if version > VERSION:
+            raise Refused(
+                f"This archive is of version {version}; this Sulvet reads up to {VERSION}. Bring "
+                "Sulvet up to date first."
+            )
+        return entries
+
+    def _checked(self, name: str) -> Iterator[bytes]:
+        """The bytes of an entry, piece by piece; refused when they are not what was written."""
+        entry = self.entries[name]
+        digest, size = hashlib.sha256(), 0
+        try:
+            with self.archive.open(name) as file:
+                while chunk := file.read(CHUNK):
+                    size += len(chunk)
+                    if size > int(entry["bytes"]):
+                        break
+                    digest.update(chunk)
+                    yield chunk
+        except KeyError:
+            size = -1
+        if size != int(entry["bytes"]) or digest.hexdigest() != entry["sha256"]:
+            raise Refused(
+                f"The archive is damaged: “{name}” is not as it was written. Nothing was taken in. "
+                "Fetch the file again from where you keep it."
+            )
+
+    def _rows(self, model: type[models.Model]) -> list[dict[str, Any]]:
+        name = file_of(model)
+        if name not in self.entries:
+            raise Refused(f"The archive is damaged: “{name}” is missing. Nothing was taken in.")
+        text = b"".join(self._checked(name)).decode("utf-8")
+        return [json.loads(line) for line in io.StringIO(text) if line.strip()]
+
+    def _unpack(self, staging: Path, known: set[str]) -> None:
+        wanted = sum(int(e["bytes"]) for n, e in self.entries.items() if n.startswith("clips/"))
+        if wanted > shutil.disk_usage(staging).free:
+            raise Refused("There is not enough room on this computer's disk for the clips.")
+        for name in self.entries:
+            found = _CLIP.match(name)
+            if not found:
+                continue
+            folder, file = found.groups()
+            if folder not in known:
+                raise Refused(f"The archive is damaged: “{name}” belongs to no take.")
+            (staging / folder).mkdir(exist_ok=True)
+            with (staging / folder / file).open("wb") as target:
+                for chunk in self._checked(name):
+                    target.write(chunk)
+            self.taken.files += 1
+
+    def _insert(self, model: type[models.Model], way: str, rows: list[dict[str, Any]]) -> None:
+        mine = model._default_manager.filter(**{way: self.teacher})
+        if model in SETTINGS and rows and mine.exists():
+            self.taken.stayed.append(str(model._meta.verbose_name))
+            self.ids[model] = {}
+            return
+        if model is Band:
+            mine.delete()
+        used = set(
+            model._default_manager.filter(pk__in=[row["id"] for row in rows]).values_list(
+                "pk", flat=True
+            )
+        )
+        pairs = [(row, one) for row in rows if (one := self._made(model, row, used)) is not None]
+        made = [one for _, one in pairs]
+        kept = [self._own_times(one) for one in made]
+        model._default_manager.bulk_create(made, batch_size=BATCH)
+        self.ids[model] = {row["id"]: one.pk for row, one in pairs}
+        self._put_times(model, made, kept)
+        if model is Student:
+            self.taken.students = len(made)
+        if model is Take:
+            self.taken.takes = len(made)
+
+    def _made(
+        self, model: type[models.Model], row: dict[str, Any], used: set[Any]
+    ) -> models.Model | None:
+        one = model()
+        for column in model._meta.concrete_fields:
+            value = row[column.attname]
+            if column.primary_key:
+                value = None if value in used else value
+            elif isinstance(column, models.ForeignKey):
+                target = column.remote_field.model
+                if target is User:
+                    value = self.teacher.pk
+                elif value is not None:
+                    if target in SETTINGS and value not in self.ids[target]:
+                        return None
+                    value = self.ids[target][value]
+            elif column.name == "folder":
+                value = self.folders[str(value)]
+            elif isinstance(column, models.BinaryField):
+                value = base64.b64decode(value)
+            else:
+                value = column.to_python(value)
+            setattr(one, column.attname, value)
+        if model in LOOKED_AT:
+            one.clean_fields(exclude=[f.name for f in model._meta.fields if f.is_relation])
+        if isinstance(one, Take) and not _FILE.fullmatch(one.clip_name):
+            raise ValueError(one.clip_name)
+        return one
+
+    @staticmethod
+    def _own_times(one: models.Model) -> dict[str, Any]:
+        """Moments that saving would set to now."""
+        return {
+            f.attname: getattr(one, f.attname)
+            for f in one._meta.concrete_fields
+            if getattr(f, "auto_now", False) or getattr(f, "auto_now_add", False)
+        }
+
+    @staticmethod
+    def _put_times(
+        model: type[models.Model], made: list[models.Model], kept: list[dict[str, Any]]
+    ) -> None:
+        if not made or not kept[0]:
+            return
+        for one, times in zip(made, kept, strict=True):
+            for name, value in times.items():
+                setattr(one, name, value)
+        model._default_manager.bulk_update(made, list(kept[0]), batch_size=BATCH)

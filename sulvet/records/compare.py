@@ -1,0 +1,210 @@
+"""Two takes of a student, seen from the same side, laid beside one another; reads only."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
+
+from sulvet.accounts.errors import Refused
+from sulvet.band.models import Student
+from sulvet.core.drawing import stills as core
+from sulvet.core.drawing.sheet import Drawing
+from sulvet.core.judgement.change import BETTER, CANT_TELL, OTHER, WORSE, Told, change
+from sulvet.core.judgement.standards import Standard, common
+from sulvet.plans.models import Plan
+from sulvet.takes import services
+from sulvet.takes.focus import focus_of
+from sulvet.takes.models import Reading, Take
+
+#: What two takes are compared in while nothing else is asked for.
+PHASE = "hold"
+#: Of measures that no fault rests on, so many are listed.
+OTHERS = 12
+#: Pictures are so wide on the screen, and on paper.
+SCREEN, PAPER = 760, 900
+
+
+@dataclass(frozen=True)
+class Side:
+    """One of the two takes on the common sheet.
+
+    onto     from its own sheet to the common one
+    drawing  on the common sheet
+    """
+
+    take: Take
+    stills: core.Stills
+    onto: core.Onto
+    drawing: Drawing
+
+
+@dataclass(frozen=True)
+class Pair:
+    """Two takes, the part of the common sheet that is shown, and the frames proposed."""
+
+    then: Side
+    now: Side
+    phase: str
+    frames: tuple[core.Still, core.Still]
+
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """The part that is shown."""
+        return self.then.drawing.box
+
+
+def takes_to_compare(student: Student) -> QuerySet[Take]:
+    """The student's measured takes, newest first."""
+    return (
+        Take.objects.filter(student=student, state=Take.State.READY, drawn__isnull=False)
+        .select_related("student__section__band__teacher")
+        .prefetch_related("findings", "decisions")
+        .defer("frame_times", "notes", "stills", "drawn")
+    )
+
+
+def proposed(takes: list[Take], plan: Plan | None, now_id: int | None) -> tuple[Take, Take] | None:
+    """Which two takes to begin with: the newest, and the one its plan began with.
+
+    takes   newest first, with findings
+    now_id  the newer take, if it is chosen already
+
+    Without a plan the last one before it that was seen from the same side and shows what the
+    newer one's focus rests on; None when there is no such pair.
+    """
+    for now in [t for t in takes if t.pk == now_id] or takes:
+        before = takes[takes.index(now) + 1 :]
+        same = [take for take in before if take.view == now.view]
+        began = [take for take in same if plan is not None and take.pk == plan.take_id]
+        if same:
+            return (began or _showing(same, now) or same)[0], now
+    return None
+
+
+def _showing(before: list[Take], now: Take) -> list[Take]:
+    """Those of some takes that show what the focus of a later one rests on."""
+    fault = focus_of(now).fault
+    wanted = focus_measures(fault, now.view, now)[:1] if fault else ()
+    if not wanted:
+        return []
+    told = set(
+        Reading.objects.filter(
+            take__in=before, phase=PHASE, measure=wanted[0], value__isnull=False
+        ).values_list("take_id", flat=True)
+    )
+    return [take for take in before if take.pk in told]
+
+
+def whole(student: Student, take_id: int) -> Take:
+    """A take with all that comparing it needs, made by what is in force now."""
+    takes = Take.objects.filter(student=student).select_related("student__section__band__teacher")
+    take = get_object_or_404(
+        takes.prefetch_related("findings", "decisions", "readings"), pk=take_id
+    )
+    return services.current(take)
+
+
+def pair_of(then: Take, now: Take, phase: str = PHASE, face: bool = False) -> Pair:
+    """Bring two takes onto one sheet.
+
+    face  show the eyes as well, not the mouth alone
+    """
+    if then.view != now.view:
+        raise Refused("One take is from the front, the other from the side. Choose two alike.")
+    drawn = []
+    for take in (then, now):
+        if take.drawn is None or take.stills is None:
+            raise Refused("One of the takes shows no mouth that could be laid beside the other's.")
+        drawn.append((Drawing.of(take.drawn["drawing"]), core.Stills.of(take.stills)))
+    (first, first_stills), (second, second_stills) = drawn
+    by = core.onto(second_stills, first_stills)
+    # Both that there is: the phase asked for, or the hold, or whatever both show.
+    both = [p for p in first_stills.phases() if p in second_stills.phases()]
+    if not both:
+        raise Refused("The two takes have no letter in common. Set one where the tone is held.")
+    phase = next((p for p in (phase, PHASE) if p in both), both[0])
+    frames = core.nearest(first_stills, second_stills, phase)
+    assert frames is not None
+    eyes = (first_stills,) if face and then.view == Take.View.FRONT else ()
+    box = core.shown(first, second, by, eyes)
+    return Pair(
+        Side(then, first_stills, core.SAME, core.brought(first, core.SAME, box, first.facing)),
+        Side(now, second_stills, by, core.brought(second, by, box, first.facing)),
+        phase,
+        frames,
+    )
+
+
+def focus_measures(fault: str, view: str, *takes: Take) -> tuple[str, ...]:
+    """The measures a fault rests on, seen from a side; none when only ear and eye can tell.
+
+    takes  what showed it there comes first
+    """
+    found = [f for take in takes for f in take.findings.all() if f.fault == fault]
+    blamed = [evidence["measure"] for f in found for evidence in f.evidence]
+    rules = [rule for rule in common().rules if rule.fault == fault and rule.view == view]
+    return tuple(dict.fromkeys(blamed + [c.measure for rule in rules for c in rule.all]))
+
+
+def focus_for(student: Student, plan: Plan | None, now: Take) -> str:
+    """What is worked on: the running plan's fault, else the newer take's, else the student's."""
+    if plan is not None:
+        return plan.fault
+    return focus_of(now).fault or student.focus
+
+
+def readings_of(take: Take, phase: str) -> dict[str, Reading]:
+    """Measure → its reading in a phase."""
+    return {r.measure: r for r in take.readings.all() if r.phase == phase}
+
+
+def changes(
+    pair: Pair, standard: Standard, school: str, first: tuple[str, ...]
+) -> list[dict[str, Any]]:
+    """What has changed, sentence by sentence: the focus first, then what changed clearly.
+
+    first  the focus's measures
+    """
+    then, now = readings_of(pair.then.take, pair.phase), readings_of(pair.now.take, pair.phase)
+    rows = []
+    for words in common().measures:
+        a, b = then.get(words.id), now.get(words.id)
+        band = standard.band(words.id, pair.now.take.view, school)
+        if a is None or b is None or (band is None and words.id not in first):
+            continue
+        told = change(_told(a), _told(b), words, band)
+        rows.append({
+            "measure": words.id,
+            "name": words.name,
+            "unit": b.unit,
+            "decimals": words.decimals,
+            "then": a.value,
+            "now": b.value,
+            "delta": told.delta,
+            "uncertainty": told.uncertainty,
+            "answer": told.answer,
+            "sentence": told.sentence,
+            "focus": words.id in first,
+        })  # fmt: skip
+    rank: dict[Any, int] = {WORSE: 0, BETTER: 1, OTHER: 2, CANT_TELL: 4}
+    rows.sort(
+        key=lambda row: (
+            first.index(row["measure"]) if row["focus"] else len(first), rank.get(row["answer"], 3)
+        )
+    )  # fmt: skip
+    return [row for n, row in enumerate(rows) if row["focus"] or n < OTHERS]
+
+
+def _told(reading: Reading) -> Told:
+    return Told(reading.value, reading.uncertainty, reading.unit)
+
+
+def address(side: Side, frame: core.Still, onto: Take, face: bool, width: int = SCREEN) -> str:
+    """Where the picture of a frame on the common sheet is served."""
+    return (
+        f"/private/takes/{side.take.pk}/onto/{onto.pk}/{frame.frame}.jpg"
+        f"?width={width}{'&face=1' if face else ''}"
+    )

@@ -1,0 +1,36 @@
+"""Frames on the common sheet of two takes, to the teacher who owns both."""
+
+from __future__ import annotations
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.views.decorators.http import require_safe
+
+from sulvet.accounts.errors import Refused
+from sulvet.accounts.types import teacher_of
+from sulvet.core.video.clip import ClipError
+from sulvet.records import compare
+from sulvet.records.pictures import frame_of, picture
+from sulvet.takes.selectors import take_of
+
+
+@require_safe
+def onto(request: HttpRequest, take_id: int, other_id: int, number: int) -> HttpResponse:
+    """A kept frame of one take as it lies on the sheet of another."""
+    if not request.user.is_authenticated:
+        raise Http404
+    teacher = teacher_of(request)
+    student = take_of(teacher, take_id).student
+    then, now = compare.whole(student, other_id), compare.whole(student, take_id)
+    try:
+        pair = compare.pair_of(then, now, face=request.GET.get("face") == "1")
+        frame = frame_of(pair.now.stills.frames, number)
+        if frame is None:
+            raise Http404
+        width = request.GET.get("width", "")
+        data = picture(pair, pair.now, frame, int(width) if width.isdigit() else compare.SCREEN)
+    except (ClipError, Refused) as error:
+        return HttpResponse(str(error), status=422, content_type="text/plain")
+    response = HttpResponse(data, content_type="image/jpeg")
+    # The address does not change when a mark does: never from a store.
+    response["Cache-Control"] = "private, no-store"
+    return response

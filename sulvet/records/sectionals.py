@@ -1,0 +1,110 @@
+"""Who shares a focus, grouped for a rehearsal; reads only."""
+
+from __future__ import annotations
+
+import datetime
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.utils import timezone
+
+from sulvet.accounts.errors import Refused
+from sulvet.band.selectors import students_of
+from sulvet.core.judgement.sectionals import Group, Member, Rotation, groups_of, rotation
+from sulvet.core.judgement.standards import common
+from sulvet.plans.models import Plan
+from sulvet.takes.focus import focus_of
+from sulvet.takes.models import Take
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What the teacher sets: days to look back, sizes, minutes a turn and of all, stations."""
+
+    days: int = 14
+    least: int = 2
+    most: int = 4
+    minutes: int = 8
+    total: int = 40
+    stations: int = 1
+
+
+def members_of(teacher: User, days: int) -> list[Member]:
+    """Students with a focus: of the running plan, else of the newest take of the last days."""
+    since = timezone.localdate() - datetime.timedelta(days=days)
+    students = list(students_of(teacher))
+    plans = dict(
+        Plan.objects.filter(
+            student__section__band__teacher=teacher, state=Plan.State.RUNNING
+        ).values_list("student_id", "fault")
+    )
+    takes = (
+        Take.objects.filter(
+            student__section__band__teacher=teacher, filmed_on__gte=since, state=Take.State.READY
+        )
+        .select_related("student")
+        .prefetch_related("findings", "decisions")
+        .defer("frame_times", "notes", "drawn", "stills")
+    )
+    found: dict[int, str | None] = {}
+    for take in takes:
+        fault = focus_of(take).fault
+        if fault is not None:
+            found.setdefault(take.student_id, fault)
+    members = []
+    for student in students:
+        fault = plans.get(student.pk) or found.get(student.pk)
+        if fault:
+            members.append(
+                Member(student.pk, student.name, student.section.name, fault,
+                       common().place(fault))
+            )  # fmt: skip
+    return members
+
+
+def planned(teacher: User, wanted: Wanted) -> tuple[list[Group], Rotation]:
+    """Groups and their turns."""
+    try:
+        groups = groups_of(members_of(teacher, wanted.days), wanted.least, wanted.most)
+    except ValueError as error:
+        raise Refused(str(error)) from error
+    return groups, rotation(groups, wanted.minutes, wanted.total, wanted.stations)
+
+
+def page(teacher: User, wanted: Wanted) -> dict[str, Any]:
+    """The plan for a rehearsal as it is shown."""
+    groups, turns = planned(teacher, wanted)
+    when = {turn.group: turn for turn in turns.turns}
+    return {
+        "groups": [
+            {
+                "number": number + 1,
+                "fault": group.fault,
+                "name": common().fault(group.fault).name,
+                "child": common().fault(group.fault).child,
+                "drill": common().drill(common().fault(group.fault).drills[0]).name,
+                "members": [
+                    {"student": m.student, "name": m.name, "section": m.section}
+                    for m in group.members
+                ],
+                "start": when[number].start if number in when else None,
+                "end": when[number].end if number in when else None,
+                "station": when[number].station + 1 if number in when else None,
+            }
+            for number, group in enumerate(groups)
+        ]
+    }
+
+
+COLUMNS = ("group", "focus", "drill", "student", "section", "station", "from_minute", "to_minute")
+
+
+def rows(teacher: User, wanted: Wanted) -> list[tuple[Any, ...]]:
+    """The same as a table, a line each student."""
+    return [
+        (g["number"], g["name"], g["drill"], m["name"], m["section"], g["station"], g["start"],
+         g["end"])
+        for g in page(teacher, wanted)["groups"]
+        for m in g["members"]
+    ]  # fmt: skip

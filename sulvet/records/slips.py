@@ -1,0 +1,199 @@
+"""What stands on a student's slip; reads only."""
+
+from __future__ import annotations
+
+import datetime
+
+from django.contrib.auth.models import User
+from django.utils import timezone
+
+from sulvet.accounts.errors import Refused
+from sulvet.band.models import Student
+from sulvet.core.drawing.sheet import Drawing
+from sulvet.core.formats.slip import Picture, Slip, Steps, StripDay
+from sulvet.core.judgement import plan as core
+from sulvet.core.judgement.change import BETTER, OTHER, SAME, WORSE
+from sulvet.core.judgement.judge import FAULT, WATCH
+from sulvet.core.judgement.standards import Drill, common, observations
+from sulvet.core.video.clip import ClipError
+from sulvet.plans.models import Plan
+from sulvet.plans.selectors import calendar_of, minutes_of
+from sulvet.records import compare
+from sulvet.records.pictures import picture
+from sulvet.records.selectors import running_plan, standard_for
+from sulvet.takes.focus import focus_of
+from sulvet.takes.models import Take
+
+UNITS = {"deg": "°", "ratio": "", "share": "", "MW": "", "% MW": " %", "%": " %", "count": ""}
+#: How it stands, said to a child.
+KIND = {
+    BETTER: "Clearly better than on {day}. Keep it up!",
+    WORSE: "On {day} it was nearer to where it should be. You can find it again.",
+    OTHER: "It has changed since {day}.",
+    SAME: "About as on {day}. Now comes the change.",
+}
+NO_FOCUS = (
+    "This take has no focus, so there is nothing to put on a slip. Confirm a finding, or add one "
+    "of your own."
+)
+
+
+def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
+    """The page for one take: its student's plan if one runs, else what a plan would be.
+
+    face  the whole face on the pictures, not the mouth alone
+
+    Refused when nothing is worked on, or when the student should not play at all.
+    """
+    student, plan = take.student, running_plan(take.student)
+    focus = focus_of(take)
+    if focus.reason == "caution":
+        raise Refused(focus.why)
+    fault_id = compare.focus_for(student, plan, take)
+    if not fault_id:
+        raise Refused(NO_FOCUS)
+    fault, standard = common().fault(fault_id), standard_for(student)
+    school = standard.school(student.school or None)
+    then = _then(student, plan, take)
+    measures = compare.focus_measures(fault_id, take.view, take, *([then] if then else []))
+    phase = next((f.phase for f in take.findings.all() if f.fault == fault_id), compare.PHASE)
+    pair, pictures, change, figures = None, [], "", ""
+    if then is not None:
+        pair = compare.pair_of(then, take, phase, face)
+        rows = compare.changes(pair, standard, school.id, measures)
+        first = next((row for row in rows if row["focus"]), None)
+        if first is not None and first["answer"] in KIND:
+            words = f"{then.filmed_on.day} {then.filmed_on:%B}"
+            change, figures = KIND[first["answer"]].format(day=words), first["sentence"]
+    elif take.drawn and take.stills:
+        pair = compare.pair_of(take, take, phase, face)
+    if pair is not None:
+        wanted = [(pair.then, pair.frames[0], "Then"), (pair.now, pair.frames[1], "Now")]
+        for side, frame, word in wanted if then is not None else wanted[1:]:
+            try:
+                jpeg = picture(pair, side, frame, compare.PAPER)
+            except ClipError:
+                # A slip without its picture is better than none.
+                continue
+            day = side.take.filmed_on
+            pictures.append(Picture(jpeg, f"{word}: {day.day} {day:%B}"))
+    drawing = Drawing.of(take.drawn["drawing"]) if take.drawn else None
+    days, rechecks, drills = _weeks(teacher, plan, fault_id)
+    return Slip(
+        student=student.name,
+        about=f"{standard.name}, {school.name.lower()}" if len(standard.schools) > 1
+        else standard.name,
+        made_on=timezone.localdate(),
+        focus=fault.name,
+        child=fault.child,
+        pictures=tuple(pictures),
+        drawing=drawing,
+        told={} if drawing is None else _told(take, drawing, measures, phase),
+        change=change,
+        figures=figures,
+        drills=tuple(_steps(drill) for drill in drills),
+        days=days,
+        rechecks=rechecks,
+        cautions=tuple(dict.fromkeys(
+            [drill.caution for drill in drills if drill.caution]
+            + [o.caution for o in observations().observations
+               if o.caution and o.id in take.observations]
+        )),
+    )  # fmt: skip
+
+
+def _then(student: Student, plan: Plan | None, take: Take) -> Take | None:
+    """The take to lay beside this one: the plan's, else the one before."""
+    takes = list(compare.takes_to_compare(student))
+    chosen = compare.proposed([t for t in takes if t.filmed_on <= take.filmed_on], plan, take.pk)
+    if chosen is None or chosen[1].pk != take.pk:
+        return None
+    then = compare.whole(student, chosen[0].pk)
+    fault = compare.focus_for(student, plan, take)
+    measures = compare.focus_measures(fault, take.view, take, then)
+    told = compare.readings_of(then, compare.PHASE)
+    if measures and (measures[0] not in told or told[measures[0]].value is None):
+        # Of a mouth without its mouthpiece a student learns nothing about the mouthpiece.
+        return None
+    return then if then.drawn and then.stills else None
+
+
+def _told(take: Take, drawing: Drawing, measures: tuple[str, ...], phase: str) -> dict[str, str]:
+    """The values of the focus's dimensions, as they are written into the drawing."""
+    readings = compare.readings_of(take, phase)
+    words = {m.id: m for m in common().measures}
+    told = {}
+    for dimension in drawing.dimensions:
+        reading = readings.get(dimension.measure)
+        if reading is None or reading.value is None:
+            continue
+        # The first is what the focus rests on; of the others what is out of band.
+        first = measures[:1] and measures[0] in (dimension.measure, dimension.band)
+        out = dimension.measure in measures and reading.verdict in (FAULT, WATCH)
+        if first or out:
+            figure = f"{reading.value:.{words[dimension.measure].decimals}f}".replace("-", "−")
+            told[dimension.measure] = figure + UNITS.get(reading.unit, f" {reading.unit}")
+    return told
+
+
+def _weeks(
+    teacher: User, plan: Plan | None, fault: str
+) -> tuple[tuple[StripDay, ...], tuple[datetime.date, ...], tuple[Drill, ...]]:
+    """The strip, the days of filming again, and the drills."""
+    calendar = calendar_of(teacher)
+    if plan is None:
+        start, done = timezone.localdate(), set[datetime.date]()
+        try:
+            due = tuple(core.rechecks(start, calendar).values())
+        except ValueError as error:
+            raise Refused(str(error)) from error
+        drills = core.drills_for(common().fault(fault), "instrument", minutes_of(teacher))
+    else:
+        start, done = plan.started_on, {p.date for p in plan.practised.all()}
+        due = tuple(r.due_on for r in plan.rechecks.all() if not r.answer)
+        drills = tuple(common().drill(name) for name in plan.drills)
+    days = tuple(
+        StripDay(d.number, d.date, d.off, d.date in done, d.date in due)
+        for d in core.strip(start, calendar)
+    )
+    return days, due, drills
+
+
+def _steps(drill: Drill) -> Steps:
+    return Steps(drill.name, drill.minutes, drill.steps, drill.pass_mark)
+
+
+def class_set(teacher: User, students: list[Student], face: bool = False) -> list[Slip]:
+    """A slip for each student who has one thing to work on, in the order given.
+
+    Refused when that is nobody.
+    """
+    newest: dict[int, Take] = {}
+    takes = (
+        Take.objects.filter(student__in=students, state=Take.State.READY)
+        .select_related("student__section__band__teacher")
+        .prefetch_related("findings", "decisions", "readings")
+    )
+    for take in takes:
+        newest.setdefault(take.student_id, take)
+    slips = []
+    for student in students:
+        if student.pk not in newest:
+            continue
+        try:
+            slips.append(slip_of(teacher, _of_plan(student, newest[student.pk]), face))
+        except Refused:
+            continue
+    if not slips:
+        raise Refused("None of these students has one thing to work on. Read their takes first.")
+    return slips
+
+
+def _of_plan(student: Student, newest: Take) -> Take:
+    """The newest take from the side of the running plan, else the newest of all."""
+    plan = running_plan(student)
+    if plan is None or plan.view == newest.view:
+        return newest
+    same = Take.objects.filter(student=student, state=Take.State.READY, view=plan.view)
+    ready = same.select_related("student__section__band__teacher")
+    return ready.prefetch_related("findings", "decisions", "readings").first() or newest

@@ -1,0 +1,28 @@
+"""Addresses of records."""
+
+from django.urls import path, re_path
+
+from sulvet.records import api
+
+urlpatterns = [
+    path(
+        "students/<int:student_id>/then-and-now/", api.ThenAndNowView.as_view(), name="then-and-now"
+    ),
+    path("students/<int:student_id>/trend/<slug:measure>/", api.TrendView.as_view(), name="trend"),
+    path("students/<int:student_id>/record/", api.RecordView.as_view(), name="record"),
+    path("notes/<int:note_id>/", api.NoteView.as_view(), name="note"),
+    path("takes/<int:take_id>/notes.vtt", api.TimedNotesView.as_view(), name="notes-vtt"),
+    path("takes/<int:take_id>/notes/", api.TimedNotesInView.as_view(), name="notes-in"),
+    path("takes/<int:take_id>/slip.pdf", api.SlipView.as_view(), name="slip"),
+    path("slips.pdf", api.SlipsView.as_view(), name="slips"),
+    path("sectionals/", api.SectionalsView.as_view(), name="sectionals"),
+    path("sectionals.csv", api.SectionalsTableView.as_view(), name="sectionals-csv"),
+    re_path(r"^(?P<kind>readings|findings)\.csv$", api.TableView.as_view(), name="band-table"),
+    re_path(
+        r"^(?P<of>students|takes)/(?P<number>\d+)/(?P<kind>readings|findings)\.csv$",
+        api.TableView.as_view(),
+        name="table",
+    ),
+    path("rechecks.ics", api.RechecksView.as_view(), name="rechecks-ics"),
+    path("archive.zip", api.ArchiveView.as_view(), name="archive"),
+]
