@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
@@ -101,14 +101,27 @@ def matching(plan: Plan, takes: Iterable[Take]) -> dict[int, Take]:
     return found
 
 
-def _takes_of(students: list[int], *with_: str) -> dict[int, list[Take]]:
-    """Student → all takes, oldest first, in a few queries; ``with_`` what hangs on them."""
-    takes: dict[int, list[Take]] = {student: [] for student in students}
+#: All that tells whether a take answers a recheck.
+MATCHED_BY = ("student_id", "view", "filmed_on", "state", "read_at", "chosen_focus")
+
+
+def _takes_for(plans: list[Plan], *with_: str) -> dict[int, list[Take]]:
+    """Student → the takes that may answer a recheck of some plans, oldest first.
+
+    with_  what hangs on them
+    """
+    takes: dict[int, list[Take]] = {plan.student_id: [] for plan in plans}
+    # Of plans that have ended only what was accepted counts.
+    running = [plan for plan in plans if plan.state == Plan.State.RUNNING]
+    since = min((plan.started_on for plan in running), default=datetime.date.max)
+    accepted = [r.take_id for plan in plans for r in plan.rechecks.all() if r.take_id]
     rows = (
-        Take.objects.filter(student__in=students)
-        .select_related("student__section__band")
+        Take.objects.filter(
+            Q(pk__in=accepted)
+            | Q(student__in=[plan.student_id for plan in running], filmed_on__gt=since)
+        )
         .prefetch_related(*with_)
-        .defer("frame_times", "notes", "drawn", "stills")
+        .only(*MATCHED_BY)
         .order_by("filmed_on", "pk")
     )
     for take in rows:
@@ -118,8 +131,8 @@ def _takes_of(students: list[int], *with_: str) -> dict[int, list[Take]]:
 
 def take_for(recheck: Recheck) -> Take | None:
     """The take that answers a recheck, if there is one."""
-    student = recheck.plan.student_id
-    return matching(recheck.plan, _takes_of([student])[student]).get(recheck.pk)
+    plan = recheck.plan
+    return matching(plan, _takes_for([plan])[plan.student_id]).get(recheck.pk)
 
 
 def _recheck(recheck: Recheck, plan: Plan, take: Take | None) -> dict[str, Any]:
@@ -186,8 +199,9 @@ def plan_row(plan: Plan, calendar: Calendar, takes: list[Take]) -> dict[str, Any
 def student_plans(teacher: User, student: Student) -> dict[str, Any]:
     """The running plan of a student, and those before it."""
     calendar = calendar_of(teacher)
-    takes = _takes_of([student.pk], "findings", "decisions", "readings")[student.pk]
-    rows = [plan_row(plan, calendar, takes) for plan in plans_of(teacher).filter(student=student)]
+    plans = list(plans_of(teacher).filter(student=student))
+    takes = _takes_for(plans, "findings", "decisions", "readings").get(student.pk, [])
+    rows = [plan_row(plan, calendar, takes) for plan in plans]
     running = next((row for row in rows if row["state"] == Plan.State.RUNNING), None)
     return {"running": running, "before": [row for row in rows if row is not running]}
 
@@ -214,7 +228,7 @@ def rechecks_due(teacher: User) -> dict[int, datetime.date]:
     today = timezone.localdate()
     plans = list(plans_of(teacher).filter(state=Plan.State.RUNNING, rechecks__answer="",
                                           rechecks__due_on__lte=today).distinct())  # fmt: skip
-    takes = _takes_of([plan.student_id for plan in plans])
+    takes = _takes_for(plans)
     due: dict[int, datetime.date] = {}
     for plan in plans:
         answers = matching(plan, takes[plan.student_id])

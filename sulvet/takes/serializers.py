@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers as s
 
 from sulvet.core.phases import PHASES
@@ -79,6 +80,11 @@ class SmallDrawingSerializer(Plain):
     mm = s.FloatField(allow_null=True)
 
 
+@extend_schema_field(SmallDrawingSerializer)
+class KeptDrawingField(s.JSONField):
+    """The same as it is stored: a list of many is not looked through number by number."""
+
+
 class DrawingSerializer(SmallDrawingSerializer):
     """The same, and where every frame lies on it."""
 
@@ -114,7 +120,7 @@ class TakeSummarySerializer(Plain):
     focus_name = s.CharField(allow_null=True)
     answer = s.ChoiceField(Decision.Answer.choices, allow_null=True)
     severity = s.FloatField()
-    drawing = SmallDrawingSerializer(allow_null=True)
+    drawing = KeptDrawingField(allow_null=True)
 
 
 class ChairSerializer(Plain):

@@ -1547,7 +1547,7 @@ export interface components {
             school: string;
             /** Format: date */
             consent_on: string | null;
-            errors: string[];
+            wrong: string[];
         };
         /**
          * @description * `1` - First
