@@ -10,6 +10,10 @@ import { StandardsScreen } from "./standards/StandardsScreen";
 import { StudentScreen } from "./student/StudentScreen";
 
 const HandScreen = lazy(() => import("./hand/HandScreen"));
+const ThenNowScreen = lazy(() => import("./thennow/ThenNowScreen"));
+const ClipsScreen = lazy(() => import("./clips/ClipsScreen"));
+const SectionalsScreen = lazy(() => import("./sectionals/SectionalsScreen"));
+const RecordsScreen = lazy(() => import("./records/RecordsScreen"));
 const BenchScreen = lazy(() => import("./bench/BenchScreen"));
 
 export function App() {
@@ -24,6 +28,10 @@ export function App() {
         <Routes>
           <Route path="/" element={<BandScreen />} />
           <Route path="/students/:id" element={<StudentScreen />} />
+          <Route path="/students/:id/then-and-now" element={<ThenNowScreen />} />
+          <Route path="/clips" element={<ClipsScreen />} />
+          <Route path="/sectionals" element={<SectionalsScreen />} />
+          <Route path="/records" element={<RecordsScreen />} />
           <Route path="/takes/:id" element={<BenchScreen />} />
           <Route path="/hand" element={<HandScreen />} />
           <Route path="/standards" element={<StandardsScreen />} />

@@ -111,6 +111,18 @@ export function useTakeActions(id: number) {
       mutationFn: () => data(api.POST("/api/takes/{take_id}/look-again/", { params })),
       onSuccess: () => client.invalidateQueries({ queryKey: ["take", id] }),
     }),
+    takeOver: useMutation({
+      mutationFn: (text: string) => {
+        let body: Schemas["MarksFileRequest"];
+        try {
+          body = JSON.parse(text) as Schemas["MarksFileRequest"];
+        } catch {
+          throw new Error("This is no file of marks: it can't be read as JSON.");
+        }
+        return data(api.PUT("/api/takes/{take_id}/marks/file/", { params, body }));
+      },
+      onSuccess: (page) => client.setQueryData(["take", id], page),
+    }),
     remove: useMutation({
       mutationFn: () => api.DELETE("/api/takes/{take_id}/", { params }),
       onSuccess: () => {

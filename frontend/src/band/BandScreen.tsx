@@ -1,13 +1,16 @@
 import { useState } from "react";
 import { Button, ButtonGroup, Table } from "react-bootstrap";
 import { Link } from "react-router";
-import type { BandPage } from "../api/client";
+import type { BandPage, Chair } from "../api/client";
 import { useBand, useStandards } from "../api/queries";
 import { day } from "../shared/format";
 import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { Glyph, chairWords } from "../shared/glyphs";
 import { Trouble, Waiting } from "../shared/states";
 import { StudentForm } from "../student/StudentForm";
+import { BandFilters } from "./BandFilters";
+import { RosterForm } from "./RosterForm";
+import { ALL, filtered, type Filter } from "./filters";
 import { SeatingPlan, chairAddress } from "./SeatingPlan";
 
 /** More chairs than this are easier to find in a list. */
@@ -16,12 +19,17 @@ const MOST_ON_STAGE = 40;
 export function BandScreen() {
   const band = useBand();
   const [adding, setAdding] = useState(false);
+  const [listing, setListing] = useState(false);
+  const [filter, setFilter] = useState<Filter>(ALL);
   const [chosen, choose] = useState<"plan" | "list" | null>(null);
   if (band.isPending) return <Waiting what="the band" />;
   if (band.isError) return <Trouble error={band.error} retry={() => void band.refetch()} />;
   const { sections, next, name } = band.data;
   const chairs = sections.reduce((sum, s) => sum + s.chairs.length, 0);
   const view = chosen ?? (chairs > MOST_ON_STAGE ? "list" : "plan");
+  const shown = filtered(sections, filter);
+  const fitting = shown.flatMap((s) => s.chairs);
+  const slips = fitting.filter((chair) => chair.focus !== null && chair.take !== null);
   return (
     <main className="page">
       <div className="d-flex align-items-baseline gap-3 mb-2">
@@ -42,6 +50,22 @@ export function BandScreen() {
             ))}
           </ButtonGroup>
         )}
+        {slips.length > 0 && (
+          <a
+            className="btn btn-sm btn-outline-secondary"
+            href={slipsAddress(slips, chairs)}
+            target="_blank"
+            rel="noreferrer"
+          >
+            {slips.length === 1 ? "1 slip" : `${slips.length} slips`}
+          </a>
+        )}
+        <Link className="btn btn-sm btn-outline-secondary" to="/clips">
+          Send clips
+        </Link>
+        <Button size="sm" variant="outline-secondary" onClick={() => setListing(true)}>
+          Class list
+        </Button>
         <Button size="sm" onClick={() => setAdding(true)}>
           Add a student
         </Button>
@@ -51,27 +75,53 @@ export function BandScreen() {
           <p className="fs-4 serif">Nobody sits here yet.</p>
           <p className="faint">
             Add a student with an instrument and the date of the parents&apos; consent, then
-            send the first clip.
+            send the first clip. Or take in a whole class list, or a band you kept before.
           </p>
-          <Button size="lg" onClick={() => setAdding(true)}>
+          <Button size="lg" className="me-2" onClick={() => setAdding(true)}>
             Add the first student
           </Button>
+          <Button
+            size="lg"
+            variant="outline-secondary"
+            className="me-2"
+            onClick={() => setListing(true)}
+          >
+            Take in a class list
+          </Button>
+          <Link className="btn btn-lg btn-outline-secondary" to="/records">
+            Restore a band
+          </Link>
         </div>
       ) : (
         <div className="band-screen">
           <section aria-label={view === "plan" ? "Seating plan" : "All students"}>
-            {view === "plan" ? (
-              <SeatingPlan sections={sections} />
+            <BandFilters
+              sections={sections}
+              filter={filter}
+              setFilter={setFilter}
+              left={fitting.length}
+            />
+            {fitting.length === 0 ? (
+              <p className="faint py-4">Nobody fits. Choose less, or show all.</p>
+            ) : view === "plan" ? (
+              <SeatingPlan sections={sections} filter={filter} />
             ) : (
-              <ChairList sections={sections} />
+              <ChairList sections={shown} />
             )}
           </section>
           <NextForYou next={next} sections={sections} />
         </div>
       )}
       {adding && <StudentForm close={() => setAdding(false)} />}
+      {listing && <RosterForm close={() => setListing(false)} />}
     </main>
   );
+}
+
+/** The slips of the chairs shown; of the whole band without naming anybody. */
+function slipsAddress(slips: Chair[], chairs: number): string {
+  const all = slips.length === chairs;
+  return all ? "/api/slips.pdf" : `/api/slips.pdf?students=${slips.map((c) => c.id).join(",")}`;
 }
 
 function NextForYou({ next, sections }: Pick<BandPage, "next" | "sections">) {

@@ -2,6 +2,7 @@
 import { Link } from "react-router";
 import type { BandPage, Chair } from "../api/client";
 import { Glyph, chairWords } from "../shared/glyphs";
+import { fits, type Filter } from "./filters";
 import { STAGE, arcPath, seatingPlan } from "./seating";
 
 /** A waiting take is opened at once; anything else begins at the student. */
@@ -13,7 +14,13 @@ function firstName(chair: Chair): string {
   return chair.name.split(" ")[0] ?? chair.name;
 }
 
-export function SeatingPlan({ sections }: { sections: BandPage["sections"] }) {
+interface Props {
+  sections: BandPage["sections"];
+  filter: Filter;
+}
+
+/** Everybody keeps the own place: who does not fit the filter only steps back. */
+export function SeatingPlan({ sections, filter }: Props) {
   const plan = seatingPlan(sections);
   return (
     <div className="stage">
@@ -49,7 +56,7 @@ export function SeatingPlan({ sections }: { sections: BandPage["sections"] }) {
         <Link
           key={chair.id}
           to={chairAddress(chair)}
-          className={`chair ${chair.state}`}
+          className={`chair ${chair.state}${fits(chair, section, filter) ? "" : " back"}`}
           style={{
             left: `${x * 100}%`,
             top: `${y * 100}%`,

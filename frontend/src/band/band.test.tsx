@@ -37,6 +37,9 @@ function chair(
     consent_until: null,
     state,
     due: null,
+    retain_until: null,
+    focus: null,
+    focus_name: null,
     opens: state === "new-take" || state === "needs-marks",
     take:
       take && ({ id: 10 * id, share: 0.42, filmed_on: "2026-11-20", ...take } as TakeSummary),

@@ -59,13 +59,16 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
   const { take } = page;
   const hand = useBench(page, landmarks);
   const run = useRun(take.id);
+  const navigate = useNavigate();
   const [open, setOpen] = useState<Toggle>(null);
   const [allStaves, setAllStaves] = useState(false);
   const toggle = (what: Toggle) => {
     if (what === "staves") setAllStaves(!allStaves);
     else setOpen(what === open ? null : what);
   };
-  useKeys(benchKeys({ page, hand, toggle, on: run.on, back: run.back }));
+  const thenAndNow = () =>
+    void navigate(`/students/${take.student}/then-and-now?now=${take.id}`);
+  useKeys(benchKeys({ page, hand, toggle, on: run.on, back: run.back, thenAndNow }));
 
   return (
     <main className={take.state === "ready" ? "bench" : "bench undrawn"}>

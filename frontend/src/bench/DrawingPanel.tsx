@@ -8,7 +8,7 @@ import { ellipseOf, holdOf, type Mouth, type Place } from "../shared/drawing/lay
 import { saveSvg } from "../shared/drawing/save";
 import type { Point } from "./points";
 import type { Preview } from "./preview";
-import { useBox } from "./useBox";
+import { useBox } from "../shared/useBox";
 
 export type DrawingOf = "frame" | "hold";
 

@@ -64,6 +64,22 @@ export function Heading({ page, hand, run }: Props) {
       )}
       {take.state === "ready" && (
         <>
+          <Link
+            className="btn btn-sm btn-outline-secondary"
+            to={`/students/${take.student}/then-and-now?now=${take.id}`}
+          >
+            Then and now
+          </Link>
+          {page.focus.fault !== null && (
+            <a
+              className="btn btn-sm btn-outline-secondary"
+              href={`/api/takes/${take.id}/slip.pdf`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              Slip
+            </a>
+          )}
           <Button
             size="sm"
             variant="outline-secondary"

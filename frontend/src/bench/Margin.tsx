@@ -8,12 +8,14 @@ import { TakeProgress } from "../shared/TakeProgress";
 import { Refused } from "../shared/states";
 import { AddFinding } from "./AddFinding";
 import { AllReadings } from "./AllReadings";
+import { FileButton } from "../shared/FileButton";
 import { Findings } from "./Findings";
 import { Guided } from "./Guided";
 import { LetterChooser } from "./LetterChooser";
 import { Observations } from "./Observations";
 import { KnownLength, Placing } from "./Placing";
 import { MarkLegend } from "./WindowBar";
+import { TakeNotes } from "./TakeNotes";
 import type { Toggle } from "./toggles";
 import type { BenchHand } from "./useBench";
 
@@ -38,7 +40,14 @@ export function Margin({ page, landmarks, hand, open, setOpen }: Props) {
   }, [round]);
   return (
     <aside className="margin" aria-label="Findings" ref={margin}>
-      <Refused error={edits.trouble ?? actions.lookAgain.error ?? actions.remove.error} />
+      <Refused
+        error={
+          edits.trouble ??
+          actions.lookAgain.error ??
+          actions.remove.error ??
+          actions.takeOver.error
+        }
+      />
       {page.notes.map((note) => (
         <p key={note} className="kicker">
           {note}
@@ -121,7 +130,18 @@ export function Margin({ page, landmarks, hand, open, setOpen }: Props) {
           <Button onClick={() => actions.lookAgain.mutate()}>Read again</Button>
         </>
       )}
-      {ready && <MarksOfTake page={page} hand={hand} />}
+      {ready && <MarksOfTake page={page} hand={hand} actions={actions} />}
+      {page.times.length > 0 && (
+        <TakeNotes
+          page={page}
+          frame={frame}
+          goTo={hand.setFrame}
+          open={open === "note"}
+          setOpen={(is) => {
+            if (is !== (open === "note")) setOpen(is ? "note" : null);
+          }}
+        />
+      )}
       <DeleteTake
         remove={() =>
           actions.remove.mutate(undefined, {
@@ -134,7 +154,15 @@ export function Margin({ page, landmarks, hand, open, setOpen }: Props) {
 }
 
 /** The marks themselves: what their shapes say, accepting them, walking along them. */
-function MarksOfTake({ page, hand }: { page: BenchPage; hand: BenchHand }) {
+function MarksOfTake({
+  page,
+  hand,
+  actions,
+}: {
+  page: BenchPage;
+  hand: BenchHand;
+  actions: ReturnType<typeof useTakeActions>;
+}) {
   const { take, found_left: left } = page;
   return (
     <details className="finding">
@@ -182,8 +210,14 @@ function MarksOfTake({ page, hand }: { page: BenchPage; hand: BenchHand }) {
       )}
       <p className="kicker mb-0">
         Take out: <a href={`/api/takes/${take.id}/marks.json`}>marks</a>,{" "}
-        <a href={`/api/takes/${take.id}/report.json`}>whole report</a>
+        <a href={`/api/takes/${take.id}/report.json`}>whole report</a>,{" "}
+        <a href={`/api/takes/${take.id}/readings.csv`}>readings as a table</a>
       </p>
+      <FileButton
+        label="Take marks in from a file"
+        accept=".json,application/json"
+        read={(text) => actions.takeOver.mutate(text)}
+      />
     </details>
   );
 }

@@ -5,7 +5,7 @@ import { Letters, MissingLetters, type Edge } from "./Letters";
 import { InkDot, Stave, valueHere } from "./Stave";
 import { frameAt, withEdge, type PhaseName, type Span } from "./phases";
 import { GAP, LETTERS, secondsAt, topOf, xOf, type Frame } from "./staves";
-import { useBox } from "./useBox";
+import { useBox } from "../shared/useBox";
 
 interface Props {
   page: BenchPage;

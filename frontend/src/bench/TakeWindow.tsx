@@ -10,7 +10,7 @@ import { mouthPart, paint } from "./paint";
 import { frameAt } from "./phases";
 import type { Playback } from "./playback";
 import type { Point } from "./points";
-import { useBox } from "./useBox";
+import { useBox } from "../shared/useBox";
 import {
   aroundMouth,
   aside,

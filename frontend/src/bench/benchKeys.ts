@@ -10,9 +10,10 @@ interface Around {
   toggle: (what: Toggle) => void;
   on: () => void;
   back: () => void;
+  thenAndNow: () => void;
 }
 
-export function benchKeys({ page, hand, toggle, on, back }: Around): Keys {
+export function benchKeys({ page, hand, toggle, on, back, thenAndNow }: Around): Keys {
   const { edits, frame, setFrame, playback, sight, setSight } = hand;
   const keys: Keys = {
     q: () => setFrame(frame - 1),
@@ -65,6 +66,8 @@ export function benchKeys({ page, hand, toggle, on, back }: Around): Keys {
     },
     h: () => toggle("own"),
     t: () => toggle("observations"),
+    "Shift+n": () => toggle("note"),
+    y: thenAndNow,
     r: () => edits.send({ kind: "read", read: !page.take.read }),
     n: on,
     p: back,

@@ -3,7 +3,7 @@ import type { BenchPage } from "../api/client";
 import type { BenchHand } from "./useBench";
 import { MOST, aroundMouth, wholePicture, type Look } from "./view";
 
-export type Toggle = "letters" | "own" | "observations" | "staves" | null;
+export type Toggle = "letters" | "own" | "observations" | "staves" | "note" | null;
 
 /** Nearer round the mark in hand, else round the middle of what is seen. */
 export function nearerBy(

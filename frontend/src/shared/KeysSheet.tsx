@@ -46,6 +46,14 @@ const SHEET: [string, [string[], string][]][] = [
     ],
   ],
   [
+    "Then and now",
+    [
+      [["1", "2", "3"], "side by side, laid over, moving edge"],
+      [["Q", "W"], "another frame of the newer take (with Shift: of the older)"],
+      [["←", "→"], "fade, or move the edge"],
+    ],
+  ],
+  [
     "Bench: findings",
     [
       [["F"], "go to the worst frame of the first finding"],
@@ -54,6 +62,8 @@ const SHEET: [string, [string[], string][]][] = [
       [["R"], "this take is read"],
       [["H"], "add a finding by hand"],
       [["T"], "tick what the camera can't see"],
+      [["Y"], "then and now"],
+      [["Shift", "N"], "a note at this moment"],
       [["N"], "on to the next take"],
       [["P"], "back to the take before"],
     ],

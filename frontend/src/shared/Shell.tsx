@@ -24,11 +24,17 @@ export function Shell({ username, children }: { username: string; children: Reac
           <Link to="/" className="text-body">
             Band
           </Link>{" "}
+          <Link to="/sectionals" className="text-body ms-3">
+            Sectionals
+          </Link>{" "}
           <Link to="/standards" className="text-body ms-3">
             Standards
           </Link>{" "}
           <Link to="/hand" className="text-body ms-3">
             Your hand
+          </Link>{" "}
+          <Link to="/records" className="text-body ms-3">
+            Records
           </Link>
         </nav>
         <span className="spacer" />

@@ -37,6 +37,15 @@ export function day(iso: string): string {
   });
 }
 
+/** Noon of a day, so that no time zone makes another day of it. */
+export function noon(iso: string): number {
+  return new Date(`${iso}T12:00:00`).getTime();
+}
+
+export function shortDay(at: number): string {
+  return new Date(at).toLocaleDateString(undefined, { day: "numeric", month: "short" });
+}
+
 /** Today as the date fields want it, in the teacher's own time zone. */
 export function today(): string {
   const now = new Date();

@@ -52,6 +52,10 @@ const SHAPES: Record<string, React.ReactNode> = {
       <path d="M1 9C5 9 6 6 9 4l2-2 2 2 2 2" strokeWidth="2" fill="none" />
     </>
   ),
+  // Then and now lie on each other.
+  same: <path d="M2 6.5h12M2 9.5h12" strokeWidth="2" />,
+  // The sand has run through.
+  "keep-over": <path d="M3 2h10M3 14h10M4 2c0 5 8 7 8 12M12 2c0 5-8 7-8 12" fill="none" />,
   "cant-tell": (
     <>
       <path d="M1 4h14M1 12h14" strokeWidth="1" />
@@ -104,6 +108,7 @@ export function chairWords(chair: Chair): string {
     "needs-marks": "Needs marks",
     "new-take": "New take",
     "recheck-due": "Recheck due",
+    "keep-over": "Kept too long",
     focus: chair.take?.focus_name ?? "Focus",
     clear: "In band",
     watch: "To watch",

@@ -19,6 +19,7 @@ export function StudentForm({ student, close }: Props) {
     school: student?.school ?? "",
     consent_on: student?.consent_on ?? null,
     consent_until: student?.consent_until ?? null,
+    retain_until: student?.retain_until ?? null,
   });
   const change = (part: Partial<StudentFacts>) => setFacts((now) => ({ ...now, ...part }));
   const schools = standards.data?.find((s) => s.instrument === facts.instrument)?.schools ?? [];
@@ -96,9 +97,18 @@ export function StudentForm({ student, close }: Props) {
                 onChange={(event) => change({ consent_until: event.target.value || null })}
               />
             </Form.Group>
+            <Form.Group className="col mb-2" controlId="student-retain-until">
+              <Form.Label>Keep until</Form.Label>
+              <Form.Control
+                type="date"
+                value={facts.retain_until ?? ""}
+                onChange={(event) => change({ retain_until: event.target.value || null })}
+              />
+            </Form.Group>
           </div>
           <Form.Text>
-            Without the parents&apos; consent on file no clip of this student is taken in.
+            Without the parents&apos; consent on file no clip of this student is taken in. After
+            the last date Sulvet asks you to delete it all.
           </Form.Text>
         </Modal.Body>
         <Modal.Footer>

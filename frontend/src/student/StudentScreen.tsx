@@ -4,90 +4,162 @@ import { Link, useParams } from "react-router";
 import type { TakeSummary } from "../api/client";
 import { usePlans } from "../api/plans";
 import { useStandards, useStudent } from "../api/queries";
+import { useRecord } from "../api/records";
 import { TakeProgress } from "../shared/TakeProgress";
+import { SmallDrawing } from "../shared/drawing/MeasuredDrawing";
 import { TakeDrawing } from "../shared/drawing/TakeDrawing";
+import { shapeOf } from "../shared/drawing/layout";
 import { day, today } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
 import { Trouble, Waiting } from "../shared/states";
 import { PlanPanel } from "../plan/PlanPanel";
+import { FindingsOverTime } from "./FindingsOverTime";
+import { Keeping } from "./Keeping";
 import { StudentForm } from "./StudentForm";
+import { StudentNotes } from "./StudentNotes";
+import { TimeLine } from "./TimeLine";
 import { UploadClip } from "./UploadClip";
+import { resultWords } from "./result";
+
+/** More takes than this are shown when asked for. */
+const FIRST_SIGHT = 6;
 
 export function StudentScreen() {
   const id = Number(useParams().id);
   const student = useStudent(id);
   const standards = useStandards();
+  const record = useRecord(id);
   const [editing, setEditing] = useState(false);
   // With the plan or not at all: nothing may move away under a click.
   const plans = usePlans(id);
-  if (student.isPending || plans.isPending) return <Waiting what="the student" />;
+  if (student.isPending || plans.isPending || record.isPending)
+    return <Waiting what="the student" />;
   if (student.isError)
     return <Trouble error={student.error} retry={() => void student.refetch()} />;
   const { name, instrument, school, consent_on, consent_until, takes } = student.data;
   const standard = standards.data?.find((s) => s.instrument === instrument);
   const chosen = standard?.schools.find((s) => s.id === school) ?? standard?.schools[0];
   const consented = consent_on !== null && (consent_until === null || consent_until >= today());
+  const both = plans.data ? [plans.data.running, ...plans.data.before] : [];
   return (
     <main className="page">
-      <div className="d-flex align-items-baseline gap-3">
+      <div className="d-flex align-items-baseline gap-3 border-bottom pb-2 mb-3">
         <h1 className="mb-0">{name}</h1>
         <span className="faint">
           {standard?.name ?? instrument}
           {chosen ? `, ${chosen.name.toLowerCase()}` : ""}
         </span>
         <span className="flex-fill" />
+        <HandOut id={id} takes={takes} worked={plans.data?.running !== null} />
         <Button variant="outline-secondary" size="sm" onClick={() => setEditing(true)}>
           Change facts
         </Button>
       </div>
-      <p className="faint border-bottom pb-2">
-        {consent_on
-          ? `Consent to film since ${day(consent_on)}${consent_until ? `, until ${day(consent_until)}` : ""}.`
-          : "No consent to film on file."}
-      </p>
+      <TimeLine
+        takes={takes}
+        plans={both.filter((plan) => plan !== null && plan !== undefined)}
+      />
       <PlanPanel student={id} />
       <div className="row g-5">
-        <section className="col-lg-7" aria-labelledby="takes-title">
-          <h2 id="takes-title" className="h4">
-            Takes
-          </h2>
-          {takes.length === 0 && (
-            <p className="faint">
-              No take yet. {consented ? "Send the first clip." : "Enter the consent first."}
-            </p>
-          )}
-          {takes.map((take) => (
-            <TakeLine key={take.id} take={take} />
-          ))}
-        </section>
-        <section className="col-lg-5">
+        <div className="col-lg-7">
+          {record.data && <FindingsOverTime record={record.data} />}
+          <Takes takes={takes} consented={consented} />
+        </div>
+        <div className="col-lg-5">
+          <RestFace takes={takes} />
           {consented ? (
             <UploadClip student={id} />
           ) : (
-            <>
+            <section>
               <h2 className="h4">No consent on file</h2>
               <p>
                 Before {name} is filmed, the parents or guardians must agree. Enter the date of
                 their consent; then clips can be sent.
               </p>
               <Button onClick={() => setEditing(true)}>Enter the consent</Button>
-            </>
+            </section>
           )}
-        </section>
+          <div className="mt-4">
+            {record.data && <StudentNotes student={id} record={record.data} />}
+            <Keeping student={student.data} edit={() => setEditing(true)} />
+          </div>
+        </div>
       </div>
       {editing && <StudentForm student={student.data} close={() => setEditing(false)} />}
     </main>
   );
 }
 
-function resultWords(take: TakeSummary): [shape: string, words: string] {
-  if (take.state === "needs-marks") return ["needs-marks", "Place the marks"];
-  if (take.state === "failed") return ["failed", take.message];
-  if (take.focus_name)
-    return ["focus", `${take.focus_name}${take.answer === "confirmed" ? ", confirmed" : ""}`];
-  if (take.result === "cant-tell") return ["cant-tell", "Can't tell"];
-  if (take.result === "watch") return ["watch", "Something to watch"];
-  return ["clear", "Nothing found"];
+/** What goes out of the house: the comparison for a talk, the slip for home. */
+function HandOut({ id, takes, worked }: { id: number; takes: TakeSummary[]; worked: boolean }) {
+  const ready = takes.filter((take) => take.state === "ready");
+  const alike = ready.some((take, n) =>
+    ready.slice(n + 1).some((other) => other.view === take.view),
+  );
+  const slip = ready.find((take) => worked || take.focus !== null);
+  return (
+    <>
+      {alike && (
+        <Link className="btn btn-sm btn-primary" to={`/students/${id}/then-and-now`}>
+          Then and now
+        </Link>
+      )}
+      {slip && (
+        <a
+          className="btn btn-sm btn-outline-secondary"
+          href={`/api/takes/${slip.id}/slip.pdf`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          Slip
+        </a>
+      )}
+    </>
+  );
+}
+
+/** What all is compared with: the newest rest face from the front, else from the side. */
+function RestFace({ takes }: { takes: TakeSummary[] }) {
+  const drawn = takes.filter((take) => take.drawing !== null);
+  const take = drawn.find((one) => one.view === "front") ?? drawn[0];
+  if (!take?.drawing) return null;
+  const rest = { shape: shapeOf(take.drawing.rest), rim: null };
+  return (
+    <figure className="rest-face mb-4">
+      <SmallDrawing drawing={take.drawing} mouth={rest} width={250} height={150} />
+      <figcaption>
+        <strong className="serif fs-5">Rest face</strong>
+        <span className="kicker d-block">
+          As on {day(take.filmed_on)}. All that is measured is told against it.
+        </span>
+      </figcaption>
+    </figure>
+  );
+}
+
+function Takes({ takes, consented }: { takes: TakeSummary[]; consented: boolean }) {
+  const [all, showAll] = useState(false);
+  const shown = all ? takes : takes.slice(0, FIRST_SIGHT);
+  return (
+    <section aria-labelledby="takes-title">
+      <h2 id="takes-title" className="h4">
+        Takes
+      </h2>
+      {takes.length === 0 && (
+        <p className="faint">
+          No take yet. {consented ? "Send the first clip." : "Enter the consent first."}
+        </p>
+      )}
+      {shown.map((take) => (
+        <TakeLine key={take.id} take={take} />
+      ))}
+      {shown.length < takes.length && (
+        <Button variant="link" className="p-0 mt-2" onClick={() => showAll(true)}>
+          {takes.length - shown.length} older takes
+        </Button>
+      )}
+    </section>
+  );
 }
 
 function TakeLine({ take }: { take: TakeSummary }) {
@@ -110,7 +182,7 @@ function TakeLine({ take }: { take: TakeSummary }) {
             <TakeProgress take={take} />
           ) : (
             <>
-              <Glyph shape={shape} /> {words}
+              <Glyph shape={shape} /> {take.state === "failed" ? take.message : words}
               {!take.read && take.state === "ready" && (
                 <span className="faint"> (not read yet)</span>
               )}

@@ -1,0 +1,170 @@
+/** What is on record of students: compared, noted, handed out, taken in. */
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, csrfToken, data, refusalOf, type Schemas } from "./client";
+
+export type ThenAndNow = Schemas["ThenAndNow"];
+export type Pair = Schemas["Pair"];
+export type PairSide = Schemas["PairSide"];
+export type Change = Schemas["Change"];
+export type Trend = Schemas["Trend"];
+export type StudentRecord = Schemas["Record"];
+export type Note = Schemas["Note"];
+export type Sectionals = Schemas["Sectionals"];
+export type ClipMatch = Schemas["ClipMatch"];
+export type RosterLine = Schemas["RosterLine"];
+
+export interface Wanted {
+  then?: number;
+  now?: number;
+  phase?: string;
+  face?: boolean;
+}
+
+export function useThenAndNow(student: number, wanted: Wanted) {
+  return useQuery({
+    queryKey: ["then-and-now", student, wanted],
+    queryFn: () =>
+      data(
+        api.GET("/api/students/{student_id}/then-and-now/", {
+          params: { path: { student_id: student }, query: wanted },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+}
+
+/** `measure`: "focus" leaves the choice to what is worked on. */
+export function useTrend(student: number, measure: string) {
+  return useQuery({
+    queryKey: ["trend", student, measure],
+    queryFn: () =>
+      data(
+        api.GET("/api/students/{student_id}/trend/{measure}/", {
+          params: { path: { student_id: student, measure } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useRecord(student: number) {
+  return useQuery({
+    queryKey: ["record", student],
+    queryFn: () =>
+      data(
+        api.GET("/api/students/{student_id}/record/", {
+          params: { path: { student_id: student } },
+        }),
+      ),
+  });
+}
+
+export function useNotes(student: number) {
+  const client = useQueryClient();
+  const onSuccess = () => client.invalidateQueries({ queryKey: ["record", student] });
+  return {
+    add: useMutation({
+      mutationFn: (body: Schemas["NoteInRequest"]) =>
+        data(
+          api.POST("/api/students/{student_id}/record/", {
+            params: { path: { student_id: student } },
+            body,
+          }),
+        ),
+      onSuccess,
+    }),
+    change: useMutation({
+      mutationFn: ({ id, text }: { id: number; text: string }) =>
+        data(
+          api.PUT("/api/notes/{note_id}/", {
+            params: { path: { note_id: id } },
+            body: { text },
+          }),
+        ),
+      onSuccess,
+    }),
+    remove: useMutation({
+      mutationFn: (id: number) =>
+        api.DELETE("/api/notes/{note_id}/", { params: { path: { note_id: id } } }),
+      onSuccess,
+    }),
+    takeOver: useMutation({
+      mutationFn: ({ take, text }: { take: number; text: string }) =>
+        data(
+          api.POST("/api/takes/{take_id}/notes/", {
+            params: { path: { take_id: take } },
+            body: { text },
+          }),
+        ),
+      onSuccess,
+    }),
+  };
+}
+
+export function useDeleteStudent(student: number) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: () =>
+      api.DELETE("/api/students/{student_id}/", { params: { path: { student_id: student } } }),
+    onSuccess: () => {
+      client.removeQueries({ queryKey: ["student", student] });
+      return client.invalidateQueries({ queryKey: ["band"] });
+    },
+  });
+}
+
+export interface SectionalsWishes {
+  days: number;
+  least: number;
+  most: number;
+  minutes: number;
+  total: number;
+  stations: number;
+}
+
+export function useSectionals(wishes: SectionalsWishes) {
+  return useQuery({
+    queryKey: ["sectionals", wishes],
+    queryFn: () => data(api.GET("/api/sectionals/", { params: { query: wishes } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+export function useMatchClips() {
+  return useMutation({
+    mutationFn: (files: string[]) => data(api.POST("/api/clip-names/", { body: { files } })),
+  });
+}
+
+/** A form with a file, which the typed client does not write. */
+async function sendForm<T>(address: string, parts: Record<string, Blob | string>): Promise<T> {
+  const form = new FormData();
+  for (const [name, part] of Object.entries(parts)) form.set(name, part);
+  const answer = await fetch(address, {
+    method: "POST",
+    headers: { "X-CSRFToken": csrfToken() },
+    body: form,
+  });
+  const body: unknown = await answer.json().catch(() => null);
+  if (!answer.ok) throw refusalOf(answer.status, body);
+  return body as T;
+}
+
+export function useRoster() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ table, keep }: { table: File; keep: boolean }) =>
+      sendForm<Schemas["Roster"]>("/api/roster/", { table, keep: String(keep) }),
+    onSuccess: (roster) =>
+      roster.added > 0 ? client.invalidateQueries({ queryKey: ["band"] }) : undefined,
+  });
+}
+
+export function useTakeInArchive() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (archive: File) => sendForm<Schemas["Taken"]>("/api/archive.zip", { archive }),
+    onSuccess: () => client.invalidateQueries(),
+  });
+}

@@ -1,0 +1,84 @@
+import { Button, Form } from "react-bootstrap";
+import type { BandPage } from "../api/client";
+import { useStandards } from "../api/queries";
+import { ALL, WAITS, choices, type Filter } from "./filters";
+
+interface Props {
+  sections: BandPage["sections"];
+  filter: Filter;
+  setFilter: (filter: Filter) => void;
+  /** How many chairs fit. */
+  left: number;
+}
+
+export function BandFilters({ sections, filter, setFilter, left }: Props) {
+  const standards = useStandards();
+  const there = choices(
+    sections,
+    (one) => standards.data?.find((s) => s.instrument === one)?.name ?? one,
+  );
+  const set = (part: Partial<Filter>) => setFilter({ ...filter, ...part });
+  const used = Object.values(filter).some(Boolean);
+  return (
+    <div className="d-flex gap-2 align-items-center flex-wrap mb-2" role="search">
+      <Choice
+        label="All sections"
+        value={filter.section}
+        options={there.sections}
+        choose={(section) => set({ section })}
+      />
+      <Choice
+        label="All instruments"
+        value={filter.instrument}
+        options={there.instruments}
+        choose={(instrument) => set({ instrument })}
+      />
+      <Choice
+        label="Any focus"
+        value={filter.focus}
+        options={there.foci}
+        choose={(focus) => set({ focus })}
+      />
+      <Choice
+        label="Waiting or not"
+        value={filter.waits}
+        options={Object.entries(WAITS)}
+        choose={(waits) => set({ waits: waits as Filter["waits"] })}
+      />
+      {used && (
+        <>
+          <span className="figures">{left} fit</span>
+          <Button variant="link" size="sm" className="p-0" onClick={() => setFilter(ALL)}>
+            Show all
+          </Button>
+        </>
+      )}
+    </div>
+  );
+}
+
+interface ChoiceProps {
+  label: string;
+  value: string;
+  options: readonly (readonly [string, string])[];
+  choose: (value: string) => void;
+}
+
+function Choice({ label, value, options, choose }: ChoiceProps) {
+  return (
+    <Form.Select
+      size="sm"
+      className="w-auto"
+      aria-label={label}
+      value={value}
+      onChange={(event) => choose(event.target.value)}
+    >
+      <option value="">{label}</option>
+      {options.map(([id, words]) => (
+        <option key={id} value={id}>
+          {words}
+        </option>
+      ))}
+    </Form.Select>
+  );
+}

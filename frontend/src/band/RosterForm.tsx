@@ -1,0 +1,93 @@
+/** A class list: looked at line by line before anybody is taken in, all or nobody. */
+import { useState } from "react";
+import { Alert, Button, Form, Modal } from "react-bootstrap";
+import { useRoster } from "../api/records";
+import { Refused } from "../shared/states";
+
+export function RosterForm({ close }: { close: () => void }) {
+  const roster = useRoster();
+  const [table, setTable] = useState<File | null>(null);
+  const lines = roster.data?.lines ?? [];
+  const wrong = lines.filter((line) => line.wrong.length > 0);
+  return (
+    <Modal show onHide={close} size="lg" aria-labelledby="roster-title" animation={false}>
+      <Modal.Header closeButton>
+        <Modal.Title as="h2" id="roster-title">
+          Class list
+        </Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        <Refused error={roster.error} />
+        <Form.Group controlId="roster-table" className="mb-3">
+          <Form.Label>A table saved as CSV</Form.Label>
+          <Form.Control
+            type="file"
+            accept=".csv,.txt,text/csv"
+            onChange={(event) => {
+              const file = (event.target as HTMLInputElement).files?.[0] ?? null;
+              setTable(file);
+              roster.reset();
+              if (file) roster.mutate({ table: file, keep: false });
+            }}
+          />
+          <Form.Text>
+            Its first line names the columns: name, instrument, and if you like school, consent,
+            consent until, keep until. Dates as 2026-11-26.
+          </Form.Text>
+        </Form.Group>
+        {wrong.length > 0 && (
+          <Alert variant="danger" className="py-2">
+            {wrong.length === 1 ? "One line needs" : `${wrong.length} lines need`} another look.
+            Mend the table and choose it again; nobody is taken in until all lines fit.
+          </Alert>
+        )}
+        {lines.length > 0 && (
+          <div className="roster-lines">
+            <table className="table table-sm mb-0">
+              <thead>
+                <tr>
+                  <th scope="col">Line</th>
+                  <th scope="col">Name</th>
+                  <th scope="col">Instrument</th>
+                  <th scope="col">Consent</th>
+                  <th scope="col">What to mend</th>
+                </tr>
+              </thead>
+              <tbody>
+                {[...wrong, ...lines.filter((line) => line.wrong.length === 0)].map((line) => (
+                  <tr key={line.number} className={line.wrong.length > 0 ? "lost" : undefined}>
+                    <td className="figures">{line.number}</td>
+                    <td>{line.name}</td>
+                    <td>
+                      {line.instrument}
+                      {line.school && `, ${line.school}`}
+                    </td>
+                    <td className="figures">{line.consent_on ?? "none"}</td>
+                    <td>{line.wrong.join(" ") || "✓"}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        )}
+      </Modal.Body>
+      <Modal.Footer>
+        <Button variant="outline-secondary" onClick={close}>
+          Leave
+        </Button>
+        <Button
+          disabled={!table || lines.length === 0 || wrong.length > 0 || roster.isPending}
+          onClick={() =>
+            table && roster.mutate({ table, keep: true }, { onSuccess: () => close() })
+          }
+        >
+          {lines.length === 0 || wrong.length > 0
+            ? "Take them in"
+            : lines.length === 1
+              ? "Take 1 student in"
+              : `Take ${lines.length} students in`}
+        </Button>
+      </Modal.Footer>
+    </Modal>
+  );
+}

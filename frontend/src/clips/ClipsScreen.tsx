@@ -1,0 +1,281 @@
+/** A folder of clips at once: matched to students by file name, looked over, then sent one
+ * after the other. What can't be sent stays in the list with the reason. */
+import { useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { Button, Form, ProgressBar } from "react-bootstrap";
+import { Link } from "react-router";
+import { useBand } from "../api/queries";
+import { useMatchClips } from "../api/records";
+import { sendClip } from "../api/upload";
+import { Refused, Trouble, Waiting } from "../shared/states";
+import { today } from "../shared/format";
+import { rowOf, sendable, type ClipRow } from "./rows";
+
+export default function ClipsScreen() {
+  const band = useBand();
+  const match = useMatchClips();
+  const client = useQueryClient();
+  const [rows, setRows] = useState<ClipRow[]>([]);
+  const [sending, setSending] = useState(false);
+  const field = useRef<HTMLInputElement>(null);
+  if (band.isPending) return <Waiting what="the band" />;
+  if (band.isError) return <Trouble error={band.error} retry={() => void band.refetch()} />;
+  const chairs = band.data.sections
+    .flatMap((s) => s.chairs)
+    .sort((a, b) => a.name.localeCompare(b.name));
+  const change = (key: string, part: Partial<ClipRow>) =>
+    setRows((now) => now.map((row) => (row.key === key ? { ...row, ...part } : row)));
+  const take = (files: File[]) =>
+    match.mutate(
+      files.map((file) => file.webkitRelativePath || file.name),
+      {
+        onSuccess: (found) =>
+          setRows((now) => [
+            ...now.filter((row) => row.state !== "sent"),
+            ...files.map((file, n) => rowOf(file, found[n], today())),
+          ]),
+      },
+    );
+  const ready = rows.filter(sendable);
+
+  async function sendAll() {
+    setSending(true);
+    for (const row of ready) {
+      change(row.key, { state: "sending", share: 0, trouble: "" });
+      try {
+        await sendClip(
+          Number(row.student),
+          {
+            clip: row.file,
+            view: row.view,
+            purpose: row.purpose,
+            filmedOn: row.filmedOn,
+            mirrored: false,
+          },
+          (share) => change(row.key, { share }),
+        );
+        change(row.key, { state: "sent", share: 1 });
+      } catch (error) {
+        change(row.key, {
+          state: "waiting",
+          trouble: error instanceof Error ? error.message : String(error),
+        });
+      }
+      void client.invalidateQueries({ queryKey: ["band"] });
+      void client.invalidateQueries({ queryKey: ["student", Number(row.student)] });
+    }
+    setSending(false);
+  }
+
+  const sent = rows.filter((row) => row.state === "sent").length;
+  return (
+    <main className="page">
+      <h1>Send clips</h1>
+      <Refused error={match.error} />
+      {rows.length === 0 ? (
+        <div
+          className="drop-here"
+          onDragOver={(event) => event.preventDefault()}
+          onDrop={(event) => {
+            event.preventDefault();
+            take([...event.dataTransfer.files]);
+          }}
+        >
+          <p className="fs-4 serif mb-2">Drop clips here, or choose them.</p>
+          <p className="faint">
+            A name of the band in the file&apos;s name says whose it is, “side” or “profile”
+            from where, a date when, “recheck” what for. You look it over before anything is
+            sent.
+          </p>
+          <Choosers field={field} take={take} />
+        </div>
+      ) : (
+        <>
+          <div className="d-flex gap-3 align-items-baseline mb-2">
+            <span className="figures">
+              {rows.length} clips, {ready.length} ready to send
+              {sent > 0 && `, ${sent} sent`}
+            </span>
+            <span className="flex-fill" />
+            <Choosers field={field} take={take} small />
+            <Button disabled={sending || ready.length === 0} onClick={() => void sendAll()}>
+              {ready.length === 1 ? "Send 1 clip" : `Send ${ready.length} clips`}
+            </Button>
+          </div>
+          <table className="table clips-table">
+            <thead>
+              <tr>
+                <th scope="col">File</th>
+                <th scope="col">Student</th>
+                <th scope="col">View</th>
+                <th scope="col">Filmed on</th>
+                <th scope="col">For</th>
+                <th scope="col">State</th>
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((row) => (
+                <Row
+                  key={row.key}
+                  row={row}
+                  chairs={chairs}
+                  change={(part) => change(row.key, part)}
+                  remove={() => setRows((now) => now.filter((one) => one.key !== row.key))}
+                />
+              ))}
+            </tbody>
+          </table>
+          {sent > 0 && !sending && (
+            <p>
+              Sulvet reads them now; you may leave. <Link to="/">To the band</Link>
+            </p>
+          )}
+        </>
+      )}
+    </main>
+  );
+}
+
+interface ChoosersProps {
+  field: React.RefObject<HTMLInputElement | null>;
+  take: (files: File[]) => void;
+  small?: boolean;
+}
+
+/** Clips one by one, or a folder of them. */
+function Choosers({ field, take, small = false }: ChoosersProps) {
+  const folder = useRef<HTMLInputElement>(null);
+  const taken = (event: React.ChangeEvent<HTMLInputElement>) => {
+    const files = [...(event.target.files ?? [])];
+    if (files.length > 0) take(files);
+    event.target.value = "";
+  };
+  const kind = small ? "outline-secondary" : "primary";
+  return (
+    <>
+      <input
+        ref={field}
+        type="file"
+        multiple
+        className="d-none"
+        aria-label="Choose clips"
+        accept="video/*,.mp4,.mov,.m4v,.webm,.mkv,.3gp,.avi"
+        onChange={taken}
+      />
+      <input
+        ref={folder}
+        type="file"
+        className="d-none"
+        aria-label="Choose a folder"
+        {...{ webkitdirectory: "" }}
+        onChange={taken}
+      />
+      <Button variant={kind} className="me-2" onClick={() => field.current?.click()}>
+        {small ? "More clips" : "Choose clips"}
+      </Button>
+      <Button variant="outline-secondary" onClick={() => folder.current?.click()}>
+        {small ? "More of a folder" : "Choose a folder"}
+      </Button>
+    </>
+  );
+}
+
+interface RowProps {
+  row: ClipRow;
+  chairs: { id: number; name: string }[];
+  change: (part: Partial<ClipRow>) => void;
+  remove: () => void;
+}
+
+function Row({ row, chairs, change, remove }: RowProps) {
+  const fixed = row.state !== "waiting";
+  return (
+    <tr>
+      <th scope="row" className="fw-normal text-break">
+        {row.file.name}
+        <span className="kicker d-block figures">{(row.file.size / 1e6).toFixed(1)} MB</span>
+      </th>
+      <td>
+        <Form.Select
+          size="sm"
+          aria-label={`Student of ${row.file.name}`}
+          disabled={fixed}
+          value={row.student}
+          onChange={(event) => change({ student: event.target.value, trouble: "" })}
+        >
+          <option value="">Choose …</option>
+          {chairs.map((chair) => (
+            <option key={chair.id} value={chair.id}>
+              {chair.name}
+            </option>
+          ))}
+        </Form.Select>
+      </td>
+      <td>
+        <Form.Select
+          size="sm"
+          aria-label={`View of ${row.file.name}`}
+          disabled={fixed}
+          value={row.view}
+          onChange={(event) => change({ view: event.target.value as ClipRow["view"] })}
+        >
+          <option value="front">front</option>
+          <option value="side">side</option>
+        </Form.Select>
+      </td>
+      <td>
+        <Form.Control
+          size="sm"
+          type="date"
+          aria-label={`Day of ${row.file.name}`}
+          disabled={fixed}
+          max={today()}
+          value={row.filmedOn}
+          onChange={(event) => change({ filmedOn: event.target.value })}
+        />
+      </td>
+      <td>
+        <Form.Select
+          size="sm"
+          aria-label={`What ${row.file.name} is for`}
+          disabled={fixed}
+          value={row.purpose}
+          onChange={(event) => change({ purpose: event.target.value as ClipRow["purpose"] })}
+        >
+          <option value="check">a first look</option>
+          <option value="recheck">a recheck</option>
+        </Form.Select>
+      </td>
+      <td className="state">
+        {row.state === "sending" ? (
+          <ProgressBar
+            now={row.share * 100}
+            label={`${Math.round(row.share * 100)} % sent`}
+            visuallyHidden
+          />
+        ) : row.state === "sent" ? (
+          "sent ✓"
+        ) : (
+          <>
+            {row.trouble || row.why ? (
+              <span className={row.student === "" || row.trouble ? "lost" : "faint"}>
+                {row.trouble || (row.student === "" ? row.why : "")}
+              </span>
+            ) : (
+              <span className="faint">ready</span>
+            )}{" "}
+            <Button
+              variant="link"
+              size="sm"
+              className="p-0 faint"
+              aria-label={`Leave ${row.file.name} out`}
+              onClick={remove}
+            >
+              leave out
+            </Button>
+          </>
+        )}
+      </td>
+    </tr>
+  );
+}

@@ -1,0 +1,40 @@
+/** One clip of a folder on its way in. */
+import type { ClipMatch } from "../api/records";
+
+export interface ClipRow {
+  key: string;
+  file: File;
+  /** Id as the field has it; empty while nobody is chosen. */
+  student: string;
+  view: "front" | "side";
+  purpose: "check" | "recheck";
+  filmedOn: string;
+  why: string;
+  state: "waiting" | "sending" | "sent";
+  share: number;
+  trouble: string;
+}
+
+let made = 0;
+
+/** As it is proposed; the day is the file's own when its name has none. */
+export function rowOf(file: File, match: ClipMatch | undefined, today: string): ClipRow {
+  const own = new Date(file.lastModified).toISOString().slice(0, 10);
+  const day = match?.filmed_on || own;
+  return {
+    key: `${file.name}-${made++}`,
+    file,
+    student: match?.student == null ? "" : String(match.student),
+    view: match?.view ?? "front",
+    purpose: match?.purpose ?? "check",
+    filmedOn: day > today ? today : day,
+    why: match?.why ?? "",
+    state: "waiting",
+    share: 0,
+    trouble: "",
+  };
+}
+
+export function sendable(row: ClipRow): boolean {
+  return row.state === "waiting" && row.student !== "" && row.filmedOn !== "";
+}

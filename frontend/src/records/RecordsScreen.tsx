@@ -1,0 +1,109 @@
+/** What can be taken out, and a whole band taken in. */
+import { useState } from "react";
+import { Alert, Button, Form } from "react-bootstrap";
+import { Link } from "react-router";
+import { useBand } from "../api/queries";
+import { useTakeInArchive } from "../api/records";
+import { Refused } from "../shared/states";
+
+const OUT: [string, string, string][] = [
+  [
+    "/api/readings.csv",
+    "Readings",
+    "Every measured value with its uncertainty, as a table (CSV).",
+  ],
+  ["/api/findings.csv", "Findings", "Every finding with your answer, as a table (CSV)."],
+  ["/api/rechecks.ics", "Rechecks", "All open rechecks for any calendar program (iCalendar)."],
+];
+
+export default function RecordsScreen() {
+  const band = useBand();
+  const takeIn = useTakeInArchive();
+  const [file, setFile] = useState<File | null>(null);
+  const chairs = band.data?.sections.reduce((sum, s) => sum + s.chairs.length, 0);
+  return (
+    <main className="page">
+      <h1>Records</h1>
+      <div className="row g-5">
+        <section className="col-lg-6" aria-labelledby="out-title">
+          <h2 id="out-title" className="h3">
+            Take out
+          </h2>
+          <dl className="out">
+            {OUT.map(([address, name, words]) => (
+              <div key={address} className="border-top py-2">
+                <dt>
+                  <a href={address}>{name}</a>
+                </dt>
+                <dd className="mb-0">{words}</dd>
+              </div>
+            ))}
+          </dl>
+          <p className="kicker">
+            Marks, whole report and timed notes of one take are on its Bench; a drawing as SVG
+            beside the drawing.
+          </p>
+        </section>
+        <section className="col-lg-6" aria-labelledby="whole-title">
+          <h2 id="whole-title" className="h3">
+            The whole band
+          </h2>
+          <p>
+            One file with everything: students, takes and their clips, marks, findings, plans,
+            notes, your standards. Each part carries a checksum. It holds pictures of children:
+            keep it where only you can read it.
+          </p>
+          <p>
+            <a
+              className={`btn btn-primary ${chairs === 0 ? "disabled" : ""}`}
+              href="/api/archive.zip"
+            >
+              Take the whole band out
+            </a>
+          </p>
+          <h3 className="h4 mt-4">Take a band in</h3>
+          {chairs !== undefined && chairs > 0 ? (
+            <p className="faint">
+              This account has students already. A whole band goes into an account without any,
+              so that nothing is mixed up: log out, and log in with an empty one.
+            </p>
+          ) : (
+            <Form
+              onSubmit={(event) => {
+                event.preventDefault();
+                if (file) takeIn.mutate(file);
+              }}
+            >
+              <Form.Group controlId="archive" className="mb-2">
+                <Form.Label>The file that was taken out (zip)</Form.Label>
+                <Form.Control
+                  type="file"
+                  accept=".zip,application/zip"
+                  required
+                  onChange={(event) => {
+                    takeIn.reset();
+                    setFile((event.target as HTMLInputElement).files?.[0] ?? null);
+                  }}
+                />
+              </Form.Group>
+              <Button type="submit" disabled={!file || takeIn.isPending}>
+                {takeIn.isPending ? "Checking and taking in …" : "Take it in"}
+              </Button>
+            </Form>
+          )}
+          <div className="mt-3">
+            <Refused error={takeIn.error} />
+            {takeIn.data && (
+              <Alert variant="success">
+                {takeIn.data.students} students and {takeIn.data.takes} takes are in.{" "}
+                {takeIn.data.stayed.length > 0 &&
+                  `Of your own settings these stayed as they were: ${takeIn.data.stayed.join(", ")}. `}
+                <Link to="/">To the band</Link>
+              </Alert>
+            )}
+          </div>
+        </section>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,163 @@
+/** Who shares a focus: groups and their turns for a rehearsal. */
+import { useState } from "react";
+import { Form } from "react-bootstrap";
+import { Link } from "react-router";
+import { useSectionals, type Sectionals, type SectionalsWishes } from "../api/records";
+import { Refused } from "../shared/states";
+
+const FIELDS: [keyof SectionalsWishes, string, number, number][] = [
+  ["days", "takes of the last days", 1, 366],
+  ["least", "students at least", 1, 30],
+  ["most", "students at most", 1, 30],
+  ["minutes", "minutes a turn", 1, 60],
+  ["total", "minutes in all", 1, 300],
+  ["stations", "rooms at once", 1, 10],
+];
+
+const FIRST: SectionalsWishes = {
+  days: 14,
+  least: 2,
+  most: 4,
+  minutes: 8,
+  total: 40,
+  stations: 1,
+};
+const KEPT = "sulvet-sectionals";
+
+/** What this teacher set last; what is not a number any more counts as never set. */
+function kept(): SectionalsWishes {
+  try {
+    const said = JSON.parse(localStorage.getItem(KEPT) ?? "{}") as Partial<SectionalsWishes>;
+    const good = Object.entries(said).filter(([, value]) => Number.isInteger(value));
+    return { ...FIRST, ...Object.fromEntries(good) };
+  } catch {
+    return FIRST;
+  }
+}
+
+export default function SectionalsScreen() {
+  const [wishes, setWishes] = useState(kept);
+  const sectionals = useSectionals(wishes);
+  const set = (part: Partial<SectionalsWishes>) => {
+    const next = { ...wishes, ...part };
+    localStorage.setItem(KEPT, JSON.stringify(next));
+    setWishes(next);
+  };
+  const table = new URLSearchParams(
+    Object.entries(wishes).map(([name, value]) => [name, String(value)]),
+  );
+  const groups = sectionals.data?.groups ?? [];
+  return (
+    <main className="page sectionals">
+      <div className="d-flex align-items-baseline gap-3">
+        <h1 className="mb-0">Sectionals</h1>
+        <span className="faint">who works on the same thing comes together</span>
+        <span className="flex-fill" />
+        <button
+          type="button"
+          className="btn btn-sm btn-outline-secondary no-print"
+          onClick={() => window.print()}
+        >
+          Print
+        </button>
+        <a
+          className="btn btn-sm btn-outline-secondary no-print"
+          href={`/api/sectionals.csv?${table.toString()}`}
+        >
+          As a table
+        </a>
+      </div>
+      <div className="wishes no-print">
+        {FIELDS.map(([name, words, min, max]) => (
+          <Form.Group key={name} controlId={`wish-${name}`}>
+            <Form.Label>{words}</Form.Label>
+            <Form.Control
+              type="number"
+              size="sm"
+              className="figures"
+              min={min}
+              max={max}
+              value={wishes[name]}
+              onChange={(event) => {
+                const value = Math.round(Number(event.target.value));
+                if (value >= min && value <= max) set({ [name]: value });
+              }}
+            />
+          </Form.Group>
+        ))}
+      </div>
+      <Refused error={sectionals.error} />
+      {sectionals.isSuccess && groups.length === 0 && (
+        <p className="py-4 fs-5 serif">
+          Nobody has a focus in the last {wishes.days} days. Read the takes that wait, or look
+          farther back.
+        </p>
+      )}
+      <Rotation groups={groups} stations={wishes.stations} />
+      <Left groups={groups} />
+    </main>
+  );
+}
+
+type Group = Sectionals["groups"][number];
+
+function Rotation({ groups, stations }: { groups: Group[]; stations: number }) {
+  const turns = groups.filter((group) => group.start !== null);
+  const starts = [...new Set(turns.map((group) => group.start as number))];
+  if (turns.length === 0) return null;
+  return (
+    <div className="rotation" style={{ "--rooms": stations } as React.CSSProperties}>
+      {starts.map((start) => {
+        const now = turns.filter((group) => group.start === start);
+        return (
+          <div key={start} className="turn">
+            <div className="when figures">
+              <span className="serif fs-3">{start}</span>
+              <span className="kicker"> to {now[0]?.end} min</span>
+            </div>
+            {now.map((group) => (
+              <GroupCard key={group.number} group={group} rooms={stations} />
+            ))}
+          </div>
+        );
+      })}
+    </div>
+  );
+}
+
+function GroupCard({ group, rooms }: { group: Group; rooms: number }) {
+  return (
+    <section className="group" aria-label={`Group ${group.number}: ${group.name}`}>
+      <h2 className="h4 mb-1">{group.name}</h2>
+      <p className="kicker mb-2">
+        {rooms > 1 && `Room ${group.station}. `}
+        {group.drill}: “{group.child}”
+      </p>
+      <ul className="list-unstyled mb-0">
+        {group.members.map((member) => (
+          <li key={member.student}>
+            <Link to={`/students/${member.student}`}>{member.name}</Link>
+            <span className="kicker">, {member.section}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** Those for whom there is no time today: they are first next time. */
+function Left({ groups }: { groups: Group[] }) {
+  const left = groups.filter((group) => group.start === null);
+  if (left.length === 0) return null;
+  return (
+    <section className="border-top pt-2 mt-3">
+      <h2 className="h5">No time for them today</h2>
+      <p className="mb-0">
+        {left
+          .map((group) => `${group.name}: ${group.members.map((m) => m.name).join(", ")}`)
+          .join("; ")}
+        . Set more minutes, shorter turns or another room.
+      </p>
+    </section>
+  );
+}

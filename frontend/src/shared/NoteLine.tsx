@@ -1,0 +1,77 @@
+/** One note: read, changed, taken away. */
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import type { Note, useNotes } from "../api/records";
+import { day } from "./format";
+
+interface Props {
+  note: Note;
+  edits: ReturnType<typeof useNotes>;
+  /** Where it belongs, before its words. */
+  at?: React.ReactNode;
+}
+
+export function NoteLine({ note, edits, at }: Props) {
+  const [draft, setDraft] = useState<string | null>(null);
+  if (draft !== null)
+    return (
+      <Form
+        className="border-top py-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          edits.change.mutate(
+            { id: note.id, text: draft },
+            { onSuccess: () => setDraft(null) },
+          );
+        }}
+      >
+        <Form.Control
+          as="textarea"
+          rows={2}
+          required
+          autoFocus
+          maxLength={2000}
+          aria-label="Note"
+          value={draft}
+          onChange={(event) => setDraft(event.target.value)}
+        />
+        <Button type="submit" size="sm" className="mt-2 me-2">
+          Save
+        </Button>
+        <Button
+          size="sm"
+          variant="outline-secondary"
+          className="mt-2"
+          onClick={() => setDraft(null)}
+        >
+          Leave as it was
+        </Button>
+      </Form>
+    );
+  return (
+    <div className="border-top py-1 note">
+      {at}
+      <span className="words">{note.text}</span>{" "}
+      <span className="kicker text-nowrap">
+        {day(note.written_on)}{" "}
+        <Button
+          variant="link"
+          size="sm"
+          className="p-0 faint align-baseline"
+          onClick={() => setDraft(note.text)}
+        >
+          change
+        </Button>{" "}
+        <Button
+          variant="link"
+          size="sm"
+          className="p-0 faint align-baseline"
+          aria-label={`Take the note “${note.text.slice(0, 30)}” away`}
+          onClick={() => edits.remove.mutate(note.id)}
+        >
+          take away
+        </Button>
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,13 @@
+/** What a take says in a word, with the shape that goes with it. */
+import type { TakeSummary } from "../api/client";
+
+export function resultWords(take: TakeSummary): [shape: string, words: string] {
+  if (take.state === "waiting" || take.state === "working") return ["being-read", "Being read"];
+  if (take.state === "needs-marks") return ["needs-marks", "Place the marks"];
+  if (take.state === "failed") return ["failed", "Can't be read"];
+  if (take.focus_name)
+    return ["focus", `${take.focus_name}${take.answer === "confirmed" ? ", confirmed" : ""}`];
+  if (take.result === "cant-tell") return ["cant-tell", "Can't tell"];
+  if (take.result === "watch") return ["watch", "Something to watch"];
+  return ["clear", "Nothing found"];
+}

@@ -1,0 +1,152 @@
+/** A frame on the common sheet with lines drawn over it: the picture and the drawing fit, since
+ * both are in the same face frame. */
+import { useId } from "react";
+import type { Pair, PairSide } from "../api/records";
+import { Dimensions, type Value } from "../shared/drawing/Dimensions";
+import {
+  Layout,
+  ellipseOf,
+  paths,
+  shapeOf,
+  type Drawing,
+  type Mouth,
+} from "../shared/drawing/layout";
+
+/** Room under the picture for a dimension line, screen pixels. */
+const BELOW = 44;
+
+export interface Shot {
+  side: PairSide;
+  frame: PairSide["frames"][number];
+}
+
+export function shotOf(side: PairSide, number: number | null): Shot | null {
+  const frame =
+    side.frames.find((f) => f.frame === (number ?? side.proposed)) ?? side.frames[0];
+  return frame ? { side, frame } : null;
+}
+
+export function mouthOf({ frame }: Shot): Mouth {
+  return { shape: shapeOf(frame.shape), rim: ellipseOf(frame.rim) };
+}
+
+/** Height of a picture of this width, without the room below. */
+export function heightOf(drawing: Drawing, width: number): number {
+  const [x0 = 0, y0 = 0, x1 = 1, y1 = 1] = drawing.box;
+  return (width * (y1 - y0)) / (x1 - x0);
+}
+
+interface Props {
+  pair: Pair;
+  shot: Shot;
+  width: number;
+  label: string;
+  /** Draw the mouth's own lines. */
+  lines?: boolean;
+  /** Another mouth as a ghost over it. */
+  ghost?: Shot | null;
+  /** Another picture over it: so much of it, or so far from the left. */
+  over?: Shot | null;
+  mix?: number;
+  edge?: number | null;
+}
+
+export function Aligned({
+  pair,
+  shot,
+  width,
+  label,
+  lines,
+  ghost,
+  over,
+  mix = 0,
+  edge = null,
+}: Props) {
+  const clip = useId();
+  const { drawing } = shot.side;
+  const tall = heightOf(drawing, width);
+  const layout = new Layout(drawing, width, tall + BELOW, {
+    left: 0,
+    right: 0,
+    top: 0,
+    bottom: BELOW,
+  });
+  const mouth = mouthOf(shot);
+  const rest = shapeOf(drawing.rest);
+  return (
+    <svg
+      className="drawing figures aligned"
+      viewBox={`0 0 ${width} ${tall + BELOW}`}
+      role="img"
+      aria-label={label}
+    >
+      <image href={shot.frame.picture} width={width} height={tall} />
+      {over && (
+        <>
+          <clipPath id={clip}>
+            <rect width={edge === null ? width : edge * width} height={tall} />
+          </clipPath>
+          <image
+            href={over.frame.picture}
+            width={width}
+            height={tall}
+            clipPath={`url(#${clip})`}
+            opacity={edge === null ? mix : 1}
+          />
+          {edge !== null && (
+            <path d={`M${edge * width} 0V${tall}`} stroke="var(--paper)" strokeWidth={3} />
+          )}
+        </>
+      )}
+      {lines && <Lines layout={layout} mouth={mouth} rest={rest} />}
+      {ghost && <Lines layout={layout} mouth={mouthOf(ghost)} rest={rest} ghost />}
+      <Dimensions
+        layout={layout}
+        mouth={mouth}
+        rest={rest}
+        value={(measure) => toldBy(pair, shot.side, measure)}
+      />
+    </svg>
+  );
+}
+
+function Lines({
+  layout,
+  mouth,
+  rest,
+  ghost = false,
+}: {
+  layout: Layout;
+  mouth: Mouth;
+  rest: ReturnType<typeof shapeOf>;
+  ghost?: boolean;
+}) {
+  const drawn = paths(layout, mouth, rest).filter(({ part }) => part !== "skin" || ghost);
+  const [x = 0, y = 0, rx = 0, ry = 0] = mouth.rim ?? [];
+  const [cx, cy] = layout.at([x, y]);
+  // Light under dark, so that the line is seen on any skin and on metal.
+  return [
+    { stroke: "#fffaf0", strokeWidth: 4.6, opacity: 0.75 },
+    { stroke: "#231d15", strokeWidth: 1.8, strokeDasharray: ghost ? "7 4" : undefined },
+  ].map((pen, n) => (
+    <g key={n} fill="none" strokeLinecap="round" {...pen} data-ghost={ghost || undefined}>
+      {drawn.map(({ d }, m) => (
+        <path key={m} d={d} />
+      ))}
+      {mouth.rim && <ellipse cx={cx} cy={cy} rx={rx * layout.scale} ry={ry * layout.scale} />}
+    </g>
+  ));
+}
+
+/** The value of the focus's dimension; all others are left out. */
+export function toldBy(pair: Pair, side: PairSide, measure: string): Value | null {
+  const first = pair.measures[0];
+  const dimension = side.drawing.dimensions.find((d) => d.measure === measure);
+  const asked =
+    first !== undefined &&
+    dimension !== undefined &&
+    (dimension.measure === first || dimension.band === first);
+  const reading = side.readings.find((r) => r.measure === measure);
+  if (!asked || reading?.value == null) return null;
+  return { value: reading.value, decimals: reading.decimals, unit: reading.unit, out: true };
+}
