@@ -75,7 +75,10 @@ def proposed(takes: list[Take], plan: Plan | None, now_id: int | None) -> tuple[
     Without a plan the last one before it that was seen from the same side and shows what the
     newer one's focus rests on; None when there is no such pair.
     """
-    for now in [t for t in takes if t.pk == now_id] or takes:
+    chosen = [take for take in takes if take.pk == now_id]
+    # What is worked on shows from one side only.
+    from_there = [take for take in takes if plan is not None and take.view == plan.view]
+    for now in chosen or [*from_there, *takes]:
         before = takes[takes.index(now) + 1 :]
         same = [take for take in before if take.view == now.view]
         began = [take for take in same if plan is not None and take.pk == plan.take_id]
@@ -136,6 +139,11 @@ def pair_of(then: Take, now: Take, phase: str = PHASE, face: bool = False) -> Pa
         phase,
         frames,
     )
+
+
+def seen_from(fault: str) -> list[str]:
+    """The sides from which a camera can tell a fault; none when only ear and eye can."""
+    return sorted({rule.view for rule in common().rules if rule.fault == fault})
 
 
 def focus_measures(fault: str, view: str, *takes: Take) -> tuple[str, ...]:

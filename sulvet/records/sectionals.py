@@ -31,7 +31,11 @@ class Wanted:
 
 
 def members_of(teacher: User, days: int) -> list[Member]:
-    """Students with a focus: of the running plan, else of the newest take of the last days."""
+    """Students with a focus: of the running plan, else of the newest takes of the last days.
+
+    The newest from the front and the newest from the side count: what an older one showed and
+    a newer one no longer shows is over.
+    """
     since = timezone.localdate() - datetime.timedelta(days=days)
     students = list(students_of(teacher))
     plans = dict(
@@ -47,18 +51,21 @@ def members_of(teacher: User, days: int) -> list[Member]:
         .prefetch_related("findings", "decisions")
         .defer("frame_times", "notes", "drawn", "stills")
     )
-    found: dict[int, str | None] = {}
+    newest: dict[tuple[int, str], Take] = {}
     for take in takes:
-        fault = focus_of(take).fault
-        if fault is not None:
-            found.setdefault(take.student_id, fault)
+        newest.setdefault((take.student_id, take.view), take)
+    found: dict[int, str] = {}
+    for (student_id, _), take in newest.items():
+        fault, before = focus_of(take).fault, found.get(student_id)
+        if fault and (before is None or common().place(fault) < common().place(before)):
+            found[student_id] = fault
     members = []
     for student in students:
-        fault = plans.get(student.pk) or found.get(student.pk)
-        if fault:
+        works_on = plans.get(student.pk) or found.get(student.pk)
+        if works_on:
             members.append(
-                Member(student.pk, student.name, student.section.name, fault,
-                       common().place(fault))
+                Member(student.pk, student.name, student.section.name, works_on,
+                       common().place(works_on))
             )  # fmt: skip
     return members
 

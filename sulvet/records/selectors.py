@@ -85,6 +85,7 @@ def then_and_now(
         "focus": fault or None,
         "focus_name": common().fault(fault).name if fault else None,
         "measures": measures,
+        "seen_from": compare.seen_from(fault),
         "then": _side(pair, pair.then, pair.frames[0], face),
         "now": _side(pair, pair.now, pair.frames[1], face),
         "mirrored": _mirrored(then) != _mirrored(now),

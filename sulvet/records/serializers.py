@@ -78,6 +78,7 @@ class PairSerializer(Plain):
     focus = s.CharField(allow_null=True)
     focus_name = s.CharField(allow_null=True)
     measures = s.ListField(child=s.CharField())
+    seen_from = s.ListField(child=s.ChoiceField(Take.View.choices))
     then = PairSideSerializer()
     now = PairSideSerializer()
     mirrored = s.BooleanField()

@@ -1354,6 +1354,7 @@ export interface components {
             focus: string | null;
             focus_name: string | null;
             measures: string[];
+            seen_from: components["schemas"]["SeenFromEnum"][];
             then: components["schemas"]["PairSide"];
             now: components["schemas"]["PairSide"];
             mirrored: boolean;
@@ -1595,6 +1596,12 @@ export interface components {
         Sectionals: {
             groups: components["schemas"]["Group"][];
         };
+        /**
+         * @description * `front` - Front
+         *     * `side` - Side
+         * @enum {string}
+         */
+        SeenFromEnum: "front" | "side";
         /** @description One measure along time, ``spread`` its 95 % half width, with the band it should stay in. */
         Series: {
             measure: string;

@@ -9,9 +9,11 @@ interface Props {
   setFilter: (filter: Filter) => void;
   /** How many chairs fit. */
   left: number;
+  /** What else stands on the line. */
+  children: React.ReactNode;
 }
 
-export function BandFilters({ sections, filter, setFilter, left }: Props) {
+export function BandFilters({ sections, filter, setFilter, left, children }: Props) {
   const standards = useStandards();
   const there = choices(
     sections,
@@ -53,6 +55,8 @@ export function BandFilters({ sections, filter, setFilter, left }: Props) {
           </Button>
         </>
       )}
+      <span className="flex-fill" />
+      {children}
     </div>
   );
 }

@@ -32,24 +32,10 @@ export function BandScreen() {
   const slips = fitting.filter((chair) => chair.focus !== null && chair.take !== null);
   return (
     <main className="page">
-      <div className="d-flex align-items-baseline gap-3 mb-2">
+      <div className="band-heading d-flex align-items-baseline gap-2 mb-2">
         <h1 className="mb-0">{name || "Your band"}</h1>
         <span className="faint figures">{chairs} chairs</span>
         <span className="flex-fill" />
-        {chairs > 0 && (
-          <ButtonGroup size="sm" aria-label="How to show the band">
-            {(["plan", "list"] as const).map((kind) => (
-              <Button
-                key={kind}
-                variant={view === kind ? "secondary" : "outline-secondary"}
-                aria-pressed={view === kind}
-                onClick={() => choose(kind)}
-              >
-                {kind === "plan" ? "Seating plan" : "List"}
-              </Button>
-            ))}
-          </ButtonGroup>
-        )}
         {slips.length > 0 && (
           <a
             className="btn btn-sm btn-outline-secondary"
@@ -100,7 +86,20 @@ export function BandScreen() {
               filter={filter}
               setFilter={setFilter}
               left={fitting.length}
-            />
+            >
+              <ButtonGroup size="sm" aria-label="How to show the band">
+                {(["plan", "list"] as const).map((kind) => (
+                  <Button
+                    key={kind}
+                    variant={view === kind ? "secondary" : "outline-secondary"}
+                    aria-pressed={view === kind}
+                    onClick={() => choose(kind)}
+                  >
+                    {kind === "plan" ? "Plan" : "List"}
+                  </Button>
+                ))}
+              </ButtonGroup>
+            </BandFilters>
             {fitting.length === 0 ? (
               <p className="faint py-4">Nobody fits. Choose less, or show all.</p>
             ) : view === "plan" ? (

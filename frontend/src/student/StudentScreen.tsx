@@ -96,7 +96,8 @@ function HandOut({ id, takes, worked }: { id: number; takes: TakeSummary[]; work
   const alike = ready.some((take, n) =>
     ready.slice(n + 1).some((other) => other.view === take.view),
   );
-  const slip = ready.find((take) => worked || take.focus !== null);
+  // Of what the newest take no longer shows there is no slip.
+  const slip = worked || ready[0]?.focus != null ? ready[0] : undefined;
   return (
     <>
       {alike && (

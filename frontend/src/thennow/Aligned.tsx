@@ -6,13 +6,14 @@ import { Dimensions, type Value } from "../shared/drawing/Dimensions";
 import {
   Layout,
   ellipseOf,
+  holeOf,
   paths,
   shapeOf,
   type Drawing,
   type Mouth,
 } from "../shared/drawing/layout";
 
-/** Room under the picture for a dimension line, screen pixels. */
+/** Room under the picture for a dimension line that runs there, screen pixels. */
 const BELOW = 44;
 
 export interface Shot {
@@ -65,18 +66,23 @@ export function Aligned({
   const clip = useId();
   const { drawing } = shot.side;
   const tall = heightOf(drawing, width);
-  const layout = new Layout(drawing, width, tall + BELOW, {
+  const below = drawing.dimensions.some(
+    (d) => d.kind === "across" && toldBy(pair, shot.side, d.measure),
+  )
+    ? BELOW
+    : 0;
+  const layout = new Layout(drawing, width, tall + below, {
     left: 0,
     right: 0,
     top: 0,
-    bottom: BELOW,
+    bottom: below,
   });
   const mouth = mouthOf(shot);
   const rest = shapeOf(drawing.rest);
   return (
     <svg
       className="drawing figures aligned"
-      viewBox={`0 0 ${width} ${tall + BELOW}`}
+      viewBox={`0 0 ${width} ${tall + below}`}
       role="img"
       aria-label={label}
     >
@@ -122,8 +128,7 @@ function Lines({
   ghost?: boolean;
 }) {
   const drawn = paths(layout, mouth, rest).filter(({ part }) => part !== "skin" || ghost);
-  const [x = 0, y = 0, rx = 0, ry = 0] = mouth.rim ?? [];
-  const [cx, cy] = layout.at([x, y]);
+  const rounds = [mouth.rim, holeOf(mouth.shape)].filter((one) => one !== null);
   // Light under dark, so that the line is seen on any skin and on metal.
   return [
     { stroke: "#fffaf0", strokeWidth: 4.6, opacity: 0.75 },
@@ -133,7 +138,12 @@ function Lines({
       {drawn.map(({ d }, m) => (
         <path key={m} d={d} />
       ))}
-      {mouth.rim && <ellipse cx={cx} cy={cy} rx={rx * layout.scale} ry={ry * layout.scale} />}
+      {rounds.map(([x, y, rx, ry], m) => {
+        const [cx, cy] = layout.at([x, y]);
+        return (
+          <ellipse key={m} cx={cx} cy={cy} rx={rx * layout.scale} ry={ry * layout.scale} />
+        );
+      })}
     </g>
   ));
 }

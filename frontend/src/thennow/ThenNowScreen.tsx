@@ -4,7 +4,7 @@ import { useState } from "react";
 import { Button, ButtonGroup, Form } from "react-bootstrap";
 import { Link, useParams, useSearchParams } from "react-router";
 import { useThenAndNow, type Change, type Pair, type ThenAndNow } from "../api/records";
-import { day } from "../shared/format";
+import { day, noon, shortDay } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { useBox } from "../shared/useBox";
@@ -57,6 +57,13 @@ export default function ThenNowScreen() {
           name={page.data.name}
           face={wanted.face ?? false}
           choose={choose}
+          trend={
+            <TrendPanel
+              key={pair.measures[0]}
+              student={student}
+              first={pair.measures[0] ?? "focus"}
+            />
+          }
         />
       ) : (
         <div className="py-5 text-center">
@@ -67,7 +74,6 @@ export default function ThenNowScreen() {
           </p>
         </div>
       )}
-      <TrendPanel student={student} />
     </main>
   );
 }
@@ -152,7 +158,7 @@ function TakeChoice({ label, value, takes, choose }: TakeChoiceProps) {
       <Form.Select size="sm" value={value} onChange={(event) => choose(event.target.value)}>
         {takes.map((take) => (
           <option key={take.id} value={take.id}>
-            {day(take.filmed_on)}
+            {shortDay(noon(take.filmed_on))}
           </option>
         ))}
       </Form.Select>
@@ -165,9 +171,10 @@ interface ComparedProps {
   name: string;
   face: boolean;
   choose: Choose;
+  trend: React.ReactNode;
 }
 
-function Compared({ pair, name, face, choose }: ComparedProps) {
+function Compared({ pair, name, face, choose, trend }: ComparedProps) {
   const [way, setWay] = useState<Way>("beside");
   const [steps, setSteps] = useState({ then: 0, now: 0 });
   const [mix, setMix] = useState(0);
@@ -213,30 +220,6 @@ function Compared({ pair, name, face, choose }: ComparedProps) {
               </Button>
             ))}
           </ButtonGroup>
-          {way === "over" && (
-            <label className="d-flex gap-2 align-items-center">
-              older picture
-              <Form.Range
-                min={0}
-                max={1}
-                step={0.02}
-                value={mix}
-                onChange={(event) => setMix(Number(event.target.value))}
-              />
-            </label>
-          )}
-          {way === "edge" && (
-            <label className="d-flex gap-2 align-items-center">
-              edge
-              <Form.Range
-                min={0}
-                max={1}
-                step={0.01}
-                value={edge}
-                onChange={(event) => setEdge(Number(event.target.value))}
-              />
-            </label>
-          )}
           <span className="flex-fill" />
           {pair.view === "front" && (
             <Form.Check
@@ -263,13 +246,25 @@ function Compared({ pair, name, face, choose }: ComparedProps) {
         ) : (
           <Framed
             shot={now}
-            words={
-              way === "over"
-                ? `${words.now}. Dashed line: ${day(pair.then.filmed_on)}`
-                : `Left of the edge ${day(pair.then.filmed_on)}, right of it ${day(pair.now.filmed_on)}`
-            }
+            words={words.now}
             step={(by) => step("now", by)}
-            alone
+            beside={
+              way === "over" ? (
+                <Slide
+                  label="Fade the older picture in"
+                  words={`Dashed: the mouth of ${day(pair.then.filmed_on)}.`}
+                  value={mix}
+                  set={setMix}
+                />
+              ) : (
+                <Slide
+                  label="Move the edge"
+                  words={`Left of it ${day(pair.then.filmed_on)}, right of it ${day(pair.now.filmed_on)}.`}
+                  value={edge}
+                  set={setEdge}
+                />
+              )
+            }
           >
             {(width) => (
               <Aligned
@@ -292,7 +287,10 @@ function Compared({ pair, name, face, choose }: ComparedProps) {
           </p>
         )}
       </section>
-      <Changes pair={pair} name={name} />
+      <div className="changes">
+        <Changes pair={pair} name={name} />
+        {trend}
+      </div>
     </div>
   );
 }
@@ -308,20 +306,23 @@ interface FramedProps {
   shot: Shot;
   words: string;
   step: (by: number) => void;
-  alone?: boolean;
+  beside?: React.ReactNode;
   children: (width: number) => React.ReactNode;
 }
 
 /** A picture as wide as there is room, with what it is and the way to another frame. */
-function Framed({ shot, words, step, alone = false, children }: FramedProps) {
+function Framed({ shot, words, step, beside, children }: FramedProps) {
   const [box, size] = useBox<HTMLElement>();
   // Both picture and sentences on one screen of a laptop.
-  const tallest = Math.max(window.innerHeight - 270, 260);
+  const tallest = Math.max(window.innerHeight - 260, 260);
   const ratio = heightOf(shot.side.drawing, 1);
   const width = Math.max(Math.min(size.width, tallest / ratio), 80);
   return (
-    <figure className={alone ? "mb-0 alone" : "mb-0"} ref={box}>
-      <div style={{ width }}>{size.width > 0 && children(width)}</div>
+    <figure className="mb-0" ref={box}>
+      <div className="d-flex gap-4">
+        <div style={{ width }}>{size.width > 0 && children(width)}</div>
+        {beside}
+      </div>
       <figcaption className="d-flex gap-2 align-items-baseline">
         <strong className="serif fs-5">{words}</strong>
         <span className="btn-group btn-group-sm ms-2">
@@ -345,6 +346,33 @@ function Framed({ shot, words, step, alone = false, children }: FramedProps) {
   );
 }
 
+interface SlideProps {
+  label: string;
+  words: string;
+  value: number;
+  set: (value: number) => void;
+}
+
+function Slide({ label, words, value, set }: SlideProps) {
+  return (
+    <div className="slide">
+      <Form.Group controlId="slide">
+        <Form.Label>{label}</Form.Label>
+        <Form.Range
+          min={0}
+          max={1}
+          step={0.01}
+          value={value}
+          onChange={(event) => set(Number(event.target.value))}
+        />
+      </Form.Group>
+      <p className="faint">
+        {words} <kbd>←</kbd> <kbd>→</kbd> slide it.
+      </p>
+    </div>
+  );
+}
+
 const SHAPES: Record<Change["answer"], string> = {
   "clearly better": "clear",
   "clearly worse": "focus",
@@ -359,7 +387,7 @@ function Changes({ pair, name }: { pair: Pair; name: string }) {
   const clear = others.filter((c) => c.answer !== "no clear change");
   const same = others.filter((c) => c.answer === "no clear change");
   return (
-    <section aria-label="What has changed" className="changes">
+    <section aria-label="What has changed">
       <p className="kicker mb-1">
         {pair.focus_name ? `Focus: ${pair.focus_name}` : "Nothing is worked on"}
       </p>
@@ -373,7 +401,11 @@ function Changes({ pair, name }: { pair: Pair; name: string }) {
         </p>
       ))}
       {pair.focus !== null && first.length === 0 && (
-        <p>No camera measures this one. Tick what you hear and see on the Bench.</p>
+        <p>
+          {pair.seen_from.length === 0
+            ? "No camera measures this one. Tick what you hear and see on the Bench."
+            : `It shows from the ${pair.seen_from.join(" and the ")}.`}
+        </p>
       )}
       {clear.length > 0 && <h2 className="h5 mt-3">Changed as well</h2>}
       <ul className="list-unstyled mb-2">

@@ -15,14 +15,14 @@ import type { Trend } from "../api/records";
 import { figure, measured, noon, shortDay, unitOf } from "../shared/format";
 import { bounds, rows, type Row } from "./trendRows";
 
-const HEIGHT = 190;
+const HEIGHT = 200;
 
 export default function TrendChart({ trend }: { trend: Trend }) {
   const navigate = useNavigate();
   const points = rows(trend);
   if (points.length === 0)
     return <p className="faint">No take tells it in the hold. Choose another measure.</p>;
-  const { x, y } = bounds(trend, points);
+  const { x, y, ticks } = bounds(trend, points);
   const low = trend.low ?? y[0];
   const high = trend.high ?? y[1];
   const banded = trend.low !== null || trend.high !== null;
@@ -30,7 +30,7 @@ export default function TrendChart({ trend }: { trend: Trend }) {
     <figure className="mb-0 figures">
       <div role="img" aria-label={words(trend, points)}>
         <ResponsiveContainer width="100%" height={HEIGHT}>
-          <ComposedChart data={points} margin={{ top: 10, right: 24, bottom: 4, left: 6 }}>
+          <ComposedChart data={points} margin={{ top: 8, right: 14, bottom: 0, left: 0 }}>
             {banded && (
               <ReferenceArea y1={low} y2={high} fill="var(--good)" fillOpacity={0.14} />
             )}
@@ -74,7 +74,8 @@ export default function TrendChart({ trend }: { trend: Trend }) {
             <YAxis
               type="number"
               domain={y}
-              width={70}
+              ticks={ticks}
+              width={58}
               tickFormatter={(value: number) =>
                 `${figure(value, trend.decimals)}${unitOf(trend.unit)}`
               }

@@ -5,20 +5,20 @@ import { useTrend } from "../api/records";
 
 const TrendChart = lazy(() => import("./TrendChart"));
 
-export function TrendPanel({ student }: { student: number }) {
-  const [chosen, choose] = useState("focus");
+/** `first`: the measure to begin with; "focus" leaves it to what is worked on. */
+export function TrendPanel({ student, first }: { student: number; first: string }) {
+  const [chosen, choose] = useState(first);
   const trend = useTrend(student, chosen);
   if (!trend.data || trend.data.measures.length === 0) return null;
   const { data } = trend;
   return (
     <section aria-labelledby="trend-title" className="trend border-top mt-3 pt-2">
-      <div className="d-flex align-items-baseline gap-3">
-        <h2 id="trend-title" className="h4 mb-0">
+      <div className="d-flex align-items-baseline gap-2 mb-1">
+        <h2 id="trend-title" className="h5 mb-0 text-nowrap">
           Over all takes
         </h2>
         <Form.Select
           size="sm"
-          className="w-auto"
           aria-label="Measure"
           value={data.measure}
           onChange={(event) => choose(event.target.value)}
@@ -29,7 +29,6 @@ export function TrendPanel({ student }: { student: number }) {
             </option>
           ))}
         </Form.Select>
-        <span className="kicker text-truncate">{data.explains}</span>
       </div>
       <Suspense fallback={<p className="faint">Drawing …</p>}>
         <TrendChart trend={data} />

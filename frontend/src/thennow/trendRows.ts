@@ -31,7 +31,7 @@ export function rows(trend: Trend): Row[] {
 export function bounds(
   trend: Trend,
   points: Row[],
-): { x: [number, number]; y: [number, number] } {
+): { x: [number, number]; y: [number, number]; ticks: number[] } {
   const ends = trend.plans.map((plan) => noon(plan.ends_on));
   const first = points[0]?.at ?? 0;
   const last = Math.max(...points.map((p) => p.at), ...ends.filter((end) => end > first));
@@ -43,7 +43,19 @@ export function bounds(
     highs.push(edge);
   }
   const [low, high] = [Math.min(...lows), Math.max(...highs)];
-  const room = Math.max((high - low) * 0.15, 10 ** -trend.decimals);
+  const step = niceStep(Math.max((high - low) / 4, 10 ** -trend.decimals));
+  const [from, to] = [Math.floor(low / step), Math.ceil(high / step)];
   const aside = Math.max(0.04 * (last - first), DAY_MS);
-  return { x: [first - aside, last + aside], y: [low - room, high + room] };
+  return {
+    x: [first - aside, last + aside],
+    y: [from * step, to * step],
+    ticks: Array.from({ length: to - from + 1 }, (_, n) => (from + n) * step),
+  };
+}
+
+/** The next larger of 1, 2 and 5 times a power of ten. */
+export function niceStep(least: number): number {
+  const power = 10 ** Math.floor(Math.log10(least));
+  const wanted = [1, 2, 5, 10].find((times) => times * power >= least * 0.999) ?? 10;
+  return wanted * power;
 }

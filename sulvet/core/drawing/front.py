@@ -15,6 +15,7 @@ from sulvet.core.drawing.sheet import (
     Drawing,
     Line,
     Place,
+    Shape,
     Sheet,
     around,
     landmarks_of,
@@ -80,7 +81,8 @@ def front_drawing(
     named = (*landmarks_of(LINES, DIMENSIONS), "hole_r", "hole_l", "hole_far", *RIM)
     part = FaceView(view.ids, view.face[inside], view.picture[inside], view.rest)
     covered = unseen(marks, inside, named)
-    rest, hold = sheet.shape(resting, named), sheet.shape(part, named, covered)
+    rest = _in_order(sheet.shape(resting, named))
+    hold = _in_order(sheet.shape(part, named, covered))
     if not set(CORNERS) <= set(rest.points):
         return None
     seen_middle = mid_lip(part)[np.isfinite(mid_lip(part)).all(axis=1)]
@@ -105,6 +107,17 @@ def front_drawing(
         "front", LINES, DIMENSIONS, rest, hold, (left, low, right, high), zones,
         sheet.moves(view), rims, rim, line,
     )  # fmt: skip
+
+
+def _in_order(shape: Shape) -> Shape:
+    """Without the ends of an opening that do not lie between middle and corners: a closed mouth
+    has none, and a line through them would turn back on itself."""
+    names = ("ch_r", "ap_r", "sto_s", "ap_l", "ch_l")
+    along = [shape.points[name][0] for name in names if name in shape.points]
+    if len(along) == len(names) and along == sorted(along):
+        return shape
+    points = {name: p for name, p in shape.points.items() if name not in ("ap_r", "ap_l")}
+    return Shape(points, shape.covered)
 
 
 def _sheet(view: FaceView) -> Sheet:

@@ -18,7 +18,7 @@ from sulvet.core.judgement.standards import Band
 from sulvet.core.measures.view import FaceView
 
 #: Counts changes of what a drawing holds: a kept one of an older edition is not shown.
-EDITION = 2
+EDITION = 3
 Place = tuple[float, float]
 Bands = dict[str, Band | None]
 

@@ -87,7 +87,9 @@ def stills_of(judged: Judged, marks: Marks, phases: list[Phase], drawing: Drawin
     view = judged.view or judged.side
     assert view is not None
     sides = isinstance(view, SideView)
-    names = [name for name in view.ids if name in drawing.rest.points]
+    # What is held to the mouth is not there at rest.
+    drawn = {**drawing.rest.points, **drawing.hold.points}
+    names = [name for name in view.ids if name in drawn]
     pose = _pose(judged, marks)
     frames = []
     for phase in dict.fromkeys(p.name for p in phases):

@@ -105,9 +105,14 @@ def _instrument(cells: dict[str, str], errors: list[str]) -> tuple[str, str]:
     school = " ".join(cells.get("school", "").split()).lower()
     if not school:
         return wanted.instrument, ""
-    found = next((s for s in wanted.schools if school in (s.id, s.name.lower())), None)
+    plain = school.replace("-", " ")
+    found = next(
+        (s for s in wanted.schools
+         if plain == s.id.replace("-", " ") or s.name.lower().replace("-", " ").startswith(plain)),
+        None,
+    )  # fmt: skip
     if found is None:
-        names = ", ".join(s.id for s in wanted.schools)
+        names = ", ".join(s.id.replace("-", " ") for s in wanted.schools)
         errors.append(f"“{school}” is no school of the {wanted.name.lower()}. There is {names}.")
         return wanted.instrument, ""
     return wanted.instrument, found.id

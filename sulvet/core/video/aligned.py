@@ -27,7 +27,8 @@ def crop(
     Returns a JPEG. What lies outside the frame is paper grey. ValueError if the frame can't
     be read or the box is empty.
     """
-    picture = cv2.imdecode(np.frombuffer(jpeg, np.uint8), cv2.IMREAD_COLOR)
+    data = np.frombuffer(jpeg, np.uint8)
+    picture = cv2.imdecode(data, cv2.IMREAD_COLOR) if len(data) else None
     x0, y0, x1, y1 = box
     if picture is None or x1 - x0 < 1e-6 or y1 - y0 < 1e-6:
         raise ValueError("The frame or the part of it can't be read.")
@@ -47,6 +48,6 @@ def crop(
         picture, onto, (width, height), flags=cv2.INTER_LINEAR,
         borderMode=cv2.BORDER_CONSTANT, borderValue=(205, 212, 216),
     )  # fmt: skip
-    ok, data = cv2.imencode(".jpg", out, [cv2.IMWRITE_JPEG_QUALITY, 88])
+    ok, packed = cv2.imencode(".jpg", out, [cv2.IMWRITE_JPEG_QUALITY, 88])
     assert ok
-    return data.tobytes()
+    return packed.tobytes()
