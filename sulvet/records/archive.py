@@ -59,8 +59,6 @@ TABLES: tuple[tuple[type[models.Model], str], ...] = (
 #: The teacher's own settings: those of the account stay where it has some.
 SETTINGS: tuple[type[models.Model], ...] = (OwnStandard, HandMark, SchoolDays)
 BATCH, CHUNK = 500, 2**20
-#: Rows whose words the program goes by: each must be one that it could have written.
-LOOKED_AT: tuple[type[models.Model], ...] = (Section, Student, Take, TakePhase, Plan, Recheck)
 #: A file's own name, never a way out of its folder.
 _FILE = re.compile(r"[\w-][\w.-]*")
 _CLIP = re.compile(rf"clips/([0-9a-f-]{{36}})/({_FILE.pattern})$")
@@ -132,6 +130,15 @@ def _plain(value: Any) -> Any:
     if isinstance(value, (bytes, memoryview)):
         return base64.b64encode(bytes(value)).decode("ascii")
     return value
+
+
+def _look(column: models.CharField[Any, Any], value: Any) -> None:
+    """Words the program goes by must be words that it could have written; ValueError if not."""
+    known = {choice for choice, _ in column.flatchoices}
+    if not isinstance(value, str) or len(value) > (column.max_length or len(value)):
+        raise ValueError(f"{column.name}: {value!r}")
+    if known and value not in known:
+        raise ValueError(f"{column.name}: {value!r}")
 
 
 # -- in ---------------------------------------------------------------------------
@@ -323,8 +330,8 @@ class _Reader:
             else:
                 value = column.to_python(value)
             setattr(one, column.attname, value)
-        if model in LOOKED_AT:
-            one.clean_fields(exclude=[f.name for f in model._meta.fields if f.is_relation])
+            if isinstance(column, models.CharField):
+                _look(column, value)
         if isinstance(one, Take) and not _FILE.fullmatch(one.clip_name):
             raise ValueError(one.clip_name)
         return one

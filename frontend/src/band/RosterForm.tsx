@@ -23,6 +23,10 @@ export function RosterForm({ close }: { close: () => void }) {
           <Form.Control
             type="file"
             accept=".csv,.txt,text/csv"
+            // A mended table has the name it had: to the field it must be new all the same.
+            onClick={(event) => {
+              (event.target as HTMLInputElement).value = "";
+            }}
             onChange={(event) => {
               const file = (event.target as HTMLInputElement).files?.[0] ?? null;
               setTable(file);

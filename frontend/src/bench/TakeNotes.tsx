@@ -1,5 +1,5 @@
 /** The teacher's notes on this take: at a moment, or on all of it. */
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { BenchPage } from "../api/client";
 import { useNotes, useRecord } from "../api/records";
@@ -25,6 +25,10 @@ export function TakeNotes({ page, frame, goTo, open, setOpen }: Props) {
     .filter((note) => note.take === take.id)
     .sort((a, b) => (a.seconds ?? -1) - (b.seconds ?? -1));
   const seconds = times[frame] ?? 0;
+  const field = useRef<HTMLTextAreaElement>(null);
+  useEffect(() => {
+    if (open) field.current?.focus();
+  }, [open]);
   return (
     <details
       className="finding"
@@ -66,6 +70,7 @@ export function TakeNotes({ page, frame, goTo, open, setOpen }: Props) {
         }}
       >
         <Form.Control
+          ref={field}
           as="textarea"
           rows={2}
           required
@@ -73,7 +78,6 @@ export function TakeNotes({ page, frame, goTo, open, setOpen }: Props) {
           aria-label={`Note at ${seconds.toFixed(2)} seconds`}
           placeholder="What you see or hear here"
           value={text}
-          autoFocus={open}
           onChange={(event) => setText(event.target.value)}
         />
         <Button type="submit" size="sm" className="mt-2" disabled={notes.add.isPending}>

@@ -268,7 +268,7 @@ function Row({ row, chairs, change, remove }: RowProps) {
               variant="link"
               size="sm"
               className="p-0 faint"
-              aria-label={`Leave ${row.file.name} out`}
+              aria-label={`leave out ${row.file.name}`}
               onClick={remove}
             >
               leave out

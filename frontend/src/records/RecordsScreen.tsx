@@ -1,6 +1,6 @@
 /** What can be taken out, and a whole band taken in. */
 import { useState } from "react";
-import { Alert, Button, Form } from "react-bootstrap";
+import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import { useBand } from "../api/queries";
 import { useTakeInArchive } from "../api/records";
@@ -94,12 +94,12 @@ export default function RecordsScreen() {
           <div className="mt-3">
             <Refused error={takeIn.error} />
             {takeIn.data && (
-              <Alert variant="success">
+              <p role="status" className="fs-5 serif">
                 {takeIn.data.students} students and {takeIn.data.takes} takes are in.{" "}
                 {takeIn.data.stayed.length > 0 &&
                   `Of your own settings these stayed as they were: ${takeIn.data.stayed.join(", ")}. `}
                 <Link to="/">To the band</Link>
-              </Alert>
+              </p>
             )}
           </div>
         </section>

@@ -66,7 +66,7 @@ export function NoteLine({ note, edits, at }: Props) {
           variant="link"
           size="sm"
           className="p-0 faint align-baseline"
-          aria-label={`Take the note “${note.text.slice(0, 30)}” away`}
+          aria-label={`take away “${note.text.slice(0, 30)}”`}
           onClick={() => edits.remove.mutate(note.id)}
         >
           take away

@@ -3,9 +3,10 @@ import { useEffect, useRef } from "react";
 
 export type Keys = Record<string, (event: KeyboardEvent) => void>;
 
-function typing(target: EventTarget | null): boolean {
-  // A box to tick takes no letters.
+function typing({ target, key }: KeyboardEvent): boolean {
+  // A box to tick takes no letters, a slider only keys that have names.
   if (target instanceof HTMLInputElement && target.type === "checkbox") return false;
+  if (target instanceof HTMLInputElement && target.type === "range") return key.length > 1;
   return (
     target instanceof HTMLElement &&
     (target.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName))
@@ -30,7 +31,7 @@ export function useKeys(keys: Keys, first = false): void {
   });
   useEffect(() => {
     function onKey(event: KeyboardEvent) {
-      if (typing(event.target)) return;
+      if (typing(event)) return;
       if (document.querySelector(".modal.show")) return;
       // A focused button or link keeps Enter and the space bar.
       const plain = event.key === "Enter" || event.key === " ";

@@ -230,10 +230,16 @@ class _Page:
         self.y -= self.text(f"“{self.slip.child}”", _style("Serif", 16, 21)) + 10
 
     def pictures(self) -> None:
-        """Then and now, side by side at one height; the drawing beside them if there is room."""
+        """Then and now, side by side at one height, and how they differ."""
         pictures = self.slip.pictures
-        if not pictures:
-            return
+        if pictures:
+            self.photographs(pictures)
+        if self.slip.change:
+            self.y -= self.text(self.slip.change, _style("Serif-Bold", 12.5, 17))
+            self.y -= self.text(self.slip.figures, _style("Sans", 9, 13, FAINT)) + 8
+
+    def photographs(self, pictures: tuple[Picture, ...]) -> None:
+        """One or two, and the drawing beside them."""
         wide = (self.wide - GAP) / 2
         sizes = [Image.open(io.BytesIO(one.jpeg)).size for one in pictures]
         tall = min(self.tallest, *(wide * h / w for w, h in sizes))
@@ -254,9 +260,6 @@ class _Page:
             caption = max(caption, self.drawing(x, self.wide - x, tall))
             self.drawn = True
         self.y -= tall + caption + 8
-        if self.slip.change:
-            self.y -= self.text(self.slip.change, _style("Serif-Bold", 12.5, 17))
-            self.y -= self.text(self.slip.figures, _style("Sans", 9, 13, FAINT)) + 8
 
     def drawing_and_drill(self) -> None:
         """What was measured beside what to do about it."""
