@@ -46,6 +46,7 @@ class DemoStudent:
     """One chair; no consent when ``consent`` is False.
 
     plan  the take whose focus a two-week plan began with, and the fault
+    notes  what the teacher wrote down
     """
 
     name: str
@@ -54,6 +55,7 @@ class DemoStudent:
     consent: bool = True
     takes: tuple[DemoTake, ...] = field(default=())
     plan: tuple[str, str] | None = None
+    notes: tuple[str, ...] = ()
 
 
 STUDENTS: tuple[DemoStudent, ...] = (
@@ -92,6 +94,7 @@ STUDENTS: tuple[DemoStudent, ...] = (
             DemoTake("aino-front-0", 0, True),
         ),
         plan=("aino-side-14", "bulging-chin"),
+        notes=("New reed on the first day of the plan, strength 2.",),
     ),
     DemoStudent(
         "Carla Nuñez-Hofer", "clarinet", "gathered",

@@ -76,7 +76,9 @@ def then_and_now(
     pair = compare.pair_of(then, now, phase or compare.PHASE, face)
     standard = standard_of(student.section.band.teacher, student.instrument)
     school = standard.school(student.school or None).id
-    fault = compare.focus_for(student, plan, now)
+    worked_on = compare.focus_for(student, plan, now)
+    # What is over is worth seeing too: the older take's fault, when the newer one has none.
+    fault = worked_on or focus_of(then).fault or ""
     measures = compare.focus_measures(fault, now.view, now, then)
     page["pair"] = {
         "view": now.view,
@@ -84,6 +86,7 @@ def then_and_now(
         "phases": [p for p in pair.then.stills.phases() if p in pair.now.stills.phases()],
         "focus": fault or None,
         "focus_name": common().fault(fault).name if fault else None,
+        "slip": bool(worked_on),
         "measures": measures,
         "seen_from": compare.seen_from(fault),
         "then": _side(pair, pair.then, pair.frames[0], face),

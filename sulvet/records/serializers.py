@@ -77,6 +77,7 @@ class PairSerializer(Plain):
     phases = s.ListField(child=s.CharField())
     focus = s.CharField(allow_null=True)
     focus_name = s.CharField(allow_null=True)
+    slip = s.BooleanField()
     measures = s.ListField(child=s.CharField())
     seen_from = s.ListField(child=s.ChoiceField(Take.View.choices))
     then = PairSideSerializer()

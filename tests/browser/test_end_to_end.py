@@ -68,7 +68,7 @@ class EndToEndTests(BrowserTestCase):
         chair = page.get_by_role("link", name=re.compile("Edda Marschall, Horns: Smile"))
         expect(chair).to_be_visible()
         self.assert_accessible()
-        page.get_by_role("button", name="List").click()
+        page.get_by_role("button", name="List", exact=True).click()
         row = page.get_by_role("row", name=re.compile("Edda Marschall"))
         expect(row).to_contain_text("Smile")
         self.delete_take(row)

@@ -106,7 +106,7 @@ class ThenAndNowTests(BrowserTestCase):
         )
         chart.get_by_label("Measure").select_option(label="Mouth width")
         expect(chart.get_by_role("img")).to_have_attribute("aria-label", re.compile("^Mouth width"))
-        self.page.get_by_label("Whole face").check()
+        self.page.get_by_label("Whole face").click()
         expect(over.locator("image").first).to_have_attribute("href", re.compile("face=1$"))
 
     def test_one_take_alone_says_what_is_missing(self) -> None:

@@ -69,7 +69,8 @@ class ThenAndNowTests(RecordCase):
         pair = page["pair"]
         self.assertEqual([t["view"] for t in page["takes"]], ["front", "front"])
         self.assertEqual((pair["phase"], pair["phases"]), ("hold", ["rest", "hold"]))
-        self.assertIsNone(pair["focus"])
+        # What the older take had and the newer one has not any more.
+        self.assertEqual((pair["focus"], pair["slip"]), ("smile", False))
         rise = next(c for c in pair["changes"] if c["measure"] == "corner_rise")
         self.assertEqual(rise["answer"], "clearly better")
         self.assertAlmostEqual(rise["delta"], -8.0, delta=0.2)

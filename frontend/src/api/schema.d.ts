@@ -1353,6 +1353,7 @@ export interface components {
             phases: string[];
             focus: string | null;
             focus_name: string | null;
+            slip: boolean;
             measures: string[];
             seen_from: components["schemas"]["SeenFromEnum"][];
             then: components["schemas"]["PairSide"];

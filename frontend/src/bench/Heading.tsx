@@ -2,7 +2,7 @@
 import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { BenchPage } from "../api/client";
-import { day } from "../shared/format";
+import { noon, shortDay } from "../shared/format";
 import type { Run } from "./BenchScreen";
 import { redo, undo } from "./benchKeys";
 import type { BenchHand } from "./useBench";
@@ -25,7 +25,8 @@ export function Heading({ page, hand, run }: Props) {
         </Link>
       </h1>
       <span className="faint text-truncate">
-        {page.instrument}, {page.school.toLowerCase()}; {day(take.filmed_on)}, {take.view}
+        {page.instrument}, {page.school.toLowerCase()}; {shortDay(noon(take.filmed_on))},{" "}
+        {take.view}
       </span>
       <span role="status" className="faint text-nowrap">
         {edits.lost ? (

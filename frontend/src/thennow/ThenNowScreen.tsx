@@ -389,7 +389,9 @@ function Changes({ pair, name }: { pair: Pair; name: string }) {
   return (
     <section aria-label="What has changed">
       <p className="kicker mb-1">
-        {pair.focus_name ? `Focus: ${pair.focus_name}` : "Nothing is worked on"}
+        {pair.focus_name
+          ? `${pair.slip ? "Focus" : "Was the focus"}: ${pair.focus_name}`
+          : "Nothing is worked on"}
       </p>
       {first.map((change, n) => (
         <p
@@ -407,7 +409,9 @@ function Changes({ pair, name }: { pair: Pair; name: string }) {
             : `It shows from the ${pair.seen_from.join(" and the ")}.`}
         </p>
       )}
-      {clear.length > 0 && <h2 className="h5 mt-3">Changed as well</h2>}
+      {clear.length > 0 && (
+        <h2 className="h5 mt-3">{first.length > 0 ? "Changed as well" : "Clearly changed"}</h2>
+      )}
       <ul className="list-unstyled mb-2">
         {clear.map((change) => (
           <li key={change.measure} className="border-top py-1" data-answer={change.answer}>
@@ -428,14 +432,16 @@ function Changes({ pair, name }: { pair: Pair; name: string }) {
         </details>
       )}
       <p className="mt-3 mb-0">
-        <a
-          className="btn btn-primary btn-sm"
-          href={`/api/takes/${pair.now.take}/slip.pdf`}
-          target="_blank"
-          rel="noreferrer"
-        >
-          Slip for {name.split(" ")[0]}
-        </a>{" "}
+        {pair.slip && (
+          <a
+            className="btn btn-primary btn-sm me-1"
+            href={`/api/takes/${pair.now.take}/slip.pdf`}
+            target="_blank"
+            rel="noreferrer"
+          >
+            Slip for {name.split(" ")[0]}
+          </a>
+        )}
         <Link className="btn btn-outline-secondary btn-sm" to={`/takes/${pair.now.take}`}>
           On the Bench
         </Link>

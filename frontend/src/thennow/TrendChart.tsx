@@ -25,6 +25,9 @@ export default function TrendChart({ trend }: { trend: Trend }) {
   const { x, y, ticks } = bounds(trend, points);
   const low = trend.low ?? y[0];
   const high = trend.high ?? y[1];
+  // A unit of letters would wrap: it is told once, below.
+  const unit = unitOf(trend.unit);
+  const sign = /\p{L}/u.test(unit) ? "" : unit;
   const banded = trend.low !== null || trend.high !== null;
   return (
     <figure className="mb-0 figures">
@@ -76,9 +79,7 @@ export default function TrendChart({ trend }: { trend: Trend }) {
               domain={y}
               ticks={ticks}
               width={58}
-              tickFormatter={(value: number) =>
-                `${figure(value, trend.decimals)}${unitOf(trend.unit)}`
-              }
+              tickFormatter={(value: number) => `${figure(value, trend.decimals)}${sign}`}
               stroke="var(--faint)"
               tick={{ fill: "var(--ink)", fontSize: 14 }}
             />
@@ -108,6 +109,7 @@ export default function TrendChart({ trend }: { trend: Trend }) {
         </ResponsiveContainer>
       </div>
       <figcaption className="kicker">
+        {!sign && unit && `In${unit}. `}
         {banded && "Shaded: the band. "}Bars: 95 % uncertainty.
         {trend.plans.length > 0 && " Framed: two weeks of a plan, dashed its rechecks."}
       </figcaption>

@@ -17,6 +17,7 @@ from sulvet.demo import readings
 from sulvet.demo.scenario import BAND, STUDENTS
 from sulvet.plans.selectors import take_for
 from sulvet.plans.services import PlanFacts, accept, practise, start_plan
+from sulvet.records.services import add_note
 from sulvet.takes.models import Take
 from sulvet.takes.services import TakeFacts, add_read_take, decide, set_read
 
@@ -66,6 +67,8 @@ class Command(BaseCommand):
                     set_read(kept, True)
             if chair.plan is not None:
                 _begin_plan(teacher, student, *chair.plan)
+            for text in chair.notes:
+                add_note(student, text)
 
 
 def _begin_plan(teacher: User, student: Student, name: str, fault: str) -> None:
