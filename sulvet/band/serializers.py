@@ -70,8 +70,8 @@ class ClipMatchSerializer(serializers.Serializer[Any]):
 
     file = serializers.CharField()
     student = serializers.IntegerField(allow_null=True)
-    view = serializers.ChoiceField(["front", "side"])
-    purpose = serializers.ChoiceField(["check", "recheck"])
+    view = serializers.ChoiceField([("front", "Front"), ("side", "Side")])
+    purpose = serializers.ChoiceField([("check", "first look"), ("recheck", "recheck")])
     filmed_on = serializers.CharField(allow_blank=True)
     why = serializers.CharField(allow_blank=True)
 

@@ -732,13 +732,6 @@ export interface components {
             high: number | null;
             suggestion: string;
         };
-        /**
-         * @description * `confirmed` - Confirmed
-         *     * `dismissed` - Dismissed
-         *     * `added` - Added
-         * @enum {string}
-         */
-        Answer2c6Enum: "confirmed" | "dismissed" | "added";
         /** @description A whole band as one file. */
         ArchiveInRequest: {
             /** Format: binary */
@@ -766,7 +759,7 @@ export interface components {
             explains: string;
             unit: string;
             decimals: number;
-            view: components["schemas"]["ViewC71Enum"];
+            view: components["schemas"]["ViewEnum"];
             phases: string[];
             schools: string[];
             note: string;
@@ -911,8 +904,8 @@ export interface components {
         ClipInRequest: {
             /** Format: binary */
             clip: string;
-            view: components["schemas"]["ViewC71Enum"];
-            purpose: components["schemas"]["Purpose006Enum"];
+            view: components["schemas"]["ViewEnum"];
+            purpose: components["schemas"]["PurposeEnum"];
             /** Format: date */
             filmed_on: string;
             /** @default false */
@@ -922,23 +915,11 @@ export interface components {
         ClipMatch: {
             file: string;
             student: number | null;
-            view: components["schemas"]["ClipMatchViewEnum"];
-            purpose: components["schemas"]["ClipMatchPurposeEnum"];
+            view: components["schemas"]["ViewEnum"];
+            purpose: components["schemas"]["PurposeEnum"];
             filmed_on: string;
             why: string;
         };
-        /**
-         * @description * `check` - check
-         *     * `recheck` - recheck
-         * @enum {string}
-         */
-        ClipMatchPurposeEnum: "check" | "recheck";
-        /**
-         * @description * `front` - front
-         *     * `side` - side
-         * @enum {string}
-         */
-        ClipMatchViewEnum: "front" | "side";
         /** @description Names of files. */
         ClipNamesRequest: {
             files: string[];
@@ -965,11 +946,18 @@ export interface components {
             today: boolean;
             ahead: boolean;
         };
+        /**
+         * @description * `confirmed` - Confirmed
+         *     * `dismissed` - Dismissed
+         *     * `added` - Added
+         * @enum {string}
+         */
+        DecisionAnswerEnum: "confirmed" | "dismissed" | "added";
         /** @description The teacher's answer to a finding; an empty answer takes it back. */
         DecisionInRequest: {
             fault: string;
             phase: string;
-            answer: components["schemas"]["Answer2c6Enum"] | components["schemas"]["BlankEnum"];
+            answer: components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             reason: string;
         };
@@ -992,7 +980,7 @@ export interface components {
         };
         /** @description The same, and where every frame lies on it. */
         Drawing: {
-            view: components["schemas"]["ViewC71Enum"];
+            view: components["schemas"]["ViewEnum"];
             lines: components["schemas"]["Line"][];
             dimensions: components["schemas"]["Dimension"][];
             rest: components["schemas"]["Shape"];
@@ -1094,7 +1082,7 @@ export interface components {
             evidence: components["schemas"]["Evidence"][];
             reason: string;
             focus: boolean;
-            answer: (components["schemas"]["Answer2c6Enum"] | components["schemas"]["NullEnum"]) | null;
+            answer: (components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["NullEnum"]) | null;
             answer_reason: string;
         };
         /** @description One fault over all takes. */
@@ -1348,14 +1336,14 @@ export interface components {
         };
         /** @description Two takes on one sheet. */
         Pair: {
-            view: components["schemas"]["ViewC71Enum"];
+            view: components["schemas"]["ViewEnum"];
             phase: string;
             phases: string[];
             focus: string | null;
             focus_name: string | null;
             slip: boolean;
             measures: string[];
-            seen_from: components["schemas"]["SeenFromEnum"][];
+            seen_from: components["schemas"]["ViewEnum"][];
             then: components["schemas"]["PairSide"];
             now: components["schemas"]["PairSide"];
             mirrored: boolean;
@@ -1480,7 +1468,7 @@ export interface components {
          *     * `recheck` - recheck
          * @enum {string}
          */
-        Purpose006Enum: "check" | "recheck";
+        PurposeEnum: "check" | "recheck";
         /** @description A value of one phase ± its 95 % uncertainty. */
         Reading: {
             measure: string;
@@ -1516,7 +1504,7 @@ export interface components {
         /** @description A column of findings over time. */
         RecordTake: {
             id: number;
-            view: components["schemas"]["ViewC71Enum"];
+            view: components["schemas"]["ViewEnum"];
             /** Format: date */
             filmed_on: string;
         };
@@ -1597,12 +1585,6 @@ export interface components {
         Sectionals: {
             groups: components["schemas"]["Group"][];
         };
-        /**
-         * @description * `front` - Front
-         *     * `side` - Side
-         * @enum {string}
-         */
-        SeenFromEnum: "front" | "side";
         /** @description One measure along time, ``spread`` its 95 % half width, with the band it should stay in. */
         Series: {
             measure: string;
@@ -1651,7 +1633,7 @@ export interface components {
         };
         /** @description The measured drawing of one take: the mouth in the hold over the rest face. */
         SmallDrawing: {
-            view: components["schemas"]["ViewC71Enum"];
+            view: components["schemas"]["ViewEnum"];
             lines: components["schemas"]["Line"][];
             dimensions: components["schemas"]["Dimension"][];
             rest: components["schemas"]["Shape"];
@@ -1727,7 +1709,7 @@ export interface components {
         /** @description A take that can be compared. */
         TakeChoice: {
             id: number;
-            view: components["schemas"]["ViewC71Enum"];
+            view: components["schemas"]["ViewEnum"];
             /** Format: date */
             filmed_on: string;
             name: string;
@@ -1745,8 +1727,8 @@ export interface components {
         TakeSummary: {
             id: number;
             student: number;
-            view: components["schemas"]["ViewC71Enum"];
-            purpose: components["schemas"]["Purpose006Enum"];
+            view: components["schemas"]["ViewEnum"];
+            purpose: components["schemas"]["PurposeEnum"];
             /** Format: date */
             filmed_on: string;
             original_name: string;
@@ -1761,7 +1743,7 @@ export interface components {
             result: components["schemas"]["ResultEnum"] | components["schemas"]["BlankEnum"];
             focus: string | null;
             focus_name: string | null;
-            answer: (components["schemas"]["Answer2c6Enum"] | components["schemas"]["NullEnum"]) | null;
+            answer: (components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["NullEnum"]) | null;
             /** Format: double */
             severity: number;
             drawing: components["schemas"]["SmallDrawing"] | null;
@@ -1852,7 +1834,7 @@ export interface components {
          *     * `side` - Side
          * @enum {string}
          */
-        ViewC71Enum: "front" | "side";
+        ViewEnum: "front" | "side";
         /** @description A finding that waits, and why. */
         Waits: {
             fault: string;
@@ -1882,7 +1864,7 @@ export interface components {
                 [key: string]: components["schemas"]["EdgesRequest"];
             };
             school: string;
-            view: components["schemas"]["ViewC71Enum"];
+            view: components["schemas"]["ViewEnum"];
             drag?: components["schemas"]["DragRequest"] | null;
         };
     };
