@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import datetime
 import gc
-import os
-import tempfile
 from statistics import median, quantiles
 from time import perf_counter
 from typing import Any
+
+from benchmarks import site
 
 STUDENTS, TAKES, TIMES = 90, 40, 40
 BASELINE = "one row by its key (baseline)"
@@ -16,23 +16,16 @@ BASELINE = "one row by its key (baseline)"
 
 def run() -> list[tuple[str, str, str]]:
     """Rows of (what, ratio of the 95th percentile to reading one row, 95th percentile)."""
-    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:
-        os.environ["SULVET_DATA"] = folder
-        os.environ["DJANGO_SETTINGS_MODULE"] = "sulvet.web.settings"
-        import django
-
-        django.setup()
+    with site.fresh():
         return _measured()
 
 
 def _measured() -> list[tuple[str, str, str]]:
     from django.contrib.auth.models import User
-    from django.core.management import call_command
     from django.test import Client
 
     from sulvet.takes.models import Take
 
-    call_command("migrate", verbosity=0)
     teacher = User.objects.create_user("pages")
     students = fill(teacher)
     client = Client(HTTP_HOST="localhost")

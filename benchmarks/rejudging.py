@@ -3,23 +3,18 @@
 from __future__ import annotations
 
 import datetime
-import os
-import tempfile
 from statistics import median
 from time import perf_counter
 from typing import Any
+
+from benchmarks import site
 
 TAKES = 500
 
 
 def run() -> list[tuple[str, str, str]]:
     """Rows of (what, ratio to reading the same rows, seconds)."""
-    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:
-        os.environ["SULVET_DATA"] = folder
-        os.environ["DJANGO_SETTINGS_MODULE"] = "sulvet.web.settings"
-        import django
-
-        django.setup()
+    with site.fresh():
         return _measured()
 
 
@@ -27,7 +22,6 @@ def _measured() -> list[tuple[str, str, str]]:
     import uuid
 
     from django.contrib.auth.models import User
-    from django.core.management import call_command
 
     from sulvet.band.services import StudentFacts, add_student, band_of
     from sulvet.demo import readings
@@ -37,7 +31,6 @@ def _measured() -> list[tuple[str, str, str]]:
     from sulvet.takes.models import Finding, Reading, Take, TakePhase
     from sulvet.takes.services import TakeFacts, add_read_take
 
-    call_command("migrate", verbosity=0)
     teacher, _ = User.objects.get_or_create(username="rejudge")
     day = datetime.date(2026, 11, 1)
     student = add_student(band_of(teacher), StudentFacts("Bench", "horn", consent_on=day))

@@ -1,11 +1,12 @@
 import { useState } from "react";
 import { Button, ButtonGroup, Table } from "react-bootstrap";
 import { Link } from "react-router";
-import type { BandPage, Chair } from "../api/client";
+import type { BandPage } from "../api/client";
 import { useBand, useStandards } from "../api/queries";
 import { day } from "../shared/format";
 import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { Glyph, chairWords } from "../shared/glyphs";
+import { slipsAddress } from "../shared/slip";
 import { Trouble, Waiting } from "../shared/states";
 import { StudentForm } from "../student/StudentForm";
 import { BandFilters } from "./BandFilters";
@@ -39,7 +40,7 @@ export function BandScreen() {
         {slips.length > 0 && (
           <a
             className="btn btn-sm btn-outline-secondary"
-            href={slipsAddress(slips, chairs)}
+            href={slipsAddress(slips.length === chairs ? null : slips.map((c) => c.id))}
             target="_blank"
             rel="noreferrer"
           >
@@ -115,12 +116,6 @@ export function BandScreen() {
       {listing && <RosterForm close={() => setListing(false)} />}
     </main>
   );
-}
-
-/** The slips of the chairs shown; of the whole band without naming anybody. */
-function slipsAddress(slips: Chair[], chairs: number): string {
-  const all = slips.length === chairs;
-  return all ? "/api/slips.pdf" : `/api/slips.pdf?students=${slips.map((c) => c.id).join(",")}`;
 }
 
 function NextForYou({ next, sections }: Pick<BandPage, "next" | "sections">) {

@@ -119,7 +119,7 @@ describe("BandScreen", () => {
   it("begins with the list when there are too many chairs for the stage", () => {
     show(Array.from({ length: 41 }, (_, n) => chair(n + 1, "clear", {})));
     expect(screen.getAllByRole("row")).toHaveLength(42);
-    fireEvent.click(screen.getByRole("button", { name: "Seating plan" }));
+    fireEvent.click(screen.getByRole("button", { name: "Plan" }));
     expect(screen.queryByRole("table")).toBeNull();
   });
 

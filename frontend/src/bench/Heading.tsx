@@ -3,6 +3,7 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { BenchPage } from "../api/client";
 import { noon, shortDay } from "../shared/format";
+import { slipAddress } from "../shared/slip";
 import type { Run } from "./BenchScreen";
 import { redo, undo } from "./benchKeys";
 import type { BenchHand } from "./useBench";
@@ -74,7 +75,7 @@ export function Heading({ page, hand, run }: Props) {
           {page.focus.fault !== null && (
             <a
               className="btn btn-sm btn-outline-secondary"
-              href={`/api/takes/${take.id}/slip.pdf`}
+              href={slipAddress(take.id)}
               target="_blank"
               rel="noreferrer"
             >

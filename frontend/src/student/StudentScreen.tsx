@@ -11,6 +11,7 @@ import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { shapeOf } from "../shared/drawing/layout";
 import { day, today } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
+import { slipAddress } from "../shared/slip";
 import { Trouble, Waiting } from "../shared/states";
 import { PlanPanel } from "../plan/PlanPanel";
 import { FindingsOverTime } from "./FindingsOverTime";
@@ -108,7 +109,7 @@ function HandOut({ id, takes, worked }: { id: number; takes: TakeSummary[]; work
       {slip && (
         <a
           className="btn btn-sm btn-outline-secondary"
-          href={`/api/takes/${slip.id}/slip.pdf`}
+          href={slipAddress(slip.id)}
           target="_blank"
           rel="noreferrer"
         >

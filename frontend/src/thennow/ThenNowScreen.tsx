@@ -6,6 +6,7 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { useThenAndNow, type Change, type Pair, type ThenAndNow } from "../api/records";
 import { day, noon, shortDay } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
+import { slipAddress } from "../shared/slip";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { useBox } from "../shared/useBox";
 import { useKeys } from "../shared/useKeys";
@@ -288,7 +289,7 @@ function Compared({ pair, name, face, choose, trend }: ComparedProps) {
         )}
       </section>
       <div className="changes">
-        <Changes pair={pair} name={name} />
+        <Changes pair={pair} name={name} face={face} />
         {trend}
       </div>
     </div>
@@ -381,7 +382,7 @@ const SHAPES: Record<Change["answer"], string> = {
   "can't tell": "cant-tell",
 };
 
-function Changes({ pair, name }: { pair: Pair; name: string }) {
+function Changes({ pair, name, face }: { pair: Pair; name: string; face: boolean }) {
   const first = pair.changes.filter((c) => c.focus);
   const others = pair.changes.filter((c) => !c.focus && c.answer !== "can't tell");
   const clear = others.filter((c) => c.answer !== "no clear change");
@@ -435,7 +436,7 @@ function Changes({ pair, name }: { pair: Pair; name: string }) {
         {pair.slip && (
           <a
             className="btn btn-primary btn-sm me-1"
-            href={`/api/takes/${pair.now.take}/slip.pdf`}
+            href={slipAddress(pair.now.take, face)}
             target="_blank"
             rel="noreferrer"
           >
