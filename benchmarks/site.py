@@ -7,7 +7,6 @@ import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-
 _open: list[str] = []
 
 

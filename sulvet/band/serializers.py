@@ -31,6 +31,7 @@ class StandardSerializer(serializers.Serializer[Any]):
 
     instrument = serializers.CharField()
     name = serializers.CharField()
+    family = serializers.CharField()
     schools = SchoolSerializer(many=True)
 
 

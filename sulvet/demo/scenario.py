@@ -47,6 +47,8 @@ class DemoStudent:
 
     plan  the take whose focus a two-week plan began with, and the fault
     notes  what the teacher wrote down
+    reeds  strength, opened so many days ago, hours played, and the last day of it ago
+    heard  what was ticked on the newest take
     """
 
     name: str
@@ -56,6 +58,8 @@ class DemoStudent:
     takes: tuple[DemoTake, ...] = field(default=())
     plan: tuple[str, str] | None = None
     notes: tuple[str, ...] = ()
+    reeds: tuple[tuple[str, int, float, int], ...] = ()
+    heard: tuple[str, ...] = ()
 
 
 STUDENTS: tuple[DemoStudent, ...] = (
@@ -95,6 +99,8 @@ STUDENTS: tuple[DemoStudent, ...] = (
         ),
         plan=("aino-side-14", "bulging-chin"),
         notes=("New reed on the first day of the plan, strength 2.",),
+        reeds=(("2", 26, 12.5, 3), ("2", 14, 4.0, 1), ("2", 14, 3.5, 0), ("2", 14, 3.0, 2),
+               ("2", 3, 0.5, 3)),
     ),
     DemoStudent(
         "Carla Nuñez-Hofer", "clarinet", "gathered",
@@ -111,6 +117,8 @@ STUDENTS: tuple[DemoStudent, ...] = (
             DemoTake("bram-front-5", 5),
             DemoTake("bram-front-0", 0, True),
         ),
+        reeds=(("2.5", 41, 15.0, 0), ("2.5", 20, 2.0, 9)),
+        heard=("airy",),
     ),
     DemoStudent("Noor de Wilde", "saxophone"),
     # Bassoon: both lips over the teeth are right here.

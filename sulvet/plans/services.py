@@ -13,6 +13,7 @@ from django.utils import timezone
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.judgement import plan as core
+from sulvet.core.judgement.focus import CAUTION, SET_UP
 from sulvet.core.judgement.standards import common
 from sulvet.plans import selectors
 from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
@@ -34,7 +35,7 @@ class PlanFacts:
 def start_plan(teacher: User, take: Take, facts: PlanFacts) -> Plan:
     """Two weeks on the focus of a take. A plan that runs is stopped: one thing at a time."""
     focus = focus_of(take)
-    if focus.reason == "caution":
+    if focus.reason in (CAUTION, SET_UP):
         raise Refused(focus.why)
     if focus.fault is None:
         raise Refused("This take has no focus. Confirm a finding, or add one of your own.")

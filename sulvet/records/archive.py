@@ -32,6 +32,7 @@ from sulvet.band.models import Band, Section, Student
 from sulvet.hand.models import HandMark
 from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
 from sulvet.records.models import Note
+from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
 from sulvet.standards.models import OwnStandard
 from sulvet.takes.models import Decision, Edit, Finding, Mark, Reading, Take, TakePhase, Track
 
@@ -46,6 +47,9 @@ TABLES: tuple[tuple[type[models.Model], str], ...] = (
     (FreeDays, "school_days__teacher"),
     (Section, "band__teacher"),
     (Student, "section__band__teacher"),
+    (ReedHabits, "teacher"),
+    (Reed, "student__section__band__teacher"),
+    (ReedPlay, "reed__student__section__band__teacher"),
     (Take, "student__section__band__teacher"),
     *(
         (model, "take__student__section__band__teacher")
@@ -57,7 +61,7 @@ TABLES: tuple[tuple[type[models.Model], str], ...] = (
     (Note, "student__section__band__teacher"),
 )
 #: The teacher's own settings: those of the account stay where it has some.
-SETTINGS: tuple[type[models.Model], ...] = (OwnStandard, HandMark, SchoolDays)
+SETTINGS: tuple[type[models.Model], ...] = (OwnStandard, HandMark, SchoolDays, ReedHabits)
 BATCH, CHUNK = 500, 2**20
 #: A file's own name, never a way out of its folder.
 _FILE = re.compile(r"[\w-][\w.-]*")

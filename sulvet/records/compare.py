@@ -61,7 +61,7 @@ def takes_to_compare(student: Student) -> QuerySet[Take]:
     return (
         Take.objects.filter(student=student, state=Take.State.READY, drawn__isnull=False)
         .select_related("student__section__band__teacher")
-        .prefetch_related("findings", "decisions")
+        .prefetch_related("findings", "decisions", "student__reeds")
         .defer("frame_times", "notes", "stills", "drawn")
     )
 
@@ -105,7 +105,7 @@ def whole(student: Student, take_id: int) -> Take:
     """A take with all that comparing it needs, made by what is in force now."""
     takes = Take.objects.filter(student=student).select_related("student__section__band__teacher")
     take = get_object_or_404(
-        takes.prefetch_related("findings", "decisions", "readings"), pk=take_id
+        takes.prefetch_related("findings", "decisions", "readings", "student__reeds"), pk=take_id
     )
     return services.current(take)
 

@@ -48,7 +48,7 @@ def members_of(teacher: User, days: int) -> list[Member]:
             student__section__band__teacher=teacher, filmed_on__gte=since, state=Take.State.READY
         )
         .select_related("student")
-        .prefetch_related("findings", "decisions")
+        .prefetch_related("findings", "decisions", "student__reeds")
         .defer("frame_times", "notes", "drawn", "stills")
     )
     newest: dict[tuple[int, str], Take] = {}

@@ -191,7 +191,7 @@ def record(student: Student) -> dict[str, Any]:
     takes = list(
         student.takes.filter(state=Take.State.READY)
         .select_related("student")
-        .prefetch_related("findings", "decisions")
+        .prefetch_related("findings", "decisions", "student__reeds")
         .defer("frame_times", "notes", "drawn", "stills")
     )
     seen: dict[str, dict[int, str]] = {}
@@ -258,7 +258,7 @@ def finding_rows(teacher: User, **only: Any) -> Iterable[tuple[Any, ...]]:
     takes = (
         Take.objects.filter(student__section__band__teacher=teacher, **only)
         .select_related("student")
-        .prefetch_related("findings", "decisions")
+        .prefetch_related("findings", "decisions", "student__reeds")
         .defer("frame_times", "notes", "drawn", "stills")
         .order_by("student__name", "filmed_on", "pk")
     )

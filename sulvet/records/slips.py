@@ -13,6 +13,7 @@ from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.formats.slip import Picture, Slip, Steps, StripDay
 from sulvet.core.judgement import plan as core
 from sulvet.core.judgement.change import BETTER, OTHER, SAME, WORSE
+from sulvet.core.judgement.focus import CAUTION, SET_UP
 from sulvet.core.judgement.judge import FAULT, WATCH
 from sulvet.core.judgement.standards import Drill, common, observations
 from sulvet.core.video.clip import ClipError
@@ -47,7 +48,7 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
     """
     student, plan = take.student, running_plan(take.student)
     focus = focus_of(take)
-    if focus.reason == "caution":
+    if focus.reason in (CAUTION, SET_UP):
         raise Refused(focus.why)
     fault_id = compare.focus_for(student, plan, take)
     if not fault_id:
@@ -172,7 +173,7 @@ def class_set(teacher: User, students: list[Student], face: bool = False) -> lis
     takes = (
         Take.objects.filter(student__in=students, state=Take.State.READY)
         .select_related("student__section__band__teacher")
-        .prefetch_related("findings", "decisions", "readings")
+        .prefetch_related("findings", "decisions", "readings", "student__reeds")
     )
     for take in takes:
         newest.setdefault(take.student_id, take)
@@ -196,4 +197,7 @@ def _of_plan(student: Student, newest: Take) -> Take:
         return newest
     same = Take.objects.filter(student=student, state=Take.State.READY, view=plan.view)
     ready = same.select_related("student__section__band__teacher")
-    return ready.prefetch_related("findings", "decisions", "readings").first() or newest
+    return (
+        ready.prefetch_related("findings", "decisions", "readings", "student__reeds").first()
+        or newest
+    )

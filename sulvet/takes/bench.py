@@ -11,7 +11,7 @@ from sulvet.core.anatomy.landmarks import TAKE_IDS, asked
 from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.drawing.take import drawing_of, frame_now
-from sulvet.core.judgement.focus import Focus
+from sulvet.core.judgement.focus import SET_UP, Focus
 from sulvet.core.judgement.judge import ASKED_ALWAYS, FAULT, Z95, Judged, view_of
 from sulvet.core.judgement.standards import (
     Common,
@@ -24,7 +24,7 @@ from sulvet.core.judgement.standards import (
 from sulvet.core.judgement.triage import triage
 from sulvet.core.measures.series import Facts
 from sulvet.takes import edits, services
-from sulvet.takes.focus import answers_of, findings_of, focus_of, standing
+from sulvet.takes.focus import answers_of, findings_of, focus_of, set_up_of, standing
 from sulvet.takes.models import Finding, Take
 from sulvet.takes.selectors import summary
 
@@ -70,6 +70,7 @@ def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
         "series": [] if judged is None else _staves(take, judged, which, school),
         "readings": _readings(take),
         "focus": _focus(focus),
+        "set_up": _set_up(take, focus),
         "findings": [_finding(finding, take, focus) for finding in findings],
         "addable": [
             {"fault": fault.id, "name": fault.name}
@@ -247,6 +248,15 @@ def _focus(focus: Focus) -> dict[str, Any]:
             for w in focus.waits
         ],
     }
+
+
+def _set_up(take: Take, focus: Focus) -> dict[str, Any] | None:
+    """What to look at before the mouth, and what to tick when that is done."""
+    first = set_up_of(take, {f.fault for f in standing(take)})
+    if first is None or focus.reason != SET_UP:
+        return None
+    done = next(o for o in observations().observations if o.id == first.done)
+    return {"why": first.why, "done": first.done, "words": done.words}
 
 
 def drill_line(drill_id: str) -> str:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from sulvet.core.judgement.focus import Candidate, Focus, choose
 from sulvet.core.judgement.judge import CANT_TELL, FAULT, WATCH, Evidence, severity
-from sulvet.core.judgement.standards import common, observations
+from sulvet.core.judgement.reeds import FirstLook, first_look, habits, in_doubt
+from sulvet.core.judgement.standards import common, observations, standard
+from sulvet.reeds.selectors import plain
 from sulvet.takes.models import Decision, Finding, Take
 
 #: The verdict of a finding that is the teacher's own.
@@ -63,4 +65,18 @@ def focus_of(take: Take) -> Focus:
         if common().place(f.fault) < len(common().faults)
     ]
     before = take.student.focus if take.read_at is None else ""
-    return choose(rows, take.chosen_focus, before, stops)
+    first = set_up_of(take, {row.fault for row in rows})
+    return choose(rows, take.chosen_focus, before, stops, first.why if first else "")
+
+
+def set_up_of(take: Take, faults: set[str]) -> FirstLook | None:
+    """What to look at before the mouth is blamed; None when nothing sounds like it.
+
+    faults  that stand on the take
+    """
+    if not take.observations and not faults:
+        return None
+    student = take.student
+    doubt = in_doubt(plain(student.reeds.all()), take.filmed_on, habits())
+    family = standard(student.instrument).family
+    return first_look(family, set(take.observations), faults, doubt)

@@ -14,6 +14,7 @@ from sulvet.band.models import Band, Student
 from sulvet.band.selectors import students_of
 from sulvet.core.drawing.sheet import EDITION
 from sulvet.core.formats import coco, report
+from sulvet.core.judgement.focus import CAUTION, SET_UP
 from sulvet.core.judgement.judge import CANT_TELL, WATCH, Evidence, severity
 from sulvet.core.judgement.standards import common
 from sulvet.takes import services, tracks
@@ -41,7 +42,7 @@ def takes_of_student(student: Student) -> QuerySet[Take]:
 def _summed(takes: QuerySet[Take]) -> QuerySet[Take]:
     """With all that ``summary`` needs, and without what is long."""
     return (
-        takes.prefetch_related("findings", "decisions")
+        takes.prefetch_related("findings", "decisions", "student__reeds")
         .select_related("student")
         .defer("frame_times", "notes", "stills")
     )
@@ -53,7 +54,7 @@ def summary(take: Take) -> dict[str, Any]:
     answer = answers_of(take).get((focus.fault or "", focus.phase))
     if take.state != Take.State.READY:
         result = ""
-    elif focus.fault is not None or focus.reason == "caution":
+    elif focus.fault is not None or focus.reason in (CAUTION, SET_UP):
         result = "fault"
     elif any(f.verdict == CANT_TELL for f in take.findings.all()):
         result = "cant-tell"

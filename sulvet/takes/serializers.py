@@ -344,6 +344,14 @@ class WaitsSerializer(Plain):
     why = s.CharField()
 
 
+class SetUpSerializer(Plain):
+    """What to look at before the mouth; ``done`` is the observation that says it was."""
+
+    why = s.CharField()
+    done = s.CharField()
+    words = s.CharField()
+
+
 class FocusSerializer(Plain):
     """The one thing to fix, why this one, and what waits."""
 
@@ -418,6 +426,7 @@ class BenchPageSerializer(Plain):
     series = SeriesSerializer(many=True)
     readings = ReadingSerializer(many=True)
     focus = FocusSerializer()
+    set_up = SetUpSerializer(allow_null=True)
     findings = FindingSerializer(many=True)
     addable = AddableSerializer(many=True)
     observations = ObservationSerializer(many=True)

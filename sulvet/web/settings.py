@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     "sulvet.hand",
     "sulvet.band",
     "sulvet.standards",
+    "sulvet.reeds",
     "sulvet.takes",
     "sulvet.plans",
     "sulvet.records",

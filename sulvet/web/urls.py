@@ -10,6 +10,7 @@ urlpatterns = [
     path("api/", include("sulvet.accounts.urls")),
     path("api/", include("sulvet.hand.urls")),
     path("api/", include("sulvet.band.urls")),
+    path("api/", include("sulvet.reeds.urls")),
     path("api/", include("sulvet.takes.urls")),
     path("api/", include("sulvet.plans.urls")),
     path("api/", include("sulvet.records.urls")),

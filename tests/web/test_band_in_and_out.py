@@ -20,6 +20,7 @@ from sulvet.band.models import Band, Student
 from sulvet.hand.models import HandMark
 from sulvet.plans.models import Practice
 from sulvet.records import archive
+from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
 from sulvet.standards.models import OwnStandard
 from sulvet.takes.models import Mark, Take
 from sulvet.takes.services import delete_student
@@ -101,6 +102,9 @@ class ArchiveTests(RecordCase):
         OwnStandard.objects.create(
             teacher=self.teacher, instrument="horn", edition=1, edges={}, school="two-thirds"
         )
+        reed = Reed.objects.create(student=self.student, slot=3, opened_on=self.today)
+        ReedPlay.objects.create(reed=reed, date=self.today, minutes=20)
+        ReedHabits.objects.create(teacher=self.teacher, figures={"least": 6})
         HandMark.objects.create(
             teacher=self.teacher, round=1, face=2, landmark="ch_r", x=0.1, y=1 / 3
         )

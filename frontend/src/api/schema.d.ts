@@ -161,6 +161,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reeds/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Boxes, what to buy, and the figures they are judged by. */
+        get: operations["reed_boxes"];
+        /** @description Other figures. */
+        put: operations["set_reed_habits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reeds/{reed_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Other strength, day or condition. */
+        put: operations["change_reed"];
+        /** @description Say that it was played. */
+        post: operations["played_reed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/roster/": {
         parameters: {
             query?: never;
@@ -382,6 +418,24 @@ export interface paths {
         put?: never;
         /** @description Write a note. */
         post: operations["add_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{student_id}/reeds/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All reeds that are not retired. */
+        get: operations["reed_box"];
+        put?: never;
+        /** @description Put a new reed into the first free slot. */
+        post: operations["add_reed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -766,6 +820,12 @@ export interface components {
             shipped: components["schemas"]["Edges"];
             changed: boolean;
         };
+        /** @description All boxes of a band. */
+        BandBoxes: {
+            habits: components["schemas"]["Habits"];
+            boxes: components["schemas"]["Box"][];
+            buy: components["schemas"]["Buy"][];
+        };
         /** @description The home screen. */
         BandPage: {
             name: string;
@@ -803,6 +863,7 @@ export interface components {
             series: components["schemas"]["Series"][];
             readings: components["schemas"]["Reading"][];
             focus: components["schemas"]["Focus"];
+            set_up: components["schemas"]["SetUp"] | null;
             findings: components["schemas"]["Finding"][];
             addable: components["schemas"]["Addable"][];
             observations: components["schemas"]["Observation"][];
@@ -810,6 +871,24 @@ export interface components {
         };
         /** @enum {unknown} */
         BlankEnum: "";
+        /** @description A student's box. */
+        Box: {
+            student: number;
+            name: string;
+            instrument: string;
+            strength: string;
+            buy: number;
+            soak_seconds: number;
+            a_day: number;
+            notes: string[];
+            reeds: components["schemas"]["Reed"][];
+        };
+        /** @description One line of the list of what to buy. */
+        Buy: {
+            instrument: string;
+            strength: string;
+            count: number;
+        };
         /**
          * @description * `ear` - ear
          *     * `eye` - eye
@@ -931,6 +1010,14 @@ export interface components {
             came: number;
             went: number;
         };
+        /**
+         * @description * `good` - good
+         *     * `chipped` - chipped
+         *     * `warped` - warped
+         *     * `retired` - retired
+         * @enum {string}
+         */
+        ConditionEnum: "good" | "chipped" | "warped" | "retired";
         /** @description Name and password. */
         CredentialsRequest: {
             username: string;
@@ -1145,6 +1232,30 @@ export interface components {
             start: number | null;
             end: number | null;
             station: number | null;
+        };
+        /** @description How long reeds last and how many there should be. */
+        Habits: {
+            life_minutes: number;
+            least: number;
+            a_day: number;
+            break_in_days: number;
+            break_in_minutes: number;
+            soak_seconds: number;
+            /** Format: double */
+            soon: number;
+            known_days: number;
+        };
+        /** @description How long reeds last and how many there should be. */
+        HabitsRequest: {
+            life_minutes: number;
+            least: number;
+            a_day: number;
+            break_in_days: number;
+            break_in_minutes: number;
+            soak_seconds: number;
+            /** Format: double */
+            soon: number;
+            known_days: number;
         };
         /** @description How sure the hand is of one landmark, pixels of the face's picture. */
         HandError: {
@@ -1445,6 +1556,12 @@ export interface components {
          * @enum {string}
          */
         PlanStateEnum: "running" | "passed" | "stopped";
+        /** @description A day on which a reed was played; 0 minutes take it away. */
+        PlayedInRequest: {
+            /** Format: date */
+            date?: string | null;
+            minutes?: number | null;
+        };
         /** @description A tick on the strip. */
         PracticeInRequest: {
             /** Format: date */
@@ -1507,6 +1624,33 @@ export interface components {
             view: components["schemas"]["ViewEnum"];
             /** Format: date */
             filmed_on: string;
+        };
+        /** @description One reed; ``turn`` is its place in the rotation, null when it is not played. */
+        Reed: {
+            id: number;
+            slot: number;
+            strength: string;
+            /** Format: date */
+            opened_on: string;
+            condition: components["schemas"]["ConditionEnum"];
+            minutes: number;
+            days: number;
+            /** Format: date */
+            last_on: string | null;
+            today: boolean;
+            /** Format: double */
+            share: number;
+            status: components["schemas"]["StatusEnum"];
+            turn: number | null;
+        };
+        /** @description What a teacher says of a reed. */
+        ReedInRequest: {
+            /** @default  */
+            strength: string;
+            /** Format: date */
+            opened_on?: string | null;
+            /** @default good */
+            condition: components["schemas"]["ConditionEnum"];
         };
         /**
          * @description * `` -
@@ -1610,6 +1754,12 @@ export interface components {
             username: string | null;
             new: boolean;
         };
+        /** @description What to look at before the mouth; ``done`` is the observation that says it was. */
+        SetUp: {
+            why: string;
+            done: string;
+            words: string;
+        };
         /** @description Landmarks of one mouth; ``covered`` names those that could not be seen. */
         Shape: {
             points: {
@@ -1660,8 +1810,20 @@ export interface components {
         Standard: {
             instrument: string;
             name: string;
+            family: string;
             schools: components["schemas"]["School"][];
         };
+        /**
+         * @description * `new` - new
+         *     * `good` - good
+         *     * `soon` - soon
+         *     * `worn` - worn
+         *     * `chipped` - chipped
+         *     * `warped` - warped
+         *     * `retired` - retired
+         * @enum {string}
+         */
+        StatusEnum: "new" | "good" | "soon" | "worn" | "chipped" | "warped" | "retired";
         /** @description The new chair. */
         StudentId: {
             id: number;
@@ -2156,6 +2318,98 @@ export interface operations {
             };
         };
     };
+    reed_boxes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandBoxes"];
+                };
+            };
+        };
+    };
+    set_reed_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HabitsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandBoxes"];
+                };
+            };
+        };
+    };
+    change_reed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reed_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReedInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Box"];
+                };
+            };
+        };
+    };
+    played_reed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reed_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PlayedInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Box"];
+                };
+            };
+        };
+    };
     roster: {
         parameters: {
             query?: never;
@@ -2574,6 +2828,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Note"];
+                };
+            };
+        };
+    };
+    reed_box: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Box"];
+                };
+            };
+        };
+    };
+    add_reed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReedInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Box"];
                 };
             };
         };

@@ -11,6 +11,7 @@ const STANDARDS: Standard[] = [
   {
     instrument: "horn",
     name: "Horn",
+    family: "brass",
     schools: [
       { id: "two-thirds", name: "Two thirds", sentence: "More upper lip." },
       { id: "seven-eighths", name: "Seven eighths", sentence: "Nearly all." },
@@ -19,6 +20,7 @@ const STANDARDS: Standard[] = [
   {
     instrument: "trumpet",
     name: "Trumpet",
+    family: "brass",
     schools: [{ id: "half", name: "Half", sentence: "Half." }],
   },
 ];

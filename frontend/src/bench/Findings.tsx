@@ -1,5 +1,6 @@
 /** The margin: findings, the focus first, and what the teacher says to them. */
 import { Button, Form } from "react-bootstrap";
+import { Link } from "react-router";
 import type { BenchPage, Finding } from "../api/client";
 import { figure, measured, unitOf } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
@@ -10,6 +11,7 @@ export interface Answers {
   decide: (finding: Finding, answer: "confirmed" | "dismissed" | "", reason?: string) => void;
   makeFocus: (finding: Finding) => void;
   goTo: (frame: number) => void;
+  observe: (seen: string[]) => void;
   /** The finding whose reason for dismissal is being asked for, and what is typed so far. */
   dismissing: { key: string; reason: string } | null;
   setDismissing: (dismissing: { key: string; reason: string } | null) => void;
@@ -31,11 +33,12 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
   const reasons = [...new Set(untold.map((f) => f.reason))];
   return (
     <>
+      {page.set_up && <SetUp page={page} observe={answers.observe} />}
       {told.map((finding, n) => (
         <FindingCard
           key={findingKey(finding)}
           finding={finding}
-          first={n === 0}
+          first={n === 0 && page.set_up === null}
           page={page}
           answers={answers}
         />
@@ -162,6 +165,36 @@ function FindingCard({
           {page.school.toLowerCase()}.
         </p>
       </details>
+    </article>
+  );
+}
+
+/** The equipment before the mouth: what it sounds like, where to look, and that it was done. */
+function SetUp({ page, observe }: { page: BenchPage; observe: Answers["observe"] }) {
+  const { set_up: setUp, take } = page;
+  if (!setUp) return null;
+  return (
+    <article className="finding first" aria-label="Look at the equipment first">
+      <span className="kicker">
+        <strong className="focus-word">Focus</strong>before the mouth
+      </span>
+      <h2>The equipment first</h2>
+      <p>{setUp.why}</p>
+      <div className="d-flex flex-wrap gap-2">
+        <Button
+          onClick={() =>
+            observe([...page.observations.filter((o) => o.seen).map((o) => o.id), setUp.done])
+          }
+        >
+          Looked at, in order
+        </Button>
+        {setUp.done === "reed-fine" && (
+          <Link className="btn btn-outline-secondary" to={`/students/${take.student}`}>
+            To the reed box
+          </Link>
+        )}
+      </div>
+      <p className="kicker mt-2 mb-0">It ticks: {setUp.words}.</p>
     </article>
   );
 }

@@ -44,6 +44,7 @@ function page(part: Partial<BenchPage>): BenchPage {
   return {
     findings: [],
     focus: { fault: null, why: "", waits: [] },
+    set_up: null,
     readings: [],
     marks: [],
     tracks: [],
@@ -69,6 +70,7 @@ function answers(part: Partial<Answers> = {}): Answers {
   return {
     decide: vi.fn(),
     goTo: vi.fn(),
+    observe: vi.fn(),
     makeFocus: vi.fn(),
     dismissing: null,
     setDismissing: vi.fn(),

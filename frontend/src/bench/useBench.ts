@@ -192,6 +192,7 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
       }),
     makeFocus: (finding) => edits.send({ kind: "focus", fault: finding.fault }),
     goTo: setFrame,
+    observe: (seen) => edits.send({ kind: "observe", seen }),
     dismissing,
     setDismissing: (next) => put({ dismissing: next }),
   };

@@ -27,6 +27,9 @@ export function Shell({ username, children }: { username: string; children: Reac
           <Link to="/sectionals" className="text-body ms-3">
             Sectionals
           </Link>{" "}
+          <Link to="/reeds" className="text-body ms-3">
+            Reeds
+          </Link>{" "}
           <Link to="/standards" className="text-body ms-3">
             Standards
           </Link>{" "}

@@ -13,6 +13,7 @@ import { day, today } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
 import { slipAddress } from "../shared/slip";
 import { Trouble, Waiting } from "../shared/states";
+import { ReedBox } from "../reeds/ReedBox";
 import { PlanPanel } from "../plan/PlanPanel";
 import { FindingsOverTime } from "./FindingsOverTime";
 import { Keeping } from "./Keeping";
@@ -21,6 +22,9 @@ import { StudentNotes } from "./StudentNotes";
 import { TimeLine } from "./TimeLine";
 import { UploadClip } from "./UploadClip";
 import { resultWords } from "./result";
+
+/** Families of instruments that have reeds. */
+const REEDS = ["single-reed", "double-reed"];
 
 /** More takes than this are shown when asked for. */
 const FIRST_SIGHT = 6;
@@ -68,6 +72,7 @@ export function StudentScreen() {
         </div>
         <div className="col-lg-5">
           <RestFace takes={takes} />
+          {standard && REEDS.includes(standard.family) && <ReedBox student={id} />}
           {consented ? (
             <UploadClip student={id} />
           ) : (

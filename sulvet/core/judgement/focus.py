@@ -4,9 +4,11 @@ In the order of fixing (``faults.toml``), with these rules before it:
 
 1. A caution (pain, dizziness) comes before any fault: then there is no focus.
 2. What the teacher chose is the focus.
-3. The focus of the take before stays while it still stands, so that a student is not
+3. While it sounds like the equipment and nobody has looked there, there is no focus
+   either: the equipment is looked at first.
+4. The focus of the take before stays while it still stands, so that a student is not
    sent from one thing to the next; only what causes it goes before.
-4. An earlier fault that another one often comes from is the focus, and says so.
+5. An earlier fault that another one often comes from is the focus, and says so.
 """
 
 from __future__ import annotations
@@ -16,6 +18,8 @@ from dataclasses import dataclass
 from sulvet.core.judgement.standards import Common, common
 
 CHOSEN, KEPT, CAUSE, ORDER, ALONE = "chosen", "kept", "cause", "order", "alone"
+#: Reasons under which nothing of the mouth is corrected.
+CAUTION, SET_UP = "caution", "set-up"
 
 
 @dataclass(frozen=True)
@@ -41,7 +45,8 @@ class Waits:
 
 @dataclass(frozen=True)
 class Focus:
-    """The focus and its reason; ``fault`` is None under a caution or when nothing stands."""
+    """The focus and its reason; ``fault`` is None under a caution, while the equipment comes
+    first, or when nothing stands."""
 
     fault: str | None
     phase: str
@@ -55,6 +60,7 @@ def choose(
     chosen: str = "",
     before: str = "",
     cautions: tuple[str, ...] = (),
+    set_up: str = "",
     words: Common | None = None,
 ) -> Focus:
     """The focus of one take.
@@ -63,6 +69,7 @@ def choose(
     chosen    the fault the teacher made the focus
     before    the focus of the student's take before
     cautions  what was ticked that comes before any fault, in words
+    set_up    what to look at before the mouth, in words
 
     >>> both = [Candidate("bunched-chin", "hold"), Candidate("swallowed-lip", "hold")]
     >>> choose(both).fault
@@ -72,12 +79,14 @@ def choose(
     rows = sorted(standing, key=lambda c: (table.place(c.fault), -c.severity))
     if cautions:
         why = f"First of all: {', '.join(cautions)}. No correction until that is well."
-        return Focus(None, "", "caution", why, _waiting(rows, None, table))
-    if not rows:
-        return Focus(None, "", "", "", ())
+        return Focus(None, "", CAUTION, why, _waiting(rows, None, table))
     by_fault = {row.fault: row for row in reversed(rows)}
     if chosen in by_fault:
         return _told(by_fault[chosen], CHOSEN, "You set this focus.", rows, table)
+    if set_up:
+        return Focus(None, "", SET_UP, set_up, _waiting(rows, None, table))
+    if not rows:
+        return Focus(None, "", "", "", ())
     lead = by_fault.get(before, rows[0])
     cause = _first_cause(lead.fault, set(by_fault), table)
     name = _lower(lead.fault, table)

@@ -18,8 +18,9 @@ from sulvet.demo.scenario import BAND, STUDENTS
 from sulvet.plans.selectors import take_for
 from sulvet.plans.services import PlanFacts, accept, practise, start_plan
 from sulvet.records.services import add_note
+from sulvet.reeds.services import ReedFacts, add_reed, played
 from sulvet.takes.models import Take
-from sulvet.takes.services import TakeFacts, add_read_take, decide, set_read
+from sulvet.takes.services import TakeFacts, add_read_take, decide, observe, set_read
 
 NAME, PASSWORD = "demo", "sulvet-demo"
 
@@ -67,8 +68,31 @@ class Command(BaseCommand):
                     set_read(kept, True)
             if chair.plan is not None:
                 _begin_plan(teacher, student, *chair.plan)
+            for row in chair.reeds:
+                _put_in(student, *row)
+            if chair.heard:
+                newest = student.takes.first()
+                assert newest is not None
+                observe(newest, list(chair.heard))
             for text in chair.notes:
                 add_note(student, text)
+
+
+def _put_in(student: Student, strength: str, opened: int, hours: float, last: int) -> None:
+    """A reed that was played half an hour a day, the last time so many days ago; what is
+    missing then was played on its first day."""
+    today = timezone.localdate()
+    day = today - datetime.timedelta(days=last)
+    first = today - datetime.timedelta(days=opened)
+    reed = add_reed(student, ReedFacts(strength, first))
+    left = round(hours * 60)
+    while left > 0:
+        minutes = min(left, 120 if day == first else 30)
+        played(reed, day, minutes)
+        left -= minutes
+        day = max(day - datetime.timedelta(days=1), first)
+        if day == first and reed.plays.filter(date=first).exists():
+            break
 
 
 def _begin_plan(teacher: User, student: Student, name: str, fault: str) -> None:

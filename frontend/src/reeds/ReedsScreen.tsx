@@ -1,0 +1,163 @@
+/** All reed boxes of the band, and the list for the shop. */
+import { useState } from "react";
+import { Button, Form, Table } from "react-bootstrap";
+import { Link } from "react-router";
+import { useReedBoxes, useSetHabits, type Box, type Habits } from "../api/reeds";
+import { Refused, Trouble, Waiting } from "../shared/states";
+import { ReedShape } from "./ReedShape";
+
+export default function ReedsScreen() {
+  const boxes = useReedBoxes();
+  if (boxes.isPending) return <Waiting what="the reed boxes" />;
+  if (boxes.isError) return <Trouble error={boxes.error} retry={() => void boxes.refetch()} />;
+  const { buy, habits } = boxes.data;
+  const total = buy.reduce((sum, row) => sum + row.count, 0);
+  return (
+    <main className="page">
+      <div className="d-flex align-items-baseline gap-3 mb-2">
+        <h1 className="mb-0">Reeds</h1>
+        <span className="faint">a worn reed sounds like a bad mouth</span>
+      </div>
+      {boxes.data.boxes.length === 0 ? (
+        <p className="py-4 fs-5 serif">Nobody in the band plays a reed.</p>
+      ) : (
+        <div className="reeds-columns">
+          <section aria-label="Boxes">
+            <Table>
+              <thead>
+                <tr>
+                  <th scope="col">Student</th>
+                  <th scope="col">Slots</th>
+                  <th scope="col">To do</th>
+                </tr>
+              </thead>
+              <tbody>
+                {boxes.data.boxes.map((box) => (
+                  <BoxRow key={box.student} box={box} />
+                ))}
+              </tbody>
+            </Table>
+          </section>
+          <section aria-labelledby="buy-title">
+            <div className="d-flex align-items-baseline gap-3">
+              <h2 id="buy-title" className="h3">
+                To buy
+              </h2>
+              {total > 0 && <a href="/api/reeds.csv">as a table</a>}
+            </div>
+            {total === 0 ? (
+              <p className="faint">
+                Nothing: every box on record has {habits.least} in rotation.
+              </p>
+            ) : (
+              <dl className="facts figures fs-5">
+                {buy.map((row) => (
+                  <div
+                    key={`${row.instrument} ${row.strength}`}
+                    style={{ display: "contents" }}
+                  >
+                    <dt>{row.count}</dt>
+                    <dd>
+                      {row.instrument}
+                      {row.strength ? `, strength ${row.strength}` : ", strength not known"}
+                    </dd>
+                  </div>
+                ))}
+              </dl>
+            )}
+            <HabitsForm key={JSON.stringify(habits)} habits={habits} />
+            <p className="caution mt-4">
+              Reeds and mouthpieces are never shared without cleaning, and are no toys for small
+              children: they are small parts.
+            </p>
+          </section>
+        </div>
+      )}
+    </main>
+  );
+}
+
+function BoxRow({ box }: { box: Box }) {
+  const bad = box.reeds.filter((reed) => reed.turn === null);
+  const soon = box.reeds.filter((reed) => reed.status === "soon");
+  const slots = (reeds: Box["reeds"]) => reeds.map((reed) => reed.slot).join(", ");
+  return (
+    <tr>
+      <th scope="row">
+        <Link to={`/students/${box.student}`}>{box.name}</Link>
+        <span className="kicker d-block fw-normal">{box.instrument}</span>
+      </th>
+      <td>
+        <div className="d-flex gap-1 align-items-end">
+          {box.reeds.map((reed) => (
+            <ReedShape key={reed.id} share={reed.share} status={reed.status} />
+          ))}
+          {box.reeds.length === 0 && <span className="faint">no reed on record</span>}
+        </div>
+      </td>
+      <td>
+        {bad.length > 0 && <div className="lost">Retire slot {slots(bad)}.</div>}
+        {soon.length > 0 && <div>Replace slot {slots(soon)} soon.</div>}
+        {box.buy > 0 && <div>Buy {box.buy}.</div>}
+        {bad.length + soon.length + box.buy === 0 && (
+          <span className="faint">
+            {box.reeds.length > 0 ? "nothing" : "put the reeds in, on the student's page"}
+          </span>
+        )}
+      </td>
+    </tr>
+  );
+}
+
+const FIELDS: [keyof Habits, string, number][] = [
+  ["life_minutes", "hours a reed lasts", 60],
+  ["least", "reeds in rotation, at least", 1],
+  ["a_day", "minutes a day's tick counts", 1],
+];
+
+function HabitsForm({ habits }: { habits: Habits }) {
+  const set = useSetHabits();
+  const [draft, setDraft] = useState(habits);
+  return (
+    <details className="mt-3">
+      <summary>Figures</summary>
+      <Form
+        className="mt-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          set.mutate(draft);
+        }}
+      >
+        <Refused error={set.error} />
+        {FIELDS.map(([name, words, unit]) => (
+          <Form.Group
+            key={name}
+            controlId={`habit-${name}`}
+            className="d-flex gap-2 align-items-center mb-2"
+          >
+            <Form.Control
+              type="number"
+              size="sm"
+              className="figures"
+              style={{ width: "5.5rem" }}
+              min={1}
+              required
+              value={Math.round(draft[name] / unit)}
+              onChange={(event) =>
+                setDraft({ ...draft, [name]: Math.round(Number(event.target.value)) * unit })
+              }
+            />
+            <Form.Label className="mb-0">{words}</Form.Label>
+          </Form.Group>
+        ))}
+        <p className="kicker">
+          About a week of two hours a day, or a month of half an hour: fourteen hours (common
+          practice).
+        </p>
+        <Button type="submit" size="sm" disabled={set.isPending}>
+          Save
+        </Button>
+      </Form>
+    </details>
+  );
+}
