@@ -44,6 +44,8 @@ class Student(models.Model):
     focus       the fault that the student works on, as the teacher set it last; empty if none
     consent_on  when consent to film was given; None when there is none on file
     retain_until  until when pictures and records are kept; None while nothing is said
+    tape_mm     how far from the tip of the mouthpiece the lip belongs, as the teacher kept it from
+                a take, with its 95 % uncertainty and the day of that take; None while not kept
     """
 
     section = models.ForeignKey(Section, on_delete=models.CASCADE, related_name="students")
@@ -54,6 +56,9 @@ class Student(models.Model):
     consent_on = models.DateField(null=True, blank=True)
     consent_until = models.DateField(null=True, blank=True)
     retain_until = models.DateField(null=True, blank=True)
+    tape_mm = models.FloatField(null=True, blank=True)
+    tape_spread = models.FloatField(null=True, blank=True)
+    tape_on = models.DateField(null=True, blank=True)
 
     class Meta:
         ordering = ["section__arc", "section__name", "name", "id"]

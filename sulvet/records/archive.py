@@ -10,14 +10,15 @@ from __future__ import annotations
 import base64
 import datetime
 import hashlib
-import io
 import json
 import re
 import shutil
 import uuid
 import zipfile
-from collections.abc import Iterator
+import zlib
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
+from itertools import islice
 from pathlib import Path
 from typing import IO, Any, BinaryIO
 
@@ -78,29 +79,26 @@ def file_of(model: type[models.Model]) -> str:
 
 
 def write(teacher: User, out: IO[bytes]) -> None:
-    """Write everything of a teacher into an open file."""
+    """Write everything of a teacher into an open file, row by row and piece by piece."""
     entries: list[dict[str, Any]] = []
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive, transaction.atomic():
+    # Nothing is locked meanwhile. What hangs on a row that came after its table was written
+    # is left out, so that the whole always fits together.
+    there: dict[type[models.Model], set[Any]] = {}
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         for model, way in TABLES:
+            there[model] = set()
             rows = model._default_manager.filter(**{way: teacher}).order_by("pk")
-            lines = "".join(
-                json.dumps(_row(one), ensure_ascii=False, sort_keys=True) + "\n"
+            lines = (
+                json.dumps(_row(one), ensure_ascii=False, sort_keys=True).encode() + b"\n"
                 for one in rows.iterator(BATCH)
-            ).encode()
-            archive.writestr(file_of(model), lines)
-            entries.append(_entry(file_of(model), len(lines), hashlib.sha256(lines).hexdigest()))
-        for take in Take.objects.filter(student__section__band__teacher=teacher).order_by("pk"):
+                if _fits(one, there)
+            )
+            entries.append(_add(archive, file_of(model), lines))
+        for take in Take.objects.filter(pk__in=there[Take]).only("folder").iterator(BATCH):
             for path in _files(take.directory):
-                name = f"clips/{take.folder}/{path.name}"
                 # Clips are compressed already.
-                info = zipfile.ZipInfo(name, date_time=(1980, 1, 1, 0, 0, 0))
-                digest, size = hashlib.sha256(), 0
-                with path.open("rb") as source, archive.open(info, "w", force_zip64=True) as target:
-                    while chunk := source.read(CHUNK):
-                        digest.update(chunk)
-                        target.write(chunk)
-                        size += len(chunk)
-                entries.append(_entry(name, size, digest.hexdigest()))
+                info = zipfile.ZipInfo(f"clips/{take.folder}/{path.name}", (1980, 1, 1, 0, 0, 0))
+                entries.append(_add(archive, info, _pieces(path)))
         manifest = {
             "format": FORMAT,
             "version": VERSION,
@@ -110,15 +108,43 @@ def write(teacher: User, out: IO[bytes]) -> None:
         archive.writestr(MANIFEST, json.dumps(manifest, indent=1))
 
 
+def _fits(one: models.Model, there: dict[type[models.Model], set[Any]]) -> bool:
+    """Whether all that a row hangs on is written; then it counts as written itself."""
+    for column in one._meta.concrete_fields:
+        value = getattr(one, column.attname)
+        if isinstance(column, models.ForeignKey) and value is not None:
+            target = column.remote_field.model
+            if target is not User and value not in there[target]:
+                return False
+    there[type(one)].add(one.pk)
+    return True
+
+
+def _pieces(path: Path) -> Iterator[bytes]:
+    with path.open("rb") as source:
+        while chunk := source.read(CHUNK):
+            yield chunk
+
+
+def _add(
+    archive: zipfile.ZipFile, name: str | zipfile.ZipInfo, pieces: Iterable[bytes]
+) -> dict[str, Any]:
+    """Write one entry; its line in the manifest."""
+    digest, size = hashlib.sha256(), 0
+    with archive.open(name, "w", force_zip64=True) as target:
+        for piece in pieces:
+            digest.update(piece)
+            target.write(piece)
+            size += len(piece)
+    told = name if isinstance(name, str) else name.filename
+    return {"name": told, "bytes": size, "sha256": digest.hexdigest()}
+
+
 def _files(folder: Path) -> list[Path]:
     """A take's files; what is only on its way is left out."""
     if not folder.is_dir():
         return []
     return sorted(p for p in folder.iterdir() if p.is_file() and not _PARTS.search(p.name))
-
-
-def _entry(name: str, size: int, digest: str) -> dict[str, Any]:
-    return {"name": name, "bytes": size, "sha256": digest}
 
 
 def _row(one: models.Model) -> dict[str, Any]:
@@ -172,7 +198,10 @@ def read(teacher: User, source: BinaryIO) -> Taken:
     try:
         with zipfile.ZipFile(source) as archive:
             return _Reader(teacher, archive).read()
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError) as error:
+    except (
+        zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, EOFError, NotImplementedError,
+        RuntimeError,
+    ) as error:  # fmt: skip
         raise Refused(
             "This is not a whole archive: it was cut off or changed on the way. Nothing was taken "
             "in. Fetch the file again from where you keep it."
@@ -196,16 +225,14 @@ class _Reader:
         staging.mkdir(parents=True)
         moved: list[Path] = []
         try:
-            rows = {model: self._rows(model) for model, _ in TABLES}
-            known = {str(row["folder"]) for row in rows[Take]}
-            used = set(Take.objects.filter(folder__in=known).values_list("folder", flat=True))
-            self.folders = {
-                name: uuid.uuid4() if uuid.UUID(name) in used else uuid.UUID(name) for name in known
-            }
-            self._unpack(staging, known)
+            for row in self._rows(Take):
+                name = str(row["folder"])
+                taken = Take.objects.filter(folder=uuid.UUID(name)).exists()
+                self.folders[name] = uuid.uuid4() if taken else uuid.UUID(name)
+            self._unpack(staging)
             with transaction.atomic():
                 for model, way in TABLES:
-                    self._insert(model, way, rows[model])
+                    self._insert(model, way)
                 for name, folder in self.folders.items():
                     if (staging / name).is_dir():
                         (staging / name).rename(clips / str(folder))
@@ -263,14 +290,23 @@ class _Reader:
                 "Fetch the file again from where you keep it."
             )
 
-    def _rows(self, model: type[models.Model]) -> list[dict[str, Any]]:
-        name = file_of(model)
-        if name not in self.entries:
-            raise Refused(f"The archive is damaged: “{name}” is missing. Nothing was taken in.")
-        text = b"".join(self._checked(name)).decode("utf-8")
-        return [json.loads(line) for line in io.StringIO(text) if line.strip()]
+    def _rows(self, model: type[models.Model]) -> Iterator[dict[str, Any]]:
+        """The rows of a table, one by one; none of a table that came later than the archive.
 
-    def _unpack(self, staging: Path, known: set[str]) -> None:
+        Refused at the end of a table that does not match: what was written of it until then
+        must be taken back.
+        """
+        if file_of(model) not in self.entries:
+            return
+        rest = b""
+        for piece in self._checked(file_of(model)):
+            *lines, rest = (rest + piece).split(b"\n")
+            for line in lines:
+                yield json.loads(line)
+        if rest:
+            raise ValueError(file_of(model))
+
+    def _unpack(self, staging: Path) -> None:
         wanted = sum(int(e["bytes"]) for n, e in self.entries.items() if n.startswith("clips/"))
         if wanted > shutil.disk_usage(staging).free:
             raise Refused("There is not enough room on this computer's disk for the clips.")
@@ -279,7 +315,7 @@ class _Reader:
             if not found:
                 continue
             folder, file = found.groups()
-            if folder not in known:
+            if folder not in self.folders:
                 raise Refused(f"The archive is damaged: “{name}” belongs to no take.")
             (staging / folder).mkdir(exist_ok=True)
             with (staging / folder / file).open("wb") as target:
@@ -287,35 +323,42 @@ class _Reader:
                     target.write(chunk)
             self.taken.files += 1
 
-    def _insert(self, model: type[models.Model], way: str, rows: list[dict[str, Any]]) -> None:
+    def _insert(self, model: type[models.Model], way: str) -> None:
         mine = model._default_manager.filter(**{way: self.teacher})
-        if model in SETTINGS and rows and mine.exists():
-            self.taken.stayed.append(str(model._meta.verbose_name))
-            self.ids[model] = {}
+        self.ids[model] = {}
+        if model in SETTINGS and mine.exists():
+            if any(True for _ in self._rows(model)):
+                self.taken.stayed.append(str(model._meta.verbose_name))
             return
         if model is Band:
             mine.delete()
-        used = set(
-            model._default_manager.filter(pk__in=[row["id"] for row in rows]).values_list(
-                "pk", flat=True
-            )
-        )
+        rows = self._rows(model)
+        while some := list(islice(rows, BATCH)):
+            self._insert_some(model, some)
+        if model is Student:
+            self.taken.students = len(self.ids[model])
+        if model is Take:
+            self.taken.takes = len(self.ids[model])
+
+    def _insert_some(self, model: type[models.Model], rows: list[dict[str, Any]]) -> None:
+        ids = [row["id"] for row in rows]
+        used = set(model._default_manager.filter(pk__in=ids).values_list("pk", flat=True))
         pairs = [(row, one) for row in rows if (one := self._made(model, row, used)) is not None]
         made = [one for _, one in pairs]
         kept = [self._own_times(one) for one in made]
-        model._default_manager.bulk_create(made, batch_size=BATCH)
-        self.ids[model] = {row["id"]: one.pk for row, one in pairs}
+        model._default_manager.bulk_create(made)
+        self.ids[model] |= {row["id"]: one.pk for row, one in pairs}
         self._put_times(model, made, kept)
-        if model is Student:
-            self.taken.students = len(made)
-        if model is Take:
-            self.taken.takes = len(made)
 
     def _made(
         self, model: type[models.Model], row: dict[str, Any], used: set[Any]
     ) -> models.Model | None:
         one = model()
         for column in model._meta.concrete_fields:
+            if column.attname not in row and not column.is_relation and not column.primary_key:
+                # A column that came later than the archive: as a new row has it.
+                setattr(one, column.attname, column.get_default())
+                continue
             value = row[column.attname]
             if column.primary_key:
                 value = None if value in used else value
@@ -358,4 +401,4 @@ class _Reader:
         for one, times in zip(made, kept, strict=True):
             for name, value in times.items():
                 setattr(one, name, value)
-        model._default_manager.bulk_update(made, list(kept[0]), batch_size=BATCH)
+        model._default_manager.bulk_update(made, list(kept[0]))

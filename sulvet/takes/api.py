@@ -359,6 +359,21 @@ class FocusView(OwnTakeView):
         return self.bench(take)
 
 
+class DepthView(OwnTakeView):
+    """How deep the mouthpiece belongs."""
+
+    @extend_schema(
+        request=serializers.KeepInSerializer,
+        responses=BenchPageSerializer,
+        operation_id="keep_depth",
+    )
+    def put(self, request: Request, take_id: int) -> Response:
+        """Keep this take's depth as the student's, or let it go."""
+        take = self.take(request, take_id)
+        services.keep_depth(take, _valid(serializers.KeepInSerializer, request)["keep"])
+        return self.bench(take)
+
+
 class ObservationsView(OwnTakeView):
     """What no camera shows."""
 

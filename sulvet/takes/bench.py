@@ -71,6 +71,7 @@ def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
         "readings": _readings(take),
         "focus": _focus(focus),
         "set_up": _set_up(take, focus),
+        "depth": _depth(take),
         "findings": [_finding(finding, take, focus) for finding in findings],
         "addable": [
             {"fault": fault.id, "name": fault.name}
@@ -257,6 +258,15 @@ def _set_up(take: Take, focus: Focus) -> dict[str, Any] | None:
         return None
     done = next(o for o in observations().observations if o.id == first.done)
     return {"why": first.why, "done": first.done, "words": done.words}
+
+
+def _depth(take: Take) -> dict[str, Any] | None:
+    """How deep the mouthpiece is in the hold, and where the student's tape is."""
+    reading = take.readings.filter(measure="depth", phase="hold", value__isnull=False).first()
+    if reading is None:
+        return None
+    return {"value": reading.value, "uncertainty": reading.uncertainty or 0.0,
+            "kept": take.student.tape_mm}  # fmt: skip
 
 
 def drill_line(drill_id: str) -> str:

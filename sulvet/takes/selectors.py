@@ -221,6 +221,9 @@ def student_page(student: Student) -> dict[str, Any]:
     return {
         **_chair(student, takes[0] if takes else None, timezone.localdate()),
         "section": student.section.name,
+        "tape_mm": student.tape_mm,
+        "tape_spread": student.tape_spread,
+        "tape_on": student.tape_on,
         "takes": takes,
     }
 

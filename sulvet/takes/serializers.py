@@ -173,6 +173,9 @@ class StudentPageSerializer(ChairSerializer):
     """One student with all takes."""
 
     section = s.CharField()
+    tape_mm = s.FloatField(allow_null=True)
+    tape_spread = s.FloatField(allow_null=True)
+    tape_on = s.DateField(allow_null=True)
     takes = TakeSummarySerializer(many=True)
 
 
@@ -344,6 +347,20 @@ class WaitsSerializer(Plain):
     why = s.CharField()
 
 
+class KeepInSerializer(Plain):
+    """Whether something is kept."""
+
+    keep = s.BooleanField()
+
+
+class DepthSerializer(Plain):
+    """How deep the mouthpiece is on this take, mm; ``kept`` is where the student's tape is."""
+
+    value = s.FloatField()
+    uncertainty = s.FloatField()
+    kept = s.FloatField(allow_null=True)
+
+
 class SetUpSerializer(Plain):
     """What to look at before the mouth; ``done`` is the observation that says it was."""
 
@@ -427,6 +444,7 @@ class BenchPageSerializer(Plain):
     readings = ReadingSerializer(many=True)
     focus = FocusSerializer()
     set_up = SetUpSerializer(allow_null=True)
+    depth = DepthSerializer(allow_null=True)
     findings = FindingSerializer(many=True)
     addable = AddableSerializer(many=True)
     observations = ObservationSerializer(many=True)

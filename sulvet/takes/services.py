@@ -642,6 +642,24 @@ def observe(take: Take, seen: list[str]) -> None:
         take.save(update_fields=["observations"])
 
 
+NO_DEPTH = (
+    "This take does not tell how deep the mouthpiece is. Mark the ligature's edge and the lip on a "
+    "frame of the hold, from the side."
+)
+
+
+def keep_depth(take: Take, keep: bool) -> None:
+    """The depth of this take is right for the student: a tape goes where the lip was; or not."""
+    reading = take.readings.filter(measure="depth", phase="hold", value__isnull=False).first()
+    if keep and reading is None:
+        raise Refused(NO_DEPTH)
+    student = take.student
+    student.tape_mm = reading.value if keep and reading else None
+    student.tape_spread = reading.uncertainty if keep and reading else None
+    student.tape_on = take.filmed_on if keep else None
+    student.save(update_fields=["tape_mm", "tape_spread", "tape_on"])
+
+
 def set_read(take: Take, is_read: bool) -> None:
     """The teacher has read the take, or wants it back in the list."""
     with recorded(take, "marked as read" if is_read else "put back as unread", "read_at"):

@@ -29,6 +29,7 @@ urlpatterns = [
     path("takes/<int:take_id>/preview/", api.PreviewView.as_view(), name="preview"),
     path("takes/<int:take_id>/undo/", api.UndoView.as_view(), name="undo"),
     path("takes/<int:take_id>/focus/", api.FocusView.as_view(), name="focus"),
+    path("takes/<int:take_id>/depth/", api.DepthView.as_view(), name="depth"),
     path("takes/<int:take_id>/observations/", api.ObservationsView.as_view(), name="observations"),
     path("takes/<int:take_id>/phases/", api.PhasesView.as_view(), name="phases"),
     path("takes/<int:take_id>/scale/", api.KnownLengthView.as_view(), name="scale"),

@@ -11,7 +11,10 @@ from django.test import Client
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
+from sulvet.demo import readings
+from sulvet.demo.scenario import STUDENTS
 from sulvet.reeds.models import Reed, ReedHabits
+from sulvet.takes.services import TakeFacts, add_read_take
 from tests.web.test_records import DAYS, RecordCase
 
 
@@ -155,3 +158,28 @@ class SetUpTests(ReedCase):
         page = self.sent("put", reverse("focus", args=[take.pk]), {"fault": "tense-face"})
         self.assertIsNone(page["set_up"])
         self.assertEqual(page["focus"]["fault"], "tense-face")
+
+
+class DepthTests(ReedCase):
+    def test_a_depth_marked_on_film_says_where_the_tape_goes(self) -> None:
+        demo = next(t for s in STUDENTS for t in s.takes if t.name == "aino-side-0")
+        facts = TakeFacts("side", "check", self.today)
+        take = add_read_take(self.player, demo.clip, facts, readings.load(demo.reading))
+        reading = take.readings.get(measure="depth", phase="hold")
+        # The script of the take puts the mouthpiece 12.7 mm in.
+        assert reading.value is not None and reading.uncertainty is not None
+        self.assertAlmostEqual(reading.value, 12.7, delta=reading.uncertainty)
+        address = reverse("depth", args=[take.pk])
+        self.assertIsNone(self.sent("get", reverse("take", args=[take.pk]))["depth"]["kept"])
+        page = self.sent("put", address, {"keep": True})
+        self.assertEqual(page["depth"]["kept"], reading.value)
+        student = self.sent("get", reverse("student", args=[self.player.pk]))
+        self.assertEqual(
+            (student["tape_mm"], student["tape_on"]), (reading.value, self.today.isoformat())
+        )
+        self.sent("put", address, {"keep": False})
+        student = self.sent("get", reverse("student", args=[self.player.pk]))
+        self.assertIsNone(student["tape_mm"])
+        front = self.filmed(0, self.player)
+        refused = self.sent("put", reverse("depth", args=[front.pk]), {"keep": True}, 400)
+        self.assertIn("does not tell how deep", refused["detail"])

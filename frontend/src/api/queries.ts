@@ -111,6 +111,14 @@ export function useTakeActions(id: number) {
       mutationFn: () => data(api.POST("/api/takes/{take_id}/look-again/", { params })),
       onSuccess: () => client.invalidateQueries({ queryKey: ["take", id] }),
     }),
+    keepDepth: useMutation({
+      mutationFn: (keep: boolean) =>
+        data(api.PUT("/api/takes/{take_id}/depth/", { params, body: { keep } })),
+      onSuccess: (page) => {
+        client.setQueryData(["take", id], page);
+        return client.invalidateQueries({ queryKey: ["student", page.take.student] });
+      },
+    }),
     takeOver: useMutation({
       mutationFn: (text: string) => {
         let body: Schemas["MarksFileRequest"];

@@ -529,6 +529,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take_id}/depth/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep this take's depth as the student's, or let it go. */
+        put: operations["keep_depth"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take_id}/focus/": {
         parameters: {
             query?: never;
@@ -864,6 +881,7 @@ export interface components {
             readings: components["schemas"]["Reading"][];
             focus: components["schemas"]["Focus"];
             set_up: components["schemas"]["SetUp"] | null;
+            depth: components["schemas"]["Depth"] | null;
             findings: components["schemas"]["Finding"][];
             addable: components["schemas"]["Addable"][];
             observations: components["schemas"]["Observation"][];
@@ -1047,6 +1065,15 @@ export interface components {
             answer: components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             reason: string;
+        };
+        /** @description How deep the mouthpiece is on this take, mm; ``kept`` is where the student's tape is. */
+        Depth: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            uncertainty: number;
+            /** Format: double */
+            kept: number | null;
         };
         /** @description How a measure is shown. */
         Dimension: {
@@ -1276,6 +1303,10 @@ export interface components {
         /** @description How many notes are new. */
         Imported: {
             added: number;
+        };
+        /** @description Whether something is kept. */
+        KeepInRequest: {
+            keep: boolean;
         };
         /**
          * @description * `across` - across
@@ -1861,6 +1892,12 @@ export interface components {
             focus_name: string | null;
             take: components["schemas"]["TakeSummary"] | null;
             section: string;
+            /** Format: double */
+            tape_mm: number | null;
+            /** Format: double */
+            tape_spread: number | null;
+            /** Format: date */
+            tape_on: string | null;
             takes: components["schemas"]["TakeSummary"][];
         };
         /** @description The running plan of a student, and those before it. */
@@ -3035,6 +3072,31 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DecisionInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    keep_depth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepInRequest"];
             };
         };
         responses: {

@@ -9,6 +9,7 @@ import { Refused } from "../shared/states";
 import { AddFinding } from "./AddFinding";
 import { AllReadings } from "./AllReadings";
 import { FileButton } from "../shared/FileButton";
+import { Depth } from "./Depth";
 import { Findings } from "./Findings";
 import { Guided } from "./Guided";
 import { LetterChooser } from "./LetterChooser";
@@ -45,7 +46,8 @@ export function Margin({ page, landmarks, hand, open, setOpen }: Props) {
           edits.trouble ??
           actions.lookAgain.error ??
           actions.remove.error ??
-          actions.takeOver.error
+          actions.takeOver.error ??
+          actions.keepDepth.error
         }
       />
       {page.notes.map((note) => (
@@ -110,6 +112,7 @@ export function Margin({ page, landmarks, hand, open, setOpen }: Props) {
               edits.send({ kind: "decide", fault, phase, answer: "added", reason })
             }
           />
+          <Depth depth={page.depth} keep={(keep) => actions.keepDepth.mutate(keep)} />
           <AllReadings page={page} />
           {round === null && (
             <KnownLength

@@ -45,6 +45,7 @@ function page(part: Partial<BenchPage>): BenchPage {
     findings: [],
     focus: { fault: null, why: "", waits: [] },
     set_up: null,
+    depth: null,
     readings: [],
     marks: [],
     tracks: [],

@@ -1,7 +1,7 @@
 /** A folder of clips at once: matched to students by file name, looked over, then sent one
  * after the other. What can't be sent stays in the list with the reason. */
 import { useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Button, Form, ProgressBar } from "react-bootstrap";
 import { Link } from "react-router";
 import { useBand } from "../api/queries";
@@ -18,6 +18,13 @@ export default function ClipsScreen() {
   const [rows, setRows] = useState<ClipRow[]>([]);
   const [sending, setSending] = useState(false);
   const field = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    if (!sending) return;
+    // What is not sent yet is only in this page.
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener("beforeunload", ask);
+    return () => window.removeEventListener("beforeunload", ask);
+  }, [sending]);
   if (band.isPending) return <Waiting what="the band" />;
   if (band.isError) return <Trouble error={band.error} retry={() => void band.refetch()} />;
   const chairs = band.data.sections

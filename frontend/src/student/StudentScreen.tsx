@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link, useParams } from "react-router";
-import type { TakeSummary } from "../api/client";
+import type { StudentPage, TakeSummary } from "../api/client";
 import { usePlans } from "../api/plans";
 import { useStandards, useStudent } from "../api/queries";
 import { useRecord } from "../api/records";
@@ -9,7 +9,7 @@ import { TakeProgress } from "../shared/TakeProgress";
 import { SmallDrawing } from "../shared/drawing/MeasuredDrawing";
 import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { shapeOf } from "../shared/drawing/layout";
-import { day, today } from "../shared/format";
+import { day, measured, today } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
 import { slipAddress } from "../shared/slip";
 import { Trouble, Waiting } from "../shared/states";
@@ -72,6 +72,7 @@ export function StudentScreen() {
         </div>
         <div className="col-lg-5">
           <RestFace takes={takes} />
+          {student.data.tape_mm !== null && <Tape student={student.data} />}
           {standard && REEDS.includes(standard.family) && <ReedBox student={id} />}
           {consented ? (
             <UploadClip student={id} />
@@ -122,6 +123,18 @@ function HandOut({ id, takes, worked }: { id: number; takes: TakeSummary[]; work
         </a>
       )}
     </>
+  );
+}
+
+/** Where the tape on the mouthpiece goes, as it was kept from a take. */
+function Tape({ student }: { student: StudentPage }) {
+  const { tape_mm: mm, tape_spread: spread, tape_on: kept } = student;
+  if (mm === null) return null;
+  return (
+    <p className="mb-4">
+      <strong>Tape on the mouthpiece: {measured(mm, spread ?? 0, 1, "mm")} from the tip</strong>
+      {kept && `, as on ${day(kept)}`}. The upper teeth stand on its edge.
+    </p>
   );
 }
 

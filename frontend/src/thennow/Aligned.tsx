@@ -1,6 +1,6 @@
 /** A frame on the common sheet with lines drawn over it: the picture and the drawing fit, since
  * both are in the same face frame. */
-import { useId } from "react";
+import { useId, useState } from "react";
 import type { Pair, PairSide } from "../api/records";
 import { Dimensions, type Value } from "../shared/drawing/Dimensions";
 import {
@@ -86,13 +86,13 @@ export function Aligned({
       role="img"
       aria-label={label}
     >
-      <image href={shot.frame.picture} width={width} height={tall} />
+      <Photograph href={shot.frame.picture} width={width} height={tall} />
       {over && (
         <>
           <clipPath id={clip}>
             <rect width={edge === null ? width : edge * width} height={tall} />
           </clipPath>
-          <image
+          <Photograph
             href={over.frame.picture}
             width={width}
             height={tall}
@@ -114,6 +114,30 @@ export function Aligned({
       />
     </svg>
   );
+}
+
+interface PhotographProps {
+  href: string;
+  width: number;
+  height: number;
+  clipPath?: string;
+  opacity?: number;
+}
+
+/** The picture; without it the lines still tell where the mouth was. */
+function Photograph(props: PhotographProps) {
+  const { href, width, height } = props;
+  const [missing, setMissing] = useState<string | null>(null);
+  if (missing === href)
+    return (
+      <>
+        <rect width={width} height={height} fill="var(--zone)" />
+        <text x={width / 2} y={24} textAnchor="middle" fontSize={15} fill="var(--ink)">
+          The picture can&apos;t be read. Read the take again.
+        </text>
+      </>
+    );
+  return <image {...props} onError={() => setMissing(href)} />;
 }
 
 function Lines({

@@ -1,0 +1,35 @@
+/** How deep the mouthpiece is, and where a tape on it shows the student the same. */
+import { Button } from "react-bootstrap";
+import type { BenchPage } from "../api/client";
+import { measured } from "../shared/format";
+
+interface Props {
+  depth: BenchPage["depth"];
+  keep: (keep: boolean) => void;
+}
+
+export function Depth({ depth, keep }: Props) {
+  if (!depth) return null;
+  const { value, uncertainty, kept } = depth;
+  const same = kept !== null && Math.abs(kept - value) < 0.05;
+  return (
+    <section className="finding" aria-labelledby="depth-title">
+      <h2 id="depth-title">Mouthpiece depth</h2>
+      <p>
+        {measured(value, uncertainty, 1, "mm")} in the mouth.{" "}
+        {same ? (
+          <>
+            A tape goes <strong>{kept.toFixed(1)} mm from the tip</strong>: the upper teeth
+            stand on its edge.
+          </>
+        ) : (
+          "If it sounds best like this, keep it: then Sulvet says where a tape goes."
+        )}
+        {!same && kept !== null && ` Kept so far: ${kept.toFixed(1)} mm.`}
+      </p>
+      <Button size="sm" variant="outline-primary" onClick={() => keep(!same)}>
+        {same ? "Let it go" : `Keep ${value.toFixed(1)} mm`}
+      </Button>
+    </section>
+  );
+}

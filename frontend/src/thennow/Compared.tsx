@@ -1,0 +1,220 @@
+/** Two takes beside each other, laid over, or with a moving edge. */
+import { useState } from "react";
+import { Button, ButtonGroup, Form } from "react-bootstrap";
+import type { Pair } from "../api/records";
+import { day } from "../shared/format";
+import { useBox } from "../shared/useBox";
+import { useKeys } from "../shared/useKeys";
+import { Aligned, heightOf, shotOf, type Shot } from "./Aligned";
+import { Changes } from "./Changes";
+import type { Choose } from "./PairHeading";
+
+const WAYS = { beside: "Side by side", over: "Laid over", edge: "Moving edge" } as const;
+type Way = keyof typeof WAYS;
+
+interface ComparedProps {
+  pair: Pair;
+  name: string;
+  face: boolean;
+  choose: Choose;
+  trend: React.ReactNode;
+}
+
+export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
+  const [way, setWay] = useState<Way>("beside");
+  const [steps, setSteps] = useState({ then: 0, now: 0 });
+  const [mix, setMix] = useState(0);
+  const [edge, setEdge] = useState(0.5);
+  const then = shotOf(pair.then, stepped(pair.then, steps.then));
+  const now = shotOf(pair.now, stepped(pair.now, steps.now));
+  const step = (which: "then" | "now", by: number) =>
+    setSteps((before) => ({ ...before, [which]: before[which] + by }));
+  const slide = (by: number) => {
+    const bounded = (value: number) => Math.min(Math.max(value + by, 0), 1);
+    if (way === "over") setMix(bounded);
+    if (way === "edge") setEdge(bounded);
+  };
+  useKeys({
+    "1": () => setWay("beside"),
+    "2": () => setWay("over"),
+    "3": () => setWay("edge"),
+    q: () => step("now", -1),
+    w: () => step("now", 1),
+    "Shift+q": () => step("then", -1),
+    "Shift+w": () => step("then", 1),
+    ArrowLeft: () => slide(-0.05),
+    ArrowRight: () => slide(0.05),
+  });
+  if (!then || !now) return <p>The takes show no frame of this letter.</p>;
+  const words = {
+    then: `Then: ${day(pair.then.filmed_on)}`,
+    now: `Now: ${day(pair.now.filmed_on)}`,
+  };
+  return (
+    <div className="then-now-columns">
+      <section aria-label="Pictures">
+        <div className="d-flex gap-3 align-items-center flex-wrap mb-2">
+          <ButtonGroup size="sm" aria-label="How to compare">
+            {(Object.keys(WAYS) as Way[]).map((one) => (
+              <Button
+                key={one}
+                variant={way === one ? "secondary" : "outline-secondary"}
+                aria-pressed={way === one}
+                onClick={() => setWay(one)}
+              >
+                {WAYS[one]}
+              </Button>
+            ))}
+          </ButtonGroup>
+          <span className="flex-fill" />
+          {pair.view === "front" && (
+            <Form.Check
+              id="whole-face"
+              label="Whole face"
+              checked={face}
+              onChange={(event) => choose({ face: event.target.checked ? "1" : null })}
+            />
+          )}
+        </div>
+        {way === "beside" ? (
+          <div className="two-pictures">
+            <Framed shot={then} words={words.then} step={(by) => step("then", by)}>
+              {(width) => (
+                <Aligned pair={pair} shot={then} width={width} label={words.then} lines />
+              )}
+            </Framed>
+            <Framed shot={now} words={words.now} step={(by) => step("now", by)}>
+              {(width) => (
+                <Aligned pair={pair} shot={now} width={width} label={words.now} lines />
+              )}
+            </Framed>
+          </div>
+        ) : (
+          <Framed
+            shot={now}
+            words={words.now}
+            step={(by) => step("now", by)}
+            beside={
+              way === "over" ? (
+                <Slide
+                  label="Fade the older picture in"
+                  words={`Dashed: the mouth of ${day(pair.then.filmed_on)}.`}
+                  value={mix}
+                  set={setMix}
+                />
+              ) : (
+                <Slide
+                  label="Move the edge"
+                  words={`Left of it ${day(pair.then.filmed_on)}, right of it ${day(pair.now.filmed_on)}.`}
+                  value={edge}
+                  set={setEdge}
+                />
+              )
+            }
+          >
+            {(width) => (
+              <Aligned
+                pair={pair}
+                shot={now}
+                width={width}
+                label={`${words.then}. ${words.now}`}
+                over={then}
+                mix={mix}
+                edge={way === "edge" ? edge : null}
+                ghost={way === "over" ? then : null}
+              />
+            )}
+          </Framed>
+        )}
+        {pair.mirrored && (
+          <p className="kicker mb-0">
+            The newer take looks the other way; it is mirrored here so that both can be
+            compared.
+          </p>
+        )}
+      </section>
+      <div className="changes">
+        <Changes pair={pair} name={name} face={face} />
+        {trend}
+      </div>
+    </div>
+  );
+}
+
+/** The frame so many steps from the proposed one. */
+function stepped(side: Pair["then"], steps: number): number | null {
+  const at = side.frames.findIndex((frame) => frame.frame === side.proposed);
+  const wanted = Math.min(Math.max(at + steps, 0), side.frames.length - 1);
+  return side.frames[wanted]?.frame ?? null;
+}
+
+interface FramedProps {
+  shot: Shot;
+  words: string;
+  step: (by: number) => void;
+  beside?: React.ReactNode;
+  children: (width: number) => React.ReactNode;
+}
+
+/** A picture as wide as there is room, with what it is and the way to another frame. */
+function Framed({ shot, words, step, beside, children }: FramedProps) {
+  const [box, size] = useBox<HTMLElement>();
+  // Both picture and sentences on one screen of a laptop.
+  const tallest = Math.max(window.innerHeight - 260, 260);
+  const ratio = heightOf(shot.side.drawing, 1);
+  const width = Math.max(Math.min(size.width, tallest / ratio), 80);
+  return (
+    <figure className="mb-0" ref={box}>
+      <div className="d-flex gap-4">
+        <div style={{ width }}>{size.width > 0 && children(width)}</div>
+        {beside}
+      </div>
+      <figcaption className="d-flex gap-2 align-items-baseline">
+        <strong className="serif fs-5">{words}</strong>
+        <span className="btn-group btn-group-sm ms-2">
+          <Button
+            variant="outline-secondary"
+            aria-label={`${words}: frame before`}
+            onClick={() => step(-1)}
+          >
+            ‹
+          </Button>
+          <Button
+            variant="outline-secondary"
+            aria-label={`${words}: next frame`}
+            onClick={() => step(1)}
+          >
+            ›
+          </Button>
+        </span>
+      </figcaption>
+    </figure>
+  );
+}
+
+interface SlideProps {
+  label: string;
+  words: string;
+  value: number;
+  set: (value: number) => void;
+}
+
+function Slide({ label, words, value, set }: SlideProps) {
+  return (
+    <div className="slide">
+      <Form.Group controlId="slide">
+        <Form.Label>{label}</Form.Label>
+        <Form.Range
+          min={0}
+          max={1}
+          step={0.01}
+          value={value}
+          onChange={(event) => set(Number(event.target.value))}
+        />
+      </Form.Group>
+      <p className="faint">
+        {words} <kbd>←</kbd> <kbd>→</kbd> slide it.
+      </p>
+    </div>
+  );
+}
