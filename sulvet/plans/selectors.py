@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Iterable
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, Protocol, TypeVar
 
 from django.contrib.auth.models import User
 from django.db.models import Q, QuerySet
@@ -71,7 +72,35 @@ def minutes_of(teacher: User) -> int:
     return said.minutes if said else int(SchoolDays._meta.get_field("minutes").default)
 
 
-def matching(plan: Plan, takes: Iterable[Take]) -> dict[int, Take]:
+class Filmed(Protocol):
+    """As much of a take as says whether it answers a recheck."""
+
+    @property
+    def pk(self) -> int:
+        """Its number."""
+
+    @property
+    def view(self) -> str:
+        """The side it is seen from."""
+
+    @property
+    def filmed_on(self) -> datetime.date:
+        """The day it was filmed."""
+
+
+F = TypeVar("F", bound=Filmed)
+
+
+@dataclass(frozen=True)
+class Day:
+    """The same by itself: a whole row costs many times as much to fetch."""
+
+    pk: int
+    view: str
+    filmed_on: datetime.date
+
+
+def matching(plan: Plan, takes: Iterable[F]) -> dict[int, F]:
     """Recheck → the take that answers it: the accepted one, else the first that fits.
 
     takes  the student's, oldest first
@@ -105,34 +134,27 @@ def matching(plan: Plan, takes: Iterable[Take]) -> dict[int, Take]:
 MATCHED_BY = ("student_id", "view", "filmed_on", "state", "read_at", "chosen_focus")
 
 
-def _takes_for(plans: list[Plan], *with_: str) -> dict[int, list[Take]]:
-    """Student → the takes that may answer a recheck of some plans, oldest first.
-
-    with_  what hangs on them
-    """
-    takes: dict[int, list[Take]] = {plan.student_id: [] for plan in plans}
+def _may_answer(plans: list[Plan]) -> QuerySet[Take]:
+    """The takes that may answer a recheck of some plans, oldest first."""
     # Of plans that have ended only what was accepted counts.
     running = [plan for plan in plans if plan.state == Plan.State.RUNNING]
     since = min((plan.started_on for plan in running), default=datetime.date.max)
     accepted = [r.take_id for plan in plans for r in plan.rechecks.all() if r.take_id]
-    rows = (
-        Take.objects.filter(
-            Q(pk__in=accepted)
-            | Q(student__in=[plan.student_id for plan in running], filmed_on__gt=since)
-        )
-        .prefetch_related(*with_)
-        .only(*MATCHED_BY)
-        .order_by("filmed_on", "pk")
-    )
-    for take in rows:
-        takes[take.student_id].append(take)
-    return takes
+    students = [plan.student_id for plan in running]
+    return Take.objects.filter(
+        Q(pk__in=accepted) | Q(student__in=students, filmed_on__gt=since)
+    ).order_by("filmed_on", "pk")
+
+
+def _takes_for(plans: list[Plan], *with_: str) -> list[Take]:
+    """The takes that may answer a recheck of one student's plans; ``with_`` what hangs on them."""
+    return list(_may_answer(plans).prefetch_related(*with_).only(*MATCHED_BY))
 
 
 def take_for(recheck: Recheck) -> Take | None:
     """The take that answers a recheck, if there is one."""
     plan = recheck.plan
-    return matching(plan, _takes_for([plan])[plan.student_id]).get(recheck.pk)
+    return matching(plan, _takes_for([plan])).get(recheck.pk)
 
 
 def _recheck(recheck: Recheck, plan: Plan, take: Take | None) -> dict[str, Any]:
@@ -200,7 +222,7 @@ def student_plans(teacher: User, student: Student) -> dict[str, Any]:
     """The running plan of a student, and those before it."""
     calendar = calendar_of(teacher)
     plans = list(plans_of(teacher).filter(student=student))
-    takes = _takes_for(plans, "findings", "decisions", "readings").get(student.pk, [])
+    takes = _takes_for(plans, "findings", "decisions", "readings")
     rows = [plan_row(plan, calendar, takes) for plan in plans]
     running = next((row for row in rows if row["state"] == Plan.State.RUNNING), None)
     return {"running": running, "before": [row for row in rows if row is not running]}
@@ -226,12 +248,19 @@ def events(plan: Plan, only_open: bool = False) -> list[ical.Event]:
 def rechecks_due(teacher: User) -> dict[int, datetime.date]:
     """Student → since when a recheck is due that no take answers yet."""
     today = timezone.localdate()
-    plans = list(plans_of(teacher).filter(state=Plan.State.RUNNING, rechecks__answer="",
-                                          rechecks__due_on__lte=today).distinct())  # fmt: skip
-    takes = _takes_for(plans)
+    mine = Plan.objects.filter(student__section__band__teacher=teacher)
+    plans = list(
+        mine.filter(state=Plan.State.RUNNING, rechecks__answer="", rechecks__due_on__lte=today)
+        .distinct()
+        .prefetch_related("rechecks")
+    )
+    days: dict[int, list[Day]] = {plan.student_id: [] for plan in plans}
+    rows = _may_answer(plans).values_list("student_id", "pk", "view", "filmed_on")
+    for student_id, pk, view, filmed_on in rows:
+        days[student_id].append(Day(pk, view, filmed_on))
     due: dict[int, datetime.date] = {}
     for plan in plans:
-        answers = matching(plan, takes[plan.student_id])
+        answers = matching(plan, days[plan.student_id])
         open_ = [
             r.due_on
             for r in plan.rechecks.all()

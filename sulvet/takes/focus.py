@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from sulvet.core.judgement.focus import Candidate, Focus, choose
 from sulvet.core.judgement.judge import CANT_TELL, FAULT, WATCH, Evidence, severity
 from sulvet.core.judgement.reeds import FirstLook, first_look, habits, in_doubt
@@ -18,39 +20,57 @@ def answers_of(take: Take) -> dict[tuple[str, str], Decision]:
     return {(d.fault, d.phase): d for d in take.decisions.all()}
 
 
-def findings_of(take: Take) -> list[Finding]:
-    """The program's findings and the teacher's own, in the order in which to fix them."""
-    found = list(take.findings.all())
+@dataclass(frozen=True)
+class Said:
+    """What program and teacher say of a take, fetched once.
+
+    findings  the program's and the teacher's own, in the order in which to fix them
+    answers   the teacher's, by fault and phase
+    """
+
+    findings: list[Finding]
+    answers: dict[tuple[str, str], Decision]
+
+
+def said_of(take: Take) -> Said:
+    """Findings and answers of a take."""
+    answers, found = answers_of(take), list(take.findings.all())
     known = {(f.fault, f.phase) for f in found}
     own = [
         Finding(take=take, fault=d.fault, phase=d.phase, verdict=ADDED, reason=d.reason)
-        for d in take.decisions.all()
+        for d in answers.values()
         if d.answer == Decision.Answer.ADDED and (d.fault, d.phase) not in known
     ]
     rank = {FAULT: 0, ADDED: 0, WATCH: 1, CANT_TELL: 2}
-    return sorted(
-        found + own,
-        key=lambda f: (rank[f.verdict], common().place(f.fault), f.start or 0.0),
-    )
+    place = common().place
+    found = sorted(found + own, key=lambda f: (rank[f.verdict], place(f.fault), f.start or 0.0))
+    return Said(found, answers)
 
 
-def standing(take: Take) -> list[Finding]:
+def findings_of(take: Take) -> list[Finding]:
+    """The program's findings and the teacher's own, in the order in which to fix them."""
+    return said_of(take).findings
+
+
+def standing(take: Take, said: Said | None = None) -> list[Finding]:
     """Findings that count: faults not dismissed, what was confirmed, and the teacher's own."""
-    answers = answers_of(take)
+    said = said or said_of(take)
     stands = []
-    for finding in findings_of(take):
-        answer = answers.get((finding.fault, finding.phase))
-        said = answer.answer if answer else ""
-        if finding.verdict == CANT_TELL or said == Decision.Answer.DISMISSED:
+    for finding in said.findings:
+        answer = said.answers.get((finding.fault, finding.phase))
+        told = answer.answer if answer else ""
+        if finding.verdict == CANT_TELL or told == Decision.Answer.DISMISSED:
             continue
-        wanted = finding.fault == take.chosen_focus or said == Decision.Answer.CONFIRMED
+        wanted = finding.fault == take.chosen_focus or told == Decision.Answer.CONFIRMED
         if finding.verdict in (FAULT, ADDED) or wanted:
             stands.append(finding)
     return stands
 
 
-def focus_of(take: Take) -> Focus:
+def focus_of(take: Take, said: Said | None = None) -> Focus:
     """The one thing to fix on a take.
+
+    said  what was fetched of it already
 
     What the student works on already counts while a take is not read; once it is, the
     focus it then had was confirmed or chosen.
@@ -61,7 +81,7 @@ def focus_of(take: Take) -> Focus:
     )  # fmt: skip
     rows = [
         Candidate(f.fault, f.phase, severity(Evidence(**e) for e in f.evidence))
-        for f in standing(take)
+        for f in standing(take, said)
         if common().place(f.fault) < len(common().faults)
     ]
     before = take.student.focus if take.read_at is None else ""

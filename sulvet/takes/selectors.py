@@ -18,7 +18,7 @@ from sulvet.core.judgement.focus import CAUTION, SET_UP
 from sulvet.core.judgement.judge import CANT_TELL, WATCH, Evidence, severity
 from sulvet.core.judgement.standards import common
 from sulvet.takes import services, tracks
-from sulvet.takes.focus import answers_of, focus_of
+from sulvet.takes.focus import Said, focus_of, said_of
 from sulvet.takes.models import Take
 
 
@@ -50,15 +50,17 @@ def _summed(takes: QuerySet[Take]) -> QuerySet[Take]:
 
 def summary(take: Take) -> dict[str, Any]:
     """A take in one line."""
-    focus = focus_of(take)
-    answer = answers_of(take).get((focus.fault or "", focus.phase))
+    said = said_of(take)
+    focus = focus_of(take, said)
+    answer = said.answers.get((focus.fault or "", focus.phase))
+    verdicts = {finding.verdict for finding in said.findings}
     if take.state != Take.State.READY:
         result = ""
     elif focus.fault is not None or focus.reason in (CAUTION, SET_UP):
         result = "fault"
-    elif any(f.verdict == CANT_TELL for f in take.findings.all()):
+    elif CANT_TELL in verdicts:
         result = "cant-tell"
-    elif any(f.verdict == WATCH for f in take.findings.all()):
+    elif WATCH in verdicts:
         result = "watch"
     else:
         result = "clear"
@@ -79,14 +81,14 @@ def summary(take: Take) -> dict[str, Any]:
         "focus": focus.fault,
         "focus_name": common().fault(focus.fault).name if focus.fault else None,
         "answer": answer.answer if answer else None,
-        "severity": _pressing(take, focus.fault),
+        "severity": _pressing(said, focus.fault),
         "drawing": _kept_drawing(take),
     }
 
 
-def _pressing(take: Take, fault: str | None) -> float:
+def _pressing(said: Said, fault: str | None) -> float:
     """How far out the focus stands, in widths of its margin; 0 without one."""
-    found = [f for f in take.findings.all() if f.fault == fault]
+    found = [f for f in said.findings if f.fault == fault]
     return round(max((severity(Evidence(**e) for e in f.evidence) for f in found), default=0.0), 2)
 
 

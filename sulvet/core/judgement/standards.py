@@ -7,7 +7,7 @@ A standard says what is right on one instrument. Every figure stands in
 from __future__ import annotations
 
 import tomllib
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from pathlib import Path
 from typing import Literal, TypeVar
 
@@ -322,8 +322,11 @@ class Common(_Strict):
 
     def place(self, fault_id: str) -> int:
         """Where a fault stands in the order of fixing; one that is not known any more last."""
-        ids = [fault.id for fault in self.faults]
-        return ids.index(fault_id) if fault_id in ids else len(ids)
+        return self._places.get(fault_id, len(self.faults))
+
+    @cached_property
+    def _places(self) -> dict[str, int]:
+        return {fault.id: place for place, fault in enumerate(self.faults)}
 
 
 class Target(_Strict):
