@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import tempfile
-from typing import Any
+from typing import Any, cast
 
 from django.conf import settings
 from django.http import FileResponse, HttpResponse
@@ -159,7 +159,22 @@ def _slip_wishes(request: Request) -> tuple[bool, str]:
     return request.query_params.get("face") == "1", paper
 
 
-class SlipView(APIView):
+class PageView(APIView):
+    """Base of views that are opened in a window of their own: a refusal is a sentence there,
+    not data."""
+
+    def handle_exception(self, exc: Exception) -> Response:
+        """The sentence as plain text."""
+        response = super().handle_exception(exc)
+        if isinstance(exc, Refused):
+            plain = HttpResponse(
+                f"{exc.detail}\n", status=exc.status_code, content_type="text/plain; charset=utf-8"
+            )
+            return cast(Response, plain)
+        return response
+
+
+class SlipView(PageView):
     """A student's page."""
 
     @extend_schema(exclude=True)
@@ -172,7 +187,7 @@ class SlipView(APIView):
         return _file(data, "application/pdf", f"slip-take-{take_id}.pdf", inline=True)
 
 
-class SlipsView(APIView):
+class SlipsView(PageView):
     """A class set."""
 
     @extend_schema(exclude=True)

@@ -24,6 +24,7 @@ from sulvet.records.pictures import picture
 from sulvet.records.selectors import running_plan, standard_for
 from sulvet.takes.focus import focus_of
 from sulvet.takes.models import Take
+from sulvet.takes.services import current
 
 UNITS = {"deg": "°", "ratio": "", "share": "", "MW": "", "% MW": " %", "%": " %", "count": ""}
 #: How it stands, said to a child.
@@ -46,6 +47,7 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
 
     Refused when nothing is worked on, or when the student should not play at all.
     """
+    take = current(take)
     student, plan = take.student, running_plan(take.student)
     focus = focus_of(take)
     if focus.reason in (CAUTION, SET_UP):
@@ -58,16 +60,14 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
     then = _then(student, plan, take)
     measures = compare.focus_measures(fault_id, take.view, take, *([then] if then else []))
     phase = next((f.phase for f in take.findings.all() if f.fault == fault_id), compare.PHASE)
-    pair, pictures, change, figures = None, [], "", ""
-    if then is not None:
-        pair = compare.pair_of(then, take, phase, face)
+    pictures, change, figures = [], "", ""
+    pair = _pair(then or take, take, phase, face)
+    if then is not None and pair is not None:
         rows = compare.changes(pair, standard, school.id, measures)
         first = next((row for row in rows if row["focus"]), None)
         if first is not None and first["answer"] in KIND:
             words = f"{then.filmed_on.day} {then.filmed_on:%B}"
             change, figures = KIND[first["answer"]].format(day=words), first["sentence"]
-    elif take.drawn and take.stills:
-        pair = compare.pair_of(take, take, phase, face)
     if pair is not None:
         wanted = [(pair.then, pair.frames[0], "Then"), (pair.now, pair.frames[1], "Now")]
         for side, frame, word in wanted if then is not None else wanted[1:]:
@@ -101,6 +101,14 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
                if o.caution and o.id in take.observations]
         )),
     )  # fmt: skip
+
+
+def _pair(then: Take, now: Take, phase: str, face: bool) -> compare.Pair | None:
+    """Both on one sheet; None when they can't be laid there. A slip can do without pictures."""
+    try:
+        return compare.pair_of(then, now, phase, face)
+    except Refused:
+        return None
 
 
 def _then(student: Student, plan: Plan | None, take: Take) -> Take | None:

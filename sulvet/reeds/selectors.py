@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db.models import QuerySet
+from django.db.models import OuterRef, QuerySet, Subquery
 from django.shortcuts import get_object_or_404
 
 from sulvet.band.models import Student
@@ -27,7 +27,21 @@ NEW_REED = (
 def habits_of(teacher: User) -> core.Habits:
     """The teacher's figures."""
     own = ReedHabits.objects.filter(teacher=teacher).first()
-    return core.habits().model_copy(update=own.figures) if own else core.habits()
+    return with_own(own.figures if own else None)
+
+
+def figures_beside(teacher: str) -> Subquery:
+    """The teacher's own figures beside each row of a query; None where there are none.
+
+    teacher  the way from the row to its teacher
+    """
+    own = ReedHabits.objects.filter(teacher=OuterRef(teacher))
+    return Subquery(own.values("figures")[:1])
+
+
+def with_own(figures: dict[str, Any] | None) -> core.Habits:
+    """The shipped figures with a teacher's own."""
+    return core.habits().model_copy(update=figures or {})
 
 
 def reed_of(teacher: User, reed_id: int) -> Reed:

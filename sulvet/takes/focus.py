@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 from sulvet.core.judgement.focus import Candidate, Focus, choose
 from sulvet.core.judgement.judge import CANT_TELL, FAULT, WATCH, Evidence, severity
-from sulvet.core.judgement.reeds import FirstLook, first_look, habits, in_doubt
+from sulvet.core.judgement.reeds import FirstLook, first_look, in_doubt
 from sulvet.core.judgement.standards import common, observations, standard
-from sulvet.reeds.selectors import plain
+from sulvet.reeds.selectors import habits_of, plain, with_own
 from sulvet.takes.models import Decision, Finding, Take
 
 #: The verdict of a finding that is the teacher's own.
@@ -93,10 +93,19 @@ def set_up_of(take: Take, faults: set[str]) -> FirstLook | None:
     """What to look at before the mouth is blamed; None when nothing sounds like it.
 
     faults  that stand on the take
+
+    Only while the take is not read: a reed's box tells how it stands today, not how it
+    stood when an older take was looked at.
     """
-    if not take.observations and not faults:
+    if take.read_at is not None or not (take.observations or faults):
         return None
     student = take.student
-    doubt = in_doubt(plain(student.reeds.all()), take.filmed_on, habits())
+
+    def doubt() -> str:
+        own = with_own(take.reed_figures) if hasattr(take, "reed_figures") else habits_of(
+            student.section.band.teacher
+        )  # fmt: skip
+        return in_doubt(plain(student.reeds.all()), take.filmed_on, own)
+
     family = standard(student.instrument).family
     return first_look(family, set(take.observations), faults, doubt)

@@ -17,6 +17,7 @@ from sulvet.core.formats import coco, report
 from sulvet.core.judgement.focus import CAUTION, SET_UP
 from sulvet.core.judgement.judge import CANT_TELL, WATCH, Evidence, severity
 from sulvet.core.judgement.standards import common
+from sulvet.reeds.selectors import figures_beside
 from sulvet.takes import services, tracks
 from sulvet.takes.focus import Said, focus_of, said_of
 from sulvet.takes.models import Take
@@ -44,6 +45,7 @@ def _summed(takes: QuerySet[Take]) -> QuerySet[Take]:
     return (
         takes.prefetch_related("findings", "decisions", "student__reeds")
         .select_related("student")
+        .annotate(reed_figures=figures_beside("student__section__band__teacher"))
         .defer("frame_times", "notes", "stills")
     )
 

@@ -10,6 +10,7 @@ import zipfile
 from pathlib import Path
 from typing import Any
 
+from django.apps import apps
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
@@ -143,6 +144,33 @@ class ArchiveTests(RecordCase):
         # And what follows from it is worked out as before.
         page = self.sent("get", reverse("then-and-now", args=[self.student.pk]))
         self.assertIsNotNone(page["pair"])
+
+    def test_no_table_is_forgotten_and_each_comes_after_what_it_hangs_on(self) -> None:
+        listed = [model for model, _ in archive.TABLES]
+        ours = [m for m in apps.get_models() if m.__module__.startswith("sulvet.")]
+        self.assertEqual(set(listed), set(ours))
+        for place, model in enumerate(listed):
+            for column in model._meta.concrete_fields:
+                target = column.related_model
+                if target in ours:
+                    self.assertIn(target, listed[:place], f"{model.__name__}.{column.name}")
+
+    def test_an_older_archive_without_a_later_column_or_table_comes_in(self) -> None:
+        self.fill()
+        data = self.taken_out()
+        self.wipe()
+        with zipfile.ZipFile(io.BytesIO(data)) as archived:
+            manifest = json.loads(archived.read(archive.MANIFEST))
+        name = archive.file_of(Reed)
+        manifest["entries"] = [e for e in manifest["entries"] if "reed" not in e["name"]]
+        older = changed(data, {
+            name: None, "reedplay.jsonl": None, "reedhabits.jsonl": None,
+            archive.MANIFEST: json.dumps(manifest).encode(),
+        })  # fmt: skip
+        older = resealed(older, archive.file_of(Student), b'"tape_mm": null, ', b"")
+        self.assertEqual(self.taken_in(older).status_code, 201)
+        self.assertIsNone(Student.objects.get().tape_mm)
+        self.assertFalse(Reed.objects.exists())
 
     def test_beside_another_band_everything_gets_new_numbers_and_nothing_is_shared(self) -> None:
         self.fill()

@@ -130,9 +130,10 @@ class SetUpTests(ReedCase):
         self.assertIn("no reed is on record", page["set_up"]["why"])
         self.assertEqual(page["set_up"]["done"], "reed-fine")
         # No plan and no slip for the mouth while the reed is in doubt.
-        for method, name in (("post", "take-plan"), ("get", "slip")):
-            refused = self.sent(method, reverse(name, args=[take.pk]), expect=400)
-            self.assertIn("The reed before the mouth", refused["detail"])
+        refused = self.sent("post", reverse("take-plan", args=[take.pk]), {}, 400)
+        self.assertIn("The reed before the mouth", refused["detail"])
+        answer = self.client.get(reverse("slip", args=[take.pk]))
+        self.assertContains(answer, "The reed before the mouth", status_code=400)
         band = self.sent("get", reverse("band"))
         chair = next(c for s in band["sections"] for c in s["chairs"] if c["name"] == "Aino")
         self.assertEqual(chair["take"]["result"], "fault")
@@ -144,8 +145,17 @@ class SetUpTests(ReedCase):
             self.play(reed, 120, ago)
         page = self.sent("get", reverse("take", args=[take.pk]))
         self.assertIn("has played 14 of about 14 hours", page["set_up"]["why"])
+        # By the teacher's own figures the same reed is still good.
+        own = {**self.sent("get", reverse("reed-boxes"))["habits"], "life_minutes": 2000}
+        self.sent("put", reverse("reed-boxes"), own)
+        self.assertIsNone(self.sent("get", reverse("take", args=[take.pk]))["set_up"])
+        self.sent("put", reverse("reed-boxes"), {**own, "life_minutes": 840})
         page = self.observe(take.pk, "airy", "reed-fine")
         self.assertIsNone(page["set_up"])
+        # Once the take is read the box of another day says nothing of it.
+        self.observe(take.pk, "airy")
+        read = self.sent("patch", reverse("take", args=[take.pk]), {"read": True})
+        self.assertIsNone(read["set_up"])
 
     def test_squeaks_are_fingers_first_and_the_teacher_may_overrule(self) -> None:
         take = self.filmed(0, self.player)

@@ -1,7 +1,7 @@
 /** Two takes beside each other, laid over, or with a moving edge. */
 import { useState } from "react";
 import { Button, ButtonGroup, Form } from "react-bootstrap";
-import type { Pair } from "../api/records";
+import type { Pair, PairSide } from "../api/records";
 import { day } from "../shared/format";
 import { useBox } from "../shared/useBox";
 import { useKeys } from "../shared/useKeys";
@@ -28,11 +28,11 @@ export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
   const then = shotOf(pair.then, stepped(pair.then, steps.then));
   const now = shotOf(pair.now, stepped(pair.now, steps.now));
   const step = (which: "then" | "now", by: number) =>
-    setSteps((before) => ({ ...before, [which]: before[which] + by }));
+    setSteps((before) => ({ ...before, [which]: bounded(pair[which], before[which] + by) }));
   const slide = (by: number) => {
-    const bounded = (value: number) => Math.min(Math.max(value + by, 0), 1);
-    if (way === "over") setMix(bounded);
-    if (way === "edge") setEdge(bounded);
+    const slid = (value: number) => Math.min(Math.max(value + by, 0), 1);
+    if (way === "over") setMix(slid);
+    if (way === "edge") setEdge(slid);
   };
   useKeys({
     "1": () => setWay("beside"),
@@ -141,11 +141,19 @@ export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
   );
 }
 
+function proposedAt(side: PairSide): number {
+  return side.frames.findIndex((frame) => frame.frame === side.proposed);
+}
+
+/** Steps from the proposed frame that stay among the frames there are. */
+function bounded(side: PairSide, steps: number): number {
+  const at = proposedAt(side);
+  return Math.min(Math.max(at + steps, 0), side.frames.length - 1) - at;
+}
+
 /** The frame so many steps from the proposed one. */
-function stepped(side: Pair["then"], steps: number): number | null {
-  const at = side.frames.findIndex((frame) => frame.frame === side.proposed);
-  const wanted = Math.min(Math.max(at + steps, 0), side.frames.length - 1);
-  return side.frames[wanted]?.frame ?? null;
+function stepped(side: PairSide, steps: number): number | null {
+  return side.frames[proposedAt(side) + steps]?.frame ?? null;
 }
 
 interface FramedProps {

@@ -139,7 +139,7 @@ def _face(drawing: Drawing, shape: Shape, pen: Pen | None) -> list[Stroke]:
     for line in drawing.lines:
         if pen == "rest" and line.part == "thing":
             continue
-        places = _through(line, shape, drawing.rest)
+        places = _through(line, shape)
         if places:
             strokes.append(_stroke(pen or line.part, line, places))
     hole = hole_of(shape)
@@ -152,7 +152,7 @@ def _seen(name: str, shape: Shape) -> Place | None:
     return None if name in shape.covered else shape.points.get(name)
 
 
-def _through(line: Line, shape: Shape, rest: Shape) -> list[Place]:
+def _through(line: Line, shape: Shape) -> list[Place]:
     """The places a line runs through; empty when one that it needs is not seen."""
     needed = [_seen(name, shape) for name in line.points]
     if any(place is None for place in needed):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime
 import tomllib
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache
 from typing import Literal
@@ -181,17 +182,17 @@ class FirstLook:
 
 
 def first_look(
-    family: str, ticked: set[str], standing: set[str], reed_doubt: str
+    family: str, ticked: set[str], standing: set[str], reed_doubt: Callable[[], str]
 ) -> FirstLook | None:
     """What to look at before the mouth; None when there is nothing.
 
     ticked    observations of the take
     standing  faults that stand on it
-    reed_doubt  what ``in_doubt`` says
+    reed_doubt  gives what ``in_doubt`` says; asked only when it matters
 
-    >>> first_look("single-reed", {"airy"}, set(), "") is None
+    >>> first_look("single-reed", {"airy"}, set(), lambda: "") is None
     True
-    >>> first_look("single-reed", {"airy"}, set(), "no reed is on record").done
+    >>> first_look("single-reed", {"airy"}, set(), lambda: "no reed is on record").done
     'reed-fine'
     """
     for check in checks():
@@ -201,6 +202,7 @@ def first_look(
             continue
         if not check.reed:
             return FirstLook(check.look, check.done)
-        if reed_doubt:
-            return FirstLook(f"{check.look} And {reed_doubt}.", check.done)
+        why = reed_doubt()
+        if why:
+            return FirstLook(f"{check.look} And {why}.", check.done)
     return None
