@@ -4,6 +4,7 @@ import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import { useBand } from "../api/queries";
 import { useTakeInArchive } from "../api/records";
+import { counted } from "../shared/format";
 import { Refused } from "../shared/states";
 
 const OUT: [string, string, string][] = [
@@ -95,7 +96,8 @@ export default function RecordsScreen() {
             <Refused error={takeIn.error} />
             {takeIn.data && (
               <p role="status" className="fs-5 serif">
-                {takeIn.data.students} students and {takeIn.data.takes} takes are in.{" "}
+                Taken in: {counted(takeIn.data.students, "student")} and{" "}
+                {counted(takeIn.data.takes, "take")}.{" "}
                 {takeIn.data.stayed.length > 0 &&
                   `Of your own settings these stayed as they were: ${takeIn.data.stayed.join(", ")}. `}
                 <Link to="/">To the band</Link>

@@ -1,5 +1,10 @@
 /** Figures and dates as they stand on a page. */
 
+/** "1 take", "2 takes". */
+export function counted(count: number, one: string): string {
+  return `${count} ${one}${count === 1 ? "" : "s"}`;
+}
+
 /** A minus sign as wide as a plus. */
 export function figure(value: number, decimals: number): string {
   const text = value.toFixed(decimals);

@@ -4,7 +4,7 @@ import { Button, Form } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { StudentPage } from "../api/client";
 import { useDeleteStudent } from "../api/records";
-import { day, today } from "../shared/format";
+import { counted, day, today } from "../shared/format";
 import { Refused } from "../shared/states";
 
 interface Props {
@@ -51,7 +51,7 @@ export function Keeping({ student, edit }: Props) {
             <Form.Label>
               {takes.length === 0
                 ? "The student"
-                : `The student, ${takes.length} ${takes.length === 1 ? "take" : "takes"}`}{" "}
+                : `The student, ${counted(takes.length, "take")}`}{" "}
               and all that was measured, planned and noted go for good. To delete, write the
               name: <strong>{name}</strong>
             </Form.Label>
