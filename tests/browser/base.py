@@ -63,7 +63,10 @@ class BrowserTestCase(StaticLiveServerTestCase):
         self.addCleanup(own.disable)
         self.teacher = User.objects.create_user("teacher", password="a-long-word")
         self.start_worker()
-        context = self.browser.new_context(viewport={"width": 1280, "height": 800})
+        # Colours on their way from one to another are neither: no transitions.
+        context = self.browser.new_context(
+            viewport={"width": 1280, "height": 800}, reduced_motion="reduce"
+        )
         self.addCleanup(context.close)
         self.page = context.new_page()
         self.troubles: list[str] = []

@@ -22,6 +22,8 @@ export function usePlanEdits(student: number) {
   const client = useQueryClient();
   const after = {
     scope: { id: `plans-${student}` },
+    // An answer that is on its way shows the plans as they were before.
+    onMutate: () => client.cancelQueries({ queryKey: ["plans", student] }),
     onSuccess: (plans: Plans) => {
       client.setQueryData(["plans", student], plans);
       void client.invalidateQueries({ queryKey: ["band"] });

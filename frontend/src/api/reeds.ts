@@ -28,6 +28,8 @@ export function useReedEdits(student: number) {
   const client = useQueryClient();
   const after = {
     scope: { id: `reeds-${student}` },
+    // An answer that is on its way shows the box as it was before.
+    onMutate: () => client.cancelQueries({ queryKey: ["reeds", student] }),
     onSuccess: (box: Box) => {
       client.setQueryData(["reeds", student], box);
       void client.invalidateQueries({ queryKey: ["reed-boxes"] });
