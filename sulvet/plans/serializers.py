@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
+from sulvet.accounts.plain import Plain
 from sulvet.plans.models import STAGES, Plan
-from sulvet.takes.serializers import Plain
 
 
 class DrillSerializer(Plain):

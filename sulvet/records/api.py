@@ -14,6 +14,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
+from sulvet.accounts.plain import Plain, valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.selectors import student_of, students_of
 from sulvet.core.formats import ical, slip, tables, vtt
@@ -21,17 +22,10 @@ from sulvet.plans import selectors as plans
 from sulvet.plans.models import Plan
 from sulvet.records import archive, sectionals, selectors, serializers, services, slips
 from sulvet.takes.selectors import take_of
-from sulvet.takes.serializers import Plain
 
 
 def _query(kind: type[Plain], request: Request) -> dict[str, Any]:
     given = kind(data=request.query_params)
-    given.is_valid(raise_exception=True)
-    return dict(given.validated_data)
-
-
-def _body(kind: type[Plain], request: Request) -> dict[str, Any]:
-    given = kind(data=request.data)
     given.is_valid(raise_exception=True)
     return dict(given.validated_data)
 
@@ -90,7 +84,7 @@ class RecordView(APIView):
         """Write a note."""
         teacher = teacher_of(request)
         student = student_of(teacher, student_id)
-        given = _body(serializers.NoteInSerializer, request)
+        given = valid(serializers.NoteInSerializer, request)
         take = None
         if given["take"] is not None:
             take = take_of(teacher, given["take"])
@@ -111,7 +105,7 @@ class NoteView(APIView):
     def put(self, request: Request, note_id: int) -> Response:
         """Other words."""
         note = selectors.note_of(teacher_of(request), note_id)
-        services.change_note(note, _body(serializers.NoteTextSerializer, request)["text"])
+        services.change_note(note, valid(serializers.NoteTextSerializer, request)["text"])
         return Response(serializers.NoteSerializer(selectors.note_row(note)).data)
 
     @extend_schema(responses={204: None}, operation_id="delete_note")
@@ -148,7 +142,7 @@ class TimedNotesInView(APIView):
     def post(self, request: Request, take_id: int) -> Response:
         """Take over the notes of a WebVTT file."""
         take = take_of(teacher_of(request), take_id)
-        text = _body(serializers.NotesFileSerializer, request)["text"]
+        text = valid(serializers.NotesFileSerializer, request)["text"]
         return Response({"added": services.add_timed_notes(take, text)})
 
 
@@ -286,6 +280,6 @@ class ArchiveView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Take a whole band into an account without students."""
-        given = _body(serializers.ArchiveInSerializer, request)
+        given = valid(serializers.ArchiveInSerializer, request)
         taken = archive.read(teacher_of(request), given["archive"].file)
         return Response(serializers.TakenSerializer(taken).data, status=201)

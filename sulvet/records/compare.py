@@ -7,6 +7,7 @@ from typing import Any
 
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
+from django.urls import reverse
 
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
@@ -212,7 +213,5 @@ def _told(reading: Reading) -> Told:
 
 def address(side: Side, frame: core.Still, onto: Take, face: bool, width: int = SCREEN) -> str:
     """Where the picture of a frame on the common sheet is served."""
-    return (
-        f"/private/takes/{side.take.pk}/onto/{onto.pk}/{frame.frame}.jpg"
-        f"?width={width}{'&face=1' if face else ''}"
-    )
+    path = reverse("onto", args=[side.take.pk, onto.pk, frame.frame])
+    return f"{path}?width={width}{'&face=1' if face else ''}"

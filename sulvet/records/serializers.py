@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
+from sulvet.accounts.plain import Plain
 from sulvet.takes.models import Take
-from sulvet.takes.serializers import VERDICTS, Plain, ShapeSerializer, SmallDrawingSerializer
+from sulvet.takes.serializers import VERDICTS, ShapeSerializer, SmallDrawingSerializer
 
 ANSWERS = (
     "clearly better", "clearly worse", "clearly different", "no clear change", "can't tell",

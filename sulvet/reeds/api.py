@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.http import HttpResponse
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
@@ -11,17 +9,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from sulvet.accounts.plain import valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.models import Student
 from sulvet.band.selectors import student_of
 from sulvet.core.formats import tables
 from sulvet.reeds import selectors, serializers, services
-
-
-def _valid(kind: type[serializers.Plain], request: Request) -> dict[str, Any]:
-    given = kind(data=request.data)
-    given.is_valid(raise_exception=True)
-    return dict(given.validated_data)
 
 
 def _box(request: Request, student: Student, status: int = 200) -> Response:
@@ -47,7 +40,7 @@ class BoxView(APIView):
     def post(self, request: Request, student_id: int) -> Response:
         """Put a new reed into the first free slot."""
         student = student_of(teacher_of(request), student_id)
-        given = _valid(serializers.ReedInSerializer, request)
+        given = valid(serializers.ReedInSerializer, request)
         services.add_reed(student, services.ReedFacts(**given))
         return _box(request, student, 201)
 
@@ -63,7 +56,7 @@ class ReedView(APIView):
     def put(self, request: Request, reed_id: int) -> Response:
         """Other strength, day or condition."""
         reed = selectors.reed_of(teacher_of(request), reed_id)
-        given = _valid(serializers.ReedInSerializer, request)
+        given = valid(serializers.ReedInSerializer, request)
         services.change_reed(reed, services.ReedFacts(**given))
         return _box(request, reed.student)
 
@@ -75,7 +68,7 @@ class ReedView(APIView):
     def post(self, request: Request, reed_id: int) -> Response:
         """Say that it was played."""
         reed = selectors.reed_of(teacher_of(request), reed_id)
-        services.played(reed, **_valid(serializers.PlayedInSerializer, request))
+        services.played(reed, **valid(serializers.PlayedInSerializer, request))
         return _box(request, reed.student)
 
 
@@ -95,7 +88,7 @@ class BoxesView(APIView):
     )
     def put(self, request: Request) -> Response:
         """Other figures."""
-        services.set_habits(teacher_of(request), _valid(serializers.HabitsSerializer, request))
+        services.set_habits(teacher_of(request), valid(serializers.HabitsSerializer, request))
         return self.get(request)
 
 

@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from rest_framework import serializers as s
 
+from sulvet.accounts.plain import Plain
 from sulvet.core.judgement.reeds import CONDITIONS
 
 STATUS = ("new", "good", "soon", "worn", "chipped", "warped", "retired")
 CONDITION = [(one, one) for one in CONDITIONS]
-
-
-class Plain(s.Serializer[Any]):
-    """Only shapes what a selector returns."""
 
 
 class ReedSerializer(Plain):

@@ -16,6 +16,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
+from sulvet.accounts.plain import valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.selectors import student_of
 from sulvet.core.anatomy.landmarks import BY_ID
@@ -23,19 +24,13 @@ from sulvet.core.phases import Phase
 from sulvet.core.video.clip import MAX_BYTES
 from sulvet.takes import bench, edits, marks_file, selectors, serializers, services
 from sulvet.takes.models import Take
-from sulvet.takes.serializers import BenchPageSerializer, Plain
+from sulvet.takes.serializers import BenchPageSerializer
 
 
 class TooLarge(APIException):
     """The clip is over the limit; said before it is read from the wire."""
 
     status_code = 413
-
-
-def _valid(kind: type[Plain], request: Request) -> dict[str, Any]:
-    given = kind(data=request.data)
-    given.is_valid(raise_exception=True)
-    return dict(given.validated_data)
 
 
 class StudentView(APIView):
@@ -73,7 +68,7 @@ class StudentTakesView(APIView):
                 f"The clip has {length / 1e6:.0f} MB; the limit is {MAX_BYTES / 1e6:.0f} MB. "
                 "Cut it to the few seconds that matter, or film at a lower resolution."
             )
-        given = _valid(serializers.ClipInSerializer, request)
+        given = valid(serializers.ClipInSerializer, request)
         clip = given.pop("clip")
         take = services.add_take(student, clip, services.TakeFacts(**given))
         return Response(serializers.TakeSummarySerializer(selectors.summary(take)).data, status=201)
@@ -148,7 +143,7 @@ class TakeView(OwnTakeView):
     def patch(self, request: Request, take_id: int) -> Response:
         """Say that the take is read, or not."""
         with self.editing(request, take_id) as take:
-            given = _valid(serializers.ReadInSerializer, request)
+            given = valid(serializers.ReadInSerializer, request)
             services.set_read(take, given["read"])
         return self.bench(take)
 
@@ -181,7 +176,7 @@ class MarksView(OwnTakeView):
     def put(self, request: Request, take_id: int) -> Response:
         """Place landmarks; they are followed again from there."""
         with self.editing(request, take_id) as take:
-            given = _valid(serializers.MarksInSerializer, request)
+            given = valid(serializers.MarksInSerializer, request)
             stands = services.place_marks(take, _placed(given["marks"]))
         return self.bench(take, stands)
 
@@ -246,7 +241,7 @@ class PreviewView(OwnTakeView):
     def post(self, request: Request, take_id: int) -> Response:
         """Measure one frame with some marks elsewhere; nothing is stored."""
         take = self.take(request, take_id)
-        given = _valid(serializers.PreviewInSerializer, request)
+        given = valid(serializers.PreviewInSerializer, request)
         return Response(bench.preview(take, given["frame"], _placed(given["marks"])))
 
 
@@ -290,7 +285,7 @@ class PhasesView(OwnTakeView):
     def put(self, request: Request, take_id: int) -> Response:
         """Set all rehearsal marks of the take."""
         with self.editing(request, take_id) as take:
-            given = _valid(serializers.PhasesInSerializer, request)
+            given = valid(serializers.PhasesInSerializer, request)
             stands = services.set_phases(take, [Phase(**p) for p in given["phases"]])
         return self.bench(take, stands)
 
@@ -307,7 +302,7 @@ class KnownLengthView(OwnTakeView):
     def put(self, request: Request, take_id: int) -> Response:
         """Say how long the marked length is."""
         with self.editing(request, take_id) as take:
-            given = _valid(serializers.KnownLengthInSerializer, request)
+            given = valid(serializers.KnownLengthInSerializer, request)
             stands = services.set_known_length(take, given["known_mm"])
         return self.bench(take, stands)
 
@@ -337,7 +332,7 @@ class DecisionsView(OwnTakeView):
     def put(self, request: Request, take_id: int) -> Response:
         """Confirm, dismiss with a reason, add a finding, or take the answer back."""
         with self.editing(request, take_id) as take:
-            given = _valid(serializers.DecisionInSerializer, request)
+            given = valid(serializers.DecisionInSerializer, request)
             services.decide(take, **given)
         return self.bench(take)
 
@@ -354,7 +349,7 @@ class FocusView(OwnTakeView):
     def put(self, request: Request, take_id: int) -> Response:
         """Make another finding the focus."""
         with self.editing(request, take_id) as take:
-            given = _valid(serializers.FocusInSerializer, request)
+            given = valid(serializers.FocusInSerializer, request)
             services.choose_focus(take, given["fault"])
         return self.bench(take)
 
@@ -370,7 +365,7 @@ class DepthView(OwnTakeView):
     def put(self, request: Request, take_id: int) -> Response:
         """Keep this take's depth as the student's, or let it go."""
         take = self.take(request, take_id)
-        services.keep_depth(take, _valid(serializers.KeepInSerializer, request)["keep"])
+        services.keep_depth(take, valid(serializers.KeepInSerializer, request)["keep"])
         return self.bench(take)
 
 
@@ -386,7 +381,7 @@ class ObservationsView(OwnTakeView):
     def put(self, request: Request, take_id: int) -> Response:
         """Say all that was seen, heard and felt."""
         with self.editing(request, take_id) as take:
-            given = _valid(serializers.ObservationsInSerializer, request)
+            given = valid(serializers.ObservationsInSerializer, request)
             services.observe(take, given["seen"])
         return self.bench(take)
 

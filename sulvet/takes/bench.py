@@ -266,7 +266,8 @@ def _depth(take: Take) -> dict[str, Any] | None:
     if reading is None:
         return None
     return {"value": reading.value, "uncertainty": reading.uncertainty or 0.0,
-            "kept": take.student.tape_mm}  # fmt: skip
+            "kept": take.student.tape_mm,
+            "here": take.student.tape_mm == reading.value}  # fmt: skip
 
 
 def drill_line(drill_id: str) -> str:

@@ -7,6 +7,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers as s
 
+from sulvet.accounts.plain import Plain
 from sulvet.core.phases import PHASES
 from sulvet.takes.models import Decision, Take
 
@@ -17,10 +18,6 @@ CHAIR_STATES = (
 #: Left or right, under or above; and which way a profile looks.
 SIDES = ((-1, "left or under"), (1, "right or above"))
 VERDICTS = ("in band", "watch", "fault", "can't tell", "no band", "added")
-
-
-class Plain(s.Serializer[Any]):
-    """Only shapes what a selector returns."""
 
 
 class PointField(s.ListField):
@@ -354,11 +351,13 @@ class KeepInSerializer(Plain):
 
 
 class DepthSerializer(Plain):
-    """How deep the mouthpiece is on this take, mm; ``kept`` is where the student's tape is."""
+    """How deep the mouthpiece is on this take, mm; ``kept`` is where the student's tape is,
+    ``here`` whether it was kept from this take."""
 
     value = s.FloatField()
     uncertainty = s.FloatField()
     kept = s.FloatField(allow_null=True)
+    here = s.BooleanField()
 
 
 class SetUpSerializer(Plain):

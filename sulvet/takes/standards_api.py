@@ -13,6 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
+from sulvet.accounts.plain import Plain
 from sulvet.accounts.types import teacher_of
 from sulvet.band.serializers import SchoolSerializer
 from sulvet.core.anatomy.scale import sizes
@@ -24,7 +25,7 @@ from sulvet.standards.selectors import standard_of, versions_of
 from sulvet.takes.again import Effect, effect, rejudge_all
 from sulvet.takes.agreement import agreement
 from sulvet.takes.models import Take
-from sulvet.takes.serializers import Plain, SmallDrawingSerializer
+from sulvet.takes.serializers import SmallDrawingSerializer
 
 
 class EdgesSerializer(Plain):

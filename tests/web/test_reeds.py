@@ -182,7 +182,7 @@ class DepthTests(ReedCase):
         address = reverse("depth", args=[take.pk])
         self.assertIsNone(self.sent("get", reverse("take", args=[take.pk]))["depth"]["kept"])
         page = self.sent("put", address, {"keep": True})
-        self.assertEqual(page["depth"]["kept"], reading.value)
+        self.assertEqual((page["depth"]["kept"], page["depth"]["here"]), (reading.value, True))
         student = self.sent("get", reverse("student", args=[self.player.pk]))
         self.assertEqual(
             (student["tape_mm"], student["tape_on"]), (reading.value, self.today.isoformat())

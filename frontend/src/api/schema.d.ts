@@ -1066,7 +1066,10 @@ export interface components {
             /** @default  */
             reason: string;
         };
-        /** @description How deep the mouthpiece is on this take, mm; ``kept`` is where the student's tape is. */
+        /**
+         * @description How deep the mouthpiece is on this take, mm; ``kept`` is where the student's tape is,
+         *     ``here`` whether it was kept from this take.
+         */
         Depth: {
             /** Format: double */
             value: number;
@@ -1074,6 +1077,7 @@ export interface components {
             uncertainty: number;
             /** Format: double */
             kept: number | null;
+            here: boolean;
         };
         /** @description How a measure is shown. */
         Dimension: {

@@ -10,8 +10,7 @@ interface Props {
 
 export function Depth({ depth, keep }: Props) {
   if (!depth) return null;
-  const { value, uncertainty, kept } = depth;
-  const same = kept !== null && Math.abs(kept - value) < 0.05;
+  const { value, uncertainty, kept, here: same } = depth;
   return (
     <section className="finding" aria-labelledby="depth-title">
       <h2 id="depth-title">Mouthpiece depth</h2>
@@ -19,7 +18,7 @@ export function Depth({ depth, keep }: Props) {
         {measured(value, uncertainty, 1, "mm")} in the mouth.{" "}
         {same ? (
           <>
-            A tape goes <strong>{kept.toFixed(1)} mm from the tip</strong>: the upper teeth
+            A tape goes <strong>{value.toFixed(1)} mm from the tip</strong>: the upper teeth
             stand on its edge.
           </>
         ) : (
