@@ -13,6 +13,7 @@ const HandScreen = lazy(() => import("./hand/HandScreen"));
 const ThenNowScreen = lazy(() => import("./thennow/ThenNowScreen"));
 const ClipsScreen = lazy(() => import("./clips/ClipsScreen"));
 const SectionalsScreen = lazy(() => import("./sectionals/SectionalsScreen"));
+const CloseUpScreen = lazy(() => import("./closeups/CloseUpScreen"));
 const ReedsScreen = lazy(() => import("./reeds/ReedsScreen"));
 const RecordsScreen = lazy(() => import("./records/RecordsScreen"));
 const BenchScreen = lazy(() => import("./bench/BenchScreen"));
@@ -33,6 +34,7 @@ export function App() {
           <Route path="/clips" element={<ClipsScreen />} />
           <Route path="/sectionals" element={<SectionalsScreen />} />
           <Route path="/reeds" element={<ReedsScreen />} />
+          <Route path="/close-ups/:id" element={<CloseUpScreen />} />
           <Route path="/records" element={<RecordsScreen />} />
           <Route path="/takes/:id" element={<BenchScreen />} />
           <Route path="/hand" element={<HandScreen />} />

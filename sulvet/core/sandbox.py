@@ -66,6 +66,15 @@ def look(clip: Path) -> ClipFacts:
     return ClipFacts(**_call({"task": "look", "clip": str(clip)}, LOOK_SECONDS))
 
 
+def photo(source: Path, out: Path) -> tuple[int, int]:
+    """``video.photo.read_photo`` in a child, written to ``out`` as JPEG; its width and height.
+
+    Raises ClipError with a sentence.
+    """
+    said = _call({"task": "photo", "clip": str(source), "out": str(out)}, LOOK_SECONDS)
+    return said["size"][0], said["size"][1]
+
+
 def review(
     clip: Path,
     keep: Path,
@@ -185,11 +194,22 @@ def main() -> None:
         if request["task"] == "look":
             say(done=asdict(facts(clip)))
             return
+        if request["task"] == "photo":
+            say(done=_photo(clip, Path(request["out"])))
+            return
         say(done=_review(request, clip, lambda stage, share: say(stage=stage, share=share)))
     except ClipError as error:
         say(error=str(error))
     except MemoryError:
         say(error=BROKE)
+
+
+def _photo(source: Path, out: Path) -> dict[str, Any]:
+    from sulvet.core.video.photo import read_photo, write_jpeg
+
+    picture = read_photo(source)
+    write_jpeg(picture, out)
+    return {"size": [picture.shape[1], picture.shape[0]]}
 
 
 def _review(

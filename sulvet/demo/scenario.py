@@ -9,6 +9,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from sulvet.demo.closeups import DemoCloseUp
+
 BAND = "Lindensee School, beginning band"
 TAKES = Path(__file__).parent / "takes"
 
@@ -49,6 +51,7 @@ class DemoStudent:
     notes  what the teacher wrote down
     reeds  strength, opened so many days ago, hours played, and the last day of it ago
     heard  what was ticked on the newest take
+    close_up  of the reed
     """
 
     name: str
@@ -60,6 +63,7 @@ class DemoStudent:
     notes: tuple[str, ...] = ()
     reeds: tuple[tuple[str, int, float, int], ...] = ()
     heard: tuple[str, ...] = ()
+    close_up: DemoCloseUp | None = None
 
 
 STUDENTS: tuple[DemoStudent, ...] = (
@@ -101,10 +105,12 @@ STUDENTS: tuple[DemoStudent, ...] = (
         notes=("New reed on the first day of the plan, strength 2.",),
         reeds=(("2", 26, 12.5, 3), ("2", 14, 4.0, 1), ("2", 14, 3.5, 0), ("2", 14, 3.0, 2),
                ("2", 3, 0.5, 3)),
+        close_up=DemoCloseUp("aino-reed", 0),
     ),
     DemoStudent(
         "Carla Nuñez-Hofer", "clarinet", "gathered",
         takes=(DemoTake("carla-side-3", 3), DemoTake("carla-front-3", 3, marked=True)),
+        close_up=DemoCloseUp("carla-reed", 3),
     ),
     DemoStudent("Dario Feld", "clarinet", consent=False),
     DemoStudent("Yusra Hamdani", "clarinet", "stretched"),
@@ -119,12 +125,14 @@ STUDENTS: tuple[DemoStudent, ...] = (
         ),
         reeds=(("2.5", 41, 15.0, 0), ("2.5", 20, 2.0, 9)),
         heard=("airy",),
+        close_up=DemoCloseUp("bram-reed", 0),
     ),
-    DemoStudent("Noor de Wilde", "saxophone"),
+    DemoStudent("Noor de Wilde", "saxophone", close_up=DemoCloseUp("noor-reed", 2)),
     # Bassoon: both lips over the teeth are right here.
     DemoStudent(
         "Lorenz Appiah", "bassoon",
         takes=(DemoTake("lorenz-side-8", 8), DemoTake("lorenz-front-8", 8)),
+        close_up=DemoCloseUp("lorenz-reed", 8),
     ),
     # Horns: a smile, a rim too low, then moved up; and one who sits high.
     DemoStudent(

@@ -30,6 +30,7 @@ from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Band, Section, Student
+from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.hand.models import HandMark
 from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
 from sulvet.records.models import Note
@@ -51,6 +52,8 @@ TABLES: tuple[tuple[type[models.Model], str], ...] = (
     (ReedHabits, "teacher"),
     (Reed, "student__section__band__teacher"),
     (ReedPlay, "reed__student__section__band__teacher"),
+    (CloseUp, "student__section__band__teacher"),
+    (CloseUpPicture, "close_up__student__section__band__teacher"),
     (Take, "student__section__band__teacher"),
     *(
         (model, "take__student__section__band__teacher")

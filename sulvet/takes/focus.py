@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from sulvet.closeups.selectors import looked_at
 from sulvet.core.judgement.focus import Candidate, Focus, choose
 from sulvet.core.judgement.judge import CANT_TELL, FAULT, WATCH, Evidence, severity
 from sulvet.core.judgement.reeds import FirstLook, first_look, in_doubt
@@ -105,7 +106,8 @@ def set_up_of(take: Take, faults: set[str]) -> FirstLook | None:
         own = with_own(take.reed_figures) if hasattr(take, "reed_figures") else habits_of(
             student.section.band.teacher
         )  # fmt: skip
-        return in_doubt(plain(student.reeds.all()), take.filmed_on, own)
+        looked = looked_at(student, take.filmed_on, own.known_days)
+        return in_doubt(plain(student.reeds.all()), take.filmed_on, own, looked)
 
     family = standard(student.instrument).family
     return first_look(family, set(take.observations), faults, doubt)

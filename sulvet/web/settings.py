@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "sulvet.band",
     "sulvet.standards",
     "sulvet.reeds",
+    "sulvet.closeups",
     "sulvet.takes",
     "sulvet.plans",
     "sulvet.records",

@@ -9,6 +9,7 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from sulvet.core.anatomy.marks import Marks
+from sulvet.core.equipment.measure import UNITS
 from sulvet.core.judgement import standards as module
 from sulvet.core.judgement.judge import (
     BY_MEASURE,
@@ -39,7 +40,7 @@ def verdict_of(result: Judged, fault: str) -> str | None:
 
 class StandardsTests(SimpleTestCase):
     def test_shipped_standards_speak_of_measures_that_exist(self) -> None:
-        known = set(BY_MEASURE) | set(SIGNAL_UNITS)
+        known = set(BY_MEASURE) | set(SIGNAL_UNITS) | set(UNITS)
         self.assertEqual({m.id for m in common().measures}, known)
         for which in standards().values():
             for band in (*which.bands, *common().bands):

@@ -533,7 +533,7 @@ class ClipTests(SimpleTestCase):
                 holds={"tip": tip}, size=(640, 480), move={"sway": 0, "turn": 0},
             )  # fmt: skip
             places = clip.moment_truth(take, 0).places
-            above = (places["mouth_tip_r"][1] - places["reed_tip_r"][1]) * 260
+            above = (places["mouth_tip"][1] - places["reed_tip"][1]) * 260
             focal = take.view_from().focal
             self.assertAlmostEqual(above / focal, tip, delta=0.05)
             posed, _ = shown(take, 0.0)

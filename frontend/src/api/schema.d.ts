@@ -55,6 +55,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/close-ups/{close_up_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its page. */
+        get: operations["close_up"];
+        /** @description Other marks; measured at once. */
+        put: operations["mark_close_up"];
+        post?: never;
+        /** @description Delete it with its picture. */
+        delete: operations["delete_close_up"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/close-ups/{close_up_id}/answer/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Send a finding away, or take it back. */
+        put: operations["answer_close_up"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/close-ups/{close_up_id}/reed/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say which, or none. */
+        put: operations["close_up_reed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/first-account/": {
         parameters: {
             query?: never;
@@ -367,6 +420,24 @@ export interface paths {
         post?: never;
         /** @description Delete the student with all takes, records and files. */
         delete: operations["delete_student"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{student_id}/close-ups/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All, the newest first. */
+        get: operations["close_ups"];
+        put?: never;
+        /** @description Take a photo or a short clip in. */
+        post: operations["add_close_up"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1021,6 +1092,111 @@ export interface components {
         ClipNamesRequest: {
             files: string[];
         };
+        /** @description A close-up's page. */
+        CloseUp: {
+            id: number;
+            student: number;
+            name: string;
+            instrument: string;
+            /** Format: date */
+            taken_on: string;
+            width: number;
+            height: number;
+            stands: string;
+            asked: components["schemas"]["CloseUpAsked"][];
+            marks: components["schemas"]["SpotMark"][];
+            hidden: string[];
+            ticks: components["schemas"]["CloseUpTick"][];
+            reed: number | null;
+            slots: components["schemas"]["CloseUpSlot"][];
+            lines: components["schemas"]["FoundLine"][];
+            readings: components["schemas"]["CloseUpReading"][];
+            findings: components["schemas"]["CloseUpFinding"][];
+            told: string;
+            caution: string;
+            drawing: components["schemas"]["EquipmentDrawing"] | null;
+        };
+        /** @description What the teacher says of a finding. */
+        CloseUpAnswerRequest: {
+            fault: string;
+            dismissed: boolean;
+        };
+        /** @description One thing to mark; ``may_hide`` is empty where nothing can lie over it. */
+        CloseUpAsked: {
+            id: string;
+            name: string;
+            guide: string;
+            may_hide: string;
+        };
+        /** @description Something to mend, or to watch. */
+        CloseUpFinding: {
+            fault: string;
+            verdict: components["schemas"]["Verdict224Enum"];
+            name: string;
+            shows: string;
+            why: string;
+            first_help: string;
+            confused_with: string;
+            child: string;
+            reason: string;
+            measures: string[];
+            dismissed: boolean;
+        };
+        /** @description A photo or short clip. */
+        CloseUpInRequest: {
+            /** Format: binary */
+            photo: string;
+            /** Format: date */
+            taken_on?: string | null;
+        };
+        /** @description Everything that is marked, each time. */
+        CloseUpPlacedInRequest: {
+            marks: components["schemas"]["SpotMarkRequest"][];
+            hidden?: string[];
+            ticks?: string[];
+        };
+        /** @description A measured value ± its 95 % uncertainty and its band. */
+        CloseUpReading: {
+            measure: string;
+            name: string;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            uncertainty: number | null;
+            unit: string;
+            decimals: number;
+            verdict: components["schemas"]["Verdict224Enum"];
+            reason: string;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+        };
+        /** @description Which reed it shows. */
+        CloseUpReedRequest: {
+            reed: number | null;
+        };
+        /** @description A close-up in a list; ``shows`` names what is wrong, the first to mend first. */
+        CloseUpRow: {
+            id: number;
+            /** Format: date */
+            taken_on: string;
+            slot: number | null;
+            marked: boolean;
+            shows: string[];
+        };
+        /** @description A reed of the student's box. */
+        CloseUpSlot: {
+            id: number;
+            slot: number;
+            strength: string;
+        };
+        /** @description What an eye tells better than a measure. */
+        CloseUpTick: {
+            id: string;
+            words: string;
+            ticked: boolean;
+        };
         /** @description How often a fault would come and go. */
         Comes: {
             fault: string;
@@ -1154,6 +1330,38 @@ export interface components {
             readings: number;
             faults: components["schemas"]["Comes"][];
         };
+        /** @description Reed and mouthpiece to scale. */
+        EquipmentDrawing: {
+            strokes: components["schemas"]["EquipmentStroke"][];
+            zones: components["schemas"]["EquipmentStroke"][];
+            spans: components["schemas"]["EquipmentSpan"][];
+            panes: components["schemas"]["EquipmentPane"][];
+        };
+        /** @description A piece of the drawing, mm. */
+        EquipmentPane: {
+            name: string;
+            /** Format: double */
+            left: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            right: number;
+            /** Format: double */
+            high: number;
+        };
+        /** @description A dimension, mm. */
+        EquipmentSpan: {
+            measure: string;
+            start: components["schemas"]["Spot"];
+            end: components["schemas"]["Spot"];
+            out: boolean;
+        };
+        /** @description A line or an area, mm. */
+        EquipmentStroke: {
+            part: string;
+            points: components["schemas"]["Spot"][];
+            closed: boolean;
+        };
         /** @description One measured thing a finding rests on. */
         Evidence: {
             measure: string;
@@ -1227,6 +1435,11 @@ export interface components {
          * @enum {string}
          */
         FormEnum: "smooth" | "straight" | "under" | "beside";
+        /** @description An edge that was found, pixels of the picture. */
+        FoundLine: {
+            name: string;
+            points: components["schemas"]["Spot"][];
+        };
         /** @description A frame on the common sheet: its picture, and the mouth drawn from it. */
         Frame: {
             frame: number;
@@ -1834,6 +2047,29 @@ export interface components {
             /** Format: double */
             mm: number | null;
         };
+        /** @description A point: pixels of the picture, or millimetres of the drawing with y up. */
+        Spot: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @description A mark, pixels of the picture. */
+        SpotMark: {
+            id: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @description A mark, pixels of the picture. */
+        SpotMarkRequest: {
+            id: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
         /**
          * @description * `lips` - lips
          *     * `mouthpiece` - mouthpiece
@@ -2020,6 +2256,15 @@ export interface components {
          *     * `fault` - fault
          *     * `can't tell` - can't tell
          *     * `no band` - no band
+         * @enum {string}
+         */
+        Verdict224Enum: "in band" | "watch" | "fault" | "can't tell" | "no band";
+        /**
+         * @description * `in band` - in band
+         *     * `watch` - watch
+         *     * `fault` - fault
+         *     * `can't tell` - can't tell
+         *     * `no band` - no band
          *     * `added` - added
          * @enum {string}
          */
@@ -2140,6 +2385,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClipMatch"][];
+                };
+            };
+        };
+    };
+    close_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                close_up_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUp"];
+                };
+            };
+        };
+    };
+    mark_close_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                close_up_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseUpPlacedInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUp"];
+                };
+            };
+        };
+    };
+    delete_close_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                close_up_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    answer_close_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                close_up_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseUpAnswerRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUp"];
+                };
+            };
+        };
+    };
+    close_up_reed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                close_up_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseUpReedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUp"];
                 };
             };
         };
@@ -2778,6 +3139,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    close_ups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUpRow"][];
+                };
+            };
+        };
+    };
+    add_close_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["CloseUpInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUp"];
+                };
             };
         };
     };

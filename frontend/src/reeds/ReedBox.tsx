@@ -1,6 +1,7 @@
 /** A student's reeds in their slots: tap the one that was played today. */
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
+import { CloseUpList } from "../closeups/CloseUpList";
 import { useReedBox, useReedEdits, type Condition, type Reed } from "../api/reeds";
 import { noon, shortDay, today } from "../shared/format";
 import { Refused } from "../shared/states";
@@ -65,6 +66,7 @@ export function ReedBox({ student }: { student: number }) {
           {note}
         </p>
       ))}
+      <CloseUpList student={student} />
     </section>
   );
 }

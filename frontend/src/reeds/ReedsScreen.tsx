@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { Button, Form, Table } from "react-bootstrap";
 import { Link } from "react-router";
+import { AddCloseUp } from "../closeups/AddCloseUp";
 import { useReedBoxes, useSetHabits, type Box, type Habits } from "../api/reeds";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { ReedShape } from "./ReedShape";
@@ -29,6 +30,7 @@ export default function ReedsScreen() {
                   <th scope="col">Student</th>
                   <th scope="col">Slots</th>
                   <th scope="col">To do</th>
+                  <th scope="col">Close-up</th>
                 </tr>
               </thead>
               <tbody>
@@ -104,6 +106,9 @@ function BoxRow({ box }: { box: Box }) {
             {box.reeds.length > 0 ? "nothing" : "put the reeds in, on the student's page"}
           </span>
         )}
+      </td>
+      <td>
+        <AddCloseUp student={box.student} />
       </td>
     </tr>
   );

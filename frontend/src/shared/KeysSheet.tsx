@@ -46,6 +46,16 @@ const SHEET: [string, [string[], string][]][] = [
     ],
   ],
   [
+    "Reed close-up",
+    [
+      [["M"], "take the next mark in hand"],
+      [["←", "↑", "↓", "→"], "move it a pixel (Shift: ten, Alt: a quarter)"],
+      [["Enter"], "put the asked mark in the middle"],
+      [["X"], "something covers what is asked"],
+      [["U"], "take the last mark back"],
+    ],
+  ],
+  [
     "Then and now",
     [
       [["1", "2", "3"], "side by side, laid over, moving edge"],

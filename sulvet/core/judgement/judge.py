@@ -15,6 +15,7 @@ from sulvet.core.anatomy.landmarks import ALL_THINGS, CONTOUR_IDS
 from sulvet.core.anatomy.marks import Floats, Marks
 from sulvet.core.anatomy.profile import SideView
 from sulvet.core.anatomy.scale import Scales
+from sulvet.core.equipment.measure import UNITS
 from sulvet.core.judgement.focus import Candidate, choose
 from sulvet.core.judgement.standards import Band, Condition, Rule, Standard, common
 from sulvet.core.measures import motion
@@ -528,11 +529,14 @@ ASKED_ALWAYS = frozenset({"corner_rise", "mouth_width", "stillness", "head_roll"
 
 def unit_of(name: str) -> str:
     """The unit in which a measure is told."""
-    return SIGNAL_UNITS[name] if name in SIGNAL_UNITS else BY_MEASURE[name].unit
+    told = SIGNAL_UNITS.get(name) or UNITS.get(name)
+    return told or BY_MEASURE[name].unit
 
 
 def view_of(name: str) -> str:
     """The view in which a measure shows."""
+    if name in UNITS:
+        return "close-up"
     return BY_MEASURE[name].view if name in BY_MEASURE else "front"
 
 

@@ -150,15 +150,22 @@ def usual_strength(reeds: list[Reed]) -> str:
     return max(reeds, key=lambda r: (r.opened_on, r.slot)).strength if reeds else ""
 
 
-def in_doubt(reeds: list[Reed], day: datetime.date, by: Habits) -> str:
+def in_doubt(
+    reeds: list[Reed], day: datetime.date, by: Habits, looked: list[str] | None = None
+) -> str:
     """Why the reed of a take may be to blame; empty when it is known and in order.
 
-    day  on which the take was filmed
+    day     on which the take was filmed
+    looked  what a close-up near that day shows to be wrong, by name; None without one
     """
+    if looked:
+        return f"the close-up shows: {', '.join(looked).lower()}"
     near = [
         reed for reed in reeds
         if reed.last_on is not None and abs((day - reed.last_on).days) <= by.known_days
     ]  # fmt: skip
+    if not near and looked is not None:
+        return ""
     if not near:
         return "no reed is on record for that day"
     played = max(near, key=lambda reed: (reed.last_on or day, reed.slot))

@@ -18,10 +18,12 @@ import numpy as np
 from sulvet.core.anatomy.marks import FOUND, Floats, Marks
 from sulvet.core.simulate.body import Body
 from sulvet.core.simulate.camera import Camera, into_room
+from sulvet.core.simulate.end_on import EndOn
 from sulvet.core.simulate.raster import rasterise
 from sulvet.core.simulate.script import Script, shown
 from sulvet.core.simulate.shade import Image, joined, render
 from sulvet.core.simulate.sound import RATE, track
+from sulvet.core.simulate.things import Reed
 from sulvet.core.simulate.truth import landmarks, measures
 
 #: A landmark this far behind what is drawn there is covered, mm. Points of the
@@ -61,9 +63,10 @@ def moment_truth(script: Script, index: int) -> Moment:
     body, thing = shown(script, index / script.fps)
     camera = script.view_from()
     if script.view == "close-up":
-        points = thing.points() if thing else {}
-        read: dict[str, float] = {}
+        assert isinstance(thing, Reed | EndOn)
+        points, read = thing.points(), thing.values()
     else:
+        assert not isinstance(thing, EndOn)
         points = landmarks(body, thing)
         read = measures(body, points, thing)
     names = list(points)

@@ -14,11 +14,12 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_valida
 from sulvet.core.phases import PHASES, Phase
 from sulvet.core.simulate.body import Body, body
 from sulvet.core.simulate.camera import Camera
+from sulvet.core.simulate.end_on import EndOn
 from sulvet.core.simulate.light import LIGHTS, Lens, Light
 from sulvet.core.simulate.person import Person, people
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.skull import skull
-from sulvet.core.simulate.things import CUPS, AnyThing, Reed, thing
+from sulvet.core.simulate.things import CUPS, REEDS, AnyThing, Reed, sizes, thing
 
 DATA = Path(__file__).parent / "data"
 POSE_WORDS = frozenset(f.name for f in fields(Pose))
@@ -26,6 +27,7 @@ POSE_WORDS = frozenset(f.name for f in fields(Pose))
 HELD = frozenset({"place", "breathe", "start", "hold", "change", "release"})
 #: How far off the mouth a thing is that is not held there: out of every picture, mm.
 FAR = 260.0
+Held = AnyThing | EndOn
 
 
 class ScriptError(ValueError):
@@ -279,7 +281,9 @@ def _step_pose(script: Script, step: Step) -> Pose:
 
 
 def _step_holds(script: Script, step: Step) -> dict[str, float]:
-    own = embouchures()[script.instrument]["holds"] | script.holds | step.holds
+    # By itself before the lens nothing lies at any depth or angle in a mouth.
+    usual = {} if script.view == "close-up" else embouchures()[script.instrument]["holds"]
+    own = usual | script.holds | step.holds
     held = step.held if step.held is not None else step.phase in HELD
     found: dict[str, float] = {"away": 0.0} | own if held else own | {"away": FAR}
     return found
@@ -289,7 +293,7 @@ def _blend(a: dict[str, float], b: dict[str, float], share: float) -> dict[str, 
     return {k: a.get(k, b[k]) * (1 - share) + b[k] * share for k in b}
 
 
-def moment(script: Script, t: float) -> tuple[Pose, AnyThing | None]:
+def moment(script: Script, t: float) -> tuple[Pose, Held | None]:
     """Pose and thing at a time."""
     start, previous = 0.0, script.steps[0]
     for step in script.steps:
@@ -326,7 +330,7 @@ def _alive(script: Script, pose: Pose, t: float) -> Pose:
     )
 
 
-def _thing(script: Script, holds: dict[str, float], t: float) -> AnyThing | None:
+def _thing(script: Script, holds: dict[str, float], t: float) -> Held | None:
     if holds.get("away", 0.0) > FAR * 0.6:
         return None
     person = script.who
@@ -338,18 +342,23 @@ def _thing(script: Script, holds: dict[str, float], t: float) -> AnyThing | None
     if script.instrument in CUPS:
         placed["gold"] = script.gold
     if script.view == "close-up":
+        if script.instrument not in REEDS:
+            raise ScriptError("Only instruments with a reed have close-ups.")
+        if "reed" not in sizes()[script.instrument]:
+            return EndOn(person, skull(person), script.instrument, **placed)
         placed["close_up"] = True
     return thing(script.instrument, person, skull(person), **placed)
 
 
-def shown(script: Script, t: float) -> tuple[Body, AnyThing | None]:
+def shown(script: Script, t: float) -> tuple[Body, Held | None]:
     """Everything there is at a time."""
     pose, held = moment(script, t)
     person = script.who
     if script.view == "close-up":
-        if not isinstance(held, Reed):
-            raise ScriptError("A close-up needs a single-reed instrument held before the camera.")
+        if not isinstance(held, Reed | EndOn):
+            raise ScriptError("A close-up needs a reed held before the camera.")
         base = skull(person)
         still = Pose(x=pose.x, y=pose.y, roll=pose.roll, yaw=pose.yaw)
         return Body(person, still, base, base.xyz, base.xyz[:1], held.meshes()), held
+    assert not isinstance(held, EndOn)
     return body(person, pose, held), held

@@ -34,6 +34,12 @@ SILVER = (0.80, 0.80, 0.79)
 BLACK = (0.012, 0.012, 0.013)
 STRAW = (0.62, 0.43, 0.19)
 Points = dict[str, Floats]
+#: How far from the tip the sides of a reed are marked in a close-up, mm.
+SIDES_AT = 12.0
+#: How far from the tip the table reaches, mm.
+TABLE_END = 80.0
+#: How square the section of a reed is: its sides are cut, not round.
+SQUARE = 14.0
 
 
 @cache
@@ -190,8 +196,9 @@ class Reed:
     offset  of its axis from the midline toward the subject's left, mm
     askew   turned toward the subject's left, degrees
     close_up  held before the camera by itself, tip up, the reed toward the lens
-    tip, skew, ligature  the reed's tip above the mouthpiece's (mm), its turn to the
-            subject's left (degrees), and how far the ligature is slid up (mm)
+    tip, shift, skew, ligature  the reed's tip above the mouthpiece's and its shift to the
+            picture's right (mm), its turn clockwise (degrees), and how far the ligature is
+            slid up (mm)
     """
 
     person: Person
@@ -204,6 +211,7 @@ class Reed:
     away: float = 0.0
     close_up: bool = False
     tip: float = -0.4
+    shift: float = 0.0
     skew: float = 0.0
     ligature: float = 0.0
 
@@ -279,22 +287,38 @@ class Reed:
     def meshes(self) -> list[Mesh]:
         """Body, reed, ligature and what they sit on."""
         frame, size = self.frame, self.size
-        parts = [
-            self._tube(frame, np.array(size["body"], float), size.get("power", 2.4), size["is"])
-        ]
+        body = np.array(size["body"], float)
+        if self.close_up:
+            # The table on which the reed lies is flat; in the mouth nobody sees it.
+            body[:, 3] = np.where(body[:, 0] < TABLE_END, 0.0, body[:, 3])
+        parts = [self.tube(frame, body, size.get("power", 2.4), size["is"])]
         if "reed" in size:
-            parts.append(self._tube(self._reed_frame(), np.array(size["reed"], float), 5.0, "cane"))
+            cane = np.array(size["reed"], float)
+            if self.close_up:
+                # Close by, the bark shows where the cut begins.
+                way = self._reed_frame()
+                parts += [self.tube(way, cane[:-1], SQUARE, "cane", end=False),
+                          self.tube(way, cane[-2:], SQUARE, "bark", start=False)]  # fmt: skip
+            else:
+                parts.append(self.tube(self._reed_frame(), cane, 5.0, "cane"))
         for band in size.get("bands", ()):
             rows = np.array(band["rings"], float)
             rows[:, 0] -= self.ligature if band.get("slides") else 0.0
-            parts.append(self._tube(frame, rows, band.get("power", 2.2), band["is"]))
+            parts.append(self.tube(frame, rows, band.get("power", 2.2), band["is"]))
         if "crook" in size:
-            parts.append(self._crook(frame, size["crook"]))
+            parts.append(self.crook(frame, size["crook"]))
         return parts
 
     @staticmethod
-    def _tube(frame: Frame, rows: Floats, power: float, material: str) -> Mesh:
-        """A body from rings (s, half width, top, bottom)."""
+    def tube(
+        frame: Frame,
+        rows: Floats,
+        power: float,
+        material: str,
+        start: bool = True,
+        end: bool = True,
+    ) -> Mesh:
+        """A body from rings (s, half width, top, bottom), closed at ``start`` and ``end``."""
         s = np.unique(np.concatenate([np.linspace(rows[0, 0], rows[-1, 0], 90), rows[:, 0]]))
         half, top, bottom = (np.interp(s, rows[:, 0], rows[:, k])[:, None] for k in (1, 2, 3))
         turn = np.linspace(0, 2 * np.pi, 61)[None]
@@ -307,21 +331,32 @@ class Reed:
             middle + (bottom - middle) * np.abs(sin) ** (2 / power),
         )
         xyz = frame.place(x, y, s[:, None] + 0 * turn)
-        # Both ends are closed.
-        ends = [np.broadcast_to(xyz[k].mean(axis=0), xyz[k].shape)[None] for k in (0, -1)]
-        xyz = np.concatenate([ends[0], xyz, ends[1]])
-        along = np.concatenate([[s[0]], s, [s[-1]]])[:, None]
+        caps = [np.broadcast_to(xyz[k].mean(axis=0), xyz[k].shape)[None] for k in (0, -1)]
+        xyz = np.concatenate([*caps[: int(start)], xyz, *caps[2 - int(end) :]])
+        along = np.concatenate([s[:1][: int(start)], s, s[-1:][: int(end)]])[:, None]
         places = np.stack(np.broadcast_arrays(x[:1] * 0 + turn * 9, along), -1)
         kinds = {
             "ebonite": (EBONITE, BLACK), "cane": (CANE, STRAW), "brass": (METAL, BRASS),
-            "silver": (METAL, SILVER), "wood": (EBONITE, (0.03, 0.016, 0.010)),
+            "bark": (CANE, (0.46, 0.27, 0.09)), "silver": (METAL, SILVER),
+            "wood": (EBONITE, (0.03, 0.016, 0.010)),
             "cork": (CANE, (0.40, 0.26, 0.13)), "thread": (CANE, (0.30, 0.02, 0.02)),
         }  # fmt: skip
         kind, tint = kinds[material]
         return grid_mesh(kind, xyz, places, tint=tint)
 
     @staticmethod
-    def _crook(frame: Frame, size: dict[str, Any]) -> Mesh:
+    def crook_line(size: dict[str, Any], shares: Floats) -> tuple[Floats, Floats]:
+        """Up and out of a crook's axis at shares of its length, mm."""
+        s = np.linspace(0, size["length"], 60)
+        bend = np.radians(size["bend"]) * smooth(s, 0.15 * size["length"], size["length"])
+        step = np.gradient(s)
+        out = size["from"] + np.cumsum(np.cos(bend) * step)
+        up = size["up"] - np.cumsum(np.sin(bend) * step)
+        at = shares * size["length"]
+        return np.interp(at, s, up), np.interp(at, s, out)
+
+    @staticmethod
+    def crook(frame: Frame, size: dict[str, Any]) -> Mesh:
         """A thin metal tube that curves down from the reed."""
         s = np.linspace(0, size["length"], 60)[:, None]
         bend = np.radians(size["bend"]) * smooth(s, 0.15 * size["length"], size["length"])
@@ -357,28 +392,47 @@ class Reed:
 
     def _reed_frame(self) -> Frame:
         """The reed's own frame: slid along the mouthpiece and turned on it."""
-        frame, turn = self.frame, np.radians(self.skew)
+        frame, turn = self.frame, -np.radians(self.skew)
         side = frame.side * np.cos(turn) + frame.out * np.sin(turn)
         out = frame.out * np.cos(turn) - frame.side * np.sin(turn)
-        return Frame(frame.origin - frame.out * self.tip, out, frame.up, side)
+        # The picture's right is the thing's own negative side in a close-up.
+        origin = frame.origin - frame.out * self.tip - frame.side * self.shift
+        return Frame(origin, out, frame.up, side)
 
     def _close_points(self) -> Points:
-        """Tips, rails, ligature and cut, right and left as the camera sees them."""
+        """What a teacher marks on a close-up; right and left are the picture's."""
         frame, reed, size = self.frame, self._reed_frame(), self.size
         blade = np.array(size["reed"], dtype=float)
         cut = float(blade[-2, 0])
-        top = float(size["bands"][0]["rings"][0][0]) - self.ligature
-        points: Points = {}
+        points: Points = {
+            "reed_tip": reed.place(0.0, 0.0, 0.0),
+            "mouth_tip": frame.place(0.0, 0.0, 0.0),
+            "lig_top": frame.place(0.0, -4.9, self._ligature_top),
+            "cut": reed.place(0.0, blade[-2, 3], cut),
+        }
         # The picture's right is the thing's own negative side here.
-        for name, sign in (("r", 1.0), ("l", -1.0)):
-            points |= {
-                f"reed_tip_{name}": reed.place(sign * blade[1, 1] * 0.8, 0.0, 0.0),
-                f"mouth_tip_{name}": frame.place(sign * 4.9, 0.0, 0.0),
-                f"rail_{name}": frame.place(sign * float(self._section(20.0)[0]), -1.0, 20.0),
-                f"lig_top_{name}": frame.place(sign * 12.0, -3.0, top),
-                f"cut_{name}": reed.place(sign * blade[-2, 1], blade[-2, 3], cut),
-            }
+        for name, sign in (("r", -1.0), ("l", 1.0)):
+            half = float(np.interp(SIDES_AT, blade[:, 0], blade[:, 1]))
+            points[f"reed_{name}"] = reed.place(sign * half, -0.6, SIDES_AT)
+            wide = float(self._section(SIDES_AT)[0])
+            points[f"rail_{name}"] = frame.place(sign * wide, 0.0, SIDES_AT)
         return points
+
+    @property
+    def _ligature_top(self) -> float:
+        return float(self.size["bands"][0]["rings"][0][0]) - self.ligature
+
+    def values(self) -> dict[str, float]:
+        """What a close-up of it truly shows, by measure; see ``core.equipment``."""
+        blade = np.array(self.size["reed"], dtype=float)
+        turn = np.radians(self.skew)
+        cut = float(blade[-2, 0]) * np.cos(turn) - self.tip
+        return {
+            "reed_tip": self.tip,
+            "reed_offset": self.shift,
+            "reed_skew": self.skew,
+            "ligature_gap": self._ligature_top - cut,
+        }
 
 
 @dataclass(frozen=True)

@@ -20,7 +20,7 @@ from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.standards import standard
 from sulvet.core.simulate.script import Script
 from sulvet.core.video.follow import Key
-from sulvet.demo import readings
+from sulvet.demo import closeups, readings
 from sulvet.demo.scenario import STUDENTS, DemoTake
 
 
@@ -104,6 +104,10 @@ class Command(BaseCommand):
         with ProcessPoolExecutor(os.cpu_count(), get_context("spawn")) as pool:
             for take, size in zip(wanted, pool.map(film, wanted), strict=True):
                 self.stdout.write(f"filmed {take.name}, {size // 1024} KB")
+        close_ups = [s.close_up for s in STUDENTS if s.close_up is not None]
+        for one in close_ups:
+            if one.name in options["names"] or not one.picture.exists():
+                self.stdout.write(f"filmed {one.name}, {closeups.film(one) // 1024} KB")
         for take in takes:
             if take in wanted or options["read"] or not take.reading.exists():
                 self.stdout.write(f"read {take.name}. {read(take)}")

@@ -12,8 +12,10 @@ from django.utils import timezone
 
 from sulvet.band.models import Student
 from sulvet.band.services import StudentFacts, add_student, band_of
+from sulvet.closeups.services import Placed, keep_close_up, mark_close_up
 from sulvet.core.simulate import script
 from sulvet.demo import readings
+from sulvet.demo.closeups import DemoCloseUp
 from sulvet.demo.scenario import BAND, STUDENTS
 from sulvet.plans.selectors import take_for
 from sulvet.plans.services import PlanFacts, accept, practise, start_plan
@@ -74,6 +76,8 @@ class Command(BaseCommand):
                 newest = student.takes.first()
                 assert newest is not None
                 observe(newest, list(chair.heard))
+            if chair.close_up is not None:
+                _look_at(student, chair.close_up)
             for text in chair.notes:
                 add_note(student, text)
 
@@ -93,6 +97,17 @@ def _put_in(student: Student, strength: str, opened: int, hours: float, last: in
         day = max(day - datetime.timedelta(days=1), first)
         if day == first and reed.plays.filter(date=first).exists():
             break
+
+
+def _look_at(student: Student, one: DemoCloseUp) -> None:
+    """A close-up of the reed as it was marked."""
+    kept = one.marks()
+    day = timezone.localdate() - datetime.timedelta(days=one.days)
+    width, height = kept["size"]
+    data = one.picture.read_bytes()
+    row = keep_close_up(student, data, (width, height), one.picture.name, day)
+    marks = {name: (x, y) for name, (x, y) in kept["marks"].items()}
+    mark_close_up(row, Placed(marks, frozenset(kept["hidden"]), frozenset()))
 
 
 def _begin_plan(teacher: User, student: Student, name: str, fault: str) -> None:

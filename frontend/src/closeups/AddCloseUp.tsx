@@ -1,0 +1,38 @@
+/** A photo of the reed is chosen, sent, and opened for marking. */
+import { useRef } from "react";
+import { Button } from "react-bootstrap";
+import { useNavigate } from "react-router";
+import { useAddCloseUp } from "../api/closeups";
+import { Refused } from "../shared/states";
+
+export function AddCloseUp({ student, large }: { student: number; large?: boolean }) {
+  const field = useRef<HTMLInputElement>(null);
+  const go = useNavigate();
+  const add = useAddCloseUp(student);
+  return (
+    <>
+      <input
+        ref={field}
+        type="file"
+        accept="image/*,video/*,.heic,.heif"
+        aria-label="Photo or short clip of the reed"
+        className="d-none"
+        onChange={(event) => {
+          const [file] = event.target.files ?? [];
+          if (file) add.mutate(file, { onSuccess: (page) => void go(`/close-ups/${page.id}`) });
+          // The same file may be chosen again.
+          if (field.current) field.current.value = "";
+        }}
+      />
+      <Button
+        size={large ? undefined : "sm"}
+        variant={large ? "primary" : "outline-primary"}
+        disabled={add.isPending}
+        onClick={() => field.current?.click()}
+      >
+        {add.isPending ? "Reading the photo …" : "Photo of the reed"}
+      </Button>
+      <Refused error={add.error} />
+    </>
+  );
+}

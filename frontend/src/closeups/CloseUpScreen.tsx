@@ -1,0 +1,215 @@
+/** One close-up: the photo with its marks, the reed to scale, and what to mend. */
+import { useState } from "react";
+import { Button } from "react-bootstrap";
+import { Link, useNavigate, useParams } from "react-router";
+import { useCloseUp, useCloseUpEdits, type CloseUp } from "../api/closeups";
+import { day } from "../shared/format";
+import { Refused, Trouble, Waiting } from "../shared/states";
+import { useKeys, type Keys } from "../shared/useKeys";
+import {
+  asSent,
+  covered,
+  draftOf,
+  kept,
+  nextAsked,
+  placed,
+  ticked,
+  withoutLast,
+  type Draft,
+  type Spot,
+} from "./marks";
+import { Photo } from "./Photo";
+import { ReedDrawing } from "./ReedDrawing";
+import { Findings, Readings, Ticks, WhichReed } from "./Told";
+
+/** Arrow keys move a mark so many pixels; with Shift and with Alt. */
+const STEP = { plain: 1, shift: 10, alt: 0.25 };
+
+export default function CloseUpScreen() {
+  const id = Number(useParams().id);
+  const page = useCloseUp(id);
+  if (page.isPending) return <Waiting what="the close-up" />;
+  if (page.isError) return <Trouble error={page.error} retry={() => void page.refetch()} />;
+  return <Opened key={id} page={page.data} />;
+}
+
+function Opened({ page }: { page: CloseUp }) {
+  const edits = useCloseUpEdits(page.id);
+  const go = useNavigate();
+  const [draft, setDraft] = useState(() => draftOf(page));
+  const [held, select] = useState<string | null>(null);
+  const asked = nextAsked(page, draft);
+
+  function keep(next: Draft) {
+    setDraft(next);
+    edits.mark.mutate(asSent(next));
+  }
+
+  function place(at: Spot) {
+    if (!asked) return;
+    keep(placed(draft, asked.id, kept(page, at)));
+    select(null);
+  }
+
+  function nudge(dx: number, dy: number, event: KeyboardEvent) {
+    const spot = held === null ? undefined : draft.marks[held];
+    if (held === null || !spot) return;
+    const step = event.shiftKey ? STEP.shift : event.altKey ? STEP.alt : STEP.plain;
+    keep(placed(draft, held, kept(page, { x: spot.x + dx * step, y: spot.y + dy * step })));
+  }
+
+  const keys: Keys = {
+    Enter: () => {
+      if (!asked) return;
+      place({ x: page.width / 2, y: page.height / 2 });
+      select(asked.id);
+    },
+    m: () => {
+      const there = page.asked.map((mark) => mark.id).filter((one) => one in draft.marks);
+      select(there[(there.indexOf(held ?? "") + 1) % there.length] ?? null);
+    },
+    x: () => {
+      if (asked?.may_hide) keep(covered(draft, asked.id));
+    },
+    u: () => keep(withoutLast(page, draft)),
+    Escape: () => select(null),
+  };
+  for (const [key, dx, dy] of [
+    ["ArrowLeft", -1, 0],
+    ["ArrowRight", 1, 0],
+    ["ArrowUp", 0, -1],
+    ["ArrowDown", 0, 1],
+  ] as const)
+    for (const with_ of ["", "Shift+", "Alt+"])
+      keys[with_ + key] = (event) => nudge(dx, dy, event);
+  useKeys(keys);
+
+  return (
+    <main className="close-up">
+      <div className="heading">
+        <h1>
+          <Link to={`/students/${page.student}`}>{page.name}</Link>
+        </h1>
+        <span className="faint">
+          {page.instrument}, reed close-up of {day(page.taken_on)}
+        </span>
+        <span className="spacer" />
+        <Link to="/reeds">Reeds</Link>
+        <Button
+          size="sm"
+          variant="link"
+          onClick={() => {
+            if (window.confirm("Delete this close-up with its picture?"))
+              edits.remove.mutate(undefined, {
+                onSuccess: () => void go(`/students/${page.student}`),
+              });
+          }}
+        >
+          Delete
+        </Button>
+      </div>
+      <Photo
+        page={page}
+        draft={draft}
+        held={held}
+        asking={asked !== null}
+        place={place}
+        select={select}
+        move={(id, at) => setDraft(placed(draft, id, kept(page, at)))}
+        drop={() => keep(draft)}
+      />
+      <div className="sheet">
+        {page.drawing ? (
+          <ReedDrawing page={page} />
+        ) : (
+          <p className="faint p-3">{page.stands} The drawing comes with the marks.</p>
+        )}
+      </div>
+      <aside aria-label="What it tells">
+        <Refused
+          error={
+            edits.mark.error ?? edits.answer.error ?? edits.which.error ?? edits.remove.error
+          }
+        />
+        {asked && (
+          <Guide
+            page={page}
+            draft={draft}
+            asked={asked}
+            cover={() => keep(covered(draft, asked.id))}
+          />
+        )}
+        {!asked && (
+          <Findings
+            page={page}
+            answer={(fault, dismissed) => edits.answer.mutate({ fault, dismissed })}
+          />
+        )}
+        {page.readings.length > 0 && !asked && <Readings page={page} />}
+        <Ticks page={page} tick={(id) => keep(ticked(draft, id))} />
+        <WhichReed page={page} choose={(reed) => edits.which.mutate(reed)} />
+        {(Object.keys(draft.marks).length > 0 || draft.hidden.length > 0) && (
+          <Button
+            size="sm"
+            variant="outline-secondary"
+            className="mt-3"
+            onClick={() => keep(withoutLast(page, draft))}
+          >
+            Take the last mark back
+          </Button>
+        )}
+        <p className="faint mt-3">{page.caution}</p>
+      </aside>
+    </main>
+  );
+}
+
+interface GuideProps {
+  page: CloseUp;
+  draft: Draft;
+  asked: CloseUp["asked"][number];
+  cover: () => void;
+}
+
+function Guide({ page, draft, asked, cover }: GuideProps) {
+  const count = page.asked.indexOf(asked) + 1;
+  return (
+    <section aria-labelledby="asked-title">
+      <span className="kicker">
+        Mark {count} of {page.asked.length}
+      </span>
+      <h2 id="asked-title" className="h3">
+        Next: {asked.name.toLowerCase()}
+      </h2>
+      <p className="fs-5 mb-2" role="status">
+        {asked.guide}
+      </p>
+      <p className="faint mb-2">
+        About right will do: Sulvet looks for the exact edge. Or press <kbd>Enter</kbd> and move
+        it with the arrow keys.
+      </p>
+      {asked.may_hide && (
+        <Button variant="outline-primary" onClick={cover}>
+          {asked.may_hide} <kbd>X</kbd>
+        </Button>
+      )}
+      <ol className="list-unstyled mt-3">
+        {page.asked.map((mark) => {
+          const done = mark.id in draft.marks || draft.hidden.includes(mark.id);
+          return (
+            <li
+              key={mark.id}
+              className={done ? "faint" : mark.id === asked.id ? "fw-bold" : undefined}
+            >
+              <span aria-hidden className="d-inline-block" style={{ width: "1.6rem" }}>
+                {done ? "✓" : mark.id === asked.id ? "→" : ""}
+              </span>
+              {mark.name}
+              {draft.hidden.includes(mark.id) && `: ${mark.may_hide.toLowerCase()}`}
+            </li>
+          );
+        })}
+      </ol>
+    </section>
+  );
+}

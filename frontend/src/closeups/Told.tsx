@@ -1,0 +1,189 @@
+/** What a close-up tells: what to mend first, the readings, what the eye adds. */
+import { Button, Form } from "react-bootstrap";
+import { Link } from "react-router";
+import type { CloseUp, CloseUpFinding } from "../api/closeups";
+import { figure, measured, unitOf } from "../shared/format";
+import { Verdict } from "../shared/glyphs";
+
+interface Props {
+  page: CloseUp;
+  answer: (fault: string, dismissed: boolean) => void;
+}
+
+export function Findings({ page, answer }: Props) {
+  const standing = page.findings.filter((f) => !f.dismissed);
+  const away = page.findings.filter((f) => f.dismissed);
+  return (
+    <>
+      {standing.map((finding, n) => (
+        <Finding
+          key={finding.fault}
+          finding={finding}
+          page={page}
+          first={n === 0}
+          answer={answer}
+        />
+      ))}
+      {page.told && (
+        <article className="finding first" aria-label="Nothing to mend">
+          <span className="kicker">
+            <Verdict verdict="in band" />
+          </span>
+          <h2>
+            {page.findings.some((f) => f.verdict === "watch") ? "No fault" : "Nothing to mend"}
+          </h2>
+          <p>{page.told}</p>
+        </article>
+      )}
+      {away.map((finding) => (
+        <article key={finding.fault} className="finding">
+          <span className="text-decoration-line-through me-2">{finding.name}</span>
+          <Button size="sm" variant="link" onClick={() => answer(finding.fault, false)}>
+            Take back
+          </Button>
+        </article>
+      ))}
+    </>
+  );
+}
+
+interface FindingProps extends Props {
+  finding: CloseUpFinding;
+  first: boolean;
+}
+
+function Finding({ finding, page, first, answer }: FindingProps) {
+  const readings = page.readings.filter((r) => finding.measures.includes(r.measure));
+  return (
+    <article
+      className={`finding ${first ? "first" : ""}`}
+      aria-label={`Finding: ${finding.name}`}
+    >
+      <span className="kicker">
+        {first && <strong className="focus-word">Mend first</strong>}
+        <Verdict verdict={finding.verdict} />
+      </span>
+      <h2>{finding.name}</h2>
+      <p>{finding.reason || finding.shows}</p>
+      {readings.map((r) => (
+        <p key={r.measure} className="figures">
+          {r.name}:{" "}
+          <strong>{measured(r.value ?? 0, r.uncertainty ?? 0, r.decimals, r.unit)}</strong>,{" "}
+          {bandWords(r)}
+        </p>
+      ))}
+      {first && (
+        <>
+          <p>{finding.why}</p>
+          <p>
+            <strong>Try: </strong>
+            {finding.first_help}
+          </p>
+          <p>
+            <strong>To the student: </strong>“{finding.child}”
+          </p>
+          <p className="faint">Not to be confused with: {lower(finding.confused_with)}</p>
+        </>
+      )}
+      <Button
+        size="sm"
+        variant="link"
+        className="p-0"
+        onClick={() => answer(finding.fault, true)}
+      >
+        Not so
+      </Button>
+    </article>
+  );
+}
+
+function lower(words: string): string {
+  return words.charAt(0).toLowerCase() + words.slice(1);
+}
+
+type Reading = CloseUp["readings"][number];
+
+function bandWords({ low, high, decimals, unit }: Reading): string {
+  const one = (value: number) => figure(value, decimals) + unitOf(unit);
+  if (low !== null && high !== null) return `wanted ${one(low)} to ${one(high)}`;
+  if (low !== null) return `wanted at least ${one(low)}`;
+  return high !== null ? `wanted at most ${one(high)}` : "no band";
+}
+
+export function Readings({ page }: { page: CloseUp }) {
+  return (
+    <details className="mt-2">
+      <summary>All readings</summary>
+      <dl className="facts figures mt-2">
+        {page.readings.map((r) => (
+          <div key={r.measure} style={{ display: "contents" }}>
+            <dt className="fw-normal">
+              {r.value === null ? (
+                <Verdict verdict="can't tell" />
+              ) : (
+                measured(r.value, r.uncertainty ?? 0, r.decimals, r.unit)
+              )}
+            </dt>
+            <dd>
+              {r.name}
+              <span className="kicker d-block">
+                {r.value === null ? r.reason : `${r.verdict}; ${bandWords(r)}`}
+              </span>
+            </dd>
+          </div>
+        ))}
+      </dl>
+    </details>
+  );
+}
+
+export function Ticks({ page, tick }: { page: CloseUp; tick: (id: string) => void }) {
+  return (
+    <fieldset className="mt-3">
+      <legend className="h5 mb-1">What your eye sees</legend>
+      {page.ticks.map((one) => (
+        <Form.Check
+          key={one.id}
+          id={`tick-${one.id}`}
+          label={one.words}
+          checked={one.ticked}
+          onChange={() => tick(one.id)}
+        />
+      ))}
+    </fieldset>
+  );
+}
+
+export function WhichReed({
+  page,
+  choose,
+}: {
+  page: CloseUp;
+  choose: (reed: number | null) => void;
+}) {
+  if (page.slots.length === 0)
+    return (
+      <p className="faint mt-3">
+        No reeds are on record. <Link to={`/students/${page.student}`}>Put them in</Link>, and
+        Sulvet tells worn ones as well.
+      </p>
+    );
+  return (
+    <Form.Group controlId="which-reed" className="d-flex gap-2 align-items-center mt-3">
+      <Form.Label className="mb-0 text-nowrap">This is the reed in</Form.Label>
+      <Form.Select
+        size="sm"
+        value={page.reed ?? ""}
+        onChange={(event) => choose(event.target.value ? Number(event.target.value) : null)}
+      >
+        <option value="">a slot not said</option>
+        {page.slots.map((slot) => (
+          <option key={slot.id} value={slot.id}>
+            slot {slot.slot}
+            {slot.strength ? `, strength ${slot.strength}` : ""}
+          </option>
+        ))}
+      </Form.Select>
+    </Form.Group>
+  );
+}

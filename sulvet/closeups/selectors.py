@@ -1,0 +1,186 @@
+"""Reads of close-ups, each bound to its teacher."""
+
+from __future__ import annotations
+
+import datetime
+from dataclasses import asdict
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
+
+from sulvet.band.models import Student
+from sulvet.closeups.models import CloseUp
+from sulvet.core.drawing.equipment import equipment_drawing
+from sulvet.core.equipment.kinds import kind, ticks
+from sulvet.core.equipment.measure import Measured
+from sulvet.core.judgement.closeups import VIEW, JudgedCloseUp, judge_close_up
+from sulvet.core.judgement.judge import FAULT
+from sulvet.core.judgement.standards import MeasureWords, Standard, common
+from sulvet.standards.selectors import standard_of
+
+ALL_RIGHT = "Nothing to mend: tip, sides and ligature are as they should be. Now look at the mouth."
+ALL_RIGHT_DOUBLE = "Nothing to mend: the reed opens as it should. Now look at the mouth."
+NOT_MARKED = "Mark what is asked; the findings come with the last mark."
+CLEAN = "Reeds and mouthpieces are nobody's but the player's: clean before anyone else tries."
+
+
+def close_ups_of(teacher: User) -> QuerySet[CloseUp]:
+    """All close-ups of the teacher's own students."""
+    mine = CloseUp.objects.filter(student__section__band__teacher=teacher)
+    return mine.select_related("student__section__band__teacher", "reed")
+
+
+def close_up_of(teacher: User, close_up_id: int) -> CloseUp:
+    """One of them; 404 for anybody else's."""
+    return get_object_or_404(close_ups_of(teacher), pk=close_up_id)
+
+
+def judged(row: CloseUp, which: Standard) -> JudgedCloseUp:
+    """What a close-up tells by a standard; nothing before it is marked."""
+    measured = Measured.of(row.measured) if row.measured else Measured()
+    return judge_close_up(measured, frozenset(row.hidden), frozenset(row.ticks), which)
+
+
+def standing(row: CloseUp, which: Standard) -> list[str]:
+    """The faults a close-up shows and the teacher has not sent away, in the order of mending."""
+    return [
+        f.fault
+        for f in judged(row, which).findings
+        if f.verdict == FAULT and f.fault not in row.dismissed
+    ]
+
+
+def looked_at(student: Student, day: datetime.date, days: int) -> list[str] | None:
+    """What the newest marked close-up near a day shows to be wrong; None without one."""
+    near = [
+        row
+        for row in student.close_ups.all()
+        if row.measured and abs((row.taken_on - day).days) <= days
+    ]
+    if not near:
+        return None
+    newest = max(near, key=lambda row: (row.taken_on, row.pk))
+    which = standard_of(student.section.band.teacher, student.instrument)
+    return [common().fault(fault).name for fault in standing(newest, which)]
+
+
+def rows(student: Student) -> list[dict[str, Any]]:
+    """A student's close-ups, the newest first, with what each shows first."""
+    which = standard_of(student.section.band.teacher, student.instrument)
+    return [_row(row, which) for row in student.close_ups.select_related("reed")]
+
+
+def _row(row: CloseUp, which: Standard) -> dict[str, Any]:
+    faults = standing(row, which)
+    return {
+        "id": row.pk,
+        "taken_on": row.taken_on,
+        "slot": row.reed.slot if row.reed else None,
+        "marked": bool(row.measured),
+        "shows": [common().fault(fault).name for fault in faults],
+    }
+
+
+def page(row: CloseUp) -> dict[str, Any]:
+    """Everything the close-up's screen shows."""
+    student = row.student
+    which = standard_of(student.section.band.teacher, student.instrument)
+    found = judged(row, which)
+    measured = Measured.of(row.measured) if row.measured else Measured()
+    drawing = equipment_drawing(measured, found, which)
+    family = kind(which.family)
+    words = {m.id: m for m in common().measures}
+    return {
+        "id": row.pk,
+        "student": student.pk,
+        "name": student.name,
+        "instrument": which.name,
+        "taken_on": row.taken_on,
+        "width": row.width,
+        "height": row.height,
+        "stands": family.stands,
+        "asked": [m.model_dump(include={"id", "name", "guide", "may_hide"}) for m in family.marks],
+        "marks": [{"id": n, "x": x, "y": y} for n, (x, y) in row.marks.items()],
+        "hidden": row.hidden,
+        "ticks": [
+            {"id": one, "words": common().fault(one).shows, "ticked": one in row.ticks}
+            for one in ticks()
+        ],
+        "reed": row.reed.pk if row.reed else None,
+        "slots": [
+            {"id": reed.pk, "slot": reed.slot, "strength": reed.strength}
+            for reed in student.reeds.exclude(condition="retired")
+        ],
+        "lines": [
+            {"name": name, "points": [{"x": x, "y": y} for x, y in ends]}
+            for name, ends in measured.lines.items()
+        ],
+        "readings": [_reading(r, words[r.measure], which) for r in found.readings]
+        if row.measured
+        else [],
+        "findings": [_finding(f, row) for f in found.findings],
+        "told": _told(row, which),
+        "caution": CLEAN,
+        "drawing": None if drawing is None else _drawing(drawing),
+    }
+
+
+def _told(row: CloseUp, which: Standard) -> str:
+    """The state in a sentence; empty where findings say it."""
+    asked = {mark.id for mark in kind(which.family).marks}
+    if not asked <= {*row.marks, *row.hidden}:
+        return NOT_MARKED
+    if standing(row, which):
+        return ""
+    return ALL_RIGHT if which.family == "single-reed" else ALL_RIGHT_DOUBLE
+
+
+def _reading(reading: Any, words: MeasureWords, which: Standard) -> dict[str, Any]:
+    band = which.band(reading.measure, VIEW, which.schools[0].id)
+    return {
+        **asdict(reading),
+        "name": words.name,
+        "decimals": words.decimals,
+        "low": band.low if band else None,
+        "high": band.high if band else None,
+    }
+
+
+def _finding(found: Any, row: CloseUp) -> dict[str, Any]:
+    fault = common().fault(found.fault)
+    return {
+        "fault": found.fault,
+        "verdict": found.verdict,
+        "reason": found.reason,
+        "measures": [e.measure for e in found.evidence],
+        "dismissed": found.fault in row.dismissed,
+        **fault.model_dump(
+            include={"name", "shows", "why", "first_help", "confused_with", "child"}
+        ),
+    }
+
+
+def _drawing(drawing: Any) -> dict[str, Any]:
+    def place(at: tuple[float, float]) -> dict[str, float]:
+        return {"x": at[0], "y": at[1]}
+
+    def strokes(some: Any) -> list[dict[str, Any]]:
+        return [
+            {"part": s.part, "points": [place(p) for p in s.points], "closed": s.closed}
+            for s in some
+        ]
+
+    return {
+        "strokes": strokes(drawing.strokes),
+        "zones": strokes(drawing.zones),
+        "spans": [
+            {"measure": s.measure, "start": place(s.start), "end": place(s.end), "out": s.out}
+            for s in drawing.spans
+        ],
+        "panes": [
+            dict(zip(("left", "low", "right", "high"), p.box, strict=True)) | {"name": p.name}
+            for p in drawing.panes
+        ],
+    }

@@ -1,0 +1,149 @@
+"""Writes to close-ups."""
+
+from __future__ import annotations
+
+import datetime
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import cv2
+import numpy as np
+from django.core.files.uploadedfile import UploadedFile
+from django.db import transaction
+from django.utils import timezone
+
+from sulvet.accounts.errors import Refused
+from sulvet.band.models import Student
+from sulvet.closeups.models import CloseUp, CloseUpPicture
+from sulvet.core import ENGINE_VERSION, sandbox
+from sulvet.core.equipment.kinds import Point, kind, ticks
+from sulvet.core.equipment.measure import measure
+from sulvet.core.judgement import reeds as core_reeds
+from sulvet.core.judgement.standards import common, standard
+from sulvet.core.video.clip import ClipError
+from sulvet.reeds.models import Reed
+
+#: What a tick says of the reed in the box.
+CONDITIONS: dict[str, core_reeds.Condition] = {
+    "reed-chipped": "chipped",
+    "reed-warped": "warped",
+}
+
+
+def add_close_up(
+    student: Student, upload: UploadedFile[Any], taken_on: datetime.date | None = None
+) -> CloseUp:
+    """Take a photo or short clip in. Refused with a sentence when it can't be used."""
+    with tempfile.TemporaryDirectory() as folder:
+        source = Path(folder) / "given"
+        with source.open("wb") as file:
+            for chunk in upload.chunks():
+                file.write(chunk)
+        out = Path(folder) / "picture.jpg"
+        try:
+            size = sandbox.photo(source, out)
+        except ClipError as error:
+            raise Refused(str(error)) from error
+        return keep_close_up(student, out.read_bytes(), size, upload.name or "photo", taken_on)
+
+
+@transaction.atomic
+def keep_close_up(
+    student: Student,
+    jpeg: bytes,
+    size: tuple[int, int],
+    name: str,
+    taken_on: datetime.date | None = None,
+) -> CloseUp:
+    """Keep a picture that has been read."""
+    if standard(student.instrument).family not in core_reeds.FAMILIES:
+        raise Refused(f"The {standard(student.instrument).name.lower()} has no reed to look at.")
+    day = taken_on or timezone.localdate()
+    if day > timezone.localdate():
+        raise Refused("This day has not come yet.")
+    row = CloseUp.objects.create(
+        student=student, taken_on=day, original_name=name[:200], width=size[0], height=size[1]
+    )
+    CloseUpPicture.objects.create(close_up=row, jpeg=jpeg)
+    return row
+
+
+@dataclass(frozen=True)
+class Placed:
+    """What is marked on a close-up: pixels by mark, what is covered, what the teacher sees."""
+
+    marks: dict[str, Point]
+    hidden: frozenset[str]
+    ticks: frozenset[str]
+
+
+@transaction.atomic
+def mark_close_up(row: CloseUp, placed: Placed) -> None:
+    """Measure a close-up by these marks. Refused for marks there are not, or beside the picture."""
+    which = standard(row.student.instrument)
+    known = {mark.id: mark for mark in kind(which.family).marks}
+    for name, (x, y) in placed.marks.items():
+        if name not in known:
+            raise Refused(f"There is no mark “{name}” on a close-up of the {which.name.lower()}.")
+        if not (0 <= x < row.width and 0 <= y < row.height):
+            raise Refused(f"“{known[name].name}” lies outside the picture.")
+    for name in placed.hidden:
+        if name not in known or not known[name].may_hide:
+            raise Refused(f"“{known[name].name if name in known else name}” can't be covered.")
+    if placed.ticks - set(ticks()):
+        raise Refused("Only what the list has can be ticked.")
+    row.marks = {n: [x, y] for n, (x, y) in placed.marks.items() if n not in placed.hidden}
+    row.hidden, row.ticks = sorted(placed.hidden), sorted(placed.ticks)
+    row.measured, row.engine = _measured(row), ENGINE_VERSION
+    row.save()
+    if row.reed is not None:
+        _tell_the_box(row.reed, placed.ticks)
+
+
+def _measured(row: CloseUp) -> dict[str, Any]:
+    """What the marks tell of the picture."""
+    which = standard(row.student.instrument)
+    code = np.frombuffer(bytes(row.picture.jpeg), np.uint8)
+    image = cv2.cvtColor(cv2.imdecode(code, cv2.IMREAD_COLOR), cv2.COLOR_BGR2RGB)
+    marks = {name: (float(x), float(y)) for name, (x, y) in row.marks.items()}
+    hidden = frozenset(row.hidden)
+    return measure(
+        np.asarray(image, np.uint8), marks, hidden, which.instrument, which.family
+    ).plain()  # fmt: skip
+
+
+def current(row: CloseUp) -> CloseUp:
+    """The close-up with what it tells by the engine as it is now."""
+    if row.measured and row.engine != ENGINE_VERSION:
+        row.measured, row.engine = _measured(row), ENGINE_VERSION
+        row.save(update_fields=["measured", "engine"])
+    return row
+
+
+def _tell_the_box(reed: Reed, ticked: frozenset[str]) -> None:
+    """A reed that is seen chipped or warped is so in its box."""
+    seen = next((CONDITIONS[t] for t in ticks() if t in ticked and t in CONDITIONS), None)
+    if seen and reed.condition == "good":
+        reed.condition = seen
+        reed.save(update_fields=["condition"])
+
+
+def say_which_reed(row: CloseUp, reed: Reed | None) -> None:
+    """Which reed of the student's box it shows."""
+    if reed is not None and reed.student_id != row.student_id:
+        raise Refused("This reed lies in another student's box.")
+    row.reed = reed
+    row.save(update_fields=["reed"])
+    if reed is not None:
+        _tell_the_box(reed, frozenset(row.ticks))
+
+
+def answer(row: CloseUp, fault: str, dismissed: bool) -> None:
+    """The teacher says that a finding is not so, or takes that back."""
+    if common().place(fault) >= len(common().faults):
+        raise Refused(f"There is no fault “{fault}”.")
+    kept = [one for one in row.dismissed if one != fault]
+    row.dismissed = [*kept, fault] if dismissed else kept
+    row.save(update_fields=["dismissed"])

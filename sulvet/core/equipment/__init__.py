@@ -1,0 +1,1 @@
+"""Reed and mouthpiece by themselves, measured in one picture from close by."""

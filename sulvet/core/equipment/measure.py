@@ -1,0 +1,440 @@
+"""From a close-up and its marks to readings in millimetres and degrees.
+
+``reed_tip``      the reed's tip over the mouthpiece's along the mouthpiece's axis, mm; below is
+                  negative
+``reed_offset``   the reed's middle beside the mouthpiece's at the tip, mm, right in the picture
+``reed_skew``     the reed's axis against the mouthpiece's, degrees, clockwise
+``ligature_gap``  how far the ligature's upper edge lies below the line of the cut, mm
+``reed_gap``      height of a double reed's opening in its middle, mm
+``reed_gap_width``  its width, mm
+``reed_opening``  height over width of the opening
+``reed_roll``     the blades' line against the square to the crook's, degrees, clockwise
+
+Millimetres rest on the reed's usual width at its tip.
+"""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from sulvet.core.anatomy.marks import Floats
+from sulvet.core.equipment.edges import Fitted, Picture, across, fit, unit
+from sulvet.core.equipment.kinds import Point, errors, kind, tip_width
+
+UNITS = {
+    "reed_tip": "mm",
+    "reed_offset": "mm",
+    "reed_skew": "deg",
+    "ligature_gap": "mm",
+    "reed_gap": "mm",
+    "reed_gap_width": "mm",
+    "reed_opening": "ratio",
+    "reed_roll": "deg",
+}
+OF_FAMILY = {
+    "single-reed": ("reed_tip", "reed_offset", "reed_skew", "ligature_gap"),
+    "double-reed": ("reed_gap", "reed_gap_width", "reed_opening", "reed_roll"),
+}
+#: How far from the tip the reed's usual width is taken, mm, and how far along it is looked at.
+WIDTH_AT, FROM, LEVEL = 2.5, 2.0, 0.75
+#: How far an edge is looked for about a mark, mm, and how far a hand is likely off, in standard
+#: deviations of its placing: a little more than one, so that a clear edge counts before a mark.
+REACH, NEAR = 1.1, 1.5
+#: How much of a tip is averaged, share of the reed's width to both sides: wider, a round tip
+#: would blur.
+TIP_SHARE = 0.08
+#: At tips and bands the first edge counts that is liked this share of the most liked one, since
+#: behind it a third thing may differ even more (set on the made-up close-ups).
+FIRST = 0.4
+#: A picture's blur, px.
+BLUR = 1.0
+#: An outline of the mouthpiece nearer to the reed's than this may be the reed's own, mm.
+COVERED = 0.35
+
+
+@dataclass(frozen=True)
+class Value:
+    """A reading: its value and its standard deviation."""
+
+    value: float
+    sd: float
+
+
+@dataclass(frozen=True)
+class Measured:
+    """What a close-up tells.
+
+    values    by measure
+    unknown   why a measure can't be told, by measure
+    lines     what was found, px, by what it is: two ends each
+    axis      foot and head of the thing's own axis, px; the head is the tip
+    mm        millimetres to a pixel
+    """
+
+    values: dict[str, Value] = field(default_factory=dict)
+    unknown: dict[str, str] = field(default_factory=dict)
+    lines: dict[str, tuple[Point, Point]] = field(default_factory=dict)
+    axis: tuple[Point, Point] | None = None
+    mm: float | None = None
+
+    def plain(self) -> dict[str, Any]:
+        """As plain data."""
+        return asdict(self)
+
+    @staticmethod
+    def of(row: dict[str, Any]) -> Measured:
+        """Back from plain data."""
+        return Measured(
+            {name: Value(**value) for name, value in row["values"].items()},
+            dict(row["unknown"]),
+            {name: _ends(line) for name, line in row["lines"].items()},
+            _ends(row["axis"]) if row["axis"] else None,
+            row["mm"],
+        )
+
+
+def measure(
+    image: NDArray[np.uint8],
+    marks: dict[str, Point],
+    hidden: frozenset[str],
+    instrument: str,
+    family: str,
+) -> Measured:
+    """Measure a close-up.
+
+    image   (H, W, 3) RGB
+    marks   pixels by what is marked; those in ``hidden`` are covered by something
+    """
+    wide = tip_width(instrument)
+    named = {m.id: m.name.lower() for m in kind(family).marks}
+    seen = {name: np.array(at) for name, at in marks.items() if name not in hidden}
+    work = _Single if family == "single-reed" else _Double
+    return work(image, seen, hidden, wide, named).result()
+
+
+def _ends(line: Any) -> tuple[Point, Point]:
+    (ax, ay), (bx, by) = line
+    return (ax, ay), (bx, by)
+
+
+def _point(at: Floats) -> Point:
+    return round(float(at[0]), 2), round(float(at[1]), 2)
+
+
+class _Work:
+    """What both kinds share."""
+
+    measures: tuple[str, ...] = ()
+
+    def __init__(
+        self,
+        image: NDArray[np.uint8],
+        marks: dict[str, Floats],
+        hidden: frozenset[str],
+        wide: float,
+        named: dict[str, str],
+    ) -> None:
+        self.image, self.marks, self.hidden = image, marks, hidden
+        self.wide, self.named = wide, named
+        self.values: dict[str, Value] = {}
+        self.unknown: dict[str, str] = {}
+        self.lines: dict[str, tuple[Point, Point]] = {}
+        self.near = NEAR * errors().click_px
+
+    def lacks(self, measure: str, names: tuple[str, ...]) -> bool:
+        """Say what is missing for a measure; whether anything is."""
+        missing = [self.named[n] for n in names if n not in self.marks and n not in self.hidden]
+        covered = [self.named[n] for n in names if n in self.hidden]
+        if missing:
+            self.unknown[measure] = f"Mark the {' and the '.join(missing)}."
+        elif covered:
+            self.unknown[measure] = f"The {' and the '.join(covered)} can't be seen."
+        return bool(missing or covered)
+
+    def told(self, measure: str, value: float, sd: float, floor: float) -> None:
+        """Keep a reading."""
+        self.values[measure] = Value(value, float(np.hypot(sd, floor)))
+
+    def result(self) -> Measured:
+        raise NotImplementedError
+
+
+@dataclass(frozen=True)
+class _Axes:
+    """A frame along the thing: origin at the reed's tip, ``down`` from it, ``right`` beside it."""
+
+    origin: Floats
+    down: Floats
+
+    @property
+    def right(self) -> Floats:
+        return across(-self.down)
+
+    def place(self, s: float, x: float) -> Floats:
+        return np.asarray(self.origin + s * self.down + x * self.right)
+
+    def local(self, at: Floats) -> tuple[float, float]:
+        d = at - self.origin
+        return float(d @ self.down), float(d @ self.right)
+
+
+class _Single(_Work):
+    """Mouthpiece with reed, tip up or however it is held: the axis comes from the marks."""
+
+    SIDES = ("reed_r", "reed_l")
+    RAILS = ("rail_r", "rail_l")
+
+    def result(self) -> Measured:
+        needed = ("reed_tip", *self.SIDES)
+        blocked = [m for m in OF_FAMILY["single-reed"] if self.lacks(m, needed)]
+        if blocked:
+            return Measured(unknown=self.unknown)
+        marks, sides = self.marks, [self.marks[n] for n in self.SIDES]
+        middle = (sides[0] + sides[1]) / 2
+        low = [marks[n] for n in ("lig_top", "cut") if n in marks]
+        foot = max(low, key=lambda p: float(np.linalg.norm(p - marks["reed_tip"])), default=middle)
+        self.px = float(np.linalg.norm(sides[0] - sides[1])) / self.wide
+        length = float(np.linalg.norm(foot - marks["reed_tip"]))
+        if self.px < 2 or length < 2 * self.px:
+            reason = "The marks lie too close together. Film closer, or place them again."
+            return Measured(unknown=dict.fromkeys(OF_FAMILY["single-reed"], reason))
+        self.picture = Picture.of(self.image, self.px)
+        self.axes = _Axes(marks["reed_tip"], unit(foot - marks["reed_tip"]))
+        self.cane = self.picture.colour(
+            self.axes.place(1.0 * self.px, 0), self.axes.place(5 * self.px, 0), 1.5 * self.px
+        )
+        reed = self._pair(self.SIDES, length)
+        # The first axis came from single clicks; the sides know better.
+        self.axes = self._along(reed, self.axes)
+        reed = self._pair(self.SIDES, length)
+        mm = self._scale(reed)
+        rails = None
+        if not any(self.lacks(m, self.RAILS) for m in ("reed_offset", "reed_skew")):
+            rails = self._pair(self.RAILS, length, reed)
+        body = self.axes if rails is None else self._along(rails, self.axes)
+        if rails is not None:
+            self._crooked(reed, rails, mm)
+        self._tip(body, mm)
+        self._ligature(body, mm)
+        head = body.place(0, self._middle(rails or reed).at(0))
+        end = body.place(length, self._middle(rails or reed).at(length))
+        return Measured(self.values, self.unknown, self.lines, (_point(end), _point(head)), mm)
+
+    def _scale(self, reed: tuple[Fitted, Fitted]) -> float:
+        """Millimetres to a pixel, from the width near the tip."""
+        at = WIDTH_AT * self.px
+        return self.wide / max(reed[0].at(at) - reed[1].at(at), 1.0)
+
+    def _pair(
+        self, names: tuple[str, str], length: float, beside: tuple[Fitted, Fitted] | None = None
+    ) -> tuple[Fitted, Fitted]:
+        """Right and left outline along the axis, px: of the reed, or of the mouthpiece ``beside``
+        the reed's, where that does not lie over it."""
+        found = []
+        for k, (name, way) in enumerate(zip(names, (1.0, -1.0), strict=True)):
+            s, x = self.axes.local(self.marks[name])
+            reed = None if beside is None else beside[k]
+            points = self._traced(s, x, way, length, reed)
+            if reed is not None and len(points):
+                over = np.array([reed.at(at) for at in points[:, 0]])
+                points = points[(points[:, 1] - over) * way > COVERED * self.px]
+            curve = fit(points[:, 0], points[:, 1], 1 if reed is None else 2, 1.0)
+            if curve is None:
+                click = errors().click_px
+                curve = Fitted(np.array([x, 0.0]), click, click / (10 * self.px), s, s)
+            found.append(curve)
+            ends = [self.axes.place(t, curve.at(t)) for t in (curve.low, curve.high)]
+            self.lines[name] = (_point(ends[0]), _point(ends[1]))
+        return found[0], found[1]
+
+    def _traced(
+        self, s: float, x: float, way: float, length: float, beside: Fitted | None
+    ) -> Floats:
+        """(N, 2) places along and beside the axis where an outline was found, px.
+
+        way     1 for the right one, -1 for the left
+        beside  the reed's outline on this side when the mouthpiece's is looked for
+        """
+        px, right = self.px, self.axes.right
+        out = right * way
+        stop = length - 1.5 * px
+        rows: list[tuple[float, float]] = []
+        for turn in (1, -1):
+            at, slope = s, 0.0
+            x_now = rows[0][1] if rows else x
+            while FROM * px <= at <= stop:
+                place = self.axes.place(at, x_now)
+                known, look, but = self.cane, out, None
+                if beside is not None:
+                    known = self.picture.colour(
+                        place + 1.4 * px * out, place + 3.0 * px * out, 0.6 * px
+                    )
+                    look = -out
+                    reed = (x_now - beside.at(at)) * way
+                    but = (reed - COVERED * px / 2, np.inf)
+                edge = self.picture.edge(
+                    place, look, 0.35 * px, REACH * px, self.near, known, but
+                )  # fmt: skip
+                if edge is not None:
+                    new = x_now + float(edge[0] * (look @ right))
+                    slope = 0.7 * slope + 0.3 * (new - x_now) if rows else 0.0
+                    rows.append((at, new))
+                    x_now = new
+                x_now += slope
+                at += turn * LEVEL * px
+        return np.array(rows).reshape(-1, 2)
+
+    @staticmethod
+    def _middle(pair: tuple[Fitted, Fitted]) -> Fitted:
+        """The line half way between two outlines, as far as both were found."""
+        right, left = pair
+        low, high = max(right.low, left.low), min(right.high, left.high)
+        if high - low < 1:
+            low, high = min(right.low, left.low), max(right.high, left.high) + 1
+        s = np.linspace(low, high, 40)
+        x = np.array([(right.at(t) + left.at(t)) / 2 for t in s])
+        slope, height = np.polyfit(s, x, 1)
+        return Fitted(
+            np.array([height, slope]),
+            float(np.hypot(right.height_sd, left.height_sd)) / 2,
+            float(np.hypot(right.slope_sd, left.slope_sd)) / 2,
+            low,
+            high,
+        )
+
+    def _along(self, pair: tuple[Fitted, Fitted], axes: _Axes) -> _Axes:
+        slope = self._middle(pair).terms[1]
+        return _Axes(axes.origin, unit(axes.down + slope * axes.right))
+
+    def _crooked(
+        self, reed: tuple[Fitted, Fitted], rails: tuple[Fitted, Fitted], mm: float
+    ) -> None:
+        """How far the reed lies beside the mouthpiece and turned on it."""
+        of_reed, of_body = self._middle(reed), self._middle(rails)
+        slope = float(of_reed.terms[1] - of_body.terms[1])
+        slope_sd = float(np.hypot(of_reed.slope_sd, of_body.slope_sd))
+        # Down the axis the reed goes to the right: its tip leans to the left.
+        self.told("reed_skew", -float(np.degrees(np.arctan(slope))),
+                  float(np.degrees(slope_sd)), errors().reed_skew)  # fmt: skip
+        beside = (of_reed.at(0) - of_body.at(0)) * mm
+        sd = float(np.hypot(of_reed.height_sd, of_body.height_sd)) * mm
+        self.told("reed_offset", beside, sd, errors().reed_offset)
+
+    def _found(
+        self, name: str, way: Floats, half: float, known: Floats | None, worth: float
+    ) -> tuple[Floats, float]:
+        """A mark moved to its edge along ``way``, and its standard deviation there, px."""
+        at = self.marks[name]
+        edge = self.picture.edge(
+            at, way, half, REACH * self.px, self.near, known, worth=worth
+        )  # fmt: skip
+        place, sure = (at, errors().click_px) if edge is None else (at + edge[0] * way, edge[1])
+        side = across(way) * max(half, 0.1 * self.wide * self.px)
+        self.lines[name] = (_point(place - side), _point(place + side))
+        return place, sure
+
+    def _tip(self, body: _Axes, mm: float) -> None:
+        px, up = self.px, -body.down
+        half = TIP_SHARE * self.wide * px
+        tip, tip_sd = self._found("reed_tip", up, half, self.cane, FIRST)
+        if self.lacks("reed_tip", ("mouth_tip",)):
+            return
+        mouth = self.marks["mouth_tip"]
+        beyond = self.picture.colour(mouth + 1.5 * px * up, mouth + 3.5 * px * up, half)
+        edge, edge_sd = self._found("mouth_tip", body.down, half, beyond, FIRST)
+        over = float((tip - edge) @ up) * mm
+        spread = float(np.hypot(tip_sd, edge_sd)) * mm
+        self.told(
+            "reed_tip", over, float(np.hypot(spread, over * errors().lean)), errors().reed_tip
+        )
+
+    def _ligature(self, body: _Axes, mm: float) -> None:
+        if self.lacks("ligature_gap", ("cut", "lig_top")):
+            return
+        half = 0.12 * self.wide * self.px
+        # Shade lies on the bark before the ligature, and its edge is rounded: whatever changes
+        # most sharply first.
+        places = [self._found(n, body.down, half, None, FIRST) for n in ("cut", "lig_top")]
+        (cut, cut_sd), (top, top_sd) = places
+        gap = float((top - cut) @ body.down) * mm
+        share = float(np.hypot(errors().width, errors().lean))
+        spread = float(np.hypot(cut_sd, top_sd)) * mm
+        self.told("ligature_gap", gap, float(np.hypot(spread, gap * share)), errors().ligature_gap)
+
+
+class _Double(_Work):
+    """Two blades from their tip."""
+
+    def result(self) -> Measured:
+        corners = ("blade_r", "blade_l")
+        names = OF_FAMILY["double-reed"]
+        if [m for m in names if self.lacks(m, corners)]:
+            return Measured(unknown=self.unknown)
+        right, left = (self.marks[n] for n in corners)
+        wide_px = float(np.linalg.norm(right - left))
+        px = wide_px / self.wide
+        if px < 4:
+            reason = "The blades are too small in the picture. Film closer."
+            return Measured(unknown=dict.fromkeys(names, reason))
+        mm = 1 / px
+        line = unit(right - left)
+        self.lines["blades"] = (_point(left), _point(right))
+        click = errors().click_px
+        # The corners carry the scale, and each is no surer than the hand.
+        self._opening(line, px, mm, click, float(np.hypot(errors().width, 1.4 * click / wide_px)))
+        if not self.lacks("reed_roll", ("crook_a", "crook_b")):
+            a, b = self.marks["crook_a"], self.marks["crook_b"]
+            down = unit(b - a) if (b - a) @ across(line) > 0 else unit(a - b)
+            turn = np.degrees(np.arctan2(float(down @ line), float(down @ across(line))))
+            apart = max(float(np.linalg.norm(b - a)), 1.0)
+            sd = np.degrees(np.hypot(click / wide_px, click / apart))
+            self.lines["crook"] = (_point(a), _point(b))
+            self.told("reed_roll", float(turn), float(sd) * np.sqrt(2), errors().reed_roll)
+        middle = (right + left) / 2
+        return Measured(
+            self.values, self.unknown, self.lines,
+            (_point(middle + across(line) * self.wide * px), _point(middle)), mm,
+        )  # fmt: skip
+
+    def _opening(self, line: Floats, px: float, mm: float, click: float, scale: float) -> None:
+        ends = ("gap_r", "gap_l")
+        wide = None
+        if not self.lacks("reed_gap_width", ends):
+            right, left = (self.marks[n] for n in ends)
+            wide = float((right - left) @ line) * mm
+            self.told("reed_gap_width", wide, click * np.sqrt(2) * mm, wide * scale)
+        if self.lacks("reed_gap", ("gap_top", "gap_bottom")):
+            self.unknown["reed_opening"] = self.unknown["reed_gap"]
+            return
+        top, bottom = self.marks["gap_top"], self.marks["gap_bottom"]
+        picture = Picture.of(self.image, px)
+        half = 0.04 * self.wide * px
+        inner = (top + bottom) / 2
+        tall = abs(float((bottom - top) @ across(line)))
+        dark = picture.colour(
+            inner - 0.15 * tall * across(line), inner + 0.15 * tall * across(line), half
+        )
+        reach = max(0.8 * px, 2 * self.near)
+        found: list[tuple[Floats, float]] = []
+        for name, at, way in (
+            ("gap_top", top, -across(line)),
+            ("gap_bottom", bottom, across(line)),
+        ):
+            edge = picture.edge(at, way, half, reach, self.near, dark, worth=FIRST)
+            place, sd = (at, click) if edge is None else (at + edge[0] * way, edge[1])
+            side = 0.25 * self.wide * px * line
+            self.lines[name] = (_point(place - side), _point(place + side))
+            found.append((place, sd))
+        gap = max(float((found[1][0] - found[0][0]) @ across(line)) * mm, 0.0)
+        # A shut opening is a line as wide as the lens blurs it.
+        sd = float(np.hypot(found[0][1] + BLUR, found[1][1])) * mm
+        self.told("reed_gap", gap, float(np.hypot(sd, gap * scale)), errors().reed_gap)
+        if wide is None or wide <= 0:
+            self.unknown["reed_opening"] = self.unknown.get("reed_gap_width", "")
+            return
+        spread = float(np.hypot(self.values["reed_gap"].sd, gap * click * 1.5 * mm / wide)) / wide
+        self.told("reed_opening", gap / wide, spread, 0.0)

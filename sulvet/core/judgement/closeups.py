@@ -1,0 +1,92 @@
+"""A close-up of a reed judged: readings against their bands, and what an eye tells better."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sulvet.core.equipment.kinds import kind, ticks
+from sulvet.core.equipment.measure import OF_FAMILY, UNITS, Measured
+from sulvet.core.judgement.judge import (
+    CANT_TELL,
+    FAULT,
+    NO_BAND,
+    WATCH,
+    Z95,
+    Finding,
+    Reading,
+    outside_band,
+    severity,
+    verdict,
+)
+from sulvet.core.judgement.standards import Standard, common
+
+VIEW = "close-up"
+RAILS = frozenset({"rail_r", "rail_l"})
+
+
+@dataclass(frozen=True)
+class JudgedCloseUp:
+    """Readings in the order of the measures; findings, the first to mend first, at most one a
+    fault."""
+
+    readings: tuple[Reading, ...]
+    findings: tuple[Finding, ...]
+
+
+def judge_close_up(
+    measured: Measured, hidden: frozenset[str], ticked: frozenset[str], which: Standard
+) -> JudgedCloseUp:
+    """Judge a close-up.
+
+    hidden  marks that something lies over
+    ticked  faults that the teacher sees
+    """
+    school = which.schools[0].id
+    readings = tuple(_reading(name, measured, which, school) for name in OF_FAMILY[which.family])
+    found = [
+        Finding(fault, FAULT, "", None, None, None, ()) for fault in ticks() if fault in ticked
+    ]
+    found += _covered(hidden, which)
+    by_measure = {r.measure: r for r in readings}
+    for rule in common().rules:
+        if not rule.applies(which, VIEW, school):
+            continue
+        condition = rule.all[0]
+        reading = by_measure[condition.measure]
+        told = outside_band(condition, reading, which.band(condition.measure, VIEW, school))
+        if told is not None:
+            found.append(Finding(rule.fault, reading.verdict, "", None, None, None, (told[1],)))
+    return JudgedCloseUp(readings, _one_each(found))
+
+
+def _reading(name: str, measured: Measured, which: Standard, school: str) -> Reading:
+    """One measure with its verdict, or why it can't be told."""
+    value = measured.values.get(name)
+    if value is None:
+        return Reading(name, "", None, None, UNITS[name], CANT_TELL, measured.unknown.get(name, ""))
+    band = which.band(name, VIEW, school)
+    told = NO_BAND if band is None else verdict(value.value, Z95 * value.sd, band)
+    return Reading(name, "", value.value, Z95 * value.sd, UNITS[name], told)
+
+
+def _covered(hidden: frozenset[str], which: Standard) -> list[Finding]:
+    """What follows from one thing lying over another.
+
+    A reed over both sides of its mouthpiece is just wide.
+    """
+    wide = hidden & RAILS if hidden >= RAILS else frozenset()
+    return [
+        Finding(m.means, FAULT, "", None, None, None, (), f"{m.name}: {m.may_hide.lower()}.")
+        for m in kind(which.family).marks
+        if m.means and m.id in hidden - wide
+    ]
+
+
+def _one_each(found: list[Finding]) -> tuple[Finding, ...]:
+    """The strongest of each fault, in the order of mending; what is worth watching last."""
+    rank = {FAULT: 0, WATCH: 1}
+    found = sorted(found, key=lambda f: (rank[f.verdict], -severity(f.evidence)))
+    first: dict[str, Finding] = {}
+    for one in found:
+        first.setdefault(one.fault, one)
+    return tuple(sorted(first.values(), key=lambda f: (rank[f.verdict], common().place(f.fault))))
