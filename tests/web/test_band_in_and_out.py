@@ -18,6 +18,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from sulvet.band.models import Band, Student
+from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.hand.models import HandMark
 from sulvet.plans.models import Practice
 from sulvet.records import archive
@@ -104,6 +105,11 @@ class ArchiveTests(RecordCase):
             teacher=self.teacher, instrument="horn", edition=1, edges={}, school="two-thirds"
         )
         reed = Reed.objects.create(student=self.student, slot=3, opened_on=self.today)
+        close_up = CloseUp.objects.create(
+            student=self.student, reed=reed, original_name="r.jpg", width=900, height=1200,
+            marks={"cut": [1 / 3, 2.5]}, hidden=["mouth_tip"], taken_on=self.today,
+        )  # fmt: skip
+        CloseUpPicture.objects.create(close_up=close_up, jpeg=bytes(range(256)))
         ReedPlay.objects.create(reed=reed, date=self.today, minutes=20)
         ReedHabits.objects.create(teacher=self.teacher, figures={"least": 6})
         HandMark.objects.create(
@@ -161,10 +167,10 @@ class ArchiveTests(RecordCase):
         self.wipe()
         with zipfile.ZipFile(io.BytesIO(data)) as archived:
             manifest = json.loads(archived.read(archive.MANIFEST))
-        name = archive.file_of(Reed)
-        manifest["entries"] = [e for e in manifest["entries"] if "reed" not in e["name"]]
+        later = [archive.file_of(m) for m in (Reed, ReedPlay, ReedHabits, CloseUp, CloseUpPicture)]
+        manifest["entries"] = [e for e in manifest["entries"] if e["name"] not in later]
         older = changed(data, {
-            name: None, "reedplay.jsonl": None, "reedhabits.jsonl": None,
+            **dict.fromkeys(later),
             archive.MANIFEST: json.dumps(manifest).encode(),
         })  # fmt: skip
         older = resealed(older, archive.file_of(Student), b'"tape_mm": null, ', b"")

@@ -1,8 +1,9 @@
 /** One close-up: the photo with its marks, the reed to scale, and what to mend. */
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link, useNavigate, useParams } from "react-router";
 import { useCloseUp, useCloseUpEdits, type CloseUp } from "../api/closeups";
+import { Delayed } from "../shared/delayed";
 import { day } from "../shared/format";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { useKeys, type Keys } from "../shared/useKeys";
@@ -22,6 +23,8 @@ import { Photo } from "./Photo";
 import { ReedDrawing } from "./ReedDrawing";
 import { Findings, Readings, Ticks, WhichReed } from "./Told";
 
+/** A key that is held moves many times; the marks are sent once it rests so long, ms. */
+const NUDGED = 350;
 /** Arrow keys move a mark so many pixels; with Shift and with Alt. */
 const STEP = { plain: 1, shift: 10, alt: 0.25 };
 
@@ -38,11 +41,16 @@ function Opened({ page }: { page: CloseUp }) {
   const go = useNavigate();
   const [draft, setDraft] = useState(() => draftOf(page));
   const [held, select] = useState<string | null>(null);
+  const [later] = useState(() => new Delayed());
+  useEffect(() => () => later.flush(), [later]);
   const asked = nextAsked(page, draft);
+  // The last mark is on its way: what is there tells of fewer.
+  const behind = nextAsked(page, draftOf(page)) !== null;
 
-  function keep(next: Draft) {
+  // Everything is sent each time: what waits is part of what comes after it.
+  function keep(next: Draft, wait = 0) {
     setDraft(next);
-    edits.mark.mutate(asSent(next));
+    later.wait(wait, () => edits.mark.mutate(asSent(next)));
   }
 
   function place(at: Spot) {
@@ -55,7 +63,8 @@ function Opened({ page }: { page: CloseUp }) {
     const spot = held === null ? undefined : draft.marks[held];
     if (held === null || !spot) return;
     const step = event.shiftKey ? STEP.shift : event.altKey ? STEP.alt : STEP.plain;
-    keep(placed(draft, held, kept(page, { x: spot.x + dx * step, y: spot.y + dy * step })));
+    const at = kept(page, { x: spot.x + dx * step, y: spot.y + dy * step });
+    keep(placed(draft, held, at), NUDGED);
   }
 
   const keys: Keys = {
@@ -139,14 +148,15 @@ function Opened({ page }: { page: CloseUp }) {
             cover={() => keep(covered(draft, asked.id))}
           />
         )}
-        {!asked && (
+        {!asked && behind && <p role="status">Measuring …</p>}
+        {!asked && !behind && (
           <Findings
             page={page}
             answer={(fault, dismissed) => edits.answer.mutate({ fault, dismissed })}
           />
         )}
-        {page.readings.length > 0 && !asked && <Readings page={page} />}
-        <Ticks page={page} tick={(id) => keep(ticked(draft, id))} />
+        {!asked && !behind && <Readings page={page} />}
+        <Ticks page={page} ticked={draft.ticks} tick={(id) => keep(ticked(draft, id))} />
         <WhichReed page={page} choose={(reed) => edits.which.mutate(reed)} />
         {(Object.keys(draft.marks).length > 0 || draft.hidden.length > 0) && (
           <Button

@@ -137,7 +137,13 @@ export function Readings({ page }: { page: CloseUp }) {
   );
 }
 
-export function Ticks({ page, tick }: { page: CloseUp; tick: (id: string) => void }) {
+interface TicksProps {
+  page: CloseUp;
+  ticked: readonly string[];
+  tick: (id: string) => void;
+}
+
+export function Ticks({ page, ticked, tick }: TicksProps) {
   return (
     <fieldset className="mt-3">
       <legend className="h5 mb-1">What your eye sees</legend>
@@ -146,7 +152,7 @@ export function Ticks({ page, tick }: { page: CloseUp; tick: (id: string) => voi
           key={one.id}
           id={`tick-${one.id}`}
           label={one.words}
-          checked={one.ticked}
+          checked={ticked.includes(one.id)}
           onChange={() => tick(one.id)}
         />
       ))}
