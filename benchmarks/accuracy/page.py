@@ -5,9 +5,10 @@ from __future__ import annotations
 import datetime
 import textwrap
 from collections import Counter
+from collections.abc import Callable
 from pathlib import Path
 
-from benchmarks.accuracy import score
+from benchmarks.accuracy import closeups_page, score
 from benchmarks.accuracy.film import film_all
 from benchmarks.accuracy.reading import Read
 from benchmarks.accuracy.score import AIMS, FaultScore, MeasureScore
@@ -15,6 +16,11 @@ from benchmarks.accuracy.takes import CASES, FPS, SIZE
 from sulvet.core.judgement.standards import common
 
 PAGE = Path(__file__).resolve().parents[2] / "docs" / "accuracy.md"
+
+#: Sections that are written by themselves: title and text.
+SECTIONS: dict[str, tuple[str, Callable[[], str]]] = {
+    "close-ups": (closeups_page.TITLE, closeups_page.section),
+}
 
 #: Why an aim is missed, as far as it is known.
 WHY: dict[str, str] = {
@@ -70,7 +76,23 @@ def write() -> str:
     reads = score.read_all()
     text = _page(reads, score.measures(reads), score.faults(reads))
     PAGE.write_text(text, "utf-8")
-    return text
+    return text + rewrite(*SECTIONS)
+
+
+def rewrite(*names: str) -> str:
+    """Write some of the page's later sections anew, the rest as it is; returns them."""
+    said = []
+    for name in names:
+        title, section = SECTIONS[name]
+        text = PAGE.read_text("utf-8")
+        new = _flow(section())
+        before, found, after = text.partition(f"{title}\n")
+        rest = after.find("\n## ")
+        tail = after[rest + 1 :] if found and rest >= 0 else ""
+        parts = [before.rstrip("\n"), new.rstrip("\n"), tail.rstrip("\n")]
+        PAGE.write_text("\n\n".join(part for part in parts if part) + "\n", "utf-8")
+        said.append(new)
+    return "\n".join(said)
 
 
 def _page(reads: list[Read], measures: list[MeasureScore], faults: list[FaultScore]) -> str:

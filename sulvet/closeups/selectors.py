@@ -20,8 +20,8 @@ from sulvet.core.judgement.judge import FAULT
 from sulvet.core.judgement.standards import MeasureWords, Standard, common
 from sulvet.standards.selectors import standard_of
 
-ALL_RIGHT = "Nothing to mend: tip, sides and ligature are as they should be. Now look at the mouth."
-ALL_RIGHT_DOUBLE = "Nothing to mend: the reed opens as it should. Now look at the mouth."
+ALL_RIGHT = "Tip, sides and ligature are as they should be. Now look at the mouth."
+ALL_RIGHT_DOUBLE = "The reed opens as it should. Now look at the mouth."
 NOT_MARKED = "Mark what is asked; the findings come with the last mark."
 CLEAN = "Reeds and mouthpieces are nobody's but the player's: clean before anyone else tries."
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
 from django.contrib.auth.models import User
 from drf_spectacular.utils import extend_schema
@@ -19,7 +19,15 @@ from sulvet.band.serializers import SchoolSerializer
 from sulvet.core.anatomy.scale import sizes
 from sulvet.core.drawing.zones import dragged, zones_of
 from sulvet.core.judgement.judge import unit_of
-from sulvet.core.judgement.standards import Band, Edges, Standard, StandardError, common, standard
+from sulvet.core.judgement.standards import (
+    Band,
+    Edges,
+    Standard,
+    StandardError,
+    View,
+    common,
+    standard,
+)  # fmt: skip
 from sulvet.standards import services
 from sulvet.standards.selectors import standard_of, versions_of
 from sulvet.takes.again import Effect, effect, rejudge_all
@@ -46,7 +54,7 @@ class BandSerializer(EdgesSerializer):
     explains = s.CharField()
     unit = s.CharField()
     decimals = s.IntegerField()
-    view = s.ChoiceField(Take.View.choices)
+    view = s.ChoiceField([(one, one) for one in get_args(View)])
     phases = s.ListField(child=s.CharField())
     schools = s.ListField(child=s.CharField())
     note = s.CharField()

@@ -164,6 +164,7 @@ SPECTACULAR_SETTINGS = {
         "TakeStateEnum": "sulvet.takes.models.Take.State",
         "ChairStateEnum": "sulvet.takes.serializers.CHAIR_STATES",
         "VerdictEnum": "sulvet.takes.serializers.VERDICTS",
+        "CloseUpVerdictEnum": "sulvet.closeups.serializers.VERDICTS",
         "SideEnum": "sulvet.takes.serializers.SIDES",
         "ViewEnum": "sulvet.takes.models.Take.View",
         "PurposeEnum": "sulvet.takes.models.Take.Purpose",

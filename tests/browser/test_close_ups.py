@@ -48,7 +48,8 @@ class CloseUpTests(BrowserTestCase):
             if asked in kept["hidden"]:
                 page.get_by_role("button", name="The reed covers it").click()
             else:
-                click_at(page, *kept["marks"][asked], kept["size"])
+                x, y = kept["marks"][asked]
+                click_at(page, x, y, kept["size"])
             actions += 1
         finding = page.get_by_role("article", name="Finding: Reed too high")
         expect(finding).to_contain_text("draw the reed down until a hair of the mouthpiece")

@@ -901,7 +901,7 @@ export interface components {
             explains: string;
             unit: string;
             decimals: number;
-            view: components["schemas"]["ViewEnum"];
+            view: components["schemas"]["BandViewEnum"];
             phases: string[];
             schools: string[];
             note: string;
@@ -920,6 +920,13 @@ export interface components {
             sections: components["schemas"]["Section"][];
             next: components["schemas"]["Next"][];
         };
+        /**
+         * @description * `front` - front
+         *     * `side` - side
+         *     * `close-up` - close-up
+         * @enum {string}
+         */
+        BandViewEnum: "front" | "side" | "close-up";
         /** @description All that the Bench shows of one take. */
         BenchPage: {
             take: components["schemas"]["TakeSummary"];
@@ -1131,7 +1138,7 @@ export interface components {
         /** @description Something to mend, or to watch. */
         CloseUpFinding: {
             fault: string;
-            verdict: components["schemas"]["Verdict224Enum"];
+            verdict: components["schemas"]["CloseUpVerdictEnum"];
             name: string;
             shows: string;
             why: string;
@@ -1165,7 +1172,7 @@ export interface components {
             uncertainty: number | null;
             unit: string;
             decimals: number;
-            verdict: components["schemas"]["Verdict224Enum"];
+            verdict: components["schemas"]["CloseUpVerdictEnum"];
             reason: string;
             /** Format: double */
             low: number | null;
@@ -1197,6 +1204,15 @@ export interface components {
             words: string;
             ticked: boolean;
         };
+        /**
+         * @description * `in band` - in band
+         *     * `watch` - watch
+         *     * `fault` - fault
+         *     * `can't tell` - can't tell
+         *     * `no band` - no band
+         * @enum {string}
+         */
+        CloseUpVerdictEnum: "in band" | "watch" | "fault" | "can't tell" | "no band";
         /** @description How often a fault would come and go. */
         Comes: {
             fault: string;
@@ -2250,15 +2266,6 @@ export interface components {
             uncertainty: number | null;
             verdict: components["schemas"]["VerdictEnum"];
         };
-        /**
-         * @description * `in band` - in band
-         *     * `watch` - watch
-         *     * `fault` - fault
-         *     * `can't tell` - can't tell
-         *     * `no band` - no band
-         * @enum {string}
-         */
-        Verdict224Enum: "in band" | "watch" | "fault" | "can't tell" | "no band";
         /**
          * @description * `in band` - in band
          *     * `watch` - watch

@@ -5,7 +5,7 @@ import { useNavigate } from "react-router";
 import { useAddCloseUp } from "../api/closeups";
 import { Refused } from "../shared/states";
 
-export function AddCloseUp({ student, large }: { student: number; large?: boolean }) {
+export function AddCloseUp({ student }: { student: number }) {
   const field = useRef<HTMLInputElement>(null);
   const go = useNavigate();
   const add = useAddCloseUp(student);
@@ -25,8 +25,9 @@ export function AddCloseUp({ student, large }: { student: number; large?: boolea
         }}
       />
       <Button
-        size={large ? undefined : "sm"}
-        variant={large ? "primary" : "outline-primary"}
+        className="text-nowrap"
+        size="sm"
+        variant="outline-primary"
         disabled={add.isPending}
         onClick={() => field.current?.click()}
       >

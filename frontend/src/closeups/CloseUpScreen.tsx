@@ -21,6 +21,7 @@ import {
 } from "./marks";
 import { Photo } from "./Photo";
 import { ReedDrawing } from "./ReedDrawing";
+import { Where } from "./Where";
 import { Findings, Readings, Ticks, WhichReed } from "./Told";
 
 /** A key that is held moves many times; the marks are sent once it rests so long, ms. */
@@ -128,10 +129,13 @@ function Opened({ page }: { page: CloseUp }) {
         drop={() => keep(draft)}
       />
       <div className="sheet">
-        {page.drawing ? (
+        {page.drawing && !asked ? (
           <ReedDrawing page={page} />
         ) : (
-          <p className="faint p-3">{page.stands} The drawing comes with the marks.</p>
+          <>
+            {asked && <Where asked={asked.id} />}
+            <p className="faint p-3 mb-0">{page.stands} The drawing comes with the marks.</p>
+          </>
         )}
       </div>
       <aside aria-label="What it tells">

@@ -7,6 +7,8 @@ type Stroke = EquipmentDrawing["strokes"][number];
 type Span = EquipmentDrawing["spans"][number];
 
 const TITLES: Record<string, string> = { whole: "To scale", tip: "The tip, nearer" };
+const SHADED = "shaded: where it may lie";
+const OVALS = "dashed: the flattest and the roundest that are right";
 /** Dimensions that the whole has room for; the others stand in the near piece. */
 const COARSE = ["reed_skew", "ligature_gap", "reed_roll"];
 /** A letter's height, share of the pane's shorter side. */
@@ -22,7 +24,8 @@ export function ReedDrawing({ page }: { page: CloseUp }) {
         <figure key={pane.name} className={`pane ${pane.name}`}>
           <PaneDrawing page={page} drawing={drawing} pane={pane} both={both} />
           <figcaption className="kicker">
-            {TITLES[pane.name] ?? pane.name}; shaded: where it may lie
+            {TITLES[pane.name] ?? pane.name};{" "}
+            {drawing.zones.some((zone) => zone.part === "least") ? OVALS : SHADED}
           </figcaption>
         </figure>
       ))}
@@ -61,7 +64,7 @@ function PaneDrawing({ page, drawing, pane, both }: PaneProps) {
         ))}
       </g>
       {shown.map((span) => (
-        <Label key={span.measure} page={page} span={span} letter={letter} pane={pane} />
+        <Label key={span.measure} page={page} span={span} letter={letter} />
       ))}
     </svg>
   );
@@ -113,24 +116,30 @@ interface LabelProps {
   page: CloseUp;
   span: Span;
   letter: number;
-  pane: Pane;
 }
 
-function Label({ page, span, letter, pane }: LabelProps) {
+function Label({ page, span, letter }: LabelProps) {
   const reading = page.readings.find((r) => r.measure === span.measure);
   if (!reading || reading.value === null) return null;
-  const upright = Math.abs(span.end.y - span.start.y) > Math.abs(span.end.x - span.start.x);
-  const x = upright ? span.end.x + letter * 0.6 : (span.start.x + span.end.x) / 2;
-  const middle = (span.start.y + span.end.y) / 2;
-  const y = upright
-    ? middle - letter * 0.35
-    : Math.min(span.start.y, span.end.y) - letter * 1.15;
+  const [low, high] = [Math.min(span.start.y, span.end.y), Math.max(span.start.y, span.end.y)];
+  const wide = Math.abs(span.end.x - span.start.x);
+  // Beside what is tall enough to stand beside, else over or under it, away from the middle.
+  const beside = high - low > wide && high - low > letter;
+  const x = beside
+    ? (span.start.x + span.end.x) / 2 + letter * 0.7
+    : (span.start.x + span.end.x) / 2;
+  const over = high > -letter;
+  const y = beside
+    ? (low + high) / 2 - letter * 0.35
+    : over
+      ? high + letter * 0.5
+      : low - letter * 1.15;
   return (
     <text
-      x={Math.min(x, pane.right - letter * 4.6)}
+      x={x}
       y={-y}
       fontSize={letter}
-      textAnchor={upright ? "start" : "middle"}
+      textAnchor={beside ? "start" : "middle"}
       className={`figures ${span.out ? "out" : ""}`}
       strokeWidth={letter / 4}
     >

@@ -1,7 +1,7 @@
 /** What is right on each instrument: zones on a drawing, figures with where they come from. */
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { NavLink, useParams } from "react-router";
+import { Link, NavLink, useParams } from "react-router";
 import { useStandards } from "../api/queries";
 import {
   useEffectOf,
@@ -64,16 +64,22 @@ function figuresOf({ low, high, watch_low, watch_high }: StandardBand) {
   return { low, high, watch_low, watch_high };
 }
 
+type View = StandardBand["view"];
+const VIEWS: readonly View[] = ["front", "side", "close-up"];
+
 function EditStandard({ standard }: { standard: OwnStandard }) {
   const { instrument } = standard;
-  const [view, setView] = useState<"front" | "side">("front");
+  const [view, setView] = useState<View>("front");
   const usual = standard.schools[0]?.id ?? "";
   const [school, setSchool] = useState(usual);
   const [own, setOwn] = useState(usual);
   const [changes, setChanges] = useState(() => changesOf(standard));
   const [words, setWords] = useState("");
   const [told, setTold] = useState("");
-  const zones = useZones({ instrument, bands: changes, school, view });
+  // A reed has its drawing on its own close-ups.
+  const drawn = view === "close-up" ? "front" : view;
+  const zones = useZones({ instrument, bands: changes, school, view: drawn });
+  const views = VIEWS.filter((one) => standard.bands.some((band) => band.view === one));
   const save = useSaveStandard(instrument);
   const edited =
     own !== usual || JSON.stringify(changes) !== JSON.stringify(changesOf(standard));
@@ -102,7 +108,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
           ))}
         </Form.Select>
         <div className="btn-group" role="group" aria-label="View">
-          {(["front", "side"] as const).map((name) => (
+          {views.map((name) => (
             <Button
               key={name}
               variant="outline-secondary"
@@ -110,7 +116,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
               active={view === name}
               onClick={() => setView(name)}
             >
-              {name}
+              {name === "close-up" ? "reed" : name}
             </Button>
           ))}
         </div>
@@ -127,10 +133,16 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
       </p>
       <div className="standard-columns">
         <div>
-          {zones.data && (
+          {view === "close-up" && (
+            <p className="fs-5">
+              Reed and mouthpiece are judged on photos from close by. Their zones stand in the
+              drawing of each <Link to="/reeds">close-up</Link>.
+            </p>
+          )}
+          {zones.data && drawn === view && (
             <ZoneDrawing
               instrument={instrument}
-              body={{ bands: changes, school, view }}
+              body={{ bands: changes, school, view: drawn }}
               drawing={zones.data.drawing}
               onDragged={(bands, key) => {
                 setChanges(bands);
@@ -139,7 +151,10 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
             />
           )}
           <p className="kicker">
-            Drag the edge of a zone, or change the figures. Nothing counts before it is saved.
+            {drawn === view
+              ? "Drag the edge of a zone, or change the figures."
+              : "Change the figures."}{" "}
+            Nothing counts before it is saved.
           </p>
           <Outcome instrument={instrument} changes={changes} school={own} edited={edited} />
           {edited && (

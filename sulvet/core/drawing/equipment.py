@@ -272,8 +272,9 @@ class _Double(_Sheet):
         above = over * (tall / 2 + 0.3 * half)
         self.span("reed_gap_width", above - way * reach, above + way * reach)
         self.span("reed_roll", -way * half * 1.1, -way * half * 1.6)
-        side = half * 1.75
-        return self.result((Pane("tip", (-side, -HANGS * half, side, 0.95 * half)),))
+        # Room on the right for the height in figures, on the left for the angle.
+        box = (-1.75 * half, -HANGS * half, 2.35 * half, 0.95 * half)
+        return self.result((Pane("tip", box),))
 
 
 def _oval(way: Floats, over: Floats, a: float, b: float) -> list[Floats]:

@@ -19,9 +19,11 @@ from sulvet.core.anatomy.marks import Floats
 
 #: Samples a pixel along a line across an edge, and how far they are smoothed, pixels.
 STEP, SMOOTH = 0.5, 0.9
-#: An edge must change the light by so much, hundredths of white, or the colour seen by so much,
-#: units of L*a*b* (Sulvet default).
+#: An edge must change the colour by so much, units of L*a*b*: a little more than an eye just sees
+#: (Sulvet default).
 CONTRAST = 3.0
+#: What is seen and what the light tells of one edge lie no further apart, px.
+SAME = 2.0
 #: No edge is surer than this, pixels: what sampling and blur leave.
 FLOOR = 0.15
 
@@ -82,10 +84,10 @@ class Picture:
         return along, np.asarray(found.reshape(len(along), len(beside), 3).mean(axis=1), float)
 
     def colour(self, start: Floats, end: Floats, half: float) -> Floats:
-        """(3,) the median colour of a band between two points, ``half`` px to both sides."""
+        """(3,) L*a*b*, the median of a band between two points, ``half`` px to both sides."""
         way = unit(end - start)
         reach = float(np.linalg.norm(end - start)) / 2
-        _, colours = self.strip((start + end) / 2, way, max(reach, 0.5), half)
+        _, colours = self.strip((start + end) / 2, way, max(reach, 0.5), half, seen=True)
         return np.asarray(np.median(colours, axis=0))
 
     def edge(
@@ -104,37 +106,50 @@ class Picture:
 
         half   how far to both sides is averaged, reach  how far it is looked for,
         near   how far a hand is likely to be off: all px
-        known  (3,) the light before the edge: then only changes away from it count; without
-               it any change that an eye sees
+        known  (3,) L*a*b* before the edge: then only changes away from it count; without it
+               any change that an eye sees
         but    offsets between which there is another edge that is not meant
         worth  the first rise counts that is liked this share of the most liked one
         """
-        along, colours = self.strip(at, way, reach + 4 * SMOOTH, half, known is None)
+        along, seen = self.strip(at, way, reach + 4 * SMOOTH, half, seen=True)
         if known is None:
-            smooth = gaussian_filter1d(colours, SMOOTH / STEP, axis=0)
-            rise = np.linalg.norm(np.gradient(smooth, STEP, axis=0), axis=1)
+            rise = _steepness(seen)
         else:
-            far = gaussian_filter1d(np.linalg.norm(colours - known, axis=1), SMOOTH / STEP)
+            far = gaussian_filter1d(np.linalg.norm(seen - known, axis=1), SMOOTH / STEP)
             rise = np.maximum(np.gradient(far, STEP), 0)
         inside = np.abs(along) <= reach
         if but is not None:
             inside &= (along < but[0]) | (along > but[1])
         liked = np.where(inside, rise * np.exp(-0.5 * (along / near) ** 2), 0.0)
-        tops = [
-            n
-            for n in range(1, len(rise) - 1)
-            if rise[n - 1] <= rise[n] > rise[n + 1] and inside[n] and _change(rise, n) >= CONTRAST
-        ]
+        tops = [n for n in _peaks(rise) if inside[n] and _change(rise, n) >= CONTRAST]
         if not tops:
             return None
         best = max(liked[n] for n in tops)
         top = next(n for n in tops if liked[n] >= worth * best)
-        a, b, c = rise[top - 1], rise[top], rise[top + 1]
+        # An eye says which edge; where exactly it lies, the light does.
+        _, light = self.strip(at, way, reach + 4 * SMOOTH, half)
+        sharp = _steepness(light)
+        near_by = [n for n in _peaks(sharp) if abs(n - top) * STEP <= SAME]
+        top = min(near_by, key=lambda n: abs(n - top), default=top)
+        if not 0 < top < len(along) - 1:
+            return None
+        a, b, c = sharp[top - 1], sharp[top], sharp[top + 1]
         bend = a - 2 * b + c
         part = 0.5 * (a - c) / bend if bend < 0 else 0.0
-        grain = colours - gaussian_filter1d(colours, 2, 0)
+        grain = light - gaussian_filter1d(light, 2, 0)
         noise = float(np.median(np.abs(np.diff(grain, axis=0))))
         return float(along[top] + part * STEP), max(FLOOR, noise / max(b, 1e-9))
+
+
+def _steepness(colours: Floats) -> Floats:
+    """(N,) how much the colours (N, 3) change a pixel."""
+    smooth = gaussian_filter1d(colours, SMOOTH / STEP, axis=0)
+    return np.asarray(np.linalg.norm(np.gradient(smooth, STEP, axis=0), axis=1))
+
+
+def _peaks(rise: Floats) -> list[int]:
+    """Where a rise is steepest, here and there."""
+    return [n for n in range(1, len(rise) - 1) if rise[n - 1] <= rise[n] > rise[n + 1]]
 
 
 def _change(rise: Floats, top: int) -> float:

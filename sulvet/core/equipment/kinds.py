@@ -38,11 +38,12 @@ class Kind(_Strict):
 
 
 class Errors(_Strict):
-    """Standard deviations; pixels for ``click_px``, shares for ``width`` and ``lean``, else the
-    unit of the measure."""
+    """Standard deviations; pixels for ``click_px``, shares for ``width``, ``nearer`` and
+    ``lean``, else the unit of the measure."""
 
     click_px: float
     width: float
+    nearer: float
     lean: float
     reed_tip: float
     reed_offset: float

@@ -4,7 +4,8 @@
                   negative
 ``reed_offset``   the reed's middle beside the mouthpiece's at the tip, mm, right in the picture
 ``reed_skew``     the reed's axis against the mouthpiece's, degrees, clockwise
-``ligature_gap``  how far the ligature's upper edge lies below the line of the cut, mm
+``ligature_gap``  how far the ligature's upper edge lies below the line of the cut on the
+                  reed's middle, mm
 ``reed_gap``      height of a double reed's opening in its middle, mm
 ``reed_gap_width``  its width, mm
 ``reed_opening``  height over width of the opening
@@ -20,6 +21,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.ndimage import gaussian_filter1d
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.equipment.edges import Fitted, Picture, across, fit, unit
@@ -39,17 +41,21 @@ OF_FAMILY = {
     "single-reed": ("reed_tip", "reed_offset", "reed_skew", "ligature_gap"),
     "double-reed": ("reed_gap", "reed_gap_width", "reed_opening", "reed_roll"),
 }
-#: How far from the tip the reed's usual width is taken, mm, and how far along it is looked at.
-WIDTH_AT, FROM, LEVEL = 2.5, 2.0, 0.75
+#: From how far below the tip outlines are looked for, and how densely, mm.
+FROM, LEVEL = 2.0, 0.75
 #: How far an edge is looked for about a mark, mm, and how far a hand is likely off, in standard
 #: deviations of its placing: a little more than one, so that a clear edge counts before a mark.
 REACH, NEAR = 1.1, 1.5
+#: How far a reed's side may lie off a line along the first axis through its mark, mm.
+WIDE = 1.4
 #: How much of a tip is averaged, share of the reed's width to both sides: wider, a round tip
 #: would blur.
 TIP_SHARE = 0.08
 #: At tips and bands the first edge counts that is liked this share of the most liked one, since
 #: behind it a third thing may differ even more (set on the made-up close-ups).
 FIRST = 0.4
+#: The bark and a ligature of brass differ little from what is behind them.
+FAINT = 0.2
 #: A picture's blur, px.
 BLUR = 1.0
 #: An outline of the mouthpiece nearer to the reed's than this may be the reed's own, mm.
@@ -219,15 +225,14 @@ class _Single(_Work):
         if rails is not None:
             self._crooked(reed, rails, mm)
         self._tip(body, mm)
-        self._ligature(body, mm)
+        self._ligature(mm)
         head = body.place(0, self._middle(rails or reed).at(0))
         end = body.place(length, self._middle(rails or reed).at(length))
         return Measured(self.values, self.unknown, self.lines, (_point(end), _point(head)), mm)
 
     def _scale(self, reed: tuple[Fitted, Fitted]) -> float:
-        """Millimetres to a pixel, from the width near the tip."""
-        at = WIDTH_AT * self.px
-        return self.wide / max(reed[0].at(at) - reed[1].at(at), 1.0)
+        """Millimetres to a pixel, from the width of the sides' prolongation at the tip."""
+        return self.wide / max(reed[0].at(0) - reed[1].at(0), 1.0)
 
     def _pair(
         self, names: tuple[str, str], length: float, beside: tuple[Fitted, Fitted] | None = None
@@ -238,10 +243,11 @@ class _Single(_Work):
         for k, (name, way) in enumerate(zip(names, (1.0, -1.0), strict=True)):
             s, x = self.axes.local(self.marks[name])
             reed = None if beside is None else beside[k]
-            points = self._traced(s, x, way, length, reed)
-            if reed is not None and len(points):
-                over = np.array([reed.at(at) for at in points[:, 0]])
-                points = points[(points[:, 1] - over) * way > COVERED * self.px]
+            points = (
+                self._sides(x, way, length)
+                if reed is None
+                else self._rails(s, x, way, length, reed)
+            )
             curve = fit(points[:, 0], points[:, 1], 1 if reed is None else 2, 1.0)
             if curve is None:
                 click = errors().click_px
@@ -251,42 +257,51 @@ class _Single(_Work):
             self.lines[name] = (_point(ends[0]), _point(ends[1]))
         return found[0], found[1]
 
-    def _traced(
-        self, s: float, x: float, way: float, length: float, beside: Fitted | None
-    ) -> Floats:
-        """(N, 2) places along and beside the axis where an outline was found, px.
+    def _sides(self, x: float, way: float, length: float) -> Floats:
+        """(N, 2) places along and beside the axis where the reed ends, px.
 
-        way     1 for the right one, -1 for the left
-        beside  the reed's outline on this side when the mouthpiece's is looked for
+        Its sides are straight and go with the axis, so that on each level whatever differs
+        most from cane counts: a streak of the grain may lie nearer to the mark.
+        """
+        px, right = self.px, self.axes.right
+        rows = []
+        for at in np.arange(FROM * px, length - 1.5 * px, LEVEL * px):
+            place = self.axes.place(at, x)
+            edge = self.picture.edge(place, right * way, 0.35 * px, WIDE * px, np.inf, self.cane)
+            if edge is not None:
+                rows.append((at, x + way * edge[0]))
+        return np.array(rows).reshape(-1, 2)
+
+    def _rails(self, s: float, x: float, way: float, length: float, reed: Fitted) -> Floats:
+        """The same of the mouthpiece, which widens: followed from its mark both ways.
+
+        reed  the reed's outline on this side, which is not meant
         """
         px, right = self.px, self.axes.right
         out = right * way
-        stop = length - 1.5 * px
         rows: list[tuple[float, float]] = []
         for turn in (1, -1):
             at, slope = s, 0.0
             x_now = rows[0][1] if rows else x
-            while FROM * px <= at <= stop:
+            while FROM * px <= at <= length - 1.5 * px:
                 place = self.axes.place(at, x_now)
-                known, look, but = self.cane, out, None
-                if beside is not None:
-                    known = self.picture.colour(
-                        place + 1.4 * px * out, place + 3.0 * px * out, 0.6 * px
-                    )
-                    look = -out
-                    reed = (x_now - beside.at(at)) * way
-                    but = (reed - COVERED * px / 2, np.inf)
+                wall = self.picture.colour(
+                    place + 1.4 * px * out, place + 3.0 * px * out, 0.6 * px
+                )  # fmt: skip
+                but = ((x_now - reed.at(at)) * way - COVERED * px / 2, np.inf)
                 edge = self.picture.edge(
-                    place, look, 0.35 * px, REACH * px, self.near, known, but
+                    place, -out, 0.35 * px, REACH * px, self.near, wall, but
                 )  # fmt: skip
                 if edge is not None:
-                    new = x_now + float(edge[0] * (look @ right))
+                    new = x_now - way * edge[0]
                     slope = 0.7 * slope + 0.3 * (new - x_now) if rows else 0.0
                     rows.append((at, new))
                     x_now = new
                 x_now += slope
                 at += turn * LEVEL * px
-        return np.array(rows).reshape(-1, 2)
+        found = np.array(rows).reshape(-1, 2)
+        over = np.array([reed.at(at) for at in found[:, 0]])
+        return np.asarray(found[(found[:, 1] - over) * way > COVERED * px])
 
     @staticmethod
     def _middle(pair: tuple[Fitted, Fitted]) -> Fitted:
@@ -352,15 +367,18 @@ class _Single(_Work):
             "reed_tip", over, float(np.hypot(spread, over * errors().lean)), errors().reed_tip
         )
 
-    def _ligature(self, body: _Axes, mm: float) -> None:
+    def _ligature(self, mm: float) -> None:
+        """Along the reed itself, on its middle: a crooked reed has its cut beside the body's."""
         if self.lacks("ligature_gap", ("cut", "lig_top")):
             return
         half = 0.12 * self.wide * self.px
         # Shade lies on the bark before the ligature, and its edge is rounded: whatever changes
         # most sharply first.
-        places = [self._found(n, body.down, half, None, FIRST) for n in ("cut", "lig_top")]
+        down = self.axes.down
+        places = [self._found(n, down, half, None, FAINT) for n in ("cut", "lig_top")]
         (cut, cut_sd), (top, top_sd) = places
-        gap = float((top - cut) @ body.down) * mm
+        # Both lie nearer to the lens than the tip, where the scale comes from.
+        gap = float((top - cut) @ down) * mm * (1 - errors().nearer)
         share = float(np.hypot(errors().width, errors().lean))
         spread = float(np.hypot(cut_sd, top_sd)) * mm
         self.told("ligature_gap", gap, float(np.hypot(spread, gap * share)), errors().ligature_gap)
@@ -413,23 +431,19 @@ class _Double(_Work):
         top, bottom = self.marks["gap_top"], self.marks["gap_bottom"]
         picture = Picture.of(self.image, px)
         half = 0.04 * self.wide * px
-        inner = (top + bottom) / 2
-        tall = abs(float((bottom - top) @ across(line)))
-        dark = picture.colour(
-            inner - 0.15 * tall * across(line), inner + 0.15 * tall * across(line), half
-        )
+        down = across(line)
+        inner, dark = self._darkest(picture, (top, bottom), down, half)
         reach = max(0.8 * px, 2 * self.near)
         found: list[tuple[Floats, float]] = []
-        for name, at, way in (
-            ("gap_top", top, -across(line)),
-            ("gap_bottom", bottom, across(line)),
-        ):
+        for name, mark, way in (("gap_top", top, -down), ("gap_bottom", bottom, down)):
+            # A hand may have put it on the other side of a narrow dark.
+            at = mark + max(1.0 - float((mark - inner) @ way), 0.0) * way
             edge = picture.edge(at, way, half, reach, self.near, dark, worth=FIRST)
             place, sd = (at, click) if edge is None else (at + edge[0] * way, edge[1])
             side = 0.25 * self.wide * px * line
             self.lines[name] = (_point(place - side), _point(place + side))
             found.append((place, sd))
-        gap = max(float((found[1][0] - found[0][0]) @ across(line)) * mm, 0.0)
+        gap = max(float((found[1][0] - found[0][0]) @ down) * mm, 0.0)
         # A shut opening is a line as wide as the lens blurs it.
         sd = float(np.hypot(found[0][1] + BLUR, found[1][1])) * mm
         self.told("reed_gap", gap, float(np.hypot(sd, gap * scale)), errors().reed_gap)
@@ -438,3 +452,13 @@ class _Double(_Work):
             return
         spread = float(np.hypot(self.values["reed_gap"].sd, gap * click * 1.5 * mm / wide)) / wide
         self.told("reed_opening", gap / wide, spread, 0.0)
+
+    def _darkest(
+        self, picture: Picture, ends: tuple[Floats, Floats], down: Floats, half: float
+    ) -> tuple[Floats, Floats]:
+        """The darkest place between the marks of an opening, and its colour."""
+        middle = (ends[0] + ends[1]) / 2
+        tall = abs(float((ends[1] - ends[0]) @ down))
+        along, seen = picture.strip(middle, down, tall / 2 + self.near, half, seen=True)
+        at = int(np.argmin(gaussian_filter1d(seen[:, 0], 2.0)))
+        return middle + along[at] * down, seen[at]

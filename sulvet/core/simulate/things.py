@@ -407,7 +407,7 @@ class Reed:
         points: Points = {
             "reed_tip": reed.place(0.0, 0.0, 0.0),
             "mouth_tip": frame.place(0.0, 0.0, 0.0),
-            "lig_top": frame.place(0.0, -4.9, self._ligature_top),
+            "lig_top": reed.place(0.0, -4.9, cut + self._ligature_gap),
             "cut": reed.place(0.0, blade[-2, 3], cut),
         }
         # The picture's right is the thing's own negative side here.
@@ -419,19 +419,19 @@ class Reed:
         return points
 
     @property
-    def _ligature_top(self) -> float:
-        return float(self.size["bands"][0]["rings"][0][0]) - self.ligature
+    def _ligature_gap(self) -> float:
+        """From the cut to the ligature's upper edge along the reed's middle, mm."""
+        top = float(self.size["bands"][0]["rings"][0][0]) - self.ligature
+        along = (top + self.tip) / float(np.cos(np.radians(self.skew)))
+        return along - float(self.size["reed"][-2][0])
 
     def values(self) -> dict[str, float]:
         """What a close-up of it truly shows, by measure; see ``core.equipment``."""
-        blade = np.array(self.size["reed"], dtype=float)
-        turn = np.radians(self.skew)
-        cut = float(blade[-2, 0]) * np.cos(turn) - self.tip
         return {
             "reed_tip": self.tip,
             "reed_offset": self.shift,
             "reed_skew": self.skew,
-            "ligature_gap": self._ligature_top - cut,
+            "ligature_gap": self._ligature_gap,
         }
 
 
