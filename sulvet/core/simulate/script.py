@@ -119,6 +119,7 @@ class SoundScript(_Strict):
     start    tongued, soft or breathy
     cracks   moments where the tone breaks, s after its start
     level    of the tone, and room noise, both relative to full scale
+    pitched  whether there is a tone at all, or only its air
     """
 
     hz: float | None = Field(None, gt=20, lt=8000)
@@ -132,6 +133,7 @@ class SoundScript(_Strict):
     cracks: list[float] = []
     level: float = 0.16
     room: float = 0.0012
+    pitched: bool = True
 
 
 class View(_Strict):

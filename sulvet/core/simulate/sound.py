@@ -108,7 +108,8 @@ def track(script: Script) -> Floats:
             hz = hz * (1 + 0.5 * np.exp(-(((here - moment) / 0.03) ** 2)))
         swell = np.clip((here - lead) / attack, 0, 1) * np.clip((n / RATE - here) / 0.06, 0, 1)
         wave = _partials(kind, 2 * np.pi * np.cumsum(hz) / RATE, tone.hz)
-        out[first : first + n] += sound.level * swell * wave
+        if sound.pitched:
+            out[first : first + n] += sound.level * swell * wave
         breath = np.clip(here / 0.04, 0, 1) * np.clip((n / RATE - here) / 0.08, 0, 1)
         air = sound.air * (1 + 2.0 * (here < lead)) + sound.hiss
         out[first : first + n] += sound.level * breath * air * airy[first : first + n]

@@ -1,0 +1,1 @@
+"""What a take sounds like: pitch, steadiness, starts and breath, from its own sound."""

@@ -1,0 +1,86 @@
+"""The figures of ``data/sound.toml``, checked when they are read."""
+
+from __future__ import annotations
+
+import tomllib
+from functools import cache
+from pathlib import Path
+
+from pydantic import BaseModel, ConfigDict
+
+DATA = Path(__file__).parent / "data" / "sound.toml"
+
+
+class _Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class PitchFigures(_Strict):
+    """How pitch is followed."""
+
+    k: float
+    same: float
+    on: float
+    off: float
+    hop: float
+    periods: float
+    window: float
+    gate: float
+    over_room: float
+    shortest: float
+    bridge: float
+    about: float
+
+
+class AirFigures(_Strict):
+    """What tells ringing air from a tone."""
+
+    alike: float
+    later: float
+    trembles: float
+    steps: float
+
+
+class ToneFigures(_Strict):
+    """What is said of a tone."""
+
+    begin: float
+    end: float
+    least: float
+    tongued_rise: float
+    tongued_lead: float
+    breathy_rise: float
+    breathy_lead: float
+    air_over: float
+    breath: float
+    crack_cents: float
+    crack_longest: float
+    dip: float
+    dip_shortest: float
+    vibrato_low: float
+    vibrato_high: float
+    vibrato_share: float
+    vibrato_cents: float
+
+
+class Figures(_Strict):
+    """All of them."""
+
+    version: int
+    ranges: dict[str, dict[str, tuple[float, float]]]
+    transposes: dict[str, int]
+    pitch: PitchFigures
+    air: AirFigures
+    tone: ToneFigures
+
+
+@cache
+def figures() -> Figures:
+    """The figures as shipped."""
+    return Figures.model_validate(tomllib.loads(DATA.read_text(encoding="utf-8")))
+
+
+def range_of(instrument: str, family: str, stage: str) -> tuple[float, float]:
+    """Hz between which a tone is looked for; KeyError for a stage that the family has not."""
+    table = figures().ranges[stage]
+    return table[instrument] if instrument in table else table[family]

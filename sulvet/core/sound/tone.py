@@ -1,0 +1,294 @@
+"""What is told of each tone: how long, how high, how steady, how it starts; and the breaths."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from scipy.signal import butter, sosfiltfilt
+
+from sulvet.core.anatomy.marks import Bools, Floats
+from sulvet.core.sound.figures import figures
+from sulvet.core.sound.notes import A4, cents, nearest
+from sulvet.core.sound.pitch import RATE, SILENCE, Heard, Track, levels, runs
+
+Start = Literal["tongued", "soft", "breathy"]
+#: The envelope in which starts and ends are looked for, s.
+FINE = 0.005
+#: What no sample tells: the method's own error, cents (median on made-up sound).
+OWN_CENTS = 1.0
+#: Pitch values closer than this tell about as much as one, s.
+APART = 0.1
+#: Where breath is heard and voices and rumble are weak, Hz, and how far filters smear a start, s.
+AIR_BAND = (1000.0, 8000.0)
+SMEAR = 0.02
+#: So much about a tone is listened to for its edges, s; the quietest of it, %, is the room.
+AROUND, QUIET = 1.0, 15
+#: So far from its own middle a start is a scoop, cents, over so long, s.
+SCOOP_CENTS, SCOOP = 40.0, 0.12
+
+
+@dataclass(frozen=True)
+class Vibrato:
+    """Regular waves: so many a second, so many cents to each side."""
+
+    rate: float
+    cents: float
+
+
+@dataclass(frozen=True)
+class Tone:
+    """One tone in one breath.
+
+    start, end   where its level passes half, s
+    hz           its median; ``note`` the nearest, ``cents`` over the target if there is one,
+                 else over that note; ``cents_sd`` its standard deviation
+    drift        cents a second;  steadiness  standard deviation of what is left, cents, without
+                 regular waves; None when it is too short
+    begins       how it starts; ``rise`` from 10 to 90 % and ``lead`` of air before it, s
+    scoop        cents from which it slides into its pitch; 0 when it does not
+    cracks       where it breaks, s;  dips  how often its level dips
+    clearness    harmonic to noise, dB;  over  how far over the room, dB
+    """
+
+    start: float
+    end: float
+    hz: float
+    note: str
+    cents: float
+    cents_sd: float
+    drift: float | None
+    steadiness: float | None
+    vibrato: Vibrato | None
+    begins: Start
+    rise: float
+    lead: float
+    scoop: float
+    cracks: tuple[float, ...]
+    dips: int
+    clearness: float
+    over: float
+
+    @property
+    def seconds(self) -> float:
+        """How long it lasts."""
+        return self.end - self.start
+
+
+@dataclass(frozen=True)
+class Told:
+    """Everything a track tells.
+
+    tones   in order
+    breaths  (start, end) of air without a tone, s
+    noisy   whether a tone is so little over the room that nothing is judged
+    air_only  air but no tone at all
+    """
+
+    tones: tuple[Tone, ...]
+    breaths: tuple[tuple[float, float], ...]
+    noisy: bool = False
+    air_only: bool = False
+
+
+def tell(track: Track, heard: Heard, a4: float = A4) -> Told:
+    """Tones and breaths of a track."""
+    by, hop = figures().tone, figures().pitch.hop
+    ear = _Ear(heard)
+    voiced = _bridged(track.voiced, figures().pitch.bridge / hop)
+    spans = runs(voiced)
+    loud = [float(np.median(track.level[a : b + 1])) for a, b in spans]
+    over = max(loud, default=SILENCE) - track.room
+    noisy = bool(spans) and over < by.least
+    tones = []
+    if not noisy:
+        tones = [_tone(track, ear, a, b, a4) for a, b in spans]
+    breaths = _breaths(track, ear, tones)
+    return Told(tuple(tones), breaths, noisy, not spans and bool(breaths))
+
+
+def _bridged(mask: Bools, gap: float) -> Bools:
+    out = mask.copy()
+    for first, last in runs(~mask):
+        if first > 0 and last < len(mask) - 1 and last - first + 1 <= gap:
+            out[first : last + 1] = True
+    return out
+
+
+def _tone(track: Track, ear: _Ear, first: int, last: int, a4: float) -> Tone:
+    by, hop = figures().tone, figures().pitch.hop
+    inside = slice(first, last + 1)
+    hz = track.hz[inside]
+    middle = float(np.nanmedian(hz))
+    note, own = nearest(middle, a4)
+    above = own if track.target is None else cents(middle, track.target)
+    course = np.array([cents(v, middle) if np.isfinite(v) else np.nan for v in hz])
+    seconds = track.seconds[inside]
+    cracks = _cracks(course, seconds)
+    start, end, rise, lead = _edges(track, ear, middle, first, last)
+    kept = (seconds >= start + by.begin) & (seconds <= end - by.end) & np.isfinite(course)
+    kept &= np.abs(course) < by.crack_cents
+    drift = steady = None
+    vibrato = None
+    spread = float(np.nanstd(course[kept])) if kept.sum() > 3 else 20.0
+    if kept.sum() * hop >= 3 * by.begin:
+        slope, height = np.polyfit(seconds[kept], course[kept], 1)
+        left = course[kept] - (slope * seconds[kept] + height)
+        vibrato, wave = _vibrato(left, hop)
+        drift, steady = float(slope), float(np.sqrt(max(left.var() - wave, 0.0)))
+    many = max((end - start) / APART, 1.0)
+    level = track.level[inside]
+    clear = float(np.clip(np.median(track.clarity[inside]), 1e-3, 1 - 1e-4))
+    begun = (seconds >= start + 0.02) & (seconds <= start + 0.05) & np.isfinite(course)
+    scoop = float(np.median(course[begun])) if begun.any() and end - start > 3 * SCOOP else 0.0
+    return Tone(
+        start, end, middle, note, above, float(np.hypot(spread / np.sqrt(many), OWN_CENTS)),
+        drift, steady, vibrato, _begins(rise, lead), rise, lead,
+        scoop if abs(scoop) > SCOOP_CENTS else 0.0, cracks, _dips(level, hop),
+        float(10 * np.log10(clear / (1 - clear))), float(np.median(level) - track.room),
+    )  # fmt: skip
+
+
+def _begins(rise: float, lead: float) -> Start:
+    by = figures().tone
+    if rise <= by.tongued_rise and lead < by.tongued_lead:
+        return "tongued"
+    return "breathy" if lead >= by.breathy_lead or rise >= by.breathy_rise else "soft"
+
+
+def _edges(
+    track: Track, ear: _Ear, hz: float, first: int, last: int
+) -> tuple[float, float, float, float]:
+    """Start and end where the tone's level passes half, its rise, and the air before it, s."""
+    begin, stop = float(track.seconds[first]), float(track.seconds[last])
+    at, strong = ear.tuned(hz, begin - AROUND, stop + AROUND)
+    inner = strong[(at >= begin) & (at <= stop)]
+    few = round(0.3 / FINE)
+    full, ending = float(np.median(inner[:few])), float(np.median(inner[-few:]))
+    n = int(np.searchsorted(at, begin))
+    start = _back(at, strong, n, 0.5 * full)
+    end = -_back(
+        -at[::-1], strong[::-1], len(at) - 1 - int(np.searchsorted(at, stop)), 0.5 * ending
+    )
+    # From a quarter to three quarters, where the room disturbs least; the rise of the whole is
+    # told as if it went on like that.
+    low = _back(at, strong, int(np.searchsorted(at, start)), 0.25 * full)
+    later = np.flatnonzero((at >= low) & (strong >= 0.75 * full))
+    high = float(at[later[0]]) if len(later) else start
+    rise = 1.6 * max(high - low, FINE)
+    return start, end, rise, _lead(ear, low)
+
+
+def _lead(ear: _Ear, start: float) -> float:
+    """How long air is heard before a tone starts, s."""
+    # The filters smear the tone's own start by some milliseconds.
+    n = int(np.searchsorted(ear.at, start - FINE - SMEAR))
+    n = last = min(max(n, 0), len(ear.at) - 1)
+    while n > 0 and ear.air[n]:
+        n -= 1
+    return float(ear.at[last] - ear.at[n]) + SMEAR if ear.air[last] else 0.0
+
+
+def _back(at: Floats, strong: Floats, n: int, least: float) -> float:
+    """From a place back to where the strength has stayed under a limit for a moment."""
+    n = min(n, len(at) - 1)
+    # Into the tone first, should the place lie before it.
+    while n < len(at) - 1 and strong[n] < least:
+        n += 1
+    while n > 2 and (strong[n - 3 : n] >= least).any():
+        n -= 1
+    # Between the last below and the first above, by how far each is from the limit.
+    below, above = strong[max(n - 1, 0)], strong[n]
+    part = (above - least) / (above - below) if above > below else 0.0
+    return float(at[n] - np.clip(part, 0, 1) * (at[n] - at[max(n - 1, 0)]))
+
+
+def _vibrato(left: Floats, hop: float) -> tuple[Vibrato | None, float]:
+    """Regular waves in what is left of the pitch, and their share of its variance, cents²."""
+    by = figures().tone
+    if len(left) < 60:
+        return None, 0.0
+    power = np.abs(np.fft.rfft(left * np.hanning(len(left)))) ** 2
+    rates = np.fft.rfftfreq(len(left), hop)
+    within = (rates >= by.vibrato_low) & (rates <= by.vibrato_high)
+    if not within.any():
+        return None, 0.0
+    top = int(np.argmax(np.where(within, power, 0)))
+    around = np.abs(np.arange(len(power)) - top) <= 2
+    share = float(power[around & (rates > 0)].sum() / max(power[rates > 0].sum(), 1e-12))
+    wave = share * float(left.var())
+    size = float(np.sqrt(2 * wave))
+    if share < by.vibrato_share or size < by.vibrato_cents:
+        return None, 0.0
+    return Vibrato(float(rates[top]), size), wave
+
+
+def _cracks(course: Floats, seconds: Floats) -> tuple[float, ...]:
+    """Moments where the pitch leaps away and comes back."""
+    by, hop = figures().tone, figures().pitch.hop
+    away = ~np.isfinite(course) | (np.abs(course) > by.crack_cents)
+    found = []
+    for first, last in runs(away):
+        inside = first > 0 and last < len(course) - 1
+        if inside and (last - first + 1) * hop <= by.crack_longest:
+            leap = course[first : last + 1]
+            if np.isfinite(leap).any() or last - first >= 1:
+                found.append(float(seconds[(first + last) // 2]))
+    return tuple(found)
+
+
+def _dips(level: Floats, hop: float) -> int:
+    by = figures().tone
+    inner = level[round(by.begin / hop) : len(level) - round(by.end / hop)]
+    if len(inner) < 5:
+        return 0
+    low = inner < np.median(inner) - by.dip
+    return sum((b - a + 1) * hop >= by.dip_shortest for a, b in runs(low))
+
+
+def _breaths(track: Track, ear: _Ear, tones: list[Tone]) -> tuple[tuple[float, float], ...]:
+    """Where air is heard and no tone."""
+    by, hop = figures().tone, figures().pitch.hop
+    at, air = ear.at, ear.air.copy()
+    for tone in tones:
+        air &= (at < tone.start - tone.rise / 2) | (at > tone.end + 0.05)
+    if not tones:
+        for first, last in runs(track.voiced):
+            air &= (at < track.seconds[first] - hop) | (at > track.seconds[last] + hop)
+    air = _bridged(air, 0.05 / FINE)
+    return tuple(
+        (float(at[a]), float(at[b]))
+        for a, b in runs(air)
+        if (b - a + 1) * FINE >= by.breath
+    )  # fmt: skip
+
+
+class _Ear:
+    """A sound's strength in two bands each ``FINE``: where air lies, and about a tone."""
+
+    def __init__(self, heard: Heard) -> None:
+        self.samples = np.asarray(heard.samples, np.float64)
+        self.origin = heard.start
+        high = sosfiltfilt(butter(2, AIR_BAND, btype="band", fs=RATE, output="sos"), self.samples)
+        power = 10 ** (levels(high, FINE) / 10)
+        smooth = np.convolve(power, np.ones(5) / 5, "same")
+        loud = 10 * np.log10(np.maximum(smooth, 1e-12))
+        self.at = self.origin + (np.arange(len(loud)) + 0.5) * FINE
+        room = float(np.percentile(loud, QUIET)) if len(loud) else SILENCE
+        self.air: Bools = loud > room + figures().tone.air_over
+
+    def tuned(self, hz: float, begin: float, stop: float) -> tuple[Floats, Floats]:
+        """Seconds and amplitude about a pitch's lower partials, the room's own taken off.
+
+        begin, stop  the piece that is listened to, s
+        """
+        first = max(int((begin - self.origin) / FINE), 0)
+        size = round(FINE * RATE)
+        last = int((stop - self.origin) / FINE)
+        band = [0.7 * hz, min(3.5 * hz, 0.45 * RATE)]
+        sos = butter(4, band, btype="band", fs=RATE, output="sos")
+        piece = sosfiltfilt(sos, self.samples[first * size : last * size])
+        power = np.convolve(10 ** (levels(piece, FINE) / 10), np.ones(3) / 3, "same")
+        left = np.maximum(power - float(np.percentile(power, QUIET)), 0.0)
+        return self.at[first : first + len(left)], np.sqrt(left)
