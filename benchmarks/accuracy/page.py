@@ -8,7 +8,7 @@ from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
-from benchmarks.accuracy import closeups_page, score
+from benchmarks.accuracy import closeups_page, score, sounds_page
 from benchmarks.accuracy.film import film_all
 from benchmarks.accuracy.reading import Read
 from benchmarks.accuracy.score import AIMS, FaultScore, MeasureScore
@@ -20,6 +20,7 @@ PAGE = Path(__file__).resolve().parents[2] / "docs" / "accuracy.md"
 #: Sections that are written by themselves: title and text.
 SECTIONS: dict[str, tuple[str, Callable[[], str]]] = {
     "close-ups": (closeups_page.TITLE, closeups_page.section),
+    "ear": (sounds_page.TITLE, sounds_page.section),
 }
 
 #: Why an aim is missed, as far as it is known.

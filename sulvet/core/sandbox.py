@@ -66,6 +66,12 @@ def look(clip: Path) -> ClipFacts:
     return ClipFacts(**_call({"task": "look", "clip": str(clip)}, LOOK_SECONDS))
 
 
+def hear(clip: Path, out: Path) -> bool:
+    """The sound of a clip as ``sound.audio.read_sound`` gives it, in a child, written to ``out``
+    (``.npz`` with samples and start); False where there is none. Raises ClipError."""
+    return bool(_call({"task": "hear", "clip": str(clip), "out": str(out)}, LOOK_SECONDS)["sound"])
+
+
 def photo(source: Path, out: Path) -> tuple[int, int]:
     """``video.photo.read_photo`` in a child, written to ``out`` as JPEG; its width and height.
 
@@ -194,6 +200,9 @@ def main() -> None:
         if request["task"] == "look":
             say(done=asdict(facts(clip)))
             return
+        if request["task"] == "hear":
+            say(done={"sound": _hear(clip, Path(request["out"]))})
+            return
         if request["task"] == "photo":
             say(done=_photo(clip, Path(request["out"])))
             return
@@ -202,6 +211,15 @@ def main() -> None:
         say(error=str(error))
     except MemoryError:
         say(error=BROKE)
+
+
+def _hear(clip: Path, out: Path) -> bool:
+    from sulvet.core.sound.audio import read_sound
+
+    heard = read_sound(clip)
+    if heard is not None:
+        np.savez(out, samples=heard.samples, start=heard.start)
+    return heard is not None
 
 
 def _photo(source: Path, out: Path) -> dict[str, Any]:

@@ -114,7 +114,7 @@ STUDENTS: tuple[DemoStudent, ...] = (
     ),
     DemoStudent("Dario Feld", "clarinet", consent=False),
     DemoStudent("Yusra Hamdani", "clarinet", "stretched"),
-    DemoStudent("Oskar Lindqvist", "clarinet"),
+    DemoStudent("Oskar Lindqvist", "clarinet", takes=(DemoTake("oskar-front-3", 3),)),
     # Saxophones: a double lip, then teeth first.
     DemoStudent(
         "Bram Okafor-Lys", "saxophone",
@@ -127,7 +127,10 @@ STUDENTS: tuple[DemoStudent, ...] = (
         heard=("airy",),
         close_up=DemoCloseUp("bram-reed", 0),
     ),
-    DemoStudent("Noor de Wilde", "saxophone", close_up=DemoCloseUp("noor-reed", 2)),
+    DemoStudent(
+        "Noor de Wilde", "saxophone", takes=(DemoTake("noor-front-1", 1),),
+        close_up=DemoCloseUp("noor-reed", 2),
+    ),
     # Bassoon: both lips over the teeth are right here.
     DemoStudent(
         "Lorenz Appiah", "bassoon",
@@ -147,7 +150,7 @@ STUDENTS: tuple[DemoStudent, ...] = (
         "Farid Belmondi", "horn", "seven-eighths",
         takes=(DemoTake("farid-side-9", 9), DemoTake("farid-front-9", 9, marked=True)),
     ),
-    DemoStudent("Greta Solheim", "horn"),
+    DemoStudent("Greta Solheim", "horn", takes=(DemoTake("greta-front-5", 5),)),
     # Trumpets: one who is fine, one filmed from too far round, one without a rest.
     DemoStudent(
         "Hugo Ashdown", "trumpet",
@@ -178,6 +181,6 @@ STUDENTS: tuple[DemoStudent, ...] = (
             DemoTake("nils-front-3", 3, True),
         ),
     ),
-    DemoStudent("Ruben Castellane", "trombone"),
+    DemoStudent("Ruben Castellane", "trombone", takes=(DemoTake("ruben-front-2", 2),)),
     DemoStudent("Zofia Maier-Lund", "trombone"),
 )  # fmt: skip

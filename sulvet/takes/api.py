@@ -22,7 +22,8 @@ from sulvet.band.selectors import student_of
 from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.phases import Phase
 from sulvet.core.video.clip import MAX_BYTES
-from sulvet.takes import bench, edits, marks_file, selectors, serializers, services
+from sulvet.takes import bench, ear, edits, marks_file, selectors, serializers, services
+from sulvet.takes.ear_page import ear_page
 from sulvet.takes.models import Take
 from sulvet.takes.serializers import BenchPageSerializer
 
@@ -305,6 +306,30 @@ class KnownLengthView(OwnTakeView):
             given = valid(serializers.KnownLengthInSerializer, request)
             stands = services.set_known_length(take, given["known_mm"])
         return self.bench(take, stands)
+
+
+class EarView(OwnTakeView):
+    """What is heard of a take."""
+
+    @extend_schema(responses=serializers.EarSerializer, operation_id="ear")
+    def get(self, request: Request, take_id: int) -> Response:
+        """Tones, staves and what they mean; listened to when nobody has yet."""
+        return self._page(ear.listened(selectors.take_of(teacher_of(request), take_id)))
+
+    @extend_schema(
+        request=serializers.AimInSerializer,
+        responses=serializers.EarSerializer,
+        operation_id="aim",
+    )
+    def put(self, request: Request, take_id: int) -> Response:
+        """Say what was to be played."""
+        take = selectors.take_of(teacher_of(request), take_id)
+        ear.aim(take, ear.Aim(**valid(serializers.AimInSerializer, request)))
+        return self._page(take)
+
+    @staticmethod
+    def _page(take: Take) -> Response:
+        return Response(serializers.EarSerializer(ear_page(take)).data)
 
 
 class LookAgainView(OwnTakeView):

@@ -70,6 +70,9 @@ class Take(models.Model):
     drawn = models.JSONField(null=True, blank=True)
     #: Frames to lay beside another take's; made with ``drawn`` and of the same edition.
     stills = models.JSONField(null=True, blank=True)
+    #: What was to be played, as the teacher said; and what is heard, made anew from the clip.
+    aim = models.JSONField(null=True, blank=True)
+    ear = models.JSONField(null=True, blank=True)
     #: Counts edits, so that two windows never silently overwrite each other.
     revision = models.PositiveIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)

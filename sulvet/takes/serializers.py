@@ -450,6 +450,90 @@ class BenchPageSerializer(Plain):
     triage = AdviceSerializer(many=True)
 
 
+class EarReadingSerializer(ReadingSerializer):
+    """A reading of the sound, with its band."""
+
+    low = s.FloatField(allow_null=True)
+    high = s.FloatField(allow_null=True)
+
+
+class VibratoSerializer(Plain):
+    """Regular waves of a pitch."""
+
+    rate = s.FloatField()
+    cents = s.FloatField()
+
+
+class SlideSerializer(Plain):
+    """A slide or siren: its lowest and highest note, how far apart, how smooth, cents."""
+
+    low = s.CharField()
+    high = s.CharField()
+    semitones = s.FloatField()
+    rough = s.FloatField()
+    back = s.FloatField()
+
+
+class ToneSerializer(Plain):
+    """One tone: seconds, pitch in concert and as its player reads it, how it starts and holds."""
+
+    start = s.FloatField()
+    end = s.FloatField()
+    hz = s.FloatField()
+    note = s.CharField()
+    written = s.CharField()
+    cents = s.FloatField()
+    begins = s.ChoiceField([(one, one) for one in ("tongued", "soft", "breathy")])
+    scoop = s.FloatField()
+    cracks = s.ListField(child=s.FloatField())
+    dips = s.IntegerField()
+    slide = SlideSerializer(allow_null=True)
+    vibrato = VibratoSerializer(allow_null=True)
+
+
+class TargetSerializer(Plain):
+    """A pitch of the standard to aim at."""
+
+    stage = s.CharField()
+    pitch = s.CharField()
+    note = s.CharField()
+
+
+class BreathSerializer(Plain):
+    """Air without a tone, seconds."""
+
+    start = s.FloatField()
+    end = s.FloatField()
+
+
+class EarSerializer(Plain):
+    """What is heard of a take."""
+
+    has_sound = s.BooleanField()
+    stage = s.CharField(allow_blank=True)
+    stages = s.ListField(child=s.CharField())
+    pitch = s.CharField(allow_blank=True)
+    written = s.CharField(allow_blank=True)
+    chosen = s.BooleanField()
+    a4 = s.FloatField()
+    targets = TargetSerializer(many=True)
+    says = s.ListField(child=s.CharField())
+    readings = EarReadingSerializer(many=True)
+    tone = ToneSerializer(allow_null=True)
+    tones = ToneSerializer(many=True)
+    breaths = BreathSerializer(many=True)
+    ratio = s.FloatField(allow_null=True)
+    series = SeriesSerializer(many=True)
+
+
+class AimInSerializer(Plain):
+    """What was to be played; an empty pitch leaves it to the ear."""
+
+    stage = s.CharField(max_length=12, allow_blank=True, default="")
+    pitch = s.CharField(max_length=4, allow_blank=True, default="")
+    a4 = s.FloatField(default=440.0)
+
+
 class KnownLengthInSerializer(Plain):
     """How long the marked length is; null takes it back."""
 

@@ -33,7 +33,7 @@ from sulvet.standards.selectors import standard_of, versions_of
 from sulvet.takes.again import Effect, effect, rejudge_all
 from sulvet.takes.agreement import agreement
 from sulvet.takes.models import Take
-from sulvet.takes.serializers import SmallDrawingSerializer
+from sulvet.takes.serializers import SmallDrawingSerializer, TargetSerializer
 
 
 class EdgesSerializer(Plain):
@@ -84,14 +84,6 @@ class AgreementSerializer(Plain):
     low = s.FloatField(allow_null=True)
     high = s.FloatField(allow_null=True)
     suggestion = s.CharField(allow_blank=True)
-
-
-class TargetSerializer(Plain):
-    """A pitch to aim at."""
-
-    stage = s.CharField()
-    pitch = s.CharField()
-    note = s.CharField()
 
 
 class SizeSerializer(Plain):

@@ -31,6 +31,7 @@ urlpatterns = [
     path("takes/<int:take_id>/focus/", api.FocusView.as_view(), name="focus"),
     path("takes/<int:take_id>/depth/", api.DepthView.as_view(), name="depth"),
     path("takes/<int:take_id>/observations/", api.ObservationsView.as_view(), name="observations"),
+    path("takes/<int:take_id>/ear/", api.EarView.as_view(), name="ear"),
     path("takes/<int:take_id>/phases/", api.PhasesView.as_view(), name="phases"),
     path("takes/<int:take_id>/scale/", api.KnownLengthView.as_view(), name="scale"),
     path("takes/<int:take_id>/look-again/", api.LookAgainView.as_view(), name="look-again"),

@@ -617,6 +617,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take_id}/ear/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Tones, staves and what they mean; listened to when nobody has yet. */
+        get: operations["ear"];
+        /** @description Say what was to be played. */
+        put: operations["aim"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take_id}/focus/": {
         parameters: {
             query?: never;
@@ -874,6 +892,18 @@ export interface components {
             high: number | null;
             suggestion: string;
         };
+        /** @description What was to be played; an empty pitch leaves it to the ear. */
+        AimInRequest: {
+            /** @default  */
+            stage: string;
+            /** @default  */
+            pitch: string;
+            /**
+             * Format: double
+             * @default 440
+             */
+            a4: number;
+        };
         /** @description A whole band as one file. */
         ArchiveInRequest: {
             /** Format: binary */
@@ -924,9 +954,17 @@ export interface components {
          * @description * `front` - front
          *     * `side` - side
          *     * `close-up` - close-up
+         *     * `sound` - sound
          * @enum {string}
          */
-        BandViewEnum: "front" | "side" | "close-up";
+        BandViewEnum: "front" | "side" | "close-up" | "sound";
+        /**
+         * @description * `tongued` - tongued
+         *     * `soft` - soft
+         *     * `breathy` - breathy
+         * @enum {string}
+         */
+        BeginsEnum: "tongued" | "soft" | "breathy";
         /** @description All that the Bench shows of one take. */
         BenchPage: {
             take: components["schemas"]["TakeSummary"];
@@ -978,6 +1016,13 @@ export interface components {
             a_day: number;
             notes: string[];
             reeds: components["schemas"]["Reed"][];
+        };
+        /** @description Air without a tone, seconds. */
+        Breath: {
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            end: number;
         };
         /** @description One line of the list of what to buy. */
         Buy: {
@@ -1317,6 +1362,44 @@ export interface components {
             minutes: number;
             pass_mark: string;
             caution: string;
+        };
+        /** @description What is heard of a take. */
+        Ear: {
+            has_sound: boolean;
+            stage: string;
+            stages: string[];
+            pitch: string;
+            written: string;
+            chosen: boolean;
+            /** Format: double */
+            a4: number;
+            targets: components["schemas"]["Target"][];
+            says: string[];
+            readings: components["schemas"]["EarReading"][];
+            tone: components["schemas"]["Tone"] | null;
+            tones: components["schemas"]["Tone"][];
+            breaths: components["schemas"]["Breath"][];
+            /** Format: double */
+            ratio: number | null;
+            series: components["schemas"]["Series"][];
+        };
+        /** @description A reading of the sound, with its band. */
+        EarReading: {
+            measure: string;
+            name: string;
+            decimals: number;
+            phase: string;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            uncertainty: number | null;
+            unit: string;
+            verdict: components["schemas"]["VerdictEnum"];
+            reason: string;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
         };
         /** @description The figures of a band. */
         Edges: {
@@ -2045,6 +2128,17 @@ export interface components {
             /** Format: double */
             sigma: number;
         };
+        /** @description A slide or siren: its lowest and highest note, how far apart, how smooth, cents. */
+        Slide: {
+            low: string;
+            high: string;
+            /** Format: double */
+            semitones: number;
+            /** Format: double */
+            rough: number;
+            /** Format: double */
+            back: number;
+        };
         /** @description The measured drawing of one take: the mouth in the hold over the rest face. */
         SmallDrawing: {
             view: components["schemas"]["ViewEnum"];
@@ -2210,7 +2304,7 @@ export interface components {
             files: number;
             stayed: string[];
         };
-        /** @description A pitch to aim at. */
+        /** @description A pitch of the standard to aim at. */
         Target: {
             stage: string;
             pitch: string;
@@ -2222,6 +2316,26 @@ export interface components {
             name: string;
             takes: components["schemas"]["TakeChoice"][];
             pair: components["schemas"]["Pair"] | null;
+        };
+        /** @description One tone: seconds, pitch in concert and as its player reads it, how it starts and holds. */
+        Tone: {
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            end: number;
+            /** Format: double */
+            hz: number;
+            note: string;
+            written: string;
+            /** Format: double */
+            cents: number;
+            begins: components["schemas"]["BeginsEnum"];
+            /** Format: double */
+            scoop: number;
+            cracks: number[];
+            dips: number;
+            slide: components["schemas"]["Slide"] | null;
+            vibrato: components["schemas"]["Vibrato"] | null;
         };
         /** @description One landmark through the take, a value a frame. */
         Track: {
@@ -2283,6 +2397,13 @@ export interface components {
             /** Format: date-time */
             made_at: string;
             bands: number;
+        };
+        /** @description Regular waves of a pitch. */
+        Vibrato: {
+            /** Format: double */
+            rate: number;
+            /** Format: double */
+            cents: number;
         };
         /**
          * @description * `front` - Front
@@ -3524,6 +3645,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    ear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ear"];
+                };
+            };
+        };
+    };
+    aim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AimInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ear"];
                 };
             };
         };

@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { BenchPage, Landmark } from "../api/client";
+import { useEar } from "../api/ear";
 import { useBand, useLandmarks, useTake } from "../api/queries";
 import { TakeProgress } from "../shared/TakeProgress";
 import { Trouble, Waiting } from "../shared/states";
@@ -61,6 +62,19 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
   const run = useRun(take.id);
   const navigate = useNavigate();
   const [open, setOpen] = useState<Toggle>(null);
+  const ear = useEar(page);
+  // The tone is a stave among the others; it comes when it has been listened to.
+  const scored = useMemo(
+    () =>
+      ear.data
+        ? {
+            ...page,
+            series: [...page.series, ...ear.data.series],
+            readings: [...page.readings, ...ear.data.readings],
+          }
+        : page,
+    [page, ear.data],
+  );
   const [allStaves, setAllStaves] = useState(false);
   const toggle = (what: Toggle) => {
     if (what === "staves") setAllStaves(!allStaves);
@@ -100,7 +114,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
       />
       {page.times.length > 0 ? (
         <Score
-          page={page}
+          page={scored}
           frame={hand.frame}
           setFrame={hand.steady.setFrame}
           setPhases={hand.steady.setPhases}
@@ -110,7 +124,14 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
       ) : (
         <div className="score" />
       )}
-      <Margin page={page} landmarks={landmarks} hand={hand} open={open} setOpen={setOpen} />
+      <Margin
+        page={page}
+        ear={ear.data}
+        landmarks={landmarks}
+        hand={hand}
+        open={open}
+        setOpen={setOpen}
+      />
     </main>
   );
 }

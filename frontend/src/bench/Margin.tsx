@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { BenchPage, Landmark } from "../api/client";
+import type { Ear } from "../api/ear";
 import { useTakeActions } from "../api/queries";
 import { TakeProgress } from "../shared/TakeProgress";
 import { Refused } from "../shared/states";
@@ -10,11 +11,13 @@ import { AddFinding } from "./AddFinding";
 import { AllReadings } from "./AllReadings";
 import { FileButton } from "../shared/FileButton";
 import { Depth } from "./Depth";
+import { EarPanel } from "./EarPanel";
 import { Findings } from "./Findings";
 import { Guided } from "./Guided";
 import { LetterChooser } from "./LetterChooser";
 import { Observations } from "./Observations";
 import { KnownLength, Placing } from "./Placing";
+import { frameAt } from "./phases";
 import { MarkLegend } from "./WindowBar";
 import { TakeNotes } from "./TakeNotes";
 import type { Toggle } from "./toggles";
@@ -22,13 +25,15 @@ import type { BenchHand } from "./useBench";
 
 interface Props {
   page: BenchPage;
+  /** What is heard; comes after the page. */
+  ear: Ear | undefined;
   landmarks: Landmark[];
   hand: BenchHand;
   open: Toggle;
   setOpen: (open: Toggle) => void;
 }
 
-export function Margin({ page, landmarks, hand, open, setOpen }: Props) {
+export function Margin({ page, ear, landmarks, hand, open, setOpen }: Props) {
   const { take } = page;
   const { edits, frame, round } = hand;
   const actions = useTakeActions(take.id);
@@ -92,6 +97,13 @@ export function Margin({ page, landmarks, hand, open, setOpen }: Props) {
               frame={frame}
               round={null}
               begin={hand.beginRound}
+            />
+          )}
+          {ear && (
+            <EarPanel
+              take={take.id}
+              ear={ear}
+              goTo={(at) => hand.setFrame(frameAt(page.times, at))}
             />
           )}
           <Observations

@@ -65,7 +65,7 @@ function figuresOf({ low, high, watch_low, watch_high }: StandardBand) {
 }
 
 type View = StandardBand["view"];
-const VIEWS: readonly View[] = ["front", "side", "close-up"];
+const VIEWS: readonly View[] = ["front", "side", "close-up", "sound"];
 
 function EditStandard({ standard }: { standard: OwnStandard }) {
   const { instrument } = standard;
@@ -77,7 +77,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
   const [words, setWords] = useState("");
   const [told, setTold] = useState("");
   // A reed has its drawing on its own close-ups.
-  const drawn = view === "close-up" ? "front" : view;
+  const drawn = view === "front" || view === "side" ? view : "front";
   const zones = useZones({ instrument, bands: changes, school, view: drawn });
   const views = VIEWS.filter((one) => standard.bands.some((band) => band.view === one));
   const save = useSaveStandard(instrument);

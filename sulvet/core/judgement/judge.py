@@ -31,6 +31,16 @@ NO_BAND = "no band"
 BY_MEASURE: dict[str, Measure | motion.Kind] = {**every(), **motion.BY_ID}
 #: What is read off the picture itself has no marks.
 SIGNAL_UNITS = {"chin_texture": "ratio"}
+#: What is heard has neither marks nor frames; see ``ear``.
+SOUND_UNITS = {
+    "pitch": "cents",
+    "pitch_drift": "cents/s",
+    "steadiness": "cents",
+    "hold_time": "s",
+    "onset_rise": "ms",
+    "breath_before": "ms",
+    "airiness": "dB",
+}
 #: What to call what a measure could not see, by the first of its landmarks.
 SEEN_AS: dict[str, str] = {
     "rim": "rim",
@@ -529,7 +539,7 @@ ASKED_ALWAYS = frozenset({"corner_rise", "mouth_width", "stillness", "head_roll"
 
 def unit_of(name: str) -> str:
     """The unit in which a measure is told."""
-    told = SIGNAL_UNITS.get(name) or UNITS.get(name)
+    told = SIGNAL_UNITS.get(name) or UNITS.get(name) or SOUND_UNITS.get(name)
     return told or BY_MEASURE[name].unit
 
 
@@ -537,6 +547,8 @@ def view_of(name: str) -> str:
     """The view in which a measure shows."""
     if name in UNITS:
         return "close-up"
+    if name in SOUND_UNITS:
+        return "sound"
     return BY_MEASURE[name].view if name in BY_MEASURE else "front"
 
 

@@ -14,7 +14,7 @@ from typing import Literal, TypeVar
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 DATA = Path(__file__).parent / "data"
-View = Literal["front", "side", "close-up"]
+View = Literal["front", "side", "close-up", "sound"]
 
 
 class StandardError(ValueError):

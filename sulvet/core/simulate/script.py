@@ -120,6 +120,7 @@ class SoundScript(_Strict):
     cracks   moments where the tone breaks, s after its start
     level    of the tone, and room noise, both relative to full scale
     pitched  whether there is a tone at all, or only its air
+    glide    for a siren: seconds after the tone's start and cents there, straight between
     """
 
     hz: float | None = Field(None, gt=20, lt=8000)
@@ -134,6 +135,7 @@ class SoundScript(_Strict):
     level: float = 0.16
     room: float = 0.0012
     pitched: bool = True
+    glide: list[tuple[float, float]] = []
 
 
 class View(_Strict):

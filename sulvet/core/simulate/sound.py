@@ -59,7 +59,11 @@ def tones(script: Script) -> list[Tone]:
             np.arange(0, end - start + 0.2, 0.08),
             _unit_noise(rng, len(np.arange(0, end - start + 0.2, 0.08))),
         )
-        found.append(Tone(start, end, hz, sound.cents + sound.drift * t + sound.wobble * slow))
+        course = sound.cents + sound.drift * t + sound.wobble * slow
+        if sound.glide:
+            at, cents = np.array(sound.glide, float).T
+            course = course + np.interp(t, at, cents)
+        found.append(Tone(start, end, hz, course))
     return found
 
 

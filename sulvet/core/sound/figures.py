@@ -61,6 +61,8 @@ class ToneFigures(_Strict):
     vibrato_high: float
     vibrato_share: float
     vibrato_cents: float
+    slide_cents: float
+    slide_shortest: float
 
 
 class Figures(_Strict):

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.signal import butter, sosfiltfilt
+from scipy.signal import butter, savgol_filter, sosfiltfilt
 
 from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.sound.figures import figures
@@ -25,6 +25,8 @@ AIR_BAND = (1000.0, 8000.0)
 SMEAR = 0.02
 #: So much about a tone is listened to for its edges, s; the quietest of it, %, is the room.
 AROUND, QUIET = 1.0, 15
+#: Over so long a slide is held against its own smooth course, s.
+COURSE = 0.5
 #: So far from its own middle a start is a scoop, cents, over so long, s.
 SCOOP_CENTS, SCOOP = 40.0, 0.12
 
@@ -35,6 +37,21 @@ class Vibrato:
 
     rate: float
     cents: float
+
+
+@dataclass(frozen=True)
+class Slide:
+    """A tone that goes up or down on purpose: from where to where, Hz.
+
+    semitones  between them;  rough  how far it strays from its own smooth course, cents
+    back       where it ends over where it begins, cents
+    """
+
+    low: float
+    high: float
+    semitones: float
+    rough: float
+    back: float
 
 
 @dataclass(frozen=True)
@@ -50,6 +67,7 @@ class Tone:
     scoop        cents from which it slides into its pitch; 0 when it does not
     cracks       where it breaks, s;  dips  how often its level dips
     clearness    harmonic to noise, dB;  over  how far over the room, dB
+    slide        when it is a slide or siren; then nothing is said of its steadiness
     """
 
     start: float
@@ -69,6 +87,7 @@ class Tone:
     dips: int
     clearness: float
     over: float
+    slide: Slide | None = None
 
     @property
     def seconds(self) -> float:
@@ -132,7 +151,8 @@ def _tone(track: Track, ear: _Ear, first: int, last: int, a4: float) -> Tone:
     drift = steady = None
     vibrato = None
     spread = float(np.nanstd(course[kept])) if kept.sum() > 3 else 20.0
-    if kept.sum() * hop >= 3 * by.begin:
+    slide = _slide(course, middle, hop)
+    if slide is None and kept.sum() * hop >= 3 * by.begin:
         slope, height = np.polyfit(seconds[kept], course[kept], 1)
         left = course[kept] - (slope * seconds[kept] + height)
         vibrato, wave = _vibrato(left, hop)
@@ -141,12 +161,34 @@ def _tone(track: Track, ear: _Ear, first: int, last: int, a4: float) -> Tone:
     level = track.level[inside]
     clear = float(np.clip(np.median(track.clarity[inside]), 1e-3, 1 - 1e-4))
     begun = (seconds >= start + 0.02) & (seconds <= start + 0.05) & np.isfinite(course)
-    scoop = float(np.median(course[begun])) if begun.any() and end - start > 3 * SCOOP else 0.0
+    scoop = 0.0
+    if slide is None and begun.any() and end - start > 3 * SCOOP:
+        scoop = float(np.median(course[begun]))
     return Tone(
         start, end, middle, note, above, float(np.hypot(spread / np.sqrt(many), OWN_CENTS)),
         drift, steady, vibrato, _begins(rise, lead), rise, lead,
         scoop if abs(scoop) > SCOOP_CENTS else 0.0, cracks, _dips(level, hop),
-        float(10 * np.log10(clear / (1 - clear))), float(np.median(level) - track.room),
+        float(10 * np.log10(clear / (1 - clear))), float(np.median(level) - track.room), slide,
+    )  # fmt: skip
+
+
+def _slide(course: Floats, middle: float, hop: float) -> Slide | None:
+    """Whether a tone goes over a range; None for one that stays."""
+    by = figures().tone
+    told = course[np.isfinite(course)]
+    if len(told) * hop < by.slide_shortest:
+        return None
+    low, high = np.percentile(told, [10, 90])
+    if high - low < by.slide_cents:
+        return None
+    # What a smooth movement would be: over half a second as good as a parabola.
+    soft = savgol_filter(told, round(COURSE / hop) // 2 * 2 + 1, 2)
+    bottom, top = (float(v) for v in np.percentile(soft, [1, 99]))
+    few = max(round(0.1 / hop), 3)
+    return Slide(
+        middle * 2 ** (bottom / 1200), middle * 2 ** (top / 1200), (top - bottom) / 100,
+        float(np.sqrt(((told - soft) ** 2).mean())),
+        float(np.median(told[-few:]) - np.median(told[:few])),
     )  # fmt: skip
 
 

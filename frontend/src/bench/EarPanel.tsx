@@ -1,0 +1,196 @@
+/** What is heard: the tone against the note that was to be played, and what that means. */
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { useAim, type Ear } from "../api/ear";
+import { figure, measured, unitOf } from "../shared/format";
+import { Verdict } from "../shared/glyphs";
+import { Refused } from "../shared/states";
+
+/** Beats a minute at which the length is counted. */
+const TEMPO = 60;
+
+/** A slide that strays less from its own course is smooth, cents; it is back within so many. */
+const SMOOTH = 12;
+const BACK = 60;
+
+interface Props {
+  take: number;
+  ear: Ear;
+  goTo: (seconds: number) => void;
+}
+
+export function EarPanel({ take, ear, goTo }: Props) {
+  return (
+    <section className="finding" aria-labelledby="ear-title">
+      <h2 id="ear-title">What is heard</h2>
+      {ear.tone && <Tone ear={ear} goTo={goTo} />}
+      {ear.says.map((words) => (
+        <p key={words}>{words}</p>
+      ))}
+      {ear.tone && <Readings ear={ear} />}
+      {ear.has_sound && (
+        <AimForm key={`${ear.stage} ${ear.pitch} ${ear.a4}`} take={take} ear={ear} />
+      )}
+    </section>
+  );
+}
+
+function Tone({ ear, goTo }: { ear: Ear; goTo: (seconds: number) => void }) {
+  const { tone } = ear;
+  if (!tone) return null;
+  const pitch = ear.readings.find((r) => r.measure === "pitch");
+  const beats = Math.floor(((tone.end - tone.start) * TEMPO) / 60);
+  return (
+    <>
+      <p className="fs-4 serif mb-1">
+        {tone.note}
+        {tone.written !== tone.note && <span className="faint"> (written {tone.written})</span>}
+        {pitch?.value != null && (
+          <span className="fs-6 ms-2">
+            {figure(pitch.value, 0)} cents from {ear.pitch} <Verdict verdict={pitch.verdict} />
+          </span>
+        )}
+      </p>
+      <p className="mb-1">
+        {tone.begins} start{tone.scoop !== 0 && ", sliding into its pitch"};{" "}
+        {(tone.end - tone.start).toFixed(1)} s, {beats} counts at {TEMPO}
+        {ear.ratio !== null && `; breath to tone 1 : ${ear.ratio}`}
+        {tone.dips > 0 && `; ${tone.dips === 1 ? "one dip" : `${tone.dips} dips`} in level`}
+        {tone.vibrato && `; waves of ${figure(tone.vibrato.cents, 0)} cents`}
+      </p>
+      {tone.slide && (
+        <p className="mb-1">
+          A slide over {figure(tone.slide.semitones, 1)} half steps, {tone.slide.low} to{" "}
+          {tone.slide.high}; {tone.slide.rough < SMOOTH ? "smooth" : "in jerks"}
+          {Math.abs(tone.slide.back) < BACK
+            ? ", and back to where it began"
+            : `, ending ${figure(tone.slide.back, 0)} cents from where it began`}
+          .
+        </p>
+      )}
+      {tone.cracks.length > 0 && (
+        <p className="mb-1">
+          Breaks at{" "}
+          {tone.cracks.map((at) => (
+            <Button
+              key={at}
+              variant="link"
+              className="p-0 me-2 align-baseline"
+              onClick={() => goTo(at)}
+            >
+              {at.toFixed(1)} s
+            </Button>
+          ))}
+        </p>
+      )}
+    </>
+  );
+}
+
+function Readings({ ear }: { ear: Ear }) {
+  return (
+    <dl className="figures">
+      {ear.readings.map((r) => (
+        <div key={r.measure} style={{ display: "contents" }}>
+          <dt className="fw-normal">
+            {r.name}
+            {r.value === null && <span className="kicker d-block">{r.reason}</span>}
+          </dt>
+          <dd>
+            {r.value === null ? (
+              <Verdict verdict="can't tell" />
+            ) : (
+              <>
+                {measured(r.value, r.uncertainty ?? 0, r.decimals, r.unit)}
+                {r.high !== null && (
+                  <span className="kicker d-block">
+                    {r.verdict}, up to {figure(r.high, 0)}
+                    {unitOf(r.unit)}
+                  </span>
+                )}
+              </>
+            )}
+          </dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+function AimForm({ take, ear }: { take: number; ear: Ear }) {
+  const aim = useAim(take);
+  const [stage, setStage] = useState(ear.stage);
+  const [pitch, setPitch] = useState(ear.pitch);
+  const [a4, setA4] = useState(ear.a4);
+  return (
+    <details>
+      <summary>
+        {ear.pitch ? `Played for ${ear.pitch}` : "No note is known"}
+        {ear.stage && `, ${ear.stage}`}
+        {ear.pitch && !ear.chosen && <span className="faint"> (taken to be)</span>}
+      </summary>
+      <Form
+        className="d-grid gap-2 mt-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          aim.mutate({ stage, pitch: pitch.trim(), a4 });
+        }}
+      >
+        <Refused error={aim.error} />
+        <Form.Group controlId="ear-pitch" className="d-flex gap-2 align-items-center">
+          <Form.Label className="mb-0">Note, concert pitch</Form.Label>
+          <Form.Control
+            size="sm"
+            style={{ width: "5rem" }}
+            maxLength={4}
+            placeholder="Bb4"
+            list="ear-targets"
+            value={pitch}
+            onChange={(event) => setPitch(event.target.value)}
+          />
+          <datalist id="ear-targets">
+            {ear.targets.map((t) => (
+              <option key={t.stage + t.pitch} value={t.pitch}>
+                {t.stage}
+              </option>
+            ))}
+          </datalist>
+        </Form.Group>
+        <Form.Group controlId="ear-stage" className="d-flex gap-2 align-items-center">
+          <Form.Label className="mb-0">Played on</Form.Label>
+          <Form.Select
+            size="sm"
+            value={stage}
+            onChange={(event) => setStage(event.target.value)}
+          >
+            <option value="">not said</option>
+            {ear.stages.map((one) => (
+              <option key={one} value={one}>
+                {one === "lips" ? "the lips alone" : `the ${one}`}
+              </option>
+            ))}
+          </Form.Select>
+        </Form.Group>
+        <Form.Group controlId="ear-a4" className="d-flex gap-2 align-items-center">
+          <Form.Label className="mb-0">A4 is</Form.Label>
+          <Form.Control
+            size="sm"
+            type="number"
+            style={{ width: "5.5rem" }}
+            min={415}
+            max={466}
+            step={0.5}
+            value={a4}
+            onChange={(event) => setA4(Number(event.target.value))}
+          />
+          <span>Hz</span>
+        </Form.Group>
+        <div>
+          <Button type="submit" size="sm" disabled={aim.isPending}>
+            Listen for it
+          </Button>
+        </div>
+      </Form>
+    </details>
+  );
+}

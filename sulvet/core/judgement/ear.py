@@ -1,0 +1,149 @@
+"""What is heard, judged: pitch against its target, steadiness, length, and what they mean."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+from functools import cache
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from sulvet.core.judgement.judge import (
+    CANT_TELL,
+    FAULT,
+    IN_BAND,
+    NO_BAND,
+    SOUND_UNITS,
+    Z95,
+    Reading,
+    verdict,
+)  # fmt: skip
+from sulvet.core.judgement.standards import DATA, Standard
+from sulvet.core.phases import Phase
+from sulvet.core.sound.tone import Told, Tone
+
+VIEW = "sound"
+NO_SOUND = "The clip has no sound. Film it again with the microphone on."
+NO_TONE = (
+    "No tone is heard. If one was played, the phone's noise suppression took it for noise: film "
+    "as a video, not with a meeting or voice app."
+)
+AIR_ONLY = "Only air is heard, no tone."
+NOISY = "The room is too loud for this tone. Film nearer to the player, or in a quieter room."
+NO_TARGET = "No target is near. Choose the note that was to be played."
+SHORT = "The tone is too short, or a slide."
+WHY = {"pitch": NO_TARGET}
+#: A drift that is worth a word, cents a second (Sulvet default).
+DRIFTS = 8.0
+
+
+class _Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Voicing(_Strict):
+    """A sentence, and when it is said."""
+
+    when: Literal["in", "high", "low", "near", "drifts-down", "drifts-up"]
+    words: str
+    families: tuple[str, ...] = ()
+
+
+class _File(_Strict):
+    version: int
+    voicing: tuple[Voicing, ...]
+
+
+@cache
+def voicings() -> tuple[Voicing, ...]:
+    """All sentences."""
+    text = (DATA / "shared" / "voicing.toml").read_text(encoding="utf-8")
+    return _File.model_validate(tomllib.loads(text)).voicing
+
+
+@dataclass(frozen=True)
+class HeardJudged:
+    """Readings of the tone that counts, which one that is, and sentences."""
+
+    readings: tuple[Reading, ...]
+    tone: Tone | None
+    says: tuple[str, ...]
+
+
+def main_tone(told: Told, phases: list[Phase]) -> Tone | None:
+    """The longest tone, in the hold if there is one."""
+    holds = [p for p in phases if p.name == "hold"]
+
+    def counts(tone: Tone) -> float:
+        if not holds:
+            return tone.seconds
+        return sum(max(0.0, min(tone.end, p.end) - max(tone.start, p.start)) for p in holds)
+
+    best = max(told.tones, key=counts, default=None)
+    return best if best is not None and counts(best) > 0 else None
+
+
+def judge_ear(
+    told: Told | None, phases: list[Phase], which: Standard, targeted: bool
+) -> HeardJudged:
+    """Judge what was heard.
+
+    told      None where the clip has no sound
+    targeted  whether ``cents`` of the tones count from a target
+    """
+    tone = None if told is None else main_tone(told, phases)
+    if told is None or tone is None:
+        reason = NO_SOUND if told is None else _why_none(told)
+        missing = tuple(Reading(m, "hold", None, None, u, CANT_TELL, reason)
+                        for m, u in SOUND_UNITS.items())  # fmt: skip
+        return HeardJudged(missing, None, (reason,))
+    if tone.slide is not None:
+        targeted = False
+    many = max(tone.seconds / 0.1, 2.0)
+    values: dict[str, tuple[float, float] | None] = {
+        "pitch": (tone.cents, Z95 * tone.cents_sd) if targeted else None,
+        "pitch_drift": None if tone.drift is None else (tone.drift, Z95 * 2.0),
+        "steadiness": None
+        if tone.steadiness is None
+        else (tone.steadiness, Z95 * max(tone.steadiness, 1.0) / (2 * many) ** 0.5),
+        "hold_time": (tone.seconds, 0.04),
+        "onset_rise": (1000 * tone.rise, 20.0),
+        "breath_before": (1000 * tone.lead, 40.0),
+        "airiness": (tone.clearness, 2.0),
+    }
+    readings = tuple(_reading(name, value, which) for name, value in values.items())
+    return HeardJudged(readings, tone, _says(tone, readings[0], which))
+
+
+def _why_none(told: Told) -> str:
+    if told.noisy:
+        return NOISY
+    return AIR_ONLY if told.air_only else NO_TONE
+
+
+def _reading(name: str, value: tuple[float, float] | None, which: Standard) -> Reading:
+    if value is None:
+        reason = WHY.get(name, SHORT)
+        return Reading(name, "hold", None, None, SOUND_UNITS[name], CANT_TELL, reason)
+    band = which.band(name, VIEW, which.schools[0].id)
+    told = NO_BAND if band is None else verdict(*value, band)
+    return Reading(name, "hold", *value, SOUND_UNITS[name], told)
+
+
+def _says(tone: Tone, pitch: Reading, which: Standard) -> tuple[str, ...]:
+    """What it means, in the order in which a teacher would say it."""
+    said = []
+    if pitch.value is not None:
+        when = "in" if pitch.verdict == IN_BAND else "near"
+        if pitch.verdict == FAULT:
+            when = "high" if pitch.value > 0 else "low"
+        said.append(when)
+    if tone.drift is not None and abs(tone.drift) > DRIFTS and tone.seconds > 1.0:
+        said.append("drifts-up" if tone.drift > 0 else "drifts-down")
+    return tuple(
+        v.words
+        for when in said
+        for v in voicings()
+        if v.when == when and (not v.families or which.family in v.families)
+    )

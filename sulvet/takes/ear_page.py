@@ -1,0 +1,128 @@
+"""What is heard of a take, as it is shown: staves, tones, readings, and what they mean."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from sulvet.core.anatomy.marks import Floats
+from sulvet.core.judgement.ear import VIEW, HeardJudged, judge_ear
+from sulvet.core.judgement.standards import MeasureWords, Standard, common
+from sulvet.core.sound import notes
+from sulvet.core.sound.figures import figures
+from sulvet.core.sound.tone import Tone
+from sulvet.takes import services
+from sulvet.takes.ear import Aim, stages_of, told_of
+from sulvet.takes.models import Take
+
+
+def ear_page(take: Take) -> dict[str, Any]:
+    """What is heard of a take that has been listened to."""
+    which, kept = services.standard_for(take), take.ear or {}
+    wanted = Aim(**(take.aim or {}))
+    told = told_of(kept["told"]) if kept.get("has_sound") else None
+    pitch = kept.get("pitch", "")
+    judged = judge_ear(told, services.phases_of(take), which, bool(pitch))
+    return {
+        "has_sound": told is not None,
+        "stage": kept.get("stage", ""),
+        "stages": stages_of(which),
+        "pitch": pitch,
+        "written": notes.written(pitch, which.instrument) if pitch else "",
+        "chosen": bool(wanted.pitch),
+        "a4": wanted.a4,
+        "targets": [
+            {"stage": t.stage, "pitch": t.pitch, "note": t.note} for t in which.targets
+        ],
+        "says": list(judged.says),
+        "readings": _readings(judged, which),
+        "tone": None if judged.tone is None else _tone(judged.tone, which),
+        "tones": [_tone(tone, which) for tone in (told.tones if told else ())],
+        "breaths": [{"start": a, "end": b} for a, b in (told.breaths if told else ())],
+        "ratio": _ratio(judged, [] if told is None else list(told.breaths)),
+        "series": _series(take, kept, which, judged),
+    }  # fmt: skip
+
+
+def _ratio(judged: HeardJudged, breaths: list[tuple[float, float]]) -> float | None:
+    """The tone's length over that of the breath before it; None where no breath is heard."""
+    if judged.tone is None:
+        return None
+    before = [b - a for a, b in breaths if b <= judged.tone.start + 0.05]
+    return round(judged.tone.seconds / before[-1], 1) if before else None
+
+
+def _tone(tone: Tone, which: Standard) -> dict[str, Any]:
+    return {
+        "start": tone.start,
+        "end": tone.end,
+        "hz": tone.hz,
+        "note": tone.note,
+        "written": notes.written(tone.note, which.instrument),
+        "cents": tone.cents,
+        "begins": tone.begins,
+        "scoop": tone.scoop,
+        "cracks": list(tone.cracks),
+        "dips": tone.dips,
+        "slide": None
+        if tone.slide is None
+        else {
+            "low": notes.nearest(tone.slide.low)[0],
+            "high": notes.nearest(tone.slide.high)[0],
+            "semitones": tone.slide.semitones,
+            "rough": tone.slide.rough,
+            "back": tone.slide.back,
+        },
+        "vibrato": None
+        if tone.vibrato is None
+        else {"rate": tone.vibrato.rate, "cents": tone.vibrato.cents},
+    }
+
+
+def _readings(judged: HeardJudged, which: Standard) -> list[dict[str, Any]]:
+    words = {m.id: m for m in common().measures}
+    rows = []
+    for r in judged.readings:
+        band = which.band(r.measure, VIEW, which.schools[0].id)
+        rows.append({
+            "measure": r.measure, "name": words[r.measure].name,
+            "decimals": words[r.measure].decimals, "phase": r.phase, "value": r.value,
+            "uncertainty": r.uncertainty, "unit": r.unit, "verdict": r.verdict,
+            "reason": r.reason, "low": band.low if band else None,
+            "high": band.high if band else None,
+        })  # fmt: skip
+    return rows
+
+
+def _series(
+    take: Take, kept: dict[str, Any], which: Standard, judged: HeardJudged
+) -> list[dict[str, Any]]:
+    """The tone as a stave: cents about its target on every frame."""
+    if judged.tone is None:
+        return []
+    words = next(m for m in common().measures if m.id == "pitch")
+    track = kept["track"]
+    against = notes.hz_of(kept["pitch"], Aim(**(take.aim or {})).a4) if kept["pitch"] else None
+    against = against or judged.tone.hz
+    hz = np.array([np.nan if v is None else v for v in track["hz"]], float)
+    seconds = track["start"] + np.arange(len(hz)) * figures().pitch.hop
+    cents = 1200 * np.log2(hz / against)
+    return [_stave(words, _on_frames(seconds, cents, take.frame_times), which)]
+
+
+def _on_frames(seconds: Floats, values: Floats, times: list[float]) -> list[float | None]:
+    """The value nearest to each frame's time; None where no tone sounds."""
+    at = np.clip(np.searchsorted(seconds, times), 0, len(seconds) - 1)
+    return [None if np.isnan(values[n]) else round(float(values[n]), 1) for n in at]
+
+
+def _stave(words: MeasureWords, values: list[float | None], which: Standard) -> dict[str, Any]:
+    band = which.band(words.id, VIEW, which.schools[0].id)
+    return {
+        "measure": words.id, "name": words.name, "stave": words.stave,
+        "explains": words.explains, "decimals": words.decimals, "least": words.least,
+        "from_zero": False, "shown": True, "unit": "cents", "value": values,
+        "spread": [None] * len(values), "low": band.low if band else None,
+        "high": band.high if band else None, "note": band.note if band else "",
+    }  # fmt: skip

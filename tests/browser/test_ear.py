@@ -1,0 +1,51 @@
+"""A take heard on the Bench: the tone on the score, what it means, another note to aim at."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.base import LONG, BrowserTestCase
+
+
+class EarTests(BrowserTestCase):
+    def open(self, name: str, student: str) -> None:
+        take = self.add_read(name, student)
+        self.page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.panel = self.page.get_by_role("region", name="What is heard")
+        expect(self.panel).to_be_visible(timeout=LONG)
+
+    def test_a_bitten_saxophone_mouthpiece(self) -> None:
+        self.open("noor-front-1", "Noor")
+        expect(self.panel).to_contain_text("mostly biting")
+        expect(self.panel).to_contain_text(re.compile(r"1[56]\d cents from A5"))
+        expect(self.page.get_by_role("img", name=re.compile("^Tone")).or_(
+            self.page.locator("[data-stave=pitch]")).first).to_be_visible()  # fmt: skip
+        self.assert_accessible()
+        # Played for another note it is right.
+        self.panel.get_by_text("Played for A5").click()
+        note = self.panel.get_by_label("Note, concert pitch")
+        note.fill("H")
+        note.press("Enter")
+        expect(self.panel.get_by_role("alert")).to_contain_text("no note")
+        note.fill("B5")
+        note.press("Enter")
+        expect(self.panel).to_contain_text(re.compile("cents from B5"), timeout=LONG)
+        expect(self.panel).to_contain_text("On the pitch it should have")
+
+    def test_an_airy_trombone(self) -> None:
+        self.open("ruben-front-2", "Ruben")
+        expect(self.panel).to_contain_text("breathy start")
+        self.assert_accessible()
+
+    def test_ten_seconds_of_a_steady_clarinet(self) -> None:
+        self.open("oskar-front-3", "Oskar")
+        expect(self.panel).to_contain_text("10 counts at 60")
+        unrest = self.panel.get_by_text("Pitch, unrest").locator("xpath=following::dd[1]")
+        expect(unrest).to_contain_text("in band")
+
+    def test_a_siren_on_the_horn(self) -> None:
+        self.open("greta-front-5", "Greta")
+        expect(self.panel).to_contain_text(re.compile(r"A slide over [67]\.\d half steps"))
+        expect(self.panel).to_contain_text("smooth, and back to where it began")

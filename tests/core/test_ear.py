@@ -1,0 +1,114 @@
+"""What is heard, judged: pitch by its band, what it means, and why nothing can be told."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+from django.test import SimpleTestCase
+
+from sulvet.core.judgement.ear import (
+    AIR_ONLY,
+    NO_SOUND,
+    NO_TARGET,
+    NO_TONE,
+    NOISY,
+    judge_ear,
+    main_tone,
+    voicings,
+)
+from sulvet.core.judgement.judge import CANT_TELL, FAULT, IN_BAND, SOUND_UNITS, WATCH
+from sulvet.core.judgement.standards import common, standard
+from sulvet.core.phases import Phase
+from sulvet.core.sound.pitch import follow
+from sulvet.core.sound.tone import Told, Tone, tell
+from tests.core.test_sound import heard, quiet, tone
+
+HOLD = [Phase("hold", 1.0, 3.0)]
+PLAIN = Tone(1.0, 3.0, 880.0, "A5", 0.0, 1.0, 0.0, 4.0, None, "tongued", 0.02, 0.0, 0.0, (), 0,
+             20.0, 30.0)  # fmt: skip
+
+
+def told(**changes: Any) -> Told:
+    return Told((replace(PLAIN, **changes),), ())
+
+
+class VerdictTests(SimpleTestCase):
+    def verdict(self, measure: str, instrument: str = "saxophone", **changes: Any) -> str:
+        judged = judge_ear(told(**changes), HOLD, standard(instrument), True)
+        return next(r.verdict for r in judged.readings if r.measure == measure)
+
+    def test_bands_for_beginners(self) -> None:
+        # Sulvet defaults: pitch within 50 cents, a fault beyond 100; unrest 15 and 30 cents.
+        for cents, verdict in ((0, IN_BAND), (49, IN_BAND), (-80, WATCH), (130, FAULT),
+                               (-130, FAULT)):  # fmt: skip
+            self.assertEqual(self.verdict("pitch", cents=float(cents)), verdict)
+        for unrest, verdict in ((10, IN_BAND), (20, WATCH), (45, FAULT)):
+            self.assertEqual(self.verdict("steadiness", steadiness=float(unrest)), verdict)
+        # So unsure a value is no fault.
+        self.assertEqual(self.verdict("pitch", cents=130.0, cents_sd=60.0), WATCH)
+
+    def test_what_high_low_near_and_drifting_mean(self) -> None:
+        """Common practice, no source."""
+        for instrument, changes, word in (
+            ("saxophone", {"cents": 180.0}, "biting"),
+            ("trumpet", {"cents": 180.0}, "pinching"),
+            ("flute", {"cents": 180.0}, "hole turned out"),
+            ("clarinet", {"cents": -180.0}, "jaw open"),
+            ("horn", {"cents": -180.0}, "jaw open"),
+            ("clarinet", {"cents": 70.0}, "tongue and throat"),
+            ("clarinet", {"cents": 3.0}, "On the pitch"),
+            ("clarinet", {"cents": 3.0, "drift": -20.0}, "sinks"),
+            ("clarinet", {"cents": 3.0, "drift": 20.0}, "rises"),
+        ):
+            judged = judge_ear(told(**changes), HOLD, standard(instrument), True)
+            self.assertIn(word, " ".join(judged.says), (instrument, changes))
+        for family in ("brass", "flute", "single-reed", "double-reed"):
+            for when in ("high", "low"):
+                fitting = [v for v in voicings() if v.when == when and family in v.families]
+                self.assertEqual(len(fitting), 1, (family, when))
+
+    def test_why_nothing_can_be_told(self) -> None:
+        clarinet = standard("clarinet")
+        for sound, why in (
+            (None, NO_SOUND),
+            (Told((), ()), NO_TONE),
+            (Told((), ((0.2, 1.0),), air_only=True), AIR_ONLY),
+            (Told((), (), noisy=True), NOISY),
+        ):
+            judged = judge_ear(sound, HOLD, clarinet, True)
+            self.assertEqual({(r.verdict, r.reason) for r in judged.readings}, {(CANT_TELL, why)})
+            self.assertEqual((judged.says, judged.tone), ((why,), None))
+        untargeted = judge_ear(told(), HOLD, clarinet, False)
+        self.assertEqual(untargeted.readings[0].reason, NO_TARGET)
+        self.assertEqual({r.measure for r in untargeted.readings}, set(SOUND_UNITS))
+        words = {m.id for m in common().measures}
+        self.assertLessEqual(set(SOUND_UNITS), words)
+
+    def test_the_tone_in_the_hold_counts(self) -> None:
+        early, late = replace(PLAIN, start=0.0, end=0.9), replace(PLAIN, start=1.1, end=1.8)
+        both = Told((early, late), ())
+        self.assertEqual(main_tone(both, HOLD), late)
+        self.assertEqual(main_tone(both, []), early)
+        self.assertIsNone(main_tone(Told((early,), ()), HOLD))
+
+
+class SlideTests(SimpleTestCase):
+    def test_a_siren_up_and_back(self) -> None:
+        up_and_back = lambda t: np.interp(t, [0.4, 1.6, 2.8], [0, 700, 0])  # noqa: E731
+        sound = heard(quiet(0.4), tone(349.23, 3.2, up_and_back), quiet(0.3))
+        (one,) = tell(follow(sound, 150.0, 1000.0), sound).tones
+        assert one.slide is not None
+        self.assertAlmostEqual(one.slide.semitones, 7.0, delta=0.4)
+        self.assertLess(abs(one.slide.back), 20)
+        self.assertLess(one.slide.rough, 8)
+        self.assertIsNone(one.steadiness)
+        steps = lambda t: 100 * np.floor(np.interp(t, [0.4, 2.8], [0, 7.9]))  # noqa: E731
+        sound = heard(quiet(0.4), tone(349.23, 3.2, steps), quiet(0.3))
+        jerky = [t.slide for t in tell(follow(sound, 150.0, 1000.0), sound).tones if t.slide]
+        self.assertTrue(not jerky or jerky[0].rough > one.slide.rough)
+        # A long note with a crack stays a note.
+        cracked = lambda t: 500 * np.exp(-(((t - 1.5) / 0.04) ** 2))  # noqa: E731
+        sound = heard(quiet(0.4), tone(349.23, 3.0, cracked), quiet(0.3))
+        self.assertTrue(all(t.slide is None for t in tell(follow(sound, 150, 1000), sound).tones))
