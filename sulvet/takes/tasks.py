@@ -12,7 +12,7 @@ from django_tasks import task
 from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.video.clip import ClipError
-from sulvet.takes import services, tracks
+from sulvet.takes import ear, services, tracks
 from sulvet.takes.models import Take
 
 log = logging.getLogger(__name__)
@@ -26,6 +26,7 @@ def read_take(take_id: int, job: str) -> None:
         return
     try:
         _read(take)
+        _listen(take_id)
     except sandbox.ReviewStopped:
         log.warning("take %s: stopped, another job has it", take_id)
     except ClipError as error:
@@ -37,6 +38,17 @@ def read_take(take_id: int, job: str) -> None:
             "Something went wrong inside Sulvet while it read this clip. The clip is kept; "
             "press “Read again”.",
         )
+
+
+def _listen(take_id: int) -> None:
+    """Hear it as well, so that the Bench need not wait; what fails here is tried there again."""
+    take = Take.objects.filter(pk=take_id, state=Take.State.READY).first()
+    if take is None:
+        return
+    try:
+        ear.listened(take)
+    except Exception:
+        log.exception("take %s, its sound", take_id)
 
 
 def _read(take: Take) -> None:

@@ -43,14 +43,16 @@ function Tone({ ear, goTo }: { ear: Ear; goTo: (seconds: number) => void }) {
   return (
     <>
       <p className="fs-4 serif mb-1">
-        {tone.note}
-        {tone.written !== tone.note && <span className="faint"> (written {tone.written})</span>}
-        {pitch?.value != null && (
-          <span className="fs-6 ms-2">
-            {figure(pitch.value, 0)} cents from {ear.pitch} <Verdict verdict={pitch.verdict} />
-          </span>
+        {tone.slide ? `${tone.slide.low} to ${tone.slide.high}` : tone.note}
+        {!tone.slide && tone.written !== tone.note && (
+          <span className="faint"> (written {tone.written})</span>
         )}
       </p>
+      {pitch?.value != null && (
+        <p className="mb-1">
+          <Verdict verdict={pitch.verdict} /> {figure(pitch.value, 0)} cents from {ear.pitch}
+        </p>
+      )}
       <p className="mb-1">
         {tone.begins} start{tone.scoop !== 0 && ", sliding into its pitch"};{" "}
         {(tone.end - tone.start).toFixed(1)} s, {beats} counts at {TEMPO}
