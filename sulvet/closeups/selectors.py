@@ -15,9 +15,11 @@ from sulvet.closeups.models import CloseUp
 from sulvet.core.drawing.equipment import equipment_drawing
 from sulvet.core.equipment.kinds import kind, ticks
 from sulvet.core.equipment.measure import Measured
+from sulvet.core.judgement import reeds
 from sulvet.core.judgement.closeups import VIEW, JudgedCloseUp, judge_close_up
-from sulvet.core.judgement.judge import FAULT
+from sulvet.core.judgement.judge import FAULT, WATCH
 from sulvet.core.judgement.standards import MeasureWords, Standard, common
+from sulvet.reeds.selectors import habits_of, plain
 from sulvet.standards.selectors import standard_of
 
 ALL_RIGHT = "Tip, sides and ligature are as they should be. Now look at the mouth."
@@ -40,7 +42,22 @@ def close_up_of(teacher: User, close_up_id: int) -> CloseUp:
 def judged(row: CloseUp, which: Standard) -> JudgedCloseUp:
     """What a close-up tells by a standard; nothing before it is marked."""
     measured = Measured.of(row.measured) if row.measured else Measured()
-    return judge_close_up(measured, frozenset(row.hidden), frozenset(row.ticks), which)
+    hidden, ticked = frozenset(row.hidden), frozenset(row.ticks)
+    return judge_close_up(measured, hidden, ticked, which, _of_the_box(row))
+
+
+def _of_the_box(row: CloseUp) -> dict[str, str]:
+    """What the box says of a reed that was played out, and of a box that has too few."""
+    if row.reed is None or not row.measured:
+        return {}
+    by = habits_of(row.student.section.band.teacher)
+    box = plain(r for r in row.student.reeds.all() if r.condition != "retired")
+    told = {}
+    if next((reeds.status(r, by) for r in box if r.slot == row.reed.slot), "") == "worn":
+        told["reed-worn"] = FAULT
+    if reeds.missing(box, by):
+        told["too-few-reeds"] = WATCH
+    return told
 
 
 def standing(row: CloseUp, which: Standard) -> list[str]:

@@ -15,7 +15,7 @@ from django.utils import timezone
 from sulvet.band.models import Student
 from sulvet.core.formats import ical
 from sulvet.core.judgement.plan import STAGES, Calendar, Stage, outcome, strip
-from sulvet.core.judgement.standards import Drill, common
+from sulvet.core.judgement.standards import Counting, Drill, common
 from sulvet.plans.models import Plan, Recheck, SchoolDays
 from sulvet.plans.verdicts import is_worse, verdict_on
 from sulvet.takes import selectors as takes
@@ -180,6 +180,13 @@ def stage_of(plan: Plan) -> Stage:
     return next(stage for stage in STAGES if stage == plan.stage)
 
 
+def _counting(counting: Counting) -> dict[str, Any]:
+    """All beats in a row."""
+    rounds = counting.rounds
+    beats = [beat for one in rounds for _ in range(one.times) for beat in one.beats]
+    return {"tempo": counting.tempo, "beats": [beat.model_dump() for beat in beats]}
+
+
 def drill_row(drill: Drill) -> dict[str, Any]:
     """A drill as it is shown."""
     return {
@@ -190,6 +197,7 @@ def drill_row(drill: Drill) -> dict[str, Any]:
         "minutes": drill.minutes,
         "pass_mark": drill.pass_mark,
         "caution": drill.caution,
+        "counting": None if drill.counting is None else _counting(drill.counting),
     }
 
 

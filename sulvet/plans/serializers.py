@@ -8,6 +8,20 @@ from sulvet.accounts.plain import Plain
 from sulvet.plans.models import STAGES, Plan
 
 
+class BeatSerializer(Plain):
+    """Something done for so many counts."""
+
+    do = s.ChoiceField([(one, one) for one in ("in", "out", "tone", "hold", "rest")])
+    counts = s.IntegerField()
+
+
+class CountingSerializer(Plain):
+    """A drill counted aloud: its beats one after the other, each as often as it comes."""
+
+    tempo = s.IntegerField()
+    beats = BeatSerializer(many=True)
+
+
 class DrillSerializer(Plain):
     """A drill with its steps."""
 
@@ -18,6 +32,7 @@ class DrillSerializer(Plain):
     minutes = s.IntegerField()
     pass_mark = s.CharField()
     caution = s.CharField(allow_blank=True)
+    counting = CountingSerializer(allow_null=True)
 
 
 class DaySerializer(Plain):

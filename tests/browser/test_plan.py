@@ -9,6 +9,8 @@ from django.utils import timezone
 from playwright.sync_api import expect
 
 from sulvet.plans.models import Plan
+from sulvet.plans.services import PlanFacts, start_plan
+from sulvet.takes.services import decide
 from tests.browser.base import BrowserTestCase
 
 
@@ -82,3 +84,32 @@ class PlanTests(BrowserTestCase):
         page.get_by_role("button", name="Save").click()
         self.assertEqual(page.get_by_label("Until").evaluate("e => e.validity.valid"), False)
         self.assert_accessible()
+
+    def test_a_drill_is_counted_and_paused(self) -> None:
+        page, name = self.page, "Aino Vesterlund"
+        take = self.add_read("aino-side-14", name, 14)
+        decide(take, "bulging-chin", "hold", "confirmed", "")
+        take.refresh_from_db()
+        start_plan(self.teacher, take, PlanFacts("instrument", 8, take.filmed_on))
+        Plan.objects.update(drills=["four-by-four"])
+        page.goto(f"{self.live_server_url}/students/{take.student_id}")
+        page.get_by_text("Four by four").click()
+        player = page.get_by_role("group", name="Four by four, counted")
+        # Four times two, four and four counts: forty seconds.
+        expect(player).to_contain_text("0:40 minutes")
+        player.get_by_label("counts a minute").fill("160")
+        expect(player).to_contain_text("0:15 minutes")
+        player.get_by_role("button", name="Count it").press("Enter")
+        expect(player).to_contain_text("Ready")
+        expect(player).to_contain_text("Breathe in")
+        expect(player).to_contain_text("Play")
+        self.assert_accessible()
+        player.get_by_role("button", name="Pause").press("Enter")
+        standing = player.locator(".now").inner_text()
+        # So long that two more counts would have come.
+        page.wait_for_timeout(900)
+        self.assertEqual(player.locator(".now").inner_text(), standing)
+        player.get_by_role("button", name="Go on").click()
+        expect(player).to_contain_text("Rest")
+        player.get_by_role("button", name="Stop").click()
+        expect(player).to_contain_text("0:15 minutes")

@@ -152,6 +152,28 @@ class PlanTests(SimpleTestCase):
         with self.assertRaisesRegex(ValueError, "no school day"):
             Calendar(weekdays=tuple(range(7))).next_on(self.THURSDAY)
 
+    def test_drills_are_counted_as_they_are_told(self) -> None:
+        """Common practice, no source: the numbers of the drills' own names."""
+        counted = {d.id: d.counting for d in common().drills if d.counting is not None}
+        rounds = {
+            name: [(r.times, [(b.do, b.counts) for b in r.beats]) for r in one.rounds]
+            for name, one in counted.items()
+        }
+        ((times, beats),) = rounds["four-by-four"]
+        self.assertEqual((times, ("tone", 4) in beats), (4, True))
+        ((times, beats),) = rounds["four-ones"]
+        self.assertEqual((times, beats.count(("tone", 1))), (4, 4))
+        ratios = [(dict(b)["in"], dict(b)["out"]) for _, b in rounds["breath-ratio"]
+                  if len(b) == 2]  # fmt: skip
+        self.assertEqual(ratios, [(4, 4), (2, 4), (1, 4), (1, 8)])
+        ((times, beats),) = rounds["mouthpiece-tone"]
+        self.assertEqual((times, dict(beats)["tone"]), (4, 10))
+        # As much rest as was played.
+        self.assertEqual(dict(beats)["rest"], dict(beats)["tone"])
+        for name, one in counted.items():
+            seconds = sum(r.times * b.counts for r in one.rounds for b in r.beats)
+            self.assertLessEqual(seconds * 60 / one.tempo, 60 * common().drill(name).minutes)
+
     def test_one_or_two_drills_within_the_minutes_and_the_stage(self) -> None:
         smile = common().fault("smile")
         self.assertEqual([d.id for d in drills_for(smile, "lips", 10)], ["mirror-form", "hold-out"])

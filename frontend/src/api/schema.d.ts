@@ -958,6 +958,11 @@ export interface components {
          * @enum {string}
          */
         BandViewEnum: "front" | "side" | "close-up" | "sound";
+        /** @description Something done for so many counts. */
+        Beat: {
+            do: components["schemas"]["DoEnum"];
+            counts: number;
+        };
         /**
          * @description * `tongued` - tongued
          *     * `soft` - soft
@@ -1273,6 +1278,11 @@ export interface components {
          * @enum {string}
          */
         ConditionEnum: "good" | "chipped" | "warped" | "retired";
+        /** @description A drill counted aloud: its beats one after the other, each as often as it comes. */
+        Counting: {
+            tempo: number;
+            beats: components["schemas"]["Beat"][];
+        };
         /** @description Name and password. */
         CredentialsRequest: {
             username: string;
@@ -1325,6 +1335,15 @@ export interface components {
             always: boolean;
             band: string;
         };
+        /**
+         * @description * `in` - in
+         *     * `out` - out
+         *     * `tone` - tone
+         *     * `hold` - hold
+         *     * `rest` - rest
+         * @enum {string}
+         */
+        DoEnum: "in" | "out" | "tone" | "hold" | "rest";
         /** @description Where the nearest edge of a zone is dragged to, on the sheet. */
         DragRequest: {
             zone: components["schemas"]["ZoneEnum"];
@@ -1362,6 +1381,7 @@ export interface components {
             minutes: number;
             pass_mark: string;
             caution: string;
+            counting: components["schemas"]["Counting"] | null;
         };
         /** @description What is heard of a take. */
         Ear: {

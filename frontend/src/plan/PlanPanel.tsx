@@ -1,5 +1,6 @@
 /** Two weeks on one focus: what, how, the strip to tick, and the rechecks. */
 import { Button } from "react-bootstrap";
+import { DrillPlayer } from "./DrillPlayer";
 import { Link } from "react-router";
 import type { Plan } from "../api/client";
 import { usePlanEdits, usePlans } from "../api/plans";
@@ -81,6 +82,7 @@ function RunningPlan({ plan, edits }: Running) {
             Passed when: {drill.pass_mark.toLowerCase().replace(/\.$/, "")}.
           </p>
           {drill.caution && <p className="caution mb-0">{drill.caution}</p>}
+          {drill.counting && <DrillPlayer name={drill.name} {...drill.counting} />}
         </details>
       ))}
       <p className="mt-2">

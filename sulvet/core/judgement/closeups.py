@@ -34,12 +34,17 @@ class JudgedCloseUp:
 
 
 def judge_close_up(
-    measured: Measured, hidden: frozenset[str], ticked: frozenset[str], which: Standard
+    measured: Measured,
+    hidden: frozenset[str],
+    ticked: frozenset[str],
+    which: Standard,
+    known: dict[str, str] | None = None,
 ) -> JudgedCloseUp:
     """Judge a close-up.
 
     hidden  marks that something lies over
     ticked  faults that the teacher sees
+    known   what the reed box tells beside the picture: fault → verdict
     """
     school = which.schools[0].id
     readings = tuple(_reading(name, measured, which, school) for name in OF_FAMILY[which.family])
@@ -47,6 +52,9 @@ def judge_close_up(
         Finding(fault, FAULT, "", None, None, None, ()) for fault in ticks() if fault in ticked
     ]
     found += _covered(hidden, which)
+    found += [
+        Finding(fault, told, "", None, None, None, ()) for fault, told in (known or {}).items()
+    ]
     by_measure = {r.measure: r for r in readings}
     for rule in common().rules:
         if not rule.applies(which, VIEW, school):

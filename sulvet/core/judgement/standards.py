@@ -161,6 +161,27 @@ class Faults(_Strict):
         return self
 
 
+class Beat(_Strict):
+    """Something done for so many counts."""
+
+    do: Literal["in", "out", "tone", "hold", "rest"]
+    counts: int = Field(ge=1, le=32)
+
+
+class Round(_Strict):
+    """Beats one after the other, so many times."""
+
+    times: int = Field(ge=1, le=20)
+    beats: tuple[Beat, ...] = Field(min_length=1)
+
+
+class Counting(_Strict):
+    """How a drill is counted aloud; ``tempo`` in counts a minute."""
+
+    tempo: int = Field(default=60, ge=30, le=160)
+    rounds: tuple[Round, ...] = Field(min_length=1)
+
+
 class Drill(_Strict):
     """What a student does at home; see ``drills.toml``."""
 
@@ -173,6 +194,7 @@ class Drill(_Strict):
     pass_mark: str
     measures: tuple[str, ...]
     caution: str = ""
+    counting: Counting | None = None
 
 
 class Drills(_Strict):
