@@ -36,7 +36,17 @@ from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
 from sulvet.records.models import Note
 from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
 from sulvet.standards.models import OwnStandard
-from sulvet.takes.models import Decision, Edit, Finding, Mark, Reading, Take, TakePhase, Track
+from sulvet.takes.models import (
+    Decision,
+    Edit,
+    Finding,
+    Hearing,
+    Mark,
+    Reading,
+    Take,
+    TakePhase,
+    Track,
+)
 
 FORMAT, VERSION = "sulvet band", 1
 MANIFEST, MOST_MANIFEST = "manifest.json", 50_000_000
@@ -57,7 +67,7 @@ TABLES: tuple[tuple[type[models.Model], str], ...] = (
     (Take, "student__section__band__teacher"),
     *(
         (model, "take__student__section__band__teacher")
-        for model in (TakePhase, Mark, Track, Reading, Finding, Decision, Edit)
+        for model in (TakePhase, Mark, Track, Reading, Finding, Decision, Edit, Hearing)
     ),
     (Plan, "student__section__band__teacher"),
     (Practice, "plan__student__section__band__teacher"),

@@ -24,7 +24,7 @@ from sulvet.core.phases import Phase
 from sulvet.core.video.clip import MAX_BYTES
 from sulvet.takes import bench, ear, edits, marks_file, selectors, serializers, services
 from sulvet.takes.ear_page import ear_page
-from sulvet.takes.models import Take
+from sulvet.takes.models import Hearing, Take
 from sulvet.takes.serializers import BenchPageSerializer
 
 
@@ -314,7 +314,8 @@ class EarView(OwnTakeView):
     @extend_schema(responses=serializers.EarSerializer, operation_id="ear")
     def get(self, request: Request, take_id: int) -> Response:
         """Tones, staves and what they mean; listened to when nobody has yet."""
-        return self._page(ear.listened(selectors.take_of(teacher_of(request), take_id)))
+        take = selectors.take_of(teacher_of(request), take_id)
+        return self._page(take, ear.listened(take))
 
     @extend_schema(
         request=serializers.AimInSerializer,
@@ -324,12 +325,12 @@ class EarView(OwnTakeView):
     def put(self, request: Request, take_id: int) -> Response:
         """Say what was to be played."""
         take = selectors.take_of(teacher_of(request), take_id)
-        ear.aim(take, ear.Aim(**valid(serializers.AimInSerializer, request)))
-        return self._page(take)
+        given = ear.Aim(**valid(serializers.AimInSerializer, request))
+        return self._page(take, ear.aim(take, given))
 
     @staticmethod
-    def _page(take: Take) -> Response:
-        return Response(serializers.EarSerializer(ear_page(take)).data)
+    def _page(take: Take, hearing: Hearing) -> Response:
+        return Response(serializers.EarSerializer(ear_page(take, hearing)).data)
 
 
 class LookAgainView(OwnTakeView):

@@ -1,4 +1,4 @@
-"""Listening to a take: its tones against the note that was to be played. Writes to ``Take.ear``."""
+"""Listening to a take: its tones against the note that was to be played. Writes ``Hearing``."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from sulvet.core.sound.pitch import Heard, Track, follow
 from sulvet.core.sound.tone import Slide, Told, Tone, Vibrato, tell
 from sulvet.core.video.clip import ClipError
 from sulvet.standards.selectors import standard_of
-from sulvet.takes.models import Take
+from sulvet.takes.models import Hearing, Take
 
 #: A target is taken for the one that was meant while nobody has chosen, when the tone lies
 #: within so many cents of it.
@@ -38,7 +38,7 @@ class Aim:
     a4: float = notes.A4
 
 
-def aim(take: Take, given: Aim) -> None:
+def aim(take: Take, given: Aim) -> Hearing:
     """The teacher says what was to be played; it is listened to anew. Refused for no note."""
     which = _standard(take)
     if given.stage and given.stage not in stages_of(which):
@@ -53,15 +53,15 @@ def aim(take: Take, given: Aim) -> None:
             raise Refused(f"{given.pitch} is nothing that a {which.name.lower()} plays.")
     if not A4_FROM <= given.a4 <= A4_TO:
         raise Refused(f"A4 lies between {A4_FROM:.0f} and {A4_TO:.0f} Hz.")
-    take.aim = asdict(given)
-    _listen(take)
+    return _listen(take, given)
 
 
-def listened(take: Take) -> Take:
-    """The take with what is heard of it by the engine as it is now."""
-    if (take.ear or {}).get("engine") != ENGINE_VERSION and take.clip.exists():
-        _listen(take)
-    return take
+def listened(take: Take) -> Hearing:
+    """What is heard of a take by the engine as it is now."""
+    kept = Hearing.objects.filter(take=take).first()
+    if kept is not None and kept.heard.get("engine") == ENGINE_VERSION:
+        return kept
+    return _listen(take, Aim(**kept.aim) if kept is not None else Aim())
 
 
 def stages_of(which: Standard) -> list[str]:
@@ -81,15 +81,16 @@ def _standard(take: Take) -> Standard:
     return standard_of(teacher, take.student.instrument)
 
 
-def _listen(take: Take) -> None:
+def _listen(take: Take, wanted: Aim) -> Hearing:
     """Read the sound, follow it, keep what came out."""
-    wanted = Aim(**(take.aim or {}))
-    kept: dict[str, Any] = {"engine": ENGINE_VERSION, "has_sound": False}
+    found: dict[str, Any] = {"engine": ENGINE_VERSION, "has_sound": False}
     heard = _heard(take)
     if heard is not None:
-        kept |= _told(heard, _standard(take), wanted)
-    take.ear = kept
-    take.save(update_fields=["ear", "aim"])
+        found |= _told(heard, _standard(take), wanted)
+    kept, _ = Hearing.objects.update_or_create(
+        take=take, defaults={"aim": asdict(wanted), "heard": found}
+    )
+    return kept
 
 
 def _heard(take: Take) -> Heard | None:

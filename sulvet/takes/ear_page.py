@@ -14,13 +14,12 @@ from sulvet.core.sound.figures import figures
 from sulvet.core.sound.tone import Tone
 from sulvet.takes import services
 from sulvet.takes.ear import Aim, stages_of, told_of
-from sulvet.takes.models import Take
+from sulvet.takes.models import Hearing, Take
 
 
-def ear_page(take: Take) -> dict[str, Any]:
+def ear_page(take: Take, hearing: Hearing) -> dict[str, Any]:
     """What is heard of a take that has been listened to."""
-    which, kept = services.standard_for(take), take.ear or {}
-    wanted = Aim(**(take.aim or {}))
+    which, kept, wanted = services.standard_for(take), hearing.heard, Aim(**hearing.aim)
     told = told_of(kept["told"]) if kept.get("has_sound") else None
     pitch = kept.get("pitch", "")
     judged = judge_ear(told, services.phases_of(take), which, bool(pitch))
@@ -41,7 +40,7 @@ def ear_page(take: Take) -> dict[str, Any]:
         "tones": [_tone(tone, which) for tone in (told.tones if told else ())],
         "breaths": [{"start": a, "end": b} for a, b in (told.breaths if told else ())],
         "ratio": _ratio(judged, [] if told is None else list(told.breaths)),
-        "series": _series(take, kept, which, judged),
+        "series": _series(take, kept, wanted.a4, which, judged),
     }  # fmt: skip
 
 
@@ -96,14 +95,14 @@ def _readings(judged: HeardJudged, which: Standard) -> list[dict[str, Any]]:
 
 
 def _series(
-    take: Take, kept: dict[str, Any], which: Standard, judged: HeardJudged
+    take: Take, kept: dict[str, Any], a4: float, which: Standard, judged: HeardJudged
 ) -> list[dict[str, Any]]:
     """The tone as a stave: cents about its target on every frame."""
     if judged.tone is None:
         return []
     words = next(m for m in common().measures if m.id == "pitch")
     track = kept["track"]
-    against = notes.hz_of(kept["pitch"], Aim(**(take.aim or {})).a4) if kept["pitch"] else None
+    against = notes.hz_of(kept["pitch"], a4) if kept["pitch"] else None
     against = against or judged.tone.hz
     hz = np.array([np.nan if v is None else v for v in track["hz"]], float)
     seconds = track["start"] + np.arange(len(hz)) * figures().pitch.hop

@@ -70,9 +70,6 @@ class Take(models.Model):
     drawn = models.JSONField(null=True, blank=True)
     #: Frames to lay beside another take's; made with ``drawn`` and of the same edition.
     stills = models.JSONField(null=True, blank=True)
-    #: What was to be played, as the teacher said; and what is heard, made anew from the clip.
-    aim = models.JSONField(null=True, blank=True)
-    ear = models.JSONField(null=True, blank=True)
     #: Counts edits, so that two windows never silently overwrite each other.
     revision = models.PositiveIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -98,6 +95,18 @@ class Take(models.Model):
     def proxy(self) -> Path:
         """The review copy."""
         return self.directory / PROXY
+
+
+class Hearing(models.Model):
+    """The sound of a take; beside it, since a list of takes has no use for its thousands of values.
+
+    aim    what was to be played, as the teacher said
+    heard  what is heard, made anew from the clip by another engine
+    """
+
+    take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="hearing")
+    aim = models.JSONField(default=dict)
+    heard = models.JSONField(default=dict)
 
 
 class TakePhase(models.Model):

@@ -148,6 +148,24 @@ class TruthTests(SimpleTestCase):
         for name, value in upright.values.items():
             self.assertAlmostEqual(again.values[name].value, value.value, delta=2 * value.sd)
 
+    def test_marks_that_were_changed_over_are_taken_for_one_another(self) -> None:
+        for name, pairs in (
+            ("bram-reed", (("reed_r", "reed_l"), ("rail_r", "rail_l"))),
+            (
+                "lorenz-reed",
+                (("blade_r", "blade_l"), ("gap_r", "gap_l"), ("gap_top", "gap_bottom")),
+            ),
+        ):
+            one = DemoCloseUp(name, 0)
+            kept, image = one.marks(), np.asarray(Image.open(one.picture).convert("RGB"))
+            which = standard(load(one.script).instrument)
+            marks = {n: (x, y) for n, (x, y) in kept["marks"].items()}
+            right = measure(image, marks, NONE, which.instrument, which.family)
+            for a, b in pairs:
+                marks[a], marks[b] = marks[b], marks[a]
+            again = measure(image, marks, NONE, which.instrument, which.family)
+            self.assertEqual(again.values, right.values, name)
+
     def test_what_is_not_marked_is_asked_for_and_what_is_covered_said(self) -> None:
         image = np.full((200, 200, 3), 90, np.uint8)
         none = measure(image, {}, NONE, "clarinet", "single-reed")

@@ -24,7 +24,7 @@ from sulvet.plans.models import Practice
 from sulvet.records import archive
 from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
 from sulvet.standards.models import OwnStandard
-from sulvet.takes.models import Mark, Take
+from sulvet.takes.models import Hearing, Mark, Take
 from sulvet.takes.services import delete_student
 from tests.web.test_records import DAYS, RecordCase
 
@@ -101,6 +101,7 @@ class ArchiveTests(RecordCase):
                   {"weekdays_off": [6], "minutes": 9, "free": [free]})  # fmt: skip
         self.sent("post", reverse("record", args=[self.student.pk]),
                   {"text": "Grüße", "take": take.pk, "seconds": 1.0625}, 201)  # fmt: skip
+        Hearing.objects.create(take=take, aim={"pitch": "F4"}, heard={"engine": "0", "room": 1 / 3})
         OwnStandard.objects.create(
             teacher=self.teacher, instrument="horn", edition=1, edges={}, school="two-thirds"
         )

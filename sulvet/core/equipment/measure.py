@@ -134,8 +134,6 @@ def _point(at: Floats) -> Point:
 class _Work:
     """What both kinds share."""
 
-    measures: tuple[str, ...] = ()
-
     def __init__(
         self,
         image: NDArray[np.uint8],
@@ -160,6 +158,14 @@ class _Work:
         elif covered:
             self.unknown[measure] = f"The {' and the '.join(covered)} can't be seen."
         return bool(missing or covered)
+
+    def in_order(self, first: str, last: str, way: Floats) -> None:
+        """Two marks that were changed over are taken for one another: ``last`` lies farther
+        along ``way``."""
+        if first in self.marks and last in self.marks:
+            a, b = self.marks[first], self.marks[last]
+            if float((b - a) @ way) < 0:
+                self.marks[first], self.marks[last] = b, a
 
     def told(self, measure: str, value: float, sd: float, floor: float) -> None:
         """Keep a reading."""
@@ -210,6 +216,8 @@ class _Single(_Work):
             return Measured(unknown=dict.fromkeys(OF_FAMILY["single-reed"], reason))
         self.picture = Picture.of(self.image, self.px)
         self.axes = _Axes(marks["reed_tip"], unit(foot - marks["reed_tip"]))
+        for right, left in (self.SIDES, self.RAILS):
+            self.in_order(left, right, self.axes.right)
         self.cane = self.picture.colour(
             self.axes.place(1.0 * self.px, 0), self.axes.place(5 * self.px, 0), 1.5 * self.px
         )
@@ -392,6 +400,7 @@ class _Double(_Work):
         names = OF_FAMILY["double-reed"]
         if [m for m in names if self.lacks(m, corners)]:
             return Measured(unknown=self.unknown)
+        self.in_order("blade_l", "blade_r", np.array([1.0, 0.0]))
         right, left = (self.marks[n] for n in corners)
         wide_px = float(np.linalg.norm(right - left))
         px = wide_px / self.wide
@@ -400,6 +409,8 @@ class _Double(_Work):
             return Measured(unknown=dict.fromkeys(names, reason))
         mm = 1 / px
         line = unit(right - left)
+        self.in_order("gap_l", "gap_r", line)
+        self.in_order("gap_top", "gap_bottom", across(line))
         self.lines["blades"] = (_point(left), _point(right))
         click = errors().click_px
         # The corners carry the scale, and each is no surer than the hand.
