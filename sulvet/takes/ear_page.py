@@ -8,12 +8,15 @@ import numpy as np
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.judgement.ear import VIEW, HeardJudged, judge_ear
+from sulvet.core.judgement.judge import Reading, unit_of
 from sulvet.core.judgement.standards import MeasureWords, Standard, common
+from sulvet.core.judgement.together import suspected
 from sulvet.core.sound import notes
 from sulvet.core.sound.figures import figures
 from sulvet.core.sound.tone import Tone
 from sulvet.takes import services
 from sulvet.takes.ear import Aim, stages_of, told_of
+from sulvet.takes.focus import findings_of
 from sulvet.takes.models import Hearing, Take
 
 
@@ -40,8 +43,31 @@ def ear_page(take: Take, hearing: Hearing) -> dict[str, Any]:
         "tones": [_tone(tone, which) for tone in (told.tones if told else ())],
         "breaths": [{"start": a, "end": b} for a, b in (told.breaths if told else ())],
         "ratio": _ratio(judged, [] if told is None else list(told.breaths)),
+        "together": _together(take, judged, which),
         "series": _series(take, kept, wanted.a4, which, judged),
     }  # fmt: skip
+
+
+def _together(take: Take, judged: HeardJudged, which: Standard) -> list[dict[str, Any]]:
+    """What is heard and looked for in the picture; not what stands as a finding already."""
+    words = {m.id: m for m in common().measures}
+    eye = [
+        Reading(r.measure, r.phase, r.value, r.uncertainty, r.unit, r.verdict)
+        for r in take.readings.all()
+    ]
+    standing = {f.fault for f in findings_of(take)}
+    rows = []
+    for one in suspected(which.family, judged.readings, eye):
+        fault, looked = common().fault(one.fault), words[one.measure]
+        rows.append({
+            "fault": fault.id, "name": fault.name, "first_help": fault.first_help,
+            "confused_with": fault.confused_with, "saw": one.saw, "looked_at": looked.name,
+            "change": one.change, "uncertainty": one.uncertainty, "decimals": looked.decimals,
+            "unit": unit_of(one.measure), "heard": words[one.heard.measure].name,
+            "heard_value": one.heard.value, "heard_unit": one.heard.unit,
+            "stands": one.fault in standing,
+        })  # fmt: skip
+    return rows
 
 
 def _ratio(judged: HeardJudged, breaths: list[tuple[float, float]]) -> float | None:

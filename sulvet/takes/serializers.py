@@ -506,6 +506,25 @@ class BreathSerializer(Plain):
     end = s.FloatField()
 
 
+class SuspectedSerializer(Plain):
+    """A fault that is heard, and whether the picture bears it out."""
+
+    fault = s.CharField()
+    name = s.CharField()
+    first_help = s.CharField()
+    confused_with = s.CharField(allow_blank=True)
+    heard = s.CharField()
+    heard_value = s.FloatField()
+    heard_unit = s.CharField()
+    saw = s.ChoiceField([(one, one) for one in ("seen", "not seen", "can't be seen")])
+    looked_at = s.CharField()
+    change = s.FloatField(allow_null=True)
+    uncertainty = s.FloatField(allow_null=True)
+    decimals = s.IntegerField()
+    unit = s.CharField()
+    stands = s.BooleanField()
+
+
 class EarSerializer(Plain):
     """What is heard of a take."""
 
@@ -523,6 +542,7 @@ class EarSerializer(Plain):
     tones = ToneSerializer(many=True)
     breaths = BreathSerializer(many=True)
     ratio = s.FloatField(allow_null=True)
+    together = SuspectedSerializer(many=True)
     series = SeriesSerializer(many=True)
 
 

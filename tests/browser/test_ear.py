@@ -22,7 +22,16 @@ class EarTests(BrowserTestCase):
         expect(self.panel).to_contain_text(re.compile(r"1[56]\d cents from A5"))
         expect(self.page.get_by_role("img", name=re.compile("^Tone")).or_(
             self.page.locator("[data-stave=pitch]")).first).to_be_visible()  # fmt: skip
+        # Eye and ear: it says which of the two, and the teacher takes it over.
+        biting = self.panel.get_by_role("group", name="Suspected: Biting")
+        expect(biting).to_contain_text(re.compile(r"heard, pitch over the target 1[56]\d cents"))
+        expect(biting).to_contain_text("looked for, jaw")
         self.assert_accessible()
+        biting.get_by_role("button", name="Take it as a finding").click()
+        expect(self.page.get_by_role("article", name="Finding: Biting")).to_contain_text(
+            "heard: pitch over the target"
+        )
+        expect(biting.get_by_role("button", name="Take it as a finding")).to_have_count(0)
         # Played for another note it is right.
         self.panel.get_by_text("Played for A5").click()
         note = self.panel.get_by_label("Note, concert pitch")

@@ -18,8 +18,16 @@ from sulvet.core.judgement.ear import (
     main_tone,
     voicings,
 )
-from sulvet.core.judgement.judge import CANT_TELL, FAULT, IN_BAND, SOUND_UNITS, WATCH
+from sulvet.core.judgement.judge import (
+    CANT_TELL,
+    FAULT,
+    IN_BAND,
+    SOUND_UNITS,
+    WATCH,
+    Reading,
+)  # fmt: skip
 from sulvet.core.judgement.standards import common, standard
+from sulvet.core.judgement.together import pairs, suspected
 from sulvet.core.phases import Phase
 from sulvet.core.sound.pitch import follow
 from sulvet.core.sound.tone import Told, Tone, tell
@@ -92,6 +100,43 @@ class VerdictTests(SimpleTestCase):
         self.assertEqual(main_tone(both, HOLD), late)
         self.assertEqual(main_tone(both, []), early)
         self.assertIsNone(main_tone(Told((early,), ()), HOLD))
+
+
+class TogetherTests(SimpleTestCase):
+    """What needs eye and ear: which of the two heard and saw it."""
+
+    def suspects(self, family: str, heard: dict[str, float], **jaw: float) -> list[tuple[str, str]]:
+        ear = [Reading(m, "hold", v, 2.0, SOUND_UNITS[m], FAULT) for m, v in heard.items()]
+        eye = [Reading("jaw_drop", phase, v, 0.01, "ratio", IN_BAND) for phase, v in jaw.items()]
+        return [(one.fault, one.saw) for one in suspected(family, ear, eye)]
+
+    def test_biting_is_high_with_a_jaw_that_has_closed(self) -> None:
+        high, reeds = {"pitch": 160.0}, "single-reed"
+        for jaw, saw in (
+            ({"form": 1.08, "hold": 1.02}, "seen"),
+            ({"form": 1.08, "hold": 1.08}, "not seen"),
+            # It closed by less than both readings are unsure of.
+            ({"form": 1.08, "hold": 1.07}, "not seen"),
+            ({"hold": 1.02}, "can't be seen"),
+            ({}, "can't be seen"),
+        ):
+            self.assertEqual(self.suspects(reeds, high, **jaw), [("biting", saw)])
+        self.assertEqual(self.suspects("brass", high), [])
+        # Hardly over the limit is no suspicion.
+        self.assertEqual(self.suspects(reeds, {"pitch": 101.0}), [])
+
+    def test_a_dropped_jaw_is_flat_and_hiss_is_air_that_escapes(self) -> None:
+        low = {"pitch": -180.0}
+        self.assertEqual(self.suspects("double-reed", low, form=1.0, hold=1.06),
+                         [("jaw-drop", "seen")])  # fmt: skip
+        self.assertEqual(self.suspects("brass", {"airiness": 6.0}),
+                         [("escaping-air", "can't be seen")])  # fmt: skip
+        self.assertEqual([f for f, _ in self.suspects("flute", {"airiness": 6.0})],
+                         ["escaping-air", "wide-aperture"])  # fmt: skip
+        self.assertEqual(self.suspects("brass", {"airiness": 25.0}), [])
+        for pair in pairs():
+            fault = common().fault(pair.fault)
+            self.assertLessEqual(set(pair.families), set(fault.families or pair.families))
 
 
 class SlideTests(SimpleTestCase):

@@ -5,11 +5,17 @@ import { api, data, type BenchPage, type Schemas } from "./client";
 export type Ear = Schemas["Ear"];
 export type Aim = Schemas["AimInRequest"];
 
-/** Of a take that is measured; which tone counts depends on where the hold is. */
-export function useEar({ take, phases }: BenchPage) {
+/** Of a take that is measured; which tone counts depends on the hold, what is suspected on
+ * what stands. */
+export function useEar({ take, phases, findings }: BenchPage) {
   const holds = phases.filter((phase) => phase.name === "hold");
   return useQuery({
-    queryKey: ["ear", take.id, holds.map(({ start, end }) => [start, end])],
+    queryKey: [
+      "ear",
+      take.id,
+      holds.map(({ start, end }) => [start, end]),
+      findings.map(({ fault }) => fault),
+    ],
     enabled: take.state === "ready",
     placeholderData: keepPreviousData,
     queryFn: () =>

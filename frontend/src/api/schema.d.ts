@@ -1401,6 +1401,7 @@ export interface components {
             breaths: components["schemas"]["Breath"][];
             /** Format: double */
             ratio: number | null;
+            together: components["schemas"]["Suspected"][];
             series: components["schemas"]["Series"][];
         };
         /** @description A reading of the sound, with its band. */
@@ -2056,6 +2057,13 @@ export interface components {
          * @enum {integer}
          */
         RoundEnum: 1 | 2;
+        /**
+         * @description * `seen` - seen
+         *     * `not seen` - not seen
+         *     * `can't be seen` - can't be seen
+         * @enum {string}
+         */
+        SawEnum: "seen" | "not seen" | "can't be seen";
         /** @description What a recheck says, until the teacher accepts it. */
         Says: {
             answer: string;
@@ -2274,6 +2282,26 @@ export interface components {
         StudentPlans: {
             running: components["schemas"]["Plan"] | null;
             before: components["schemas"]["Plan"][];
+        };
+        /** @description A fault that is heard, and whether the picture bears it out. */
+        Suspected: {
+            fault: string;
+            name: string;
+            first_help: string;
+            confused_with: string;
+            heard: string;
+            /** Format: double */
+            heard_value: number;
+            heard_unit: string;
+            saw: components["schemas"]["SawEnum"];
+            looked_at: string;
+            /** Format: double */
+            change: number | null;
+            /** Format: double */
+            uncertainty: number | null;
+            decimals: number;
+            unit: string;
+            stands: boolean;
         };
         /** @description A take that can be compared. */
         TakeChoice: {

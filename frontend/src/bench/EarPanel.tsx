@@ -17,15 +17,20 @@ interface Props {
   take: number;
   ear: Ear;
   goTo: (seconds: number) => void;
+  /** Take a fault that is heard as a finding, with what was heard and seen. */
+  add: (fault: string, reason: string) => void;
 }
 
-export function EarPanel({ take, ear, goTo }: Props) {
+export function EarPanel({ take, ear, goTo, add }: Props) {
   return (
     <section className="finding" aria-labelledby="ear-title">
       <h2 id="ear-title">What is heard</h2>
       {ear.tone && <Tone ear={ear} goTo={goTo} />}
       {ear.says.map((words) => (
         <p key={words}>{words}</p>
+      ))}
+      {ear.together.map((one) => (
+        <Together key={one.fault} one={one} add={add} />
       ))}
       {ear.tone && <Readings ear={ear} />}
       {ear.has_sound && (
@@ -86,6 +91,38 @@ function Tone({ ear, goTo }: { ear: Ear; goTo: (seconds: number) => void }) {
         </p>
       )}
     </>
+  );
+}
+
+type Suspected = Ear["together"][number];
+
+/** What only eye and ear together tell, and which of the two has. */
+function Together({ one, add }: { one: Suspected; add: Props["add"] }) {
+  const heard = `${one.heard.toLowerCase()} ${figure(one.heard_value, 0)}${unitOf(one.heard_unit)}`;
+  const looked =
+    one.change === null
+      ? `${one.looked_at.toLowerCase()} can't be seen`
+      : `${one.looked_at.toLowerCase()} ${measured(one.change, one.uncertainty ?? 0, one.decimals, one.unit)}${one.saw === "not seen" ? ", which does not show it" : ""}`;
+  return (
+    <div className="border-start ps-3 mb-2" role="group" aria-label={`Suspected: ${one.name}`}>
+      <p className="mb-1">
+        <strong>{one.name}</strong>
+        {one.saw !== "seen" && " (by ear alone)"}: heard, {heard}; looked for, {looked}.
+      </p>
+      <p className="faint mb-1">
+        {one.first_help}
+        {one.confused_with && ` Not to be confused with: ${one.confused_with.toLowerCase()}`}
+      </p>
+      {!one.stands && (
+        <Button
+          size="sm"
+          variant="outline-primary"
+          onClick={() => add(one.fault, `heard: ${heard}; looked for: ${looked}`)}
+        >
+          Take it as a finding
+        </Button>
+      )}
+    </div>
   );
 }
 

@@ -104,6 +104,9 @@ export function Margin({ page, ear, landmarks, hand, open, setOpen }: Props) {
               take={take.id}
               ear={ear}
               goTo={(at) => hand.setFrame(frameAt(page.times, at))}
+              add={(fault, reason) =>
+                edits.send({ kind: "decide", fault, phase: "hold", answer: "added", reason })
+              }
             />
           )}
           <Observations
