@@ -7,9 +7,9 @@ from typing import Any
 import numpy as np
 
 from sulvet.core.anatomy.marks import Floats
-from sulvet.core.judgement.ear import VIEW, HeardJudged, judge_ear
+from sulvet.core.judgement.ear import VIEW, HeardJudged, judge_ear, sounds_like
 from sulvet.core.judgement.judge import Reading, unit_of
-from sulvet.core.judgement.standards import MeasureWords, Standard, common
+from sulvet.core.judgement.standards import MeasureWords, Standard, common, observations
 from sulvet.core.judgement.together import suspected
 from sulvet.core.sound import notes
 from sulvet.core.sound.figures import figures
@@ -43,9 +43,27 @@ def ear_page(take: Take, hearing: Hearing) -> dict[str, Any]:
         "tones": [_tone(tone, which) for tone in (told.tones if told else ())],
         "breaths": [{"start": a, "end": b} for a, b in (told.breaths if told else ())],
         "ratio": _ratio(judged, [] if told is None else list(told.breaths)),
+        "ticks": [
+            {"id": one.id, "words": one.words}
+            for one in observations().of(which.family)
+            if one.id in sounds_like(told, judged) and one.id not in take.observations
+        ],
+        "moved": _moved(take, judged),
         "together": _together(take, judged, which),
         "series": _series(take, kept, wanted.a4, which, judged),
     }  # fmt: skip
+
+
+def _moved(take: Take, judged: HeardJudged) -> dict[str, Any] | None:
+    """How much the mouth moves while the pitch slides; None for a tone that stays."""
+    if judged.tone is None or judged.tone.slide is None:
+        return None
+    measure = "stillness" if take.view == Take.View.FRONT else "stillness_lips_side"
+    r = take.readings.filter(measure=measure, phase="hold", value__isnull=False).first()
+    if r is None:
+        return None
+    return {"value": r.value, "uncertainty": r.uncertainty or 0.0, "unit": r.unit,
+            "verdict": r.verdict}  # fmt: skip
 
 
 def _together(take: Take, judged: HeardJudged, which: Standard) -> list[dict[str, Any]]:

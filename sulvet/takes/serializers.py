@@ -525,6 +525,22 @@ class SuspectedSerializer(Plain):
     stands = s.BooleanField()
 
 
+class SoundsLikeSerializer(Plain):
+    """An observation that the sound speaks for."""
+
+    id = s.CharField()
+    words = s.CharField()
+
+
+class MovedSerializer(Plain):
+    """How much the mouth moves while the pitch slides."""
+
+    value = s.FloatField()
+    uncertainty = s.FloatField()
+    unit = s.CharField()
+    verdict = s.CharField()
+
+
 class EarSerializer(Plain):
     """What is heard of a take."""
 
@@ -542,6 +558,8 @@ class EarSerializer(Plain):
     tones = ToneSerializer(many=True)
     breaths = BreathSerializer(many=True)
     ratio = s.FloatField(allow_null=True)
+    ticks = SoundsLikeSerializer(many=True)
+    moved = MovedSerializer(allow_null=True)
     together = SuspectedSerializer(many=True)
     series = SeriesSerializer(many=True)
 

@@ -46,7 +46,13 @@ class EarTests(BrowserTestCase):
     def test_an_airy_trombone(self) -> None:
         self.open("ruben-front-2", "Ruben")
         expect(self.panel).to_contain_text("breathy start")
+        expect(self.panel).to_contain_text("air beside the tone")
         self.assert_accessible()
+        # Ticked, the equipment is looked at before the mouth.
+        self.panel.get_by_role("button", name="Tick it").click()
+        first = self.page.get_by_role("article", name="Look at the equipment first")
+        expect(first).to_contain_text("Mouthpiece, water, valves or slide first")
+        expect(self.panel.get_by_role("button", name="Tick it")).to_have_count(0)
 
     def test_ten_seconds_of_a_steady_clarinet(self) -> None:
         self.open("oskar-front-3", "Oskar")
@@ -58,3 +64,4 @@ class EarTests(BrowserTestCase):
         self.open("greta-front-5", "Greta")
         expect(self.panel).to_contain_text(re.compile(r"A slide over [67]\.\d half steps"))
         expect(self.panel).to_contain_text("smooth, and back to where it began")
+        expect(self.panel).to_contain_text("Meanwhile the mouth moves")

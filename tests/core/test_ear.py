@@ -16,6 +16,7 @@ from sulvet.core.judgement.ear import (
     NOISY,
     judge_ear,
     main_tone,
+    sounds_like,
     voicings,
 )
 from sulvet.core.judgement.judge import (
@@ -26,7 +27,7 @@ from sulvet.core.judgement.judge import (
     WATCH,
     Reading,
 )  # fmt: skip
-from sulvet.core.judgement.standards import common, standard
+from sulvet.core.judgement.standards import common, observations, standard
 from sulvet.core.judgement.together import pairs, suspected
 from sulvet.core.phases import Phase
 from sulvet.core.sound.pitch import follow
@@ -102,6 +103,24 @@ class VerdictTests(SimpleTestCase):
         self.assertIsNone(main_tone(Told((early,), ()), HOLD))
 
 
+class SoundsLikeTests(SimpleTestCase):
+    def test_what_it_sounds_like_is_what_a_teacher_would_tick(self) -> None:
+        clarinet = standard("clarinet")
+        known = {o.id for o in observations().observations}
+        for sound, likes in (
+            (told(cents=180.0), ("thin-sharp",)),
+            (told(cents=-180.0), ("flat-loose",)),
+            (told(clearness=6.0), ("airy",)),
+            (told(), ()),
+            (Told((), (), air_only=True), ("air-only",)),
+            (Told((), ()), ()),
+            (None, ()),
+        ):
+            judged = judge_ear(sound, HOLD, clarinet, True)
+            self.assertEqual(sounds_like(sound, judged), likes)
+            self.assertLessEqual(set(likes), known)
+
+
 class TogetherTests(SimpleTestCase):
     """What needs eye and ear: which of the two heard and saw it."""
 
@@ -122,6 +141,7 @@ class TogetherTests(SimpleTestCase):
         ):
             self.assertEqual(self.suspects(reeds, high, **jaw), [("biting", saw)])
         self.assertEqual(self.suspects("brass", high), [])
+        self.assertEqual(self.suspects("flute", high), [("pinched-aperture", "can't be seen")])
         # Hardly over the limit is no suspicion.
         self.assertEqual(self.suspects(reeds, {"pitch": 101.0}), [])
 

@@ -7,7 +7,7 @@ export type Aim = Schemas["AimInRequest"];
 
 /** Of a take that is measured; which tone counts depends on the hold, what is suspected on
  * what stands. */
-export function useEar({ take, phases, findings }: BenchPage) {
+export function useEar({ take, phases, findings, observations }: BenchPage) {
   const holds = phases.filter((phase) => phase.name === "hold");
   return useQuery({
     queryKey: [
@@ -15,6 +15,7 @@ export function useEar({ take, phases, findings }: BenchPage) {
       take.id,
       holds.map(({ start, end }) => [start, end]),
       findings.map(({ fault }) => fault),
+      observations.filter(({ seen }) => seen).map(({ id }) => id),
     ],
     enabled: take.state === "ready",
     placeholderData: keepPreviousData,

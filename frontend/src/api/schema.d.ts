@@ -1401,6 +1401,8 @@ export interface components {
             breaths: components["schemas"]["Breath"][];
             /** Format: double */
             ratio: number | null;
+            ticks: components["schemas"]["SoundsLike"][];
+            moved: components["schemas"]["Moved"] | null;
             together: components["schemas"]["Suspected"][];
             series: components["schemas"]["Series"][];
         };
@@ -1739,6 +1741,15 @@ export interface components {
             student: number;
             name: string;
             section: string;
+        };
+        /** @description How much the mouth moves while the pitch slides. */
+        Moved: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            uncertainty: number;
+            unit: string;
+            verdict: string;
         };
         /**
          * @description * `rest` - rest
@@ -2184,6 +2195,11 @@ export interface components {
             facing: components["schemas"]["SideEnum"];
             /** Format: double */
             mm: number | null;
+        };
+        /** @description An observation that the sound speaks for. */
+        SoundsLike: {
+            id: string;
+            words: string;
         };
         /** @description A point: pixels of the picture, or millimetres of the drawing with y up. */
         Spot: {

@@ -19,15 +19,25 @@ interface Props {
   goTo: (seconds: number) => void;
   /** Take a fault that is heard as a finding, with what was heard and seen. */
   add: (fault: string, reason: string) => void;
+  /** Tick what it sounds like among what no camera sees. */
+  tick: (observation: string) => void;
 }
 
-export function EarPanel({ take, ear, goTo, add }: Props) {
+export function EarPanel({ take, ear, goTo, add, tick }: Props) {
   return (
     <section className="finding" aria-labelledby="ear-title">
       <h2 id="ear-title">What is heard</h2>
       {ear.tone && <Tone ear={ear} goTo={goTo} />}
       {ear.says.map((words) => (
         <p key={words}>{words}</p>
+      ))}
+      {ear.ticks.map((one) => (
+        <p key={one.id} className="mb-2">
+          It sounds like “{one.words}”.{" "}
+          <Button size="sm" variant="outline-primary" onClick={() => tick(one.id)}>
+            Tick it
+          </Button>
+        </p>
       ))}
       {ear.together.map((one) => (
         <Together key={one.fault} one={one} add={add} />
@@ -73,6 +83,8 @@ function Tone({ ear, goTo }: { ear: Ear; goTo: (seconds: number) => void }) {
             ? ", and back to where it began"
             : `, ending ${figure(tone.slide.back, 0)} cents from where it began`}
           .
+          {ear.moved &&
+            ` Meanwhile the mouth moves ${measured(ear.moved.value, ear.moved.uncertainty, 1, ear.moved.unit)}.`}
         </p>
       )}
       {tone.cracks.length > 0 && (

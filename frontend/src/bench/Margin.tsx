@@ -104,6 +104,12 @@ export function Margin({ page, ear, landmarks, hand, open, setOpen }: Props) {
               take={take.id}
               ear={ear}
               goTo={(at) => hand.setFrame(frameAt(page.times, at))}
+              tick={(one) =>
+                edits.send({
+                  kind: "observe",
+                  seen: [...page.observations.filter((o) => o.seen).map((o) => o.id), one],
+                })
+              }
               add={(fault, reason) =>
                 edits.send({ kind: "decide", fault, phase: "hold", answer: "added", reason })
               }

@@ -116,6 +116,26 @@ def judge_ear(
     return HeardJudged(readings, tone, _says(tone, readings[0], which))
 
 
+#: A tone so little over its air is airy, dB; as in ``together.toml``.
+AIRY = 15.0
+
+
+def sounds_like(told: Told | None, judged: HeardJudged) -> tuple[str, ...]:
+    """Observations that the sound speaks for; the teacher ticks them, or does not."""
+    if told is None:
+        return ()
+    if judged.tone is None:
+        return ("air-only",) if told.air_only else ()
+    by = {r.measure: r for r in judged.readings}
+    found = []
+    if judged.tone.clearness + 2.0 < AIRY:
+        found.append("airy")
+    pitch = by["pitch"]
+    if pitch.verdict == FAULT and pitch.value is not None:
+        found.append("thin-sharp" if pitch.value > 0 else "flat-loose")
+    return tuple(found)
+
+
 def _why_none(told: Told) -> str:
     if told.noisy:
         return NOISY
