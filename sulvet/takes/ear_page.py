@@ -48,18 +48,22 @@ def ear_page(take: Take, hearing: Hearing) -> dict[str, Any]:
             for one in observations().of(which.family)
             if one.id in sounds_like(told, judged) and one.id not in take.observations
         ],
-        "moved": _moved(take, judged),
+        "moved": _moved(take, judged, STILL[take.view], "hold"),
+        "way_back": _moved(take, judged, "return_error", "change"),
         "together": _together(take, judged, which),
         "series": _series(take, kept, wanted.a4, which, judged),
     }  # fmt: skip
 
 
-def _moved(take: Take, judged: HeardJudged) -> dict[str, Any] | None:
-    """How much the mouth moves while the pitch slides; None for a tone that stays."""
+#: What tells of an unmoved mouth from each side.
+STILL = {"front": "stillness", "side": "stillness_lips_side"}
+
+
+def _moved(take: Take, judged: HeardJudged, measure: str, phase: str) -> dict[str, Any] | None:
+    """What the picture says of the mouth while the pitch slides; None for a tone that stays."""
     if judged.tone is None or judged.tone.slide is None:
         return None
-    measure = "stillness" if take.view == Take.View.FRONT else "stillness_lips_side"
-    r = take.readings.filter(measure=measure, phase="hold", value__isnull=False).first()
+    r = take.readings.filter(measure=measure, phase=phase, value__isnull=False).first()
     if r is None:
         return None
     return {"value": r.value, "uncertainty": r.uncertainty or 0.0, "unit": r.unit,

@@ -560,6 +560,7 @@ class EarSerializer(Plain):
     ratio = s.FloatField(allow_null=True)
     ticks = SoundsLikeSerializer(many=True)
     moved = MovedSerializer(allow_null=True)
+    way_back = MovedSerializer(allow_null=True)
     together = SuspectedSerializer(many=True)
     series = SeriesSerializer(many=True)
 

@@ -65,3 +65,8 @@ class EarTests(BrowserTestCase):
         expect(self.panel).to_contain_text(re.compile(r"A slide over [67]\.\d half steps"))
         expect(self.panel).to_contain_text("smooth, and back to where it began")
         expect(self.panel).to_contain_text("Meanwhile the mouth moves")
+        # The piece alone can be listened to again: from a little before it to its end.
+        piece = self.panel.get_by_label("This tone alone")
+        piece.evaluate("e => e.load()")
+        self.page.wait_for_function("e => e.readyState >= 1", arg=piece.element_handle())
+        self.assertGreater(piece.evaluate("e => e.currentTime"), 0.5)

@@ -1403,6 +1403,7 @@ export interface components {
             ratio: number | null;
             ticks: components["schemas"]["SoundsLike"][];
             moved: components["schemas"]["Moved"] | null;
+            way_back: components["schemas"]["Moved"] | null;
             together: components["schemas"]["Suspected"][];
             series: components["schemas"]["Series"][];
         };

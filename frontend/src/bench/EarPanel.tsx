@@ -28,6 +28,7 @@ export function EarPanel({ take, ear, goTo, add, tick }: Props) {
     <section className="finding" aria-labelledby="ear-title">
       <h2 id="ear-title">What is heard</h2>
       {ear.tone && <Tone ear={ear} goTo={goTo} />}
+      {ear.tone && <Piece take={take} start={ear.tone.start} end={ear.tone.end} />}
       {ear.says.map((words) => (
         <p key={words}>{words}</p>
       ))}
@@ -54,6 +55,7 @@ function Tone({ ear, goTo }: { ear: Ear; goTo: (seconds: number) => void }) {
   const { tone } = ear;
   if (!tone) return null;
   const pitch = ear.readings.find((r) => r.measure === "pitch");
+  const breath = ear.breaths.filter((b) => b.end <= tone.start + 0.05).at(-1);
   const beats = Math.floor(((tone.end - tone.start) * TEMPO) / 60);
   return (
     <>
@@ -72,6 +74,7 @@ function Tone({ ear, goTo }: { ear: Ear; goTo: (seconds: number) => void }) {
         {tone.begins} start{tone.scoop !== 0 && ", sliding into its pitch"};{" "}
         {(tone.end - tone.start).toFixed(1)} s, {beats} counts at {TEMPO}
         {ear.ratio !== null && `; breath to tone 1 : ${ear.ratio}`}
+        {breath && `; breath heard for ${(breath.end - breath.start).toFixed(1)} s before it`}
         {tone.dips > 0 && `; ${tone.dips === 1 ? "one dip" : `${tone.dips} dips`} in level`}
         {tone.vibrato && `; waves of ${figure(tone.vibrato.cents, 0)} cents`}
       </p>
@@ -83,6 +86,8 @@ function Tone({ ear, goTo }: { ear: Ear; goTo: (seconds: number) => void }) {
             ? ", and back to where it began"
             : `, ending ${figure(tone.slide.back, 0)} cents from where it began`}
           .
+          {ear.way_back &&
+            ` The mouth's shape comes back to ${measured(ear.way_back.value, ear.way_back.uncertainty, 1, ear.way_back.unit)}.`}
           {ear.moved &&
             ` Meanwhile the mouth moves ${measured(ear.moved.value, ear.moved.uncertainty, 1, ear.moved.unit)}.`}
         </p>
@@ -103,6 +108,21 @@ function Tone({ ear, goTo }: { ear: Ear; goTo: (seconds: number) => void }) {
         </p>
       )}
     </>
+  );
+}
+
+/** One piece of the take to listen to again. */
+function Piece({ take, start, end }: { take: number; start: number; end: number }) {
+  // A media fragment (W3C Media Fragments URI 1.0) stops it where the piece ends.
+  const part = `${Math.max(start - 0.3, 0).toFixed(2)},${(end + 0.2).toFixed(2)}`;
+  return (
+    <audio
+      controls
+      preload="none"
+      className="w-100 mb-2"
+      aria-label="This tone alone"
+      src={`/private/takes/${take}/clip.mp4#t=${part}`}
+    />
   );
 }
 
