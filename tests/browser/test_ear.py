@@ -14,6 +14,7 @@ class EarTests(BrowserTestCase):
         take = self.add_read(name, student)
         self.page.goto(f"{self.live_server_url}/takes/{take.pk}")
         self.panel = self.page.get_by_role("region", name="What is heard")
+        self.page.get_by_role("button", name="What is heard").click()
         expect(self.panel).to_be_visible(timeout=LONG)
 
     def test_a_bitten_saxophone_mouthpiece(self) -> None:

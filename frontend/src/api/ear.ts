@@ -7,7 +7,7 @@ export type Aim = Schemas["AimInRequest"];
 
 /** Of a take that is measured; which tone counts depends on the hold, what is suspected on
  * what stands. */
-export function useEar({ take, phases, findings, observations }: BenchPage) {
+export function useEar({ take, phases, findings, observations }: BenchPage, wanted: boolean) {
   const holds = phases.filter((phase) => phase.name === "hold");
   return useQuery({
     queryKey: [
@@ -17,7 +17,7 @@ export function useEar({ take, phases, findings, observations }: BenchPage) {
       findings.map(({ fault }) => fault),
       observations.filter(({ seen }) => seen).map(({ id }) => id),
     ],
-    enabled: take.state === "ready",
+    enabled: wanted && take.state === "ready",
     placeholderData: keepPreviousData,
     queryFn: () =>
       data(api.GET("/api/takes/{take_id}/ear/", { params: { path: { take_id: take.id } } })),

@@ -62,7 +62,9 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
   const run = useRun(take.id);
   const navigate = useNavigate();
   const [open, setOpen] = useState<Toggle>(null);
-  const ear = useEar(page);
+  // Asked for, so that nothing moves under the hand that marks.
+  const [listening, setListening] = useState(false);
+  const ear = useEar(page, listening);
   // The tone is a stave among the others; it comes when it has been listened to.
   const scored = useMemo(
     () =>
@@ -127,6 +129,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
       <Margin
         page={page}
         ear={ear.data}
+        listen={listening ? null : () => setListening(true)}
         landmarks={landmarks}
         hand={hand}
         open={open}

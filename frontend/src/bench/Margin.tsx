@@ -25,15 +25,16 @@ import type { BenchHand } from "./useBench";
 
 interface Props {
   page: BenchPage;
-  /** What is heard; comes after the page. */
+  /** What is heard, once it is asked for; ``listen`` asks, null when it has. */
   ear: Ear | undefined;
+  listen: (() => void) | null;
   landmarks: Landmark[];
   hand: BenchHand;
   open: Toggle;
   setOpen: (open: Toggle) => void;
 }
 
-export function Margin({ page, ear, landmarks, hand, open, setOpen }: Props) {
+export function Margin({ page, ear, listen, landmarks, hand, open, setOpen }: Props) {
   const { take } = page;
   const { edits, frame, round } = hand;
   const actions = useTakeActions(take.id);
@@ -98,6 +99,13 @@ export function Margin({ page, ear, landmarks, hand, open, setOpen }: Props) {
               round={null}
               begin={hand.beginRound}
             />
+          )}
+          {listen && (
+            <p className="finding mb-0">
+              <Button size="sm" variant="outline-primary" onClick={listen}>
+                What is heard
+              </Button>
+            </p>
           )}
           {ear && (
             <EarPanel
