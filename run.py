@@ -235,7 +235,8 @@ def test(names: list[str]) -> None:
         run("npm", "run", "--silent", "test", where=FRONTEND)
     say("Python and browser tests")
     words = names or ["tests", "--parallel", "2"]
-    manage(data, "test", *words)
+    # What a run that was cut off has left is nothing to ask about.
+    manage(data, "test", "--noinput", *words)
 
 
 def check() -> None:

@@ -79,7 +79,6 @@ class Placed:
     ticks: frozenset[str]
 
 
-@transaction.atomic
 def mark_close_up(row: CloseUp, placed: Placed) -> None:
     """Measure a close-up by these marks. Refused for marks there are not, or beside the picture."""
     which = standard(row.student.instrument)
@@ -96,10 +95,12 @@ def mark_close_up(row: CloseUp, placed: Placed) -> None:
         raise Refused("Only what the list has can be ticked.")
     row.marks = {n: [x, y] for n, (x, y) in placed.marks.items() if n not in placed.hidden}
     row.hidden, row.ticks = sorted(placed.hidden), sorted(placed.ticks)
+    # Measured before anything is written: nobody waits for the database meanwhile.
     row.measured, row.engine = _measured(row), ENGINE_VERSION
-    row.save()
-    if row.reed is not None:
-        _tell_the_box(row.reed, placed.ticks)
+    with transaction.atomic():
+        row.save()
+        if row.reed is not None:
+            _tell_the_box(row.reed, placed.ticks)
 
 
 def _measured(row: CloseUp) -> dict[str, Any]:

@@ -12,8 +12,10 @@ from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.drawing.take import drawing_of, frame_now
 from sulvet.core.judgement.focus import SET_UP, Focus
-from sulvet.core.judgement.judge import ASKED_ALWAYS, FAULT, Z95, Judged, view_of
+from sulvet.core.judgement.judge import ASKED_ALWAYS, FAULT, Z95, Judged, unit_of, view_of
+from sulvet.core.judgement.judge import Reading as Read
 from sulvet.core.judgement.standards import (
+    Band,
     Common,
     MeasureWords,
     School,
@@ -25,7 +27,7 @@ from sulvet.core.judgement.triage import triage
 from sulvet.core.measures.series import Facts
 from sulvet.takes import edits, services
 from sulvet.takes.focus import answers_of, findings_of, focus_of, set_up_of, standing
-from sulvet.takes.models import Finding, Take
+from sulvet.takes.models import Finding, Reading, Take
 from sulvet.takes.selectors import summary
 
 
@@ -132,31 +134,50 @@ def drawing_row(drawing: Drawing) -> dict[str, Any]:
     return drawing.small() | {"moves": _rows(drawing.moves, 6), "rims": _rows(drawing.rims, 4)}
 
 
-def _band(which: Standard, measure: str, view: str, school: School) -> dict[str, Any]:
-    band = which.band(measure, view, school.id)
-    if band is None:
-        return {"low": None, "high": None, "note": ""}
-    return {"low": band.low, "high": band.high, "note": band.note}
+def stave_row(
+    words: MeasureWords,
+    shown: bool,
+    value: NDArray[np.float64],
+    spread: NDArray[np.float64],
+    band: Band | None,
+) -> dict[str, Any]:
+    """A measure along time as a line of the score; ``spread`` is its 95 % half width."""
+    return {
+        "measure": words.id,
+        "name": words.name,
+        "stave": words.stave,
+        "explains": words.explains,
+        "decimals": words.decimals,
+        "least": words.least,
+        "from_zero": words.from_zero,
+        "shown": shown,
+        "unit": unit_of(words.id),
+        "value": _numbers(value, 3),
+        "spread": _numbers(spread, 3),
+        "low": band.low if band else None,
+        "high": band.high if band else None,
+        "note": band.note if band else "",
+    }
+
+
+def reading_row(reading: Reading | Read, words: MeasureWords) -> dict[str, Any]:
+    """A reading with its words, as it was measured or as it is stored."""
+    names = ("measure", "phase", "value", "uncertainty", "unit", "verdict", "reason")
+    row = {name: getattr(reading, name) for name in names}
+    return {**row, "name": words.name, "decimals": words.decimals}
 
 
 def _staves(take: Take, judged: Judged, which: Standard, school: School) -> list[dict[str, Any]]:
     """One line of the score a measure, in the order of its table; ``shown`` at first sight."""
     shown = _shown(take, judged)
     return [
-        {
-            "measure": m.id,
-            "name": m.name,
-            "stave": m.stave,
-            "explains": m.explains,
-            "decimals": m.decimals,
-            "least": m.least,
-            "from_zero": m.from_zero,
-            "shown": m.id in shown,
-            "unit": judged.series[m.id].unit,
-            "value": _numbers(judged.series[m.id].value, 3),
-            "spread": _numbers(Z95 * judged.series[m.id].sigma, 3),
-            **_band(which, m.id, take.view, school),
-        }
+        stave_row(
+            m,
+            m.id in shown,
+            judged.series[m.id].value,
+            Z95 * judged.series[m.id].sigma,
+            which.band(m.id, take.view, school.id),
+        )
         for m in sorted(common().measures, key=lambda m: STAVES.index(m.shown))
         if _has_stave(m.id, take, judged)
     ]
@@ -196,17 +217,7 @@ def _words() -> dict[str, MeasureWords]:
 def _readings(take: Take) -> list[dict[str, Any]]:
     words = _words()
     return [
-        {
-            "measure": r.measure,
-            "name": words[r.measure].name,
-            "decimals": words[r.measure].decimals,
-            "phase": r.phase,
-            "value": r.value,
-            "uncertainty": r.uncertainty,
-            "unit": r.unit,
-            "verdict": r.verdict,
-            "reason": r.reason,
-        }
+        reading_row(r, words[r.measure])
         for r in sorted(take.readings.all(), key=lambda r: r.phase != "hold")
     ]
 

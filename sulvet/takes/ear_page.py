@@ -7,14 +7,23 @@ from typing import Any
 import numpy as np
 
 from sulvet.core.anatomy.marks import Floats
-from sulvet.core.judgement.ear import VIEW, HeardJudged, judge_ear, sounds_like
+from sulvet.core.judgement.ear import (
+    TEMPO,
+    VIEW,
+    HeardJudged,
+    breath_before,
+    counts_of,
+    judge_ear,
+    sounds_like,
+)  # fmt: skip
 from sulvet.core.judgement.judge import Reading, unit_of
-from sulvet.core.judgement.standards import MeasureWords, Standard, common, observations
+from sulvet.core.judgement.standards import Standard, common, observations
 from sulvet.core.judgement.together import suspected
 from sulvet.core.sound import notes
 from sulvet.core.sound.figures import figures
 from sulvet.core.sound.tone import Tone
 from sulvet.takes import services
+from sulvet.takes.bench import reading_row, stave_row
 from sulvet.takes.ear import Aim, stages_of, told_of
 from sulvet.takes.focus import findings_of
 from sulvet.takes.models import Hearing, Take
@@ -26,6 +35,7 @@ def ear_page(take: Take, hearing: Hearing) -> dict[str, Any]:
     told = told_of(kept["told"]) if kept.get("has_sound") else None
     pitch = kept.get("pitch", "")
     judged = judge_ear(told, services.phases_of(take), which, bool(pitch))
+    breath = breath_before(told, judged.tone) if told and judged.tone else None
     return {
         "has_sound": told is not None,
         "stage": kept.get("stage", ""),
@@ -42,7 +52,8 @@ def ear_page(take: Take, hearing: Hearing) -> dict[str, Any]:
         "tone": None if judged.tone is None else _tone(judged.tone, which),
         "tones": [_tone(tone, which) for tone in (told.tones if told else ())],
         "breaths": [{"start": a, "end": b} for a, b in (told.breaths if told else ())],
-        "ratio": _ratio(judged, [] if told is None else list(told.breaths)),
+        "breath": breath,
+        "ratio": round(judged.tone.seconds / breath, 1) if judged.tone and breath else None,
         "ticks": [
             {"id": one.id, "words": one.words}
             for one in observations().of(which.family)
@@ -78,8 +89,9 @@ def _together(take: Take, judged: HeardJudged, which: Standard) -> list[dict[str
         for r in take.readings.all()
     ]
     standing = {f.fault for f in findings_of(take)}
+    school = which.school(take.student.school or None).id
     rows = []
-    for one in suspected(which.family, judged.readings, eye):
+    for one in suspected(which, judged.readings, eye, take.view, school):
         fault, looked = common().fault(one.fault), words[one.measure]
         rows.append({
             "fault": fault.id, "name": fault.name, "first_help": fault.first_help,
@@ -92,18 +104,12 @@ def _together(take: Take, judged: HeardJudged, which: Standard) -> list[dict[str
     return rows
 
 
-def _ratio(judged: HeardJudged, breaths: list[tuple[float, float]]) -> float | None:
-    """The tone's length over that of the breath before it; None where no breath is heard."""
-    if judged.tone is None:
-        return None
-    before = [b - a for a, b in breaths if b <= judged.tone.start + 0.05]
-    return round(judged.tone.seconds / before[-1], 1) if before else None
-
-
 def _tone(tone: Tone, which: Standard) -> dict[str, Any]:
     return {
         "start": tone.start,
         "end": tone.end,
+        "counts": counts_of(tone),
+        "tempo": TEMPO,
         "hz": tone.hz,
         "note": tone.note,
         "written": notes.written(tone.note, which.instrument),
@@ -118,7 +124,8 @@ def _tone(tone: Tone, which: Standard) -> dict[str, Any]:
             "low": notes.nearest(tone.slide.low)[0],
             "high": notes.nearest(tone.slide.high)[0],
             "semitones": tone.slide.semitones,
-            "rough": tone.slide.rough,
+            "smooth": tone.slide.smooth,
+            "returns": tone.slide.returns,
             "back": tone.slide.back,
         },
         "vibrato": None
@@ -128,17 +135,11 @@ def _tone(tone: Tone, which: Standard) -> dict[str, Any]:
 
 
 def _readings(judged: HeardJudged, which: Standard) -> list[dict[str, Any]]:
-    words = {m.id: m for m in common().measures}
-    rows = []
+    words, rows = {m.id: m for m in common().measures}, []
     for r in judged.readings:
         band = which.band(r.measure, VIEW, which.schools[0].id)
-        rows.append({
-            "measure": r.measure, "name": words[r.measure].name,
-            "decimals": words[r.measure].decimals, "phase": r.phase, "value": r.value,
-            "uncertainty": r.uncertainty, "unit": r.unit, "verdict": r.verdict,
-            "reason": r.reason, "low": band.low if band else None,
-            "high": band.high if band else None,
-        })  # fmt: skip
+        edges = {"low": band.low if band else None, "high": band.high if band else None}
+        rows.append(reading_row(r, words[r.measure]) | edges)
     return rows
 
 
@@ -155,21 +156,12 @@ def _series(
     hz = np.array([np.nan if v is None else v for v in track["hz"]], float)
     seconds = track["start"] + np.arange(len(hz)) * figures().pitch.hop
     cents = 1200 * np.log2(hz / against)
-    return [_stave(words, _on_frames(seconds, cents, take.frame_times), which)]
-
-
-def _on_frames(seconds: Floats, values: Floats, times: list[float]) -> list[float | None]:
-    """The value nearest to each frame's time; None where no tone sounds."""
-    at = np.clip(np.searchsorted(seconds, times), 0, len(seconds) - 1)
-    return [None if np.isnan(values[n]) else round(float(values[n]), 1) for n in at]
-
-
-def _stave(words: MeasureWords, values: list[float | None], which: Standard) -> dict[str, Any]:
+    value = _on_frames(seconds, cents, take.frame_times)
     band = which.band(words.id, VIEW, which.schools[0].id)
-    return {
-        "measure": words.id, "name": words.name, "stave": words.stave,
-        "explains": words.explains, "decimals": words.decimals, "least": words.least,
-        "from_zero": False, "shown": True, "unit": "cents", "value": values,
-        "spread": [None] * len(values), "low": band.low if band else None,
-        "high": band.high if band else None, "note": band.note if band else "",
-    }  # fmt: skip
+    return [stave_row(words, True, value, np.full(len(value), np.nan), band)]
+
+
+def _on_frames(seconds: Floats, values: Floats, times: list[float]) -> Floats:
+    """The value nearest to each frame's time; NaN where no tone sounds."""
+    at = np.clip(np.searchsorted(seconds, times), 0, len(seconds) - 1)
+    return np.asarray(values[at])

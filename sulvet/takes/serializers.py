@@ -465,12 +465,14 @@ class VibratoSerializer(Plain):
 
 
 class SlideSerializer(Plain):
-    """A slide or siren: its lowest and highest note, how far apart, how smooth, cents."""
+    """A slide or siren: its lowest and highest note, how far apart, whether smooth
+    and back where it began; ``back`` in cents."""
 
     low = s.CharField()
     high = s.CharField()
     semitones = s.FloatField()
-    rough = s.FloatField()
+    smooth = s.BooleanField()
+    returns = s.BooleanField()
     back = s.FloatField()
 
 
@@ -479,6 +481,8 @@ class ToneSerializer(Plain):
 
     start = s.FloatField()
     end = s.FloatField()
+    counts = s.IntegerField()
+    tempo = s.IntegerField()
     hz = s.FloatField()
     note = s.CharField()
     written = s.CharField()
@@ -557,6 +561,7 @@ class EarSerializer(Plain):
     tone = ToneSerializer(allow_null=True)
     tones = ToneSerializer(many=True)
     breaths = BreathSerializer(many=True)
+    breath = s.FloatField(allow_null=True)
     ratio = s.FloatField(allow_null=True)
     ticks = SoundsLikeSerializer(many=True)
     moved = MovedSerializer(allow_null=True)

@@ -21,8 +21,7 @@ class EarTests(BrowserTestCase):
         self.open("noor-front-1", "Noor")
         expect(self.panel).to_contain_text("mostly biting")
         expect(self.panel).to_contain_text(re.compile(r"1[56]\d cents from A5"))
-        expect(self.page.get_by_role("img", name=re.compile("^Tone")).or_(
-            self.page.locator("[data-stave=pitch]")).first).to_be_visible()  # fmt: skip
+        expect(self.page.locator("[data-stave=pitch] path").first).to_be_visible()
         # Eye and ear: it says which of the two, and the teacher takes it over.
         biting = self.panel.get_by_role("group", name="Suspected: Biting")
         expect(biting).to_contain_text(re.compile(r"heard, pitch over the target 1[56]\d cents"))

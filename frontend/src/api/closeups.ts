@@ -1,6 +1,6 @@
 /** Close-ups of reeds: the photo, its marks, and what they tell. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, csrfToken, data, refusalOf, type Schemas } from "./client";
+import { api, data, sendForm, type Schemas } from "./client";
 
 export type CloseUp = Schemas["CloseUp"];
 export type CloseUpRow = Schemas["CloseUpRow"];
@@ -32,18 +32,8 @@ export function useCloseUp(id: number) {
 export function useAddCloseUp(student: number) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: async (photo: File): Promise<CloseUp> => {
-      const form = new FormData();
-      form.set("photo", photo);
-      const answer = await fetch(`/api/students/${student}/close-ups/`, {
-        method: "POST",
-        headers: { "X-CSRFToken": csrfToken() },
-        body: form,
-      });
-      const body: unknown = await answer.json().catch(() => null);
-      if (!answer.ok) throw refusalOf(answer.status, body);
-      return body as CloseUp;
-    },
+    mutationFn: (photo: File) =>
+      sendForm<CloseUp>(`/api/students/${student}/close-ups/`, { photo }),
     onSuccess: (page) => {
       client.setQueryData(["close-up", page.id], page);
       void client.invalidateQueries({ queryKey: ["close-ups", student] });

@@ -1,6 +1,6 @@
 /** What is on record of students: compared, noted, handed out, taken in. */
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, csrfToken, data, refusalOf, type Schemas } from "./client";
+import { api, data, sendForm, type Schemas } from "./client";
 
 export type ThenAndNow = Schemas["ThenAndNow"];
 export type Pair = Schemas["Pair"];
@@ -135,20 +135,6 @@ export function useMatchClips() {
   return useMutation({
     mutationFn: (files: string[]) => data(api.POST("/api/clip-names/", { body: { files } })),
   });
-}
-
-/** A form with a file, which the typed client does not write. */
-async function sendForm<T>(address: string, parts: Record<string, Blob | string>): Promise<T> {
-  const form = new FormData();
-  for (const [name, part] of Object.entries(parts)) form.set(name, part);
-  const answer = await fetch(address, {
-    method: "POST",
-    headers: { "X-CSRFToken": csrfToken() },
-    body: form,
-  });
-  const body: unknown = await answer.json().catch(() => null);
-  if (!answer.ok) throw refusalOf(answer.status, body);
-  return body as T;
 }
 
 export function useRoster() {

@@ -1400,6 +1400,8 @@ export interface components {
             tones: components["schemas"]["Tone"][];
             breaths: components["schemas"]["Breath"][];
             /** Format: double */
+            breath: number | null;
+            /** Format: double */
             ratio: number | null;
             ticks: components["schemas"]["SoundsLike"][];
             moved: components["schemas"]["Moved"] | null;
@@ -2168,14 +2170,17 @@ export interface components {
             /** Format: double */
             sigma: number;
         };
-        /** @description A slide or siren: its lowest and highest note, how far apart, how smooth, cents. */
+        /**
+         * @description A slide or siren: its lowest and highest note, how far apart, whether smooth
+         *     and back where it began; ``back`` in cents.
+         */
         Slide: {
             low: string;
             high: string;
             /** Format: double */
             semitones: number;
-            /** Format: double */
-            rough: number;
+            smooth: boolean;
+            returns: boolean;
             /** Format: double */
             back: number;
         };
@@ -2388,6 +2393,8 @@ export interface components {
             start: number;
             /** Format: double */
             end: number;
+            counts: number;
+            tempo: number;
             /** Format: double */
             hz: number;
             note: string;

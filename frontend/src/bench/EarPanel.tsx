@@ -6,13 +6,6 @@ import { figure, measured, unitOf } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
 import { Refused } from "../shared/states";
 
-/** Beats a minute at which the length is counted. */
-const TEMPO = 60;
-
-/** A slide that strays less from its own course is smooth, cents; it is back within so many. */
-const SMOOTH = 12;
-const BACK = 60;
-
 interface Props {
   take: number;
   ear: Ear;
@@ -55,8 +48,6 @@ function Tone({ ear, goTo }: { ear: Ear; goTo: (seconds: number) => void }) {
   const { tone } = ear;
   if (!tone) return null;
   const pitch = ear.readings.find((r) => r.measure === "pitch");
-  const breath = ear.breaths.filter((b) => b.end <= tone.start + 0.05).at(-1);
-  const beats = Math.floor(((tone.end - tone.start) * TEMPO) / 60);
   return (
     <>
       <p className="fs-4 serif mb-1">
@@ -72,17 +63,17 @@ function Tone({ ear, goTo }: { ear: Ear; goTo: (seconds: number) => void }) {
       )}
       <p className="mb-1">
         {tone.begins} start{tone.scoop !== 0 && ", sliding into its pitch"};{" "}
-        {(tone.end - tone.start).toFixed(1)} s, {beats} counts at {TEMPO}
+        {(tone.end - tone.start).toFixed(1)} s, {tone.counts} counts at {tone.tempo}
         {ear.ratio !== null && `; breath to tone 1 : ${ear.ratio}`}
-        {breath && `; breath heard for ${(breath.end - breath.start).toFixed(1)} s before it`}
+        {ear.breath !== null && `; breath heard for ${ear.breath.toFixed(1)} s before it`}
         {tone.dips > 0 && `; ${tone.dips === 1 ? "one dip" : `${tone.dips} dips`} in level`}
         {tone.vibrato && `; waves of ${figure(tone.vibrato.cents, 0)} cents`}
       </p>
       {tone.slide && (
         <p className="mb-1">
           A slide over {figure(tone.slide.semitones, 1)} half steps, {tone.slide.low} to{" "}
-          {tone.slide.high}; {tone.slide.rough < SMOOTH ? "smooth" : "in jerks"}
-          {Math.abs(tone.slide.back) < BACK
+          {tone.slide.high}; {tone.slide.smooth ? "smooth" : "in jerks"}
+          {tone.slide.returns
             ? ", and back to where it began"
             : `, ending ${figure(tone.slide.back, 0)} cents from where it began`}
           .

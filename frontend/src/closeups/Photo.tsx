@@ -1,6 +1,7 @@
 /** The photo with its marks: placed by a click, dragged, and seen near in a loupe. */
 import { useRef, useState, type PointerEvent } from "react";
 import type { CloseUp } from "../api/closeups";
+import { MarkShape } from "../bench/MarksLayer";
 import { useBox } from "../shared/useBox";
 import type { Draft, Spot } from "./marks";
 
@@ -178,7 +179,6 @@ interface MarkProps {
 }
 
 function Mark({ id, name, spot, scale, held, select }: MarkProps) {
-  const colour = held ? "#ffd98a" : "#fff7e6";
   return (
     <g
       transform={`translate(${spot.x} ${spot.y}) scale(${1 / scale})`}
@@ -194,14 +194,7 @@ function Mark({ id, name, spot, scale, held, select }: MarkProps) {
     >
       <title>{name}</title>
       <circle r={NEAR} fill="transparent" />
-      <path
-        d="M0-7 7 0 0 7-7 0z"
-        fill="none"
-        stroke="#14110c"
-        strokeOpacity={0.7}
-        strokeWidth={4.2}
-      />
-      <path d="M0-7 7 0 0 7-7 0z" fill="none" stroke={colour} strokeWidth={held ? 2.6 : 1.8} />
+      <MarkShape source="placed" held={held} />
     </g>
   );
 }

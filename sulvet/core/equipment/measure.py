@@ -51,6 +51,11 @@ WIDE = 1.4
 #: How much of a tip is averaged, share of the reed's width to both sides: wider, a round tip
 #: would blur.
 TIP_SHARE = 0.08
+#: The same of bands across the reed, which are straight, and of an opening, which is not.
+BAND_SHARE, GAP_SHARE = 0.12, 0.04
+#: How much of an outline is averaged along it, mm to both sides, and how quickly the direction of
+#: what has been followed so far is given up for that of the last step.
+BESIDE, SMOOTHED = 0.35, 0.3
 #: At tips and bands the first edge counts that is liked this share of the most liked one, since
 #: behind it a third thing may differ even more (set on the made-up close-ups).
 FIRST = 0.4
@@ -275,7 +280,7 @@ class _Single(_Work):
         rows = []
         for at in np.arange(FROM * px, length - 1.5 * px, LEVEL * px):
             place = self.axes.place(at, x)
-            edge = self.picture.edge(place, right * way, 0.35 * px, WIDE * px, np.inf, self.cane)
+            edge = self.picture.edge(place, right * way, BESIDE * px, WIDE * px, np.inf, self.cane)
             if edge is not None:
                 rows.append((at, x + way * edge[0]))
         return np.array(rows).reshape(-1, 2)
@@ -298,11 +303,11 @@ class _Single(_Work):
                 )  # fmt: skip
                 but = ((x_now - reed.at(at)) * way - COVERED * px / 2, np.inf)
                 edge = self.picture.edge(
-                    place, -out, 0.35 * px, REACH * px, self.near, wall, but
+                    place, -out, BESIDE * px, REACH * px, self.near, wall, but
                 )  # fmt: skip
                 if edge is not None:
                     new = x_now - way * edge[0]
-                    slope = 0.7 * slope + 0.3 * (new - x_now) if rows else 0.0
+                    slope += SMOOTHED * (new - x_now - slope) if rows else 0.0
                     rows.append((at, new))
                     x_now = new
                 x_now += slope
@@ -379,7 +384,7 @@ class _Single(_Work):
         """Along the reed itself, on its middle: a crooked reed has its cut beside the body's."""
         if self.lacks("ligature_gap", ("cut", "lig_top")):
             return
-        half = 0.12 * self.wide * self.px
+        half = BAND_SHARE * self.wide * self.px
         # Shade lies on the bark before the ligature, and its edge is rounded: whatever changes
         # most sharply first.
         down = self.axes.down
@@ -441,7 +446,7 @@ class _Double(_Work):
             return
         top, bottom = self.marks["gap_top"], self.marks["gap_bottom"]
         picture = Picture.of(self.image, px)
-        half = 0.04 * self.wide * px
+        half = GAP_SHARE * self.wide * px
         down = across(line)
         inner, dark = self._darkest(picture, (top, bottom), down, half)
         reach = max(0.8 * px, 2 * self.near)

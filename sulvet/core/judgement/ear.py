@@ -15,6 +15,7 @@ from sulvet.core.judgement.judge import (
     IN_BAND,
     NO_BAND,
     SOUND_UNITS,
+    WATCH,
     Z95,
     Reading,
     verdict,
@@ -34,8 +35,6 @@ NOISY = "The room is too loud for this tone. Film nearer to the player, or in a 
 NO_TARGET = "No target is near. Choose the note that was to be played."
 SHORT = "The tone is too short, or a slide."
 WHY = {"pitch": NO_TARGET}
-#: A drift that is worth a word, cents a second (Sulvet default).
-DRIFTS = 8.0
 
 
 class _Strict(BaseModel):
@@ -69,6 +68,21 @@ class HeardJudged:
     readings: tuple[Reading, ...]
     tone: Tone | None
     says: tuple[str, ...]
+
+
+#: Counts are told at this tempo, a minute: the drills' usual one.
+TEMPO = 60
+
+
+def counts_of(tone: Tone) -> int:
+    """How many whole counts a tone lasts."""
+    return int(tone.seconds * TEMPO / 60)
+
+
+def breath_before(told: Told, tone: Tone) -> float | None:
+    """How long the last breath before a tone is heard, s; None without one."""
+    before = [end - start for start, end in told.breaths if end <= tone.start + tone.rise]
+    return before[-1] if before else None
 
 
 def main_tone(told: Told, phases: list[Phase]) -> Tone | None:
@@ -113,11 +127,7 @@ def judge_ear(
         "airiness": (tone.clearness, 2.0),
     }
     readings = tuple(_reading(name, value, which) for name, value in values.items())
-    return HeardJudged(readings, tone, _says(tone, readings[0], which))
-
-
-#: A tone so little over its air is airy, dB; as in ``together.toml``.
-AIRY = 15.0
+    return HeardJudged(readings, tone, _says({r.measure: r for r in readings}, which))
 
 
 def sounds_like(told: Told | None, judged: HeardJudged) -> tuple[str, ...]:
@@ -128,7 +138,7 @@ def sounds_like(told: Told | None, judged: HeardJudged) -> tuple[str, ...]:
         return ("air-only",) if told.air_only else ()
     by = {r.measure: r for r in judged.readings}
     found = []
-    if judged.tone.clearness + 2.0 < AIRY:
+    if by["airiness"].verdict == FAULT:
         found.append("airy")
     pitch = by["pitch"]
     if pitch.verdict == FAULT and pitch.value is not None:
@@ -151,16 +161,16 @@ def _reading(name: str, value: tuple[float, float] | None, which: Standard) -> R
     return Reading(name, "hold", *value, SOUND_UNITS[name], told)
 
 
-def _says(tone: Tone, pitch: Reading, which: Standard) -> tuple[str, ...]:
+def _says(by: dict[str, Reading], which: Standard) -> tuple[str, ...]:
     """What it means, in the order in which a teacher would say it."""
-    said = []
+    said, pitch, drift = [], by["pitch"], by["pitch_drift"]
     if pitch.value is not None:
         when = "in" if pitch.verdict == IN_BAND else "near"
         if pitch.verdict == FAULT:
             when = "high" if pitch.value > 0 else "low"
         said.append(when)
-    if tone.drift is not None and abs(tone.drift) > DRIFTS and tone.seconds > 1.0:
-        said.append("drifts-up" if tone.drift > 0 else "drifts-down")
+    if drift.value is not None and drift.verdict in (WATCH, FAULT):
+        said.append("drifts-up" if drift.value > 0 else "drifts-down")
     return tuple(
         v.words
         for when in said

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, model_validator
 
-from sulvet.core.judgement.judge import Reading
-from sulvet.core.judgement.standards import DATA, common
+from sulvet.core.judgement.judge import FAULT, Reading, outside_band
+from sulvet.core.judgement.standards import DATA, Band, Condition, Standard, common
 
 Seen = Literal["seen", "not seen", "can't be seen"]
 #: In which the shape stands before the air comes.
@@ -22,22 +22,27 @@ class _Strict(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-class Limit(_Strict):
-    """A measure beyond a limit, or changed since the shape was formed."""
+class Changed(_Strict):
+    """A measure that is less or more in the hold than when the shape was formed."""
 
     measure: str
-    above: float | None = None
-    below: float | None = None
-    changed: Literal["less", "more"] | None = None
+    way: Literal["less", "more"]
 
 
 class Pair(_Strict):
-    """One fault: what is heard of it, and what is seen."""
+    """One fault: what is heard of it, and what is seen: one of the two kinds."""
 
     fault: str
-    heard: Limit
-    seen: Limit
+    heard: Condition
+    seen: Condition | None = None
+    changed: Changed | None = None
     families: tuple[str, ...] = ()
+
+    @model_validator(mode="after")
+    def _one_look(self) -> Pair:
+        if (self.seen is None) == (self.changed is None):
+            raise ValueError("a pair needs one of seen and changed")
+        return self
 
 
 class _File(_Strict):
@@ -69,49 +74,59 @@ class Suspected:
     uncertainty: float | None = None
 
 
-def suspected(family: str, ear: Iterable[Reading], eye: Iterable[Reading]) -> tuple[Suspected, ...]:
-    """What is heard beyond its limit by more than it is unsure of, in the order of fixing.
+def suspected(
+    which: Standard, ear: Iterable[Reading], eye: Iterable[Reading], view: str, school: str
+) -> tuple[Suspected, ...]:
+    """What is heard as a fault, and whether it is seen as well, in the order of fixing.
 
-    ear, eye  readings of the sound and of the picture
+    ear, eye  readings of the sound and of the picture, with their verdicts; ``view`` is from
+              where that was filmed
     """
     by_ear = {r.measure: r for r in ear}
     by_eye = {(r.measure, r.phase): r for r in eye}
     found = []
     for pair in pairs():
-        if pair.families and family not in pair.families:
+        if pair.families and which.family not in pair.families:
             continue
         heard = by_ear.get(pair.heard.measure)
-        if heard is None or not _beyond(pair.heard, heard.value, heard.uncertainty):
+        if heard is None or heard.verdict != FAULT:
             continue
-        found.append(_looked(pair, heard, by_eye))
+        band = which.band(heard.measure, "sound", school)
+        if outside_band(pair.heard, heard, band) is None:
+            continue
+        if pair.changed is not None:
+            found.append(_changed(pair.fault, pair.changed, heard, by_eye))
+        elif pair.seen is not None:
+            hold = by_eye.get((pair.seen.measure, "hold"))
+            band = which.band(pair.seen.measure, view, school)
+            found.append(_outside(pair.fault, pair.seen, heard, hold, band))
     return tuple(sorted(found, key=lambda one: common().place(one.fault)))
 
 
-def _beyond(limit: Limit, value: float | None, spread: float | None) -> bool:
-    """Whether a value lies beyond a limit, and clear of it."""
-    if value is None or spread is None:
-        return False
-    if limit.above is not None:
-        return value - limit.above > spread
-    return limit.below is not None and limit.below - value > spread
+def _outside(
+    fault: str, seen: Condition, heard: Reading, hold: Reading | None, band: Band | None
+) -> Suspected:
+    """Whether the picture's reading lies outside its band as well."""
+    if hold is None or hold.value is None or hold.uncertainty is None or band is None:
+        return Suspected(fault, heard, "can't be seen", seen.measure)
+    saw: Seen = "not seen" if outside_band(seen, hold, band) is None else "seen"
+    return Suspected(fault, heard, saw, seen.measure, hold.value, hold.uncertainty)
 
 
-def _looked(pair: Pair, heard: Reading, by_eye: dict[tuple[str, str], Reading]) -> Suspected:
-    """What the picture says to what is heard."""
-    seen = pair.seen
-    hold = by_eye.get((seen.measure, "hold"))
-    unseen = Suspected(pair.fault, heard, "can't be seen", seen.measure)
-    if hold is None or hold.value is None or hold.uncertainty is None:
-        return unseen
-    if seen.changed is None:
-        saw: Seen = "seen" if _beyond(seen, hold.value, hold.uncertainty) else "not seen"
-        return Suspected(pair.fault, heard, saw, seen.measure, hold.value, hold.uncertainty)
-    formed = [by_eye[key] for name in FORMED if (key := (seen.measure, name)) in by_eye]
+def _changed(
+    fault: str, changed: Changed, heard: Reading, by_eye: dict[tuple[str, str], Reading]
+) -> Suspected:
+    """Whether a measure has changed since the shape was formed, by more than it is unsure of."""
+    hold = by_eye.get((changed.measure, "hold"))
+    formed = [by_eye[key] for name in FORMED if (key := (changed.measure, name)) in by_eye]
     before = next((r for r in formed if r.value is not None and r.uncertainty is not None), None)
-    if before is None or before.value is None or before.uncertainty is None:
-        return unseen
+    for one in (hold, before):
+        if one is None or one.value is None or one.uncertainty is None:
+            return Suspected(fault, heard, "can't be seen", changed.measure)
+    assert hold is not None and hold.value is not None and hold.uncertainty is not None
+    assert before is not None and before.value is not None and before.uncertainty is not None
     change = hold.value - before.value
     spread = float((hold.uncertainty**2 + before.uncertainty**2) ** 0.5)
-    wanted = change < -spread if seen.changed == "less" else change > spread
-    saw = "seen" if wanted else "not seen"
-    return Suspected(pair.fault, heard, saw, seen.measure, change, spread)
+    wanted = change < -spread if changed.way == "less" else change > spread
+    saw: Seen = "seen" if wanted else "not seen"
+    return Suspected(fault, heard, saw, changed.measure, change, spread)

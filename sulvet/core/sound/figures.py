@@ -63,6 +63,8 @@ class ToneFigures(_Strict):
     vibrato_cents: float
     slide_cents: float
     slide_shortest: float
+    slide_rough: float
+    slide_back: float
 
 
 class Figures(_Strict):

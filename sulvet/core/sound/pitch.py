@@ -13,6 +13,7 @@ from scipy import fft
 from scipy.signal import butter, resample_poly, sosfiltfilt
 
 from sulvet.core.anatomy.marks import Bools, Floats
+from sulvet.core.phases import runs_of
 from sulvet.core.sound.figures import figures
 from sulvet.core.sound.notes import cents
 
@@ -181,10 +182,9 @@ def _held(clarity: Floats, may: Bools) -> Bools:
     return out
 
 
-def runs(mask: Bools) -> list[tuple[int, int]]:
-    """First and last index of each stretch of True."""
-    edges = np.flatnonzero(np.diff(np.concatenate([[False], mask, [False]]).astype(int)))
-    return [(int(a), int(b) - 1) for a, b in edges.reshape(-1, 2)]
+def runs(mask: Bools, bridge: int = 1) -> list[tuple[int, int]]:
+    """First and last index of each stretch of True; gaps of fewer than ``bridge`` are closed."""
+    return runs_of(mask, np.arange(len(mask), dtype=float), bridge)
 
 
 def _long(mask: Bools, least: float) -> Bools:

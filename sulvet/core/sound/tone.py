@@ -18,11 +18,15 @@ Start = Literal["tongued", "soft", "breathy"]
 FINE = 0.005
 #: What no sample tells: the method's own error, cents (median on made-up sound).
 OWN_CENTS = 1.0
+#: What a tone too short to tell may wander, cents.
+UNKNOWN_CENTS = 20.0
 #: Pitch values closer than this tell about as much as one, s.
 APART = 0.1
 #: Where breath is heard and voices and rumble are weak, Hz, and how far filters smear a start, s.
 AIR_BAND = (1000.0, 8000.0)
 SMEAR = 0.02
+#: Shorter silences do not end a breath, s.
+AIR_BRIDGE = 0.05
 #: So much about a tone is listened to for its edges, s; the quietest of it, %, is the room.
 AROUND, QUIET = 1.0, 15
 #: Over so long a slide is held against its own smooth course, s.
@@ -52,6 +56,16 @@ class Slide:
     semitones: float
     rough: float
     back: float
+
+    @property
+    def smooth(self) -> bool:
+        """Whether it goes without jerks."""
+        return self.rough < figures().tone.slide_rough
+
+    @property
+    def returns(self) -> bool:
+        """Whether it ends where it began."""
+        return abs(self.back) < figures().tone.slide_back
 
 
 @dataclass(frozen=True)
@@ -115,8 +129,7 @@ def tell(track: Track, heard: Heard, a4: float = A4) -> Told:
     """Tones and breaths of a track."""
     by, hop = figures().tone, figures().pitch.hop
     ear = _Ear(heard)
-    voiced = _bridged(track.voiced, figures().pitch.bridge / hop)
-    spans = runs(voiced)
+    spans = runs(track.voiced, round(figures().pitch.bridge / hop) + 1)
     loud = [float(np.median(track.level[a : b + 1])) for a, b in spans]
     over = max(loud, default=SILENCE) - track.room
     noisy = bool(spans) and over < by.least
@@ -125,14 +138,6 @@ def tell(track: Track, heard: Heard, a4: float = A4) -> Told:
         tones = [_tone(track, ear, a, b, a4) for a, b in spans]
     breaths = _breaths(track, ear, tones)
     return Told(tuple(tones), breaths, noisy, not spans and bool(breaths))
-
-
-def _bridged(mask: Bools, gap: float) -> Bools:
-    out = mask.copy()
-    for first, last in runs(~mask):
-        if first > 0 and last < len(mask) - 1 and last - first + 1 <= gap:
-            out[first : last + 1] = True
-    return out
 
 
 def _tone(track: Track, ear: _Ear, first: int, last: int, a4: float) -> Tone:
@@ -150,7 +155,7 @@ def _tone(track: Track, ear: _Ear, first: int, last: int, a4: float) -> Tone:
     kept &= np.abs(course) < by.crack_cents
     drift = steady = None
     vibrato = None
-    spread = float(np.nanstd(course[kept])) if kept.sum() > 3 else 20.0
+    spread = float(np.nanstd(course[kept])) if kept.sum() > 3 else UNKNOWN_CENTS
     slide = _slide(course, middle, hop)
     if slide is None and kept.sum() * hop >= 3 * by.begin:
         slope, height = np.polyfit(seconds[kept], course[kept], 1)
@@ -298,10 +303,9 @@ def _breaths(track: Track, ear: _Ear, tones: list[Tone]) -> tuple[tuple[float, f
     if not tones:
         for first, last in runs(track.voiced):
             air &= (at < track.seconds[first] - hop) | (at > track.seconds[last] + hop)
-    air = _bridged(air, 0.05 / FINE)
     return tuple(
         (float(at[a]), float(at[b]))
-        for a, b in runs(air)
+        for a, b in runs(air, round(AIR_BRIDGE / FINE) + 1)
         if (b - a + 1) * FINE >= by.breath
     )  # fmt: skip
 
