@@ -69,6 +69,16 @@ def runs_of(mask: Bools, seconds: Floats, bridge: float = 0.1) -> list[tuple[int
     return runs
 
 
+#: How sure a suggestion is: told by the tone, by how the mouth looks, or guessed from
+#: stillness alone (shares of simulated takes in which each was right within 0.25 s).
+SURE, LIKELY, GUESSED = 0.9, 0.6, 0.4
+#: The start and the end of a tone are no hold, s; nor is what is shorter than this.
+ATTACK, RELEASE, SHORTEST_HOLD = 0.15, 0.10, 0.4
+#: So long a letter must be, s, and so long the release is looked at.
+SHORTEST_STEP, RELEASE_LASTS = 0.15, 0.35
+#: A breath that counts is so long and begins so many seconds before its tone.
+SHORTEST_BREATH, BREATH_WITHIN = 0.15, 1.2
+
 #: A frame shows the rest shape while mouth width and corner height differ by
 #: less than this from the first frames, share of rest mouth width.
 SAME_SHAPE = 0.025

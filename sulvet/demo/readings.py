@@ -1,4 +1,4 @@
-"""What Sulvet read in a demo clip, kept beside it."""
+"""What Sulvet read and heard in a demo clip, kept beside it."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ import io
 import json
 from dataclasses import asdict
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -17,8 +18,9 @@ from sulvet.core.video.follow import Key
 ROUNDED = ("xy", "sigma", "drift")
 
 
-def keep(path: Path, outcome: sandbox.Outcome) -> None:
-    """Write an outcome: the marks' arrays, and the rest as JSON in one of them.
+def keep(path: Path, outcome: sandbox.Outcome, heard: dict[str, Any]) -> None:
+    """Write an outcome: the marks' arrays, and the rest as JSON in one of them; and what was
+    heard, as ``takes.ear.listen`` gives it.
 
     Places to a hundredth of a pixel are enough and pack well.
     """
@@ -36,10 +38,17 @@ def keep(path: Path, outcome: sandbox.Outcome) -> None:
         "keys": [asdict(key) for key in outcome.keys],
         "needs": outcome.needs,
         "notes": outcome.notes,
+        "heard": heard,
     }
     packed = io.BytesIO()
     np.savez_compressed(packed, words=np.array(json.dumps(words)), **arrays)
     path.write_bytes(packed.getvalue())
+
+
+def heard(path: Path) -> dict[str, Any]:
+    """What was heard."""
+    with np.load(path) as saved:
+        return dict(json.loads(str(saved["words"]))["heard"])
 
 
 def load(path: Path) -> sandbox.Outcome:

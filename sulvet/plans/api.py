@@ -65,6 +65,19 @@ class TakePlanView(PlansView):
         return self.plans(request, take.student, 201)
 
 
+class DrillsHeardView(APIView):
+    """The plan's drills as they are heard on a take."""
+
+    @extend_schema(
+        responses=serializers.DrillHeardSerializer(many=True), operation_id="drills_heard"
+    )
+    def get(self, request: Request, take_id: int) -> Response:
+        """Of a take that has been listened to; empty without a plan or a counted drill."""
+        take = take_of(teacher_of(request), take_id)
+        rows = selectors.drills_heard(take)
+        return Response(serializers.DrillHeardSerializer(rows, many=True).data)
+
+
 class PlanView(PlansView):
     """One plan."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any, Protocol, TypeVar
 
 from django.contrib.auth.models import User
@@ -14,10 +14,12 @@ from django.utils import timezone
 
 from sulvet.band.models import Student
 from sulvet.core.formats import ical
+from sulvet.core.judgement.counted import beats_of, can_be_heard, follow_counts
 from sulvet.core.judgement.plan import STAGES, Calendar, Stage, outcome, strip
 from sulvet.core.judgement.standards import Counting, Drill, common
 from sulvet.plans.models import Plan, Recheck, SchoolDays
 from sulvet.plans.verdicts import is_worse, verdict_on
+from sulvet.takes import ear
 from sulvet.takes import selectors as takes
 from sulvet.takes.models import Take
 
@@ -182,9 +184,8 @@ def stage_of(plan: Plan) -> Stage:
 
 def _counting(counting: Counting) -> dict[str, Any]:
     """All beats in a row."""
-    rounds = counting.rounds
-    beats = [beat for one in rounds for _ in range(one.times) for beat in one.beats]
-    return {"tempo": counting.tempo, "beats": [beat.model_dump() for beat in beats]}
+    beats = [beat.model_dump() for beat in beats_of(counting)]
+    return {"tempo": counting.tempo, "beats": beats}
 
 
 def drill_row(drill: Drill) -> dict[str, Any]:
@@ -234,6 +235,32 @@ def student_plans(teacher: User, student: Student) -> dict[str, Any]:
     rows = [plan_row(plan, calendar, takes) for plan in plans]
     running = next((row for row in rows if row["state"] == Plan.State.RUNNING), None)
     return {"running": running, "before": [row for row in rows if row is not running]}
+
+
+def plan_at(take: Take) -> Plan | None:
+    """The plan a take was filmed under: the one it rechecks, else the one that runs."""
+    plans = Plan.objects.filter(student=take.student, started_on__lte=take.filmed_on)
+    return plans.filter(Q(rechecks__take=take) | Q(state=Plan.State.RUNNING)).first()
+
+
+def drills_heard(take: Take) -> list[dict[str, Any]]:
+    """The drills of a take's plan that are counted aloud, against what is heard of the take."""
+    plan, hearing = plan_at(take), ear.kept(take)
+    told = None if hearing is None else ear.told_in(hearing)
+    if plan is None or hearing is None or told is None:
+        return []
+    rows = []
+    for drill in (common().drill(name) for name in plan.drills):
+        if drill.counting is None or not can_be_heard(drill.counting):
+            continue
+        tempo = ear.Aim(**hearing.aim).tempo or drill.counting.tempo
+        followed = follow_counts(told, drill.counting, tempo)
+        rows.append({
+            "id": drill.id, "name": drill.name, "tempo": tempo, "pass_mark": drill.pass_mark,
+            "expected": followed.expected, "even": followed.even,
+            "beats": [asdict(beat) for beat in followed.beats],
+        })  # fmt: skip
+    return rows
 
 
 def events(plan: Plan, only_open: bool = False) -> list[ical.Event]:

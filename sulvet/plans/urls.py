@@ -8,6 +8,7 @@ urlpatterns = [
     path("band/", api.BandView.as_view(), name="band"),
     path("students/<int:student_id>/plans/", api.StudentPlansView.as_view(), name="plans"),
     path("takes/<int:take_id>/plan/", api.TakePlanView.as_view(), name="take-plan"),
+    path("takes/<int:take_id>/drills/", api.DrillsHeardView.as_view(), name="drills-heard"),
     path("plans/<int:plan_id>/", api.PlanView.as_view(), name="plan"),
     path("plans/<int:plan_id>.ics", api.CalendarView.as_view(), name="plan-calendar"),
     path("rechecks/<int:recheck_id>/", api.RecheckView.as_view(), name="recheck"),

@@ -14,7 +14,9 @@ from sulvet.band.models import Student
 from sulvet.core.drawing import stills as core
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.judgement.change import BETTER, CANT_TELL, OTHER, WORSE, Told, change
+from sulvet.core.judgement.judge import SOUND_UNITS
 from sulvet.core.judgement.standards import Standard, common
+from sulvet.core.judgement.together import pairs
 from sulvet.plans.models import Plan
 from sulvet.takes import services
 from sulvet.takes.focus import focus_of
@@ -155,7 +157,10 @@ def focus_measures(fault: str, view: str, *takes: Take) -> tuple[str, ...]:
     found = [f for take in takes for f in take.findings.all() if f.fault == fault]
     blamed = [evidence["measure"] for f in found for evidence in f.evidence]
     rules = [rule for rule in common().rules if rule.fault == fault and rule.view == view]
-    return tuple(dict.fromkeys(blamed + [c.measure for rule in rules for c in rule.all]))
+    heard = [m for pair in pairs() if pair.fault == fault
+             for m in (pair.heard.measure, pair.looked_at)]  # fmt: skip
+    rests_on = [c.measure for rule in rules for c in rule.all]
+    return tuple(dict.fromkeys(blamed + rests_on + heard))
 
 
 def focus_for(student: Student, plan: Plan | None, now: Take) -> str:
@@ -181,7 +186,8 @@ def changes(
     rows = []
     for words in common().measures:
         a, b = then.get(words.id), now.get(words.id)
-        band = standard.band(words.id, pair.now.take.view, school)
+        seen_in = "sound" if words.id in SOUND_UNITS else pair.now.take.view
+        band = standard.band(words.id, seen_in, school)
         if a is None or b is None or (band is None and words.id not in first):
             continue
         told = change(_told(a), _told(b), words, band)

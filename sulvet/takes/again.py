@@ -19,6 +19,7 @@ from sulvet.core.judgement.again import (
     Stored,
     changed_measures,
     findings_again,
+    looked_at_with,
     readings_again,
 )
 from sulvet.core.judgement.judge import FAULT, Evidence
@@ -60,7 +61,7 @@ def rejudge_all(teacher: User, old: Standard, new: Standard) -> Effect:
 
 def _go_through(teacher: User, old: Standard, which: Standard, write: bool) -> Effect:
     told, only = Effect(), changed_measures(old, which)
-    readings = Reading.objects.filter(measure__in=only)
+    readings = Reading.objects.filter(measure__in=looked_at_with(only))
     takes = (
         Take.objects.filter(
             student__section__band__teacher=teacher,

@@ -315,7 +315,7 @@ class EarView(OwnTakeView):
     def get(self, request: Request, take_id: int) -> Response:
         """Tones, staves and what they mean; listened to when nobody has yet."""
         take = selectors.take_of(teacher_of(request), take_id)
-        return self._page(take, ear.listened(take))
+        return self._page(take, services.listened(take))
 
     @extend_schema(
         request=serializers.AimInSerializer,
@@ -326,7 +326,7 @@ class EarView(OwnTakeView):
         """Say what was to be played."""
         take = selectors.take_of(teacher_of(request), take_id)
         given = ear.Aim(**valid(serializers.AimInSerializer, request))
-        return self._page(take, ear.aim(take, given))
+        return self._page(take, services.aim(take, given))
 
     @staticmethod
     def _page(take: Take, hearing: Hearing) -> Response:

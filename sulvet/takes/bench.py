@@ -12,10 +12,8 @@ from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.drawing.take import drawing_of, frame_now
 from sulvet.core.judgement.focus import SET_UP, Focus
-from sulvet.core.judgement.judge import ASKED_ALWAYS, FAULT, Z95, Judged, unit_of, view_of
-from sulvet.core.judgement.judge import Reading as Read
+from sulvet.core.judgement.judge import ASKED_ALWAYS, FAULT, Z95, Judged, view_of
 from sulvet.core.judgement.standards import (
-    Band,
     Common,
     MeasureWords,
     School,
@@ -27,8 +25,10 @@ from sulvet.core.judgement.triage import triage
 from sulvet.core.measures.series import Facts
 from sulvet.takes import edits, services
 from sulvet.takes.focus import answers_of, findings_of, focus_of, set_up_of, standing
-from sulvet.takes.models import Finding, Reading, Take
+from sulvet.takes.models import Finding, Take
+from sulvet.takes.rows import numbers, reading_row, stave_row
 from sulvet.takes.selectors import summary
+from sulvet.takes.tone_staves import tone_staves
 
 
 def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
@@ -70,6 +70,7 @@ def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
         "known_mm": take.known_mm,
         "scale": _scale(judged),
         "series": [] if judged is None else _staves(take, judged, which, school),
+        "tone": tone_staves(take, which),
         "readings": _readings(take),
         "focus": _focus(focus),
         "set_up": _set_up(take, focus),
@@ -95,10 +96,6 @@ def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _numbers(values: NDArray[np.float64], digits: int) -> list[float | None]:
-    return [None if np.isnan(v) else round(float(v), digits) for v in values]
-
-
 def _rows(values: NDArray[np.float64], digits: int) -> list[list[float] | None]:
     """Rows of numbers; None where one of them is unknown."""
     return [
@@ -110,9 +107,9 @@ def _track(marks: Marks, name: str) -> dict[str, Any]:
     column = marks.column(name)
     return {
         "landmark": name,
-        "x": _numbers(marks.xy[:, column, 0], 2),
-        "y": _numbers(marks.xy[:, column, 1], 2),
-        "sigma": _numbers(marks.sigma[:, column], 2),
+        "x": numbers(marks.xy[:, column, 0], 2),
+        "y": numbers(marks.xy[:, column, 1], 2),
+        "sigma": numbers(marks.sigma[:, column], 2),
         "source": [SOURCES[s] for s in marks.source[:, column]],
         "hidden": [bool(h) for h in marks.hidden[:, column]],
     }
@@ -132,39 +129,6 @@ def _drawing(
 def drawing_row(drawing: Drawing) -> dict[str, Any]:
     """A drawing as plain lists."""
     return drawing.small() | {"moves": _rows(drawing.moves, 6), "rims": _rows(drawing.rims, 4)}
-
-
-def stave_row(
-    words: MeasureWords,
-    shown: bool,
-    value: NDArray[np.float64],
-    spread: NDArray[np.float64],
-    band: Band | None,
-) -> dict[str, Any]:
-    """A measure along time as a line of the score; ``spread`` is its 95 % half width."""
-    return {
-        "measure": words.id,
-        "name": words.name,
-        "stave": words.stave,
-        "explains": words.explains,
-        "decimals": words.decimals,
-        "least": words.least,
-        "from_zero": words.from_zero,
-        "shown": shown,
-        "unit": unit_of(words.id),
-        "value": _numbers(value, 3),
-        "spread": _numbers(spread, 3),
-        "low": band.low if band else None,
-        "high": band.high if band else None,
-        "note": band.note if band else "",
-    }
-
-
-def reading_row(reading: Reading | Read, words: MeasureWords) -> dict[str, Any]:
-    """A reading with its words, as it was measured or as it is stored."""
-    names = ("measure", "phase", "value", "uncertainty", "unit", "verdict", "reason")
-    row = {name: getattr(reading, name) for name in names}
-    return {**row, "name": words.name, "decimals": words.decimals}
 
 
 def _staves(take: Take, judged: Judged, which: Standard, school: School) -> list[dict[str, Any]]:

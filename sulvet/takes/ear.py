@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import tempfile
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -11,10 +11,13 @@ import numpy as np
 from django.contrib.auth.models import User
 
 from sulvet.accounts.errors import Refused
-from sulvet.core import ENGINE_VERSION, sandbox
+from sulvet.core import EAR_VERSION, sandbox
+from sulvet.core.judgement.ear import HeardJudged, judge_ear
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.phases import Phase
 from sulvet.core.sound import notes
 from sulvet.core.sound.figures import figures, range_of
+from sulvet.core.sound.letters import heard_in
 from sulvet.core.sound.pitch import Heard, Track, follow
 from sulvet.core.sound.tone import Slide, Told, Tone, Vibrato, tell
 from sulvet.core.video.clip import ClipError
@@ -27,19 +30,28 @@ NEAR = 400.0
 STAGES = ("lips", "mouthpiece", "instrument")
 #: Tunings that bands use, Hz.
 A4_FROM, A4_TO = 415.0, 466.0
+#: Tempos that drills are counted in.
+TEMPO_FROM, TEMPO_TO = 30, 160
 
 
 @dataclass(frozen=True)
 class Aim:
-    """What was to be played: on what, which note (empty: not known), and what A4 is."""
+    """What was to be played: on what, which note (empty: not known), and what A4 is, Hz.
+
+    tempo  counts a minute; None leaves it to the drill
+    """
 
     stage: str = ""
     pitch: str = ""
     a4: float = notes.A4
+    tempo: float | None = None
 
 
 def aim(take: Take, given: Aim) -> Hearing:
-    """The teacher says what was to be played; it is listened to anew. Refused for no note."""
+    """The teacher says what was to be played; it is listened to anew. Refused for no note.
+
+    Another tempo alone changes nothing of what is heard.
+    """
     which = _standard(take)
     if given.stage and given.stage not in stages_of(which):
         raise Refused(f"The {which.name.lower()} has no tone on “{given.stage}”.")
@@ -53,15 +65,64 @@ def aim(take: Take, given: Aim) -> Hearing:
             raise Refused(f"{given.pitch} is nothing that a {which.name.lower()} plays.")
     if not A4_FROM <= given.a4 <= A4_TO:
         raise Refused(f"A4 lies between {A4_FROM:.0f} and {A4_TO:.0f} Hz.")
-    return _listen(take, given)
+    if given.tempo is not None and not TEMPO_FROM <= given.tempo <= TEMPO_TO:
+        raise Refused(f"Counts lie between {TEMPO_FROM} and {TEMPO_TO} a minute.")
+    before = kept(take)
+    if before is None or replace(Aim(**before.aim), tempo=given.tempo) != given:
+        return _listen(take, given)
+    before.aim = asdict(given)
+    before.save(update_fields=["aim"])
+    return before
 
 
 def listened(take: Take) -> Hearing:
     """What is heard of a take by the engine as it is now."""
-    kept = Hearing.objects.filter(take=take).first()
-    if kept is not None and kept.heard.get("engine") == ENGINE_VERSION:
-        return kept
-    return _listen(take, Aim(**kept.aim) if kept is not None else Aim())
+    before = Hearing.objects.filter(take=take).first()
+    if before is not None and _current(before):
+        return before
+    return _listen(take, Aim(**before.aim) if before is not None else Aim())
+
+
+def renew(take: Take) -> None:
+    """A take that was listened to by another ear is listened to again."""
+    if Hearing.objects.filter(take=take).exists():
+        listened(take)
+
+
+def _current(hearing: Hearing) -> bool:
+    return bool(hearing.heard.get("ear") == EAR_VERSION)
+
+
+def judged_by(take: Take, phases: list[Phase], which: Standard) -> HeardJudged | None:
+    """What is heard of a take, judged; None while nobody has listened."""
+    hearing = kept(take)
+    if hearing is None:
+        return None
+    return judge_ear(told_in(hearing), phases, which, bool(hearing.heard.get("pitch")))
+
+
+def kept(take: Take) -> Hearing | None:
+    """What this ear has heard of a take; None while it has not listened."""
+    hearing = Hearing.objects.filter(take=take).first()
+    return hearing if hearing is not None and _current(hearing) else None
+
+
+def told_in(hearing: Hearing) -> Told | None:
+    """What is told of tones and breaths; None where the clip has no sound."""
+    return _told_in(hearing.heard)
+
+
+def _told_in(heard: dict[str, Any]) -> Told | None:
+    return told_of(heard["told"]) if heard["has_sound"] else None
+
+
+def with_letters(outcome: sandbox.Outcome, heard: dict[str, Any]) -> sandbox.Outcome:
+    """What was read of a clip, its suggested letters corrected by what was heard."""
+    told = _told_in(heard)
+    if told is None or not len(outcome.marks):
+        return outcome
+    last = float(outcome.marks.seconds[-1])
+    return replace(outcome, phases=heard_in(outcome.phases, told, last))
 
 
 def stages_of(which: Standard) -> list[str]:
@@ -82,22 +143,26 @@ def _standard(take: Take) -> Standard:
 
 
 def _listen(take: Take, wanted: Aim) -> Hearing:
-    """Read the sound, follow it, keep what came out."""
-    found: dict[str, Any] = {"engine": ENGINE_VERSION, "has_sound": False}
-    heard = _heard(take)
-    if heard is not None:
-        found |= _told(heard, _standard(take), wanted)
-    kept, _ = Hearing.objects.update_or_create(
+    """Listen, and keep what came out."""
+    found = listen(take.clip, _standard(take), wanted)
+    hearing, _ = Hearing.objects.update_or_create(
         take=take, defaults={"aim": asdict(wanted), "heard": found}
     )
-    return kept
+    return hearing
 
 
-def _heard(take: Take) -> Heard | None:
+def listen(clip: Path, which: Standard, wanted: Aim) -> dict[str, Any]:
+    """Read the sound of a clip and follow it: what ``Hearing.heard`` keeps."""
+    found: dict[str, Any] = {"ear": EAR_VERSION, "has_sound": False}
+    heard = _heard(clip)
+    return found if heard is None else found | _told(heard, which, wanted)
+
+
+def _heard(clip: Path) -> Heard | None:
     with tempfile.TemporaryDirectory() as folder:
         out = Path(folder) / "sound.npz"
         try:
-            if not sandbox.hear(take.clip, out):
+            if not sandbox.hear(clip, out):
                 return None
         except ClipError:
             return None

@@ -4,9 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
-
-from sulvet.core.anatomy.marks import Floats
 from sulvet.core.judgement.ear import (
     TEMPO,
     VIEW,
@@ -16,41 +13,41 @@ from sulvet.core.judgement.ear import (
     judge_ear,
     sounds_like,
 )  # fmt: skip
-from sulvet.core.judgement.judge import Reading, unit_of
+from sulvet.core.judgement.judge import Reading
 from sulvet.core.judgement.standards import Standard, common, observations
 from sulvet.core.judgement.together import suspected
 from sulvet.core.sound import notes
-from sulvet.core.sound.figures import figures
 from sulvet.core.sound.tone import Tone
 from sulvet.takes import services
-from sulvet.takes.bench import reading_row, stave_row
-from sulvet.takes.ear import Aim, stages_of, told_of
+from sulvet.takes.ear import Aim, stages_of, told_in
 from sulvet.takes.focus import findings_of
 from sulvet.takes.models import Hearing, Take
+from sulvet.takes.rows import reading_row
 
 
 def ear_page(take: Take, hearing: Hearing) -> dict[str, Any]:
     """What is heard of a take that has been listened to."""
-    which, kept, wanted = services.standard_for(take), hearing.heard, Aim(**hearing.aim)
-    told = told_of(kept["told"]) if kept.get("has_sound") else None
-    pitch = kept.get("pitch", "")
+    which, wanted = services.standard_for(take), Aim(**hearing.aim)
+    told, pitch = told_in(hearing), hearing.heard.get("pitch", "")
+    tempo = wanted.tempo or TEMPO
     judged = judge_ear(told, services.phases_of(take), which, bool(pitch))
     breath = breath_before(told, judged.tone) if told and judged.tone else None
     return {
         "has_sound": told is not None,
-        "stage": kept.get("stage", ""),
+        "stage": hearing.heard.get("stage", ""),
         "stages": stages_of(which),
         "pitch": pitch,
         "written": notes.written(pitch, which.instrument) if pitch else "",
         "chosen": bool(wanted.pitch),
         "a4": wanted.a4,
+        "tempo": tempo,
         "targets": [
             {"stage": t.stage, "pitch": t.pitch, "note": t.note} for t in which.targets
         ],
         "says": list(judged.says),
         "readings": _readings(judged, which),
-        "tone": None if judged.tone is None else _tone(judged.tone, which),
-        "tones": [_tone(tone, which) for tone in (told.tones if told else ())],
+        "tone": None if judged.tone is None else _tone(judged.tone, which, tempo),
+        "tones": [_tone(tone, which, tempo) for tone in (told.tones if told else ())],
         "breaths": [{"start": a, "end": b} for a, b in (told.breaths if told else ())],
         "breath": breath,
         "ratio": round(judged.tone.seconds / breath, 1) if judged.tone and breath else None,
@@ -59,10 +56,9 @@ def ear_page(take: Take, hearing: Hearing) -> dict[str, Any]:
             for one in observations().of(which.family)
             if one.id in sounds_like(told, judged) and one.id not in take.observations
         ],
-        "moved": _moved(take, judged, STILL[take.view], "hold"),
+        "moved": _moved(take, judged, STILL[take.view], "change"),
         "way_back": _moved(take, judged, "return_error", "change"),
-        "together": _together(take, judged, which),
-        "series": _series(take, kept, wanted.a4, which, judged),
+        "together": _together(take, which),
     }  # fmt: skip
 
 
@@ -81,35 +77,34 @@ def _moved(take: Take, judged: HeardJudged, measure: str, phase: str) -> dict[st
             "verdict": r.verdict}  # fmt: skip
 
 
-def _together(take: Take, judged: HeardJudged, which: Standard) -> list[dict[str, Any]]:
-    """What is heard and looked for in the picture; not what stands as a finding already."""
+def _together(take: Take, which: Standard) -> list[dict[str, Any]]:
+    """What is heard and the picture speaks against: only the teacher can make it a finding."""
     words = {m.id: m for m in common().measures}
-    eye = [
+    readings = [
         Reading(r.measure, r.phase, r.value, r.uncertainty, r.unit, r.verdict)
         for r in take.readings.all()
     ]
-    standing = {f.fault for f in findings_of(take)}
+    there = {f.fault for f in findings_of(take)}
     school = which.school(take.student.school or None).id
     rows = []
-    for one in suspected(which, judged.readings, eye, take.view, school):
-        fault, looked = common().fault(one.fault), words[one.measure]
+    for one in suspected(which, readings, take.view, school):
+        if one.fault in there:
+            continue
+        fault, heard = common().fault(one.fault), words[one.heard.measure]
         rows.append({
             "fault": fault.id, "name": fault.name, "first_help": fault.first_help,
-            "confused_with": fault.confused_with, "saw": one.saw, "looked_at": looked.name,
-            "change": one.change, "uncertainty": one.uncertainty, "decimals": looked.decimals,
-            "unit": unit_of(one.measure), "heard": words[one.heard.measure].name,
-            "heard_value": one.heard.value, "heard_unit": one.heard.unit,
-            "stands": one.fault in standing,
+            "confused_with": fault.confused_with, "words": one.words, "heard": heard.name,
+            "value": one.evidence.value, "uncertainty": one.evidence.uncertainty,
+            "unit": one.evidence.unit, "decimals": heard.decimals,
         })  # fmt: skip
     return rows
 
 
-def _tone(tone: Tone, which: Standard) -> dict[str, Any]:
+def _tone(tone: Tone, which: Standard, tempo: float) -> dict[str, Any]:
     return {
         "start": tone.start,
         "end": tone.end,
-        "counts": counts_of(tone),
-        "tempo": TEMPO,
+        "counts": counts_of(tone, tempo),
         "hz": tone.hz,
         "note": tone.note,
         "written": notes.written(tone.note, which.instrument),
@@ -141,27 +136,3 @@ def _readings(judged: HeardJudged, which: Standard) -> list[dict[str, Any]]:
         edges = {"low": band.low if band else None, "high": band.high if band else None}
         rows.append(reading_row(r, words[r.measure]) | edges)
     return rows
-
-
-def _series(
-    take: Take, kept: dict[str, Any], a4: float, which: Standard, judged: HeardJudged
-) -> list[dict[str, Any]]:
-    """The tone as a stave: cents about its target on every frame."""
-    if judged.tone is None:
-        return []
-    words = next(m for m in common().measures if m.id == "pitch")
-    track = kept["track"]
-    against = notes.hz_of(kept["pitch"], a4) if kept["pitch"] else None
-    against = against or judged.tone.hz
-    hz = np.array([np.nan if v is None else v for v in track["hz"]], float)
-    seconds = track["start"] + np.arange(len(hz)) * figures().pitch.hop
-    cents = 1200 * np.log2(hz / against)
-    value = _on_frames(seconds, cents, take.frame_times)
-    band = which.band(words.id, VIEW, which.schools[0].id)
-    return [stave_row(words, True, value, np.full(len(value), np.nan), band)]
-
-
-def _on_frames(seconds: Floats, values: Floats, times: list[float]) -> Floats:
-    """The value nearest to each frame's time; NaN where no tone sounds."""
-    at = np.clip(np.searchsorted(seconds, times), 0, len(seconds) - 1)
-    return np.asarray(values[at])

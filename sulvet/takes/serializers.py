@@ -284,6 +284,7 @@ class SeriesSerializer(Plain):
     least = s.FloatField()
     from_zero = s.BooleanField()
     shown = s.BooleanField()
+    sounding = s.ListField(child=s.BooleanField(), allow_null=True)
 
 
 class ReadingSerializer(Plain):
@@ -440,6 +441,7 @@ class BenchPageSerializer(Plain):
     known_mm = s.FloatField(allow_null=True)
     scale = ScaleSerializer(allow_null=True)
     series = SeriesSerializer(many=True)
+    tone = SeriesSerializer(many=True)
     readings = ReadingSerializer(many=True)
     focus = FocusSerializer()
     set_up = SetUpSerializer(allow_null=True)
@@ -482,7 +484,6 @@ class ToneSerializer(Plain):
     start = s.FloatField()
     end = s.FloatField()
     counts = s.IntegerField()
-    tempo = s.IntegerField()
     hz = s.FloatField()
     note = s.CharField()
     written = s.CharField()
@@ -511,22 +512,18 @@ class BreathSerializer(Plain):
 
 
 class SuspectedSerializer(Plain):
-    """A fault that is heard, and whether the picture bears it out."""
+    """A fault that is heard while the picture speaks against it."""
 
     fault = s.CharField()
     name = s.CharField()
     first_help = s.CharField()
     confused_with = s.CharField(allow_blank=True)
+    words = s.CharField()
     heard = s.CharField()
-    heard_value = s.FloatField()
-    heard_unit = s.CharField()
-    saw = s.ChoiceField([(one, one) for one in ("seen", "not seen", "can't be seen")])
-    looked_at = s.CharField()
-    change = s.FloatField(allow_null=True)
-    uncertainty = s.FloatField(allow_null=True)
+    value = s.FloatField()
+    uncertainty = s.FloatField()
     decimals = s.IntegerField()
     unit = s.CharField()
-    stands = s.BooleanField()
 
 
 class SoundsLikeSerializer(Plain):
@@ -555,6 +552,7 @@ class EarSerializer(Plain):
     written = s.CharField(allow_blank=True)
     chosen = s.BooleanField()
     a4 = s.FloatField()
+    tempo = s.FloatField()
     targets = TargetSerializer(many=True)
     says = s.ListField(child=s.CharField())
     readings = EarReadingSerializer(many=True)
@@ -567,7 +565,6 @@ class EarSerializer(Plain):
     moved = MovedSerializer(allow_null=True)
     way_back = MovedSerializer(allow_null=True)
     together = SuspectedSerializer(many=True)
-    series = SeriesSerializer(many=True)
 
 
 class AimInSerializer(Plain):
@@ -576,6 +573,7 @@ class AimInSerializer(Plain):
     stage = s.CharField(max_length=12, allow_blank=True, default="")
     pitch = s.CharField(max_length=4, allow_blank=True, default="")
     a4 = s.FloatField(default=440.0)
+    tempo = s.FloatField(allow_null=True, default=None)
 
 
 class KnownLengthInSerializer(Plain):

@@ -39,6 +39,7 @@ from sulvet.core.formats import report
 from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.judge import CANT_TELL, Judged, judge
 from sulvet.core.judgement.standards import Standard, common, observations
+from sulvet.core.judgement.together import with_ear
 from sulvet.core.phases import PHASES, Phase
 from sulvet.core.review import anchor_frame, follow_again, follow_side
 from sulvet.core.video.clip import MAX_BYTES, ClipError, ClipFacts, check_file
@@ -47,10 +48,10 @@ from sulvet.core.video.steady import Steady
 from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.hand.selectors import hand_error
 from sulvet.standards.selectors import standard_of
-from sulvet.takes import edits, steadied, tracks
+from sulvet.takes import ear, edits, steadied, tracks
 from sulvet.takes.edits import recorded
 from sulvet.takes.focus import focus_of
-from sulvet.takes.models import Decision, Finding, Mark, Reading, Take, TakePhase
+from sulvet.takes.models import Decision, Finding, Hearing, Mark, Reading, Take, TakePhase
 
 #: A working take whose worker has not been heard of for this long is taken up again.
 STALE = datetime.timedelta(seconds=20)
@@ -116,8 +117,14 @@ def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> T
     return take
 
 
-def add_read_take(student: Student, clip: Path, facts: TakeFacts, outcome: sandbox.Outcome) -> Take:
-    """Take in a clip that has been read before and is its own review copy.
+def add_read_take(
+    student: Student,
+    clip: Path,
+    facts: TakeFacts,
+    outcome: sandbox.Outcome,
+    heard: dict[str, Any] | None = None,
+) -> Take:
+    """Take in a clip that has been read, and listened to, before and is its own review copy.
 
     The clip must be one that ``core.simulate`` filmed: it has the keyframes of a review copy.
     """
@@ -140,6 +147,8 @@ def add_read_take(student: Student, clip: Path, facts: TakeFacts, outcome: sandb
     )
     placed = [key for key in outcome.keys if key.source == PLACED]
     Mark.objects.bulk_create(tracks.mark_rows(take, placed))
+    if heard is not None:
+        Hearing.objects.create(take=take, heard=heard)
     store_outcome(take, outcome)
     take.refresh_from_db()
     return take
@@ -248,10 +257,12 @@ def standard_for(take: Take) -> Standard:
 
 
 def judged(take: Take, marks: Marks) -> Judged:
-    """Measure and judge a take by its student's standard."""
-    which = standard_for(take)
+    """Measure and judge a take by its student's standard: what is seen, and what is heard."""
+    which, phases = standard_for(take), phases_of(take)
     school = which.school(take.student.school or None).id
-    return judge(marks, phases_of(take), which, take.view, school, take.known_mm)
+    seen = judge(marks, phases, which, take.view, school, take.known_mm)
+    heard = ear.judged_by(take, phases, which)
+    return seen if heard is None else with_ear(seen, heard, which, take.view, school)
 
 
 @dataclass(frozen=True)
@@ -280,8 +291,26 @@ def standing(take: Take) -> Standing:
     made = _made_by(take)
     first = take.findings.first() or take.readings.first()
     if first is not None and any(getattr(first, name) != by for name, by in made.items()):
+        ear.renew(take)
         return rejudge(take, marks)
     return Standing(marks, judged(take, marks))
+
+
+def listened(take: Take) -> Hearing:
+    """What is heard of a take; heard for the first time it is judged with that."""
+    before = Hearing.objects.filter(take=take).values_list("heard", flat=True).first()
+    hearing = ear.listened(take)
+    if hearing.heard != before and take.state == Take.State.READY:
+        rejudge(take, tracks.load(take))
+    return hearing
+
+
+def aim(take: Take, wanted: ear.Aim) -> Hearing:
+    """The teacher says what was to be played: it is listened to and judged anew."""
+    hearing = ear.aim(take, wanted)
+    if take.state == Take.State.READY:
+        rejudge(take, tracks.load(take))
+    return hearing
 
 
 def rejudge(take: Take, marks: Marks) -> Standing:
@@ -321,6 +350,7 @@ def current(take: Take) -> Take:
         first = next(iter(take.readings.all()), None)
         old = first is not None and any(getattr(first, name) != by for name, by in made.items())
         if old or (take.drawn or {}).get("edition", EDITION) != EDITION:
+            ear.renew(take)
             rejudge(take, tracks.load(take))
             take.refresh_from_db()
     return take

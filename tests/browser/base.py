@@ -114,7 +114,9 @@ class BrowserTestCase(StaticLiveServerTestCase):
             band = band_of(self.teacher)
             known = Student.objects.filter(section__band=band, name=student).first()
             who = known or add_student(band, consent)
-            return add_read_take(who, take.clip, given, readings.load(take.reading))
+            return add_read_take(
+                who, take.clip, given, readings.load(take.reading), readings.heard(take.reading)
+            )
 
     def tearDown(self) -> None:
         self.assertEqual(self.troubles, [])

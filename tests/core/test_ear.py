@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import replace
 from typing import Any
 
 import numpy as np
 from django.test import SimpleTestCase
 
+from sulvet.core.anatomy.marks import Marks
+from sulvet.core.judgement.again import (
+    Stored,
+    changed_measures,
+    findings_again,
+    looked_at_with,
+)
+from sulvet.core.judgement.counted import Followed, follow_counts
 from sulvet.core.judgement.ear import (
     AIR_ONLY,
     NO_SOUND,
@@ -28,14 +37,24 @@ from sulvet.core.judgement.judge import (
     IN_BAND,
     SOUND_UNITS,
     WATCH,
+    Finding,
     Reading,
+    judge,
     verdict,
-)  # fmt: skip
-from sulvet.core.judgement.standards import common, observations, standard
-from sulvet.core.judgement.together import pairs, suspected
+)
+from sulvet.core.judgement.standards import Band, common, observations, standard
+from sulvet.core.judgement.together import (
+    both,
+    found_by_ear,
+    is_by_ear,
+    pairs,
+    suspected,
+    with_ear,
+)
 from sulvet.core.phases import Phase
+from sulvet.core.sound.letters import heard_in
 from sulvet.core.sound.pitch import follow
-from sulvet.core.sound.tone import Told, Tone, tell
+from sulvet.core.sound.tone import Slide, Told, Tone, tell
 from tests.core.test_sound import heard, quiet, tone
 
 HOLD = [Phase("hold", 1.0, 3.0)]
@@ -149,7 +168,8 @@ class TogetherTests(SimpleTestCase):
         ear = [read(m, "hold", v, 2.0, VIEW) for m, v in heard.items()]
         seen = [read(m, phase, v, 0.01, "front") for m, told in eye.items()
                 for phase, v in told.items()]  # fmt: skip
-        return [(one.fault, one.saw) for one in suspected(which, ear, seen, "front", school)]
+        self.found = list(found_by_ear(which, [*ear, *seen], "front", school))
+        return [(one.fault, one.saw) for one in suspected(which, [*ear, *seen], "front", school)]
 
     def test_biting_is_high_with_a_jaw_that_has_closed(self) -> None:
         high = {"pitch": 160.0}
@@ -163,8 +183,11 @@ class TogetherTests(SimpleTestCase):
             ({"hold": 1.02}, "can't be seen"),
             ({}, "can't be seen"),
         ):
-            found = self.suspects("clarinet", high, {"jaw_drop": jaw})
-            self.assertEqual(found, [("biting", saw)], jaw)
+            suspects = self.suspects("clarinet", high, {"jaw_drop": jaw})
+            self.assertEqual(suspects, [("biting", saw)], jaw)
+            # What the picture speaks against is left to the teacher.
+            wanted = {"seen": [FAULT], "can't be seen": [WATCH], "not seen": []}[saw]
+            self.assertEqual([f.verdict for f in self.found], wanted, jaw)
         self.assertEqual(self.suspects("trombone", high, {}), [])
         # Watched is no suspicion, nor is the other side of the band.
         self.assertEqual(self.suspects("clarinet", {"pitch": 90.0}, {}), [])
@@ -186,9 +209,136 @@ class TogetherTests(SimpleTestCase):
             eye = {"aperture_height": {"hold": tall}}
             self.assertIn(("pinched-aperture", saw), self.suspects("flute", {"pitch": 160.0}, eye))
         self.assertEqual(self.suspects("horn", {"airiness": 25.0}, {}), [])
+        # The eye's own evidence stands beside the ear's.
+        self.suspects("horn", hiss, {"stillness": {"hold": 5.0}})
+        (both,) = self.found
+        self.assertEqual([e.measure for e in both.evidence], ["airiness", "stillness"])
         for pair in pairs():
             fault = common().fault(pair.fault)
             self.assertLessEqual(set(pair.families), set(fault.families or pair.families))
+
+    def test_each_says_which_of_the_two_it_was(self) -> None:
+        for jaw, words in (
+            ({"form": 1.08, "hold": 1.02}, "Heard and seen: jaw 0.06 ± 0.01 of rest lower than"),
+            ({"hold": 1.02}, "Heard alone: the jaw can't be seen"),
+        ):
+            self.suspects("clarinet", {"pitch": 160.0}, {"jaw_drop": jaw})
+            self.assertIn(words, self.found[0].reason)
+
+    def test_of_one_fault_the_surer_finding_stays(self) -> None:
+        def finding(fault: str, verdict: str, phase: str = "hold") -> Finding:
+            return Finding(fault, verdict, phase, None, None, None, ())
+
+        wide = "wide-aperture"
+        for eye, ear, stays in (
+            (WATCH, FAULT, FAULT), (CANT_TELL, WATCH, WATCH), (FAULT, WATCH, FAULT),
+            (WATCH, WATCH, WATCH), ("", WATCH, WATCH), (CANT_TELL, "", CANT_TELL),
+        ):  # fmt: skip
+            seen = [finding("smile", FAULT)] + [finding(wide, eye)] * bool(eye)
+            heard = [finding(wide, ear)] * bool(ear)
+            kept = {f.fault: f.verdict for f in both(seen, heard)}
+            self.assertEqual(kept, {"smile": FAULT, wide: stays})
+        # Another phase is another finding.
+        elsewhere = both([finding(wide, FAULT, "start")], [finding(wide, WATCH)])
+        self.assertEqual(len(list(elsewhere)), 2)
+
+    def test_a_changed_band_takes_the_ear_s_finding_away_and_brings_it_back(self) -> None:
+        which = standard("clarinet")
+        own = which.schools[0].id
+        judged = judge(Marks.empty(("ch_r", "ch_l"), [0.0, 0.1]), HOLD, which, "front", own)
+        heard = judge_ear(told(cents=160.0), HOLD, which, True)
+        whole = with_ear(judged, heard, which, "front", own)
+        (biting,) = (f for f in whole.findings if f.fault == "biting")
+        self.assertEqual((biting.verdict, biting.start, biting.end), (WATCH, 1.0, 3.0))
+        self.assertTrue(is_by_ear(biting))
+        self.assertIn("pitch", {r.measure for r in whole.readings})
+        stored = Stored("front", own, tuple(HOLD), whole.readings, whole.findings)
+        self.assertEqual(findings_again(stored, which), whole.findings)
+        wide = Band(measure="pitch", view="sound", low=-300.0, high=300.0, note="")
+        wider = which.model_copy(update={"bands": (*which.bands, wide)})
+        only = changed_measures(which, wider)
+        self.assertEqual(only, {"pitch"})
+        self.assertEqual(looked_at_with(only), {"pitch", "jaw_drop", "aperture_height"})
+        gone = findings_again(stored, wider, only)
+        self.assertEqual(set(whole.findings) - set(gone), {biting})
+        back = findings_again(replace(stored, findings=gone), which, only)
+        self.assertEqual(back, whole.findings)
+
+
+class LettersTests(SimpleTestCase):
+    """Letters as the picture suggests them, put where the tone is heard."""
+
+    SEEN = [Phase("rest", 0.0, 0.9, 0.9), Phase("form", 0.9, 1.4, 0.6), Phase("place", 1.4, 2.3),
+            Phase("start", 2.3, 2.45), Phase("hold", 2.45, 4.0, 0.9),
+            Phase("release", 4.0, 4.3)]  # fmt: skip
+
+    def letters(self, sound: Told, last: float = 6.0) -> dict[str, tuple[float, float]]:
+        found = heard_in(self.SEEN, sound, last)
+        for one, after in itertools.pairwise(found):
+            self.assertLessEqual(one.end, after.start + 1e-9)
+        return {p.name: (round(p.start, 2), round(p.end, 2)) for p in found}
+
+    def test_a_tone_brings_start_hold_and_release(self) -> None:
+        # So much of a tone's beginning and end is no hold: see core.phases.
+        now = self.letters(Told((replace(PLAIN, start=2.0, end=5.0),), ((0.2, 0.6), (1.5, 1.85))))
+        self.assertEqual(now["breathe"], (1.5, 1.85))
+        self.assertEqual((now["place"], now["start"]), ((1.4, 1.5), (2.0, 2.15)))
+        self.assertEqual((now["hold"], now["release"]), ((2.15, 4.9), (4.9, 5.25)))
+        # Air that runs into the tone may be its start.
+        now = self.letters(Told((replace(PLAIN, start=2.0, end=5.0),), ((1.5, 1.95),)))
+        self.assertNotIn("breathe", now)
+        # Nothing beyond the clip's end.
+        now = self.letters(Told((replace(PLAIN, start=2.0, end=5.0),), ()), last=4.85)
+        self.assertEqual(now["hold"], (2.15, 4.85))
+
+    def test_a_slide_is_a_change(self) -> None:
+        slide = Slide(300.0, 400.0, 5.0, 4.0, 0.0, 3.0, 4.6)
+        late = replace(PLAIN, start=2.0, end=5.0, slide=slide)
+        now = self.letters(Told((late,), ()))
+        self.assertEqual((now["hold"], now["change"]), ((2.15, 3.0), (3.0, 4.9)))
+        at_once = replace(late, slide=replace(slide, begins=2.1))
+        now = self.letters(Told((at_once,), ()))
+        self.assertEqual((now["hold"], now["change"]), ((2.15, 2.75), (2.75, 4.9)))
+
+    def test_what_tells_nothing_changes_nothing(self) -> None:
+        for sound in (Told((), ((0.1, 0.8),)), Told((replace(PLAIN, start=2.4, end=2.9),), ())):
+            self.assertIs(heard_in(self.SEEN, sound, 6.0), self.SEEN)
+        self.assertEqual(heard_in([], told(), 6.0), [])
+        # Of two tones the one the hold lies in.
+        early, meant = replace(PLAIN, start=0.1, end=2.2), replace(PLAIN, start=2.3, end=4.0)
+        self.assertEqual(self.letters(Told((early, meant), ()))["hold"], (2.45, 3.9))
+
+
+class CountedTests(SimpleTestCase):
+    """A drill as it was played, against how it is counted."""
+
+    def played(self, drill: str, lengths: list[float], tempo: float = 60.0) -> Followed:
+        starts = np.cumsum([0.0, *(n + 1.0 for n in lengths)])
+        spans = [(float(s), float(s + n)) for s, n in zip(starts, lengths, strict=False)]
+        counting = common().drill(drill).counting
+        assert counting is not None
+        tones = tuple(replace(PLAIN, start=a, end=b) for a, b in spans)
+        breathing = drill == "breath-ratio"
+        sound = Told((), tuple(spans)) if breathing else Told(tones, ())
+        return follow_counts(sound, counting, tempo)
+
+    def test_four_times_four(self) -> None:
+        whole = self.played("four-by-four", [4.1, 3.8, 2.6, 4.6])
+        self.assertEqual([b.even for b in whole.beats], [True, True, False, False])
+        self.assertEqual((whole.even, whole.expected), (2, 4))
+        self.assertAlmostEqual(whole.beats[2].heard, 2.6)
+        # Twice as fast the same seconds are twice the counts.
+        self.assertEqual(self.played("four-by-four", [2.0, 2.0], 120.0).even, 2)
+        self.assertEqual(self.played("four-by-four", []).beats, ())
+
+    def test_a_part_of_the_drill_counts_where_it_fits(self) -> None:
+        # In 4 out 4 three times, then 2 and 4, 1 and 4, 1 and 8: this is its end.
+        part = self.played("breath-ratio", [1.0, 4.0, 1.1, 7.8, 0.9, 8.2])
+        self.assertEqual([b.counts for b in part.beats], [1, 4, 1, 8, 1, 8])
+        self.assertEqual((part.even, part.expected), (6, 24))
+        self.assertEqual({b.do for b in part.beats}, {"in", "out"})
+        # More than there are beats is not looked at.
+        self.assertEqual(len(self.played("four-ones", [1.0] * 20).beats), 16)
 
 
 class SlideTests(SimpleTestCase):
@@ -199,6 +349,9 @@ class SlideTests(SimpleTestCase):
         assert one.slide is not None
         self.assertAlmostEqual(one.slide.semitones, 7.0, delta=0.4)
         self.assertLess(abs(one.slide.back), 20)
+        # 40 of 700 cents are left behind in 1.2 s, and come to in as many.
+        self.assertAlmostEqual(one.slide.begins, 0.8 + 1.2 * 40 / 700, delta=0.12)
+        self.assertAlmostEqual(one.slide.ends, 3.2 - 1.2 * 40 / 700, delta=0.12)
         self.assertIsNone(one.steadiness)
         steps = lambda t: 100 * np.floor(np.interp(t, [0.4, 2.8], [0, 7.9]))  # noqa: E731
         sound = heard(quiet(0.4), tone(349.23, 3.2, steps), quiet(0.3))

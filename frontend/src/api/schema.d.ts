@@ -617,6 +617,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take_id}/drills/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Of a take that has been listened to; empty without a plan or a counted drill. */
+        get: operations["drills_heard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take_id}/ear/": {
         parameters: {
             query?: never;
@@ -903,6 +920,8 @@ export interface components {
              * @default 440
              */
             a4: number;
+            /** Format: double */
+            tempo?: number | null;
         };
         /** @description A whole band as one file. */
         ArchiveInRequest: {
@@ -999,6 +1018,7 @@ export interface components {
             known_mm: number | null;
             scale: components["schemas"]["Scale"] | null;
             series: components["schemas"]["Series"][];
+            tone: components["schemas"]["Series"][];
             readings: components["schemas"]["Reading"][];
             focus: components["schemas"]["Focus"];
             set_up: components["schemas"]["SetUp"] | null;
@@ -1278,6 +1298,16 @@ export interface components {
          * @enum {string}
          */
         ConditionEnum: "good" | "chipped" | "warped" | "retired";
+        /** @description A tone or breath that was heard, seconds, and how many counts it lasted and should. */
+        Counted: {
+            /** Format: double */
+            start: number;
+            do: string;
+            counts: number;
+            /** Format: double */
+            heard: number;
+            even: boolean;
+        };
         /** @description A drill counted aloud: its beats one after the other, each as often as it comes. */
         Counting: {
             tempo: number;
@@ -1383,6 +1413,17 @@ export interface components {
             caution: string;
             counting: components["schemas"]["Counting"] | null;
         };
+        /** @description A drill as it was played on a take against how it is counted. */
+        DrillHeard: {
+            id: string;
+            name: string;
+            /** Format: double */
+            tempo: number;
+            pass_mark: string;
+            expected: number;
+            even: number;
+            beats: components["schemas"]["Counted"][];
+        };
         /** @description What is heard of a take. */
         Ear: {
             has_sound: boolean;
@@ -1393,6 +1434,8 @@ export interface components {
             chosen: boolean;
             /** Format: double */
             a4: number;
+            /** Format: double */
+            tempo: number;
             targets: components["schemas"]["Target"][];
             says: string[];
             readings: components["schemas"]["EarReading"][];
@@ -1407,7 +1450,6 @@ export interface components {
             moved: components["schemas"]["Moved"] | null;
             way_back: components["schemas"]["Moved"] | null;
             together: components["schemas"]["Suspected"][];
-            series: components["schemas"]["Series"][];
         };
         /** @description A reading of the sound, with its band. */
         EarReading: {
@@ -2071,13 +2113,6 @@ export interface components {
          * @enum {integer}
          */
         RoundEnum: 1 | 2;
-        /**
-         * @description * `seen` - seen
-         *     * `not seen` - not seen
-         *     * `can't be seen` - can't be seen
-         * @enum {string}
-         */
-        SawEnum: "seen" | "not seen" | "can't be seen";
         /** @description What a recheck says, until the teacher accepts it. */
         Says: {
             answer: string;
@@ -2137,6 +2172,7 @@ export interface components {
             least: number;
             from_zero: boolean;
             shown: boolean;
+            sounding: boolean[] | null;
         };
         /** @description Who is logged in; ``new`` when the installation has no account yet. */
         Session: {
@@ -2305,25 +2341,20 @@ export interface components {
             running: components["schemas"]["Plan"] | null;
             before: components["schemas"]["Plan"][];
         };
-        /** @description A fault that is heard, and whether the picture bears it out. */
+        /** @description A fault that is heard while the picture speaks against it. */
         Suspected: {
             fault: string;
             name: string;
             first_help: string;
             confused_with: string;
+            words: string;
             heard: string;
             /** Format: double */
-            heard_value: number;
-            heard_unit: string;
-            saw: components["schemas"]["SawEnum"];
-            looked_at: string;
+            value: number;
             /** Format: double */
-            change: number | null;
-            /** Format: double */
-            uncertainty: number | null;
+            uncertainty: number;
             decimals: number;
             unit: string;
-            stands: boolean;
         };
         /** @description A take that can be compared. */
         TakeChoice: {
@@ -2394,7 +2425,6 @@ export interface components {
             /** Format: double */
             end: number;
             counts: number;
-            tempo: number;
             /** Format: double */
             hz: number;
             note: string;
@@ -3717,6 +3747,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    drills_heard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillHeard"][];
                 };
             };
         };

@@ -65,18 +65,12 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
   // Asked for, so that nothing moves under the hand that marks.
   const [listening, setListening] = useState(false);
   const ear = useEar(page, listening);
-  // The tone is a stave among the others; it comes when it has been listened to.
-  const scored = useMemo(
-    () =>
-      ear.data
-        ? {
-            ...page,
-            series: [...page.series, ...ear.data.series],
-            readings: [...page.readings, ...ear.data.readings],
-          }
-        : page,
-    [page, ear.data],
-  );
+  // The tone's staves are two among the others; shown when what is heard is asked for, or when
+  // a finding rests on them.
+  const scored = useMemo(() => {
+    const tone = page.tone.map((series) => ({ ...series, shown: series.shown || listening }));
+    return { ...page, series: [...page.series, ...tone] };
+  }, [page, listening]);
   const [allStaves, setAllStaves] = useState(false);
   const toggle = (what: Toggle) => {
     if (what === "staves") setAllStaves(!allStaves);

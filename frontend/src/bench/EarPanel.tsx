@@ -1,7 +1,7 @@
 /** What is heard: the tone against the note that was to be played, and what that means. */
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { useAim, type Ear } from "../api/ear";
+import { useAim, useDrillsHeard, type DrillHeard, type Ear } from "../api/ear";
 import { figure, measured, unitOf } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
 import { Refused } from "../shared/states";
@@ -36,9 +36,14 @@ export function EarPanel({ take, ear, goTo, add, tick }: Props) {
       {ear.together.map((one) => (
         <Together key={one.fault} one={one} add={add} />
       ))}
+      {ear.has_sound && <Drills take={take} goTo={goTo} />}
       {ear.tone && <Readings ear={ear} />}
       {ear.has_sound && (
-        <AimForm key={`${ear.stage} ${ear.pitch} ${ear.a4}`} take={take} ear={ear} />
+        <AimForm
+          key={`${ear.stage} ${ear.pitch} ${ear.a4} ${ear.tempo}`}
+          take={take}
+          ear={ear}
+        />
       )}
     </section>
   );
@@ -63,9 +68,8 @@ function Tone({ ear, goTo }: { ear: Ear; goTo: (seconds: number) => void }) {
       )}
       <p className="mb-1">
         {tone.begins} start{tone.scoop !== 0 && ", sliding into its pitch"};{" "}
-        {(tone.end - tone.start).toFixed(1)} s, {tone.counts} counts at {tone.tempo}
+        {(tone.end - tone.start).toFixed(1)} s, {tone.counts} counts at {ear.tempo}
         {ear.ratio !== null && `; breath to tone 1 : ${ear.ratio}`}
-        {ear.breath !== null && `; breath heard for ${ear.breath.toFixed(1)} s before it`}
         {tone.dips > 0 && `; ${tone.dips === 1 ? "one dip" : `${tone.dips} dips`} in level`}
         {tone.vibrato && `; waves of ${figure(tone.vibrato.cents, 0)} cents`}
       </p>
@@ -87,18 +91,81 @@ function Tone({ ear, goTo }: { ear: Ear; goTo: (seconds: number) => void }) {
         <p className="mb-1">
           Breaks at{" "}
           {tone.cracks.map((at) => (
-            <Button
-              key={at}
-              variant="link"
-              className="p-0 me-2 align-baseline"
-              onClick={() => goTo(at)}
-            >
-              {at.toFixed(1)} s
-            </Button>
+            <Moment key={at} at={at} words={`${at.toFixed(1)} s`} goTo={goTo} />
+          ))}
+        </p>
+      )}
+      {ear.breaths.length > 0 && (
+        <p className="mb-1">
+          Breath heard for{" "}
+          {ear.breaths.map(({ start, end }) => (
+            <Moment
+              key={start}
+              at={start}
+              words={`${(end - start).toFixed(1)} s at ${start.toFixed(1)}`}
+              goTo={goTo}
+            />
           ))}
         </p>
       )}
     </>
+  );
+}
+
+/** A moment of the take to go to. */
+function Moment({
+  at,
+  words,
+  goTo,
+}: {
+  at: number;
+  words: string;
+  goTo: (seconds: number) => void;
+}) {
+  return (
+    <Button variant="link" className="p-0 me-2 align-baseline" onClick={() => goTo(at)}>
+      {words}
+    </Button>
+  );
+}
+
+/** What the plan's drills count, and what was played. */
+function Drills({ take, goTo }: { take: number; goTo: (seconds: number) => void }) {
+  const { data } = useDrillsHeard(take);
+  return data?.map((drill) => <Drill key={drill.id} drill={drill} goTo={goTo} />);
+}
+
+function Drill({ drill, goTo }: { drill: DrillHeard; goTo: (seconds: number) => void }) {
+  const { beats, even, expected } = drill;
+  const what = beats[0]?.do === "tone" ? "tones" : "breaths";
+  return (
+    <div
+      className="border-start ps-3 mb-2"
+      role="group"
+      aria-label={`Drill as played: ${drill.name}`}
+    >
+      <p className="mb-1">
+        <strong>{drill.name}</strong> at {figure(drill.tempo, 0)}:{" "}
+        {beats.length === 0
+          ? `nothing of its ${expected} beats is heard`
+          : `${even} of ${beats.length} ${what} as long as they are counted`}
+        {beats.length > 0 && beats.length < expected && ` (the whole drill has ${expected})`}.
+      </p>
+      {beats.length > 0 && (
+        <p className="mb-1 figures">
+          {beats.map((beat) => (
+            <Moment
+              key={beat.start}
+              at={beat.start}
+              words={`${figure(beat.heard, 1)} of ${beat.counts}${beat.even ? "" : " ✕"}`}
+              goTo={goTo}
+            />
+          ))}
+          counts
+        </p>
+      )}
+      <p className="kicker mb-0">{drill.pass_mark}</p>
+    </div>
   );
 }
 
@@ -119,32 +186,25 @@ function Piece({ take, start, end }: { take: number; start: number; end: number 
 
 type Suspected = Ear["together"][number];
 
-/** What only eye and ear together tell, and which of the two has. */
+/** What is heard while the picture speaks against it: the teacher's to decide. */
 function Together({ one, add }: { one: Suspected; add: Props["add"] }) {
-  const heard = `${one.heard.toLowerCase()} ${figure(one.heard_value, 0)}${unitOf(one.heard_unit)}`;
-  const looked =
-    one.change === null
-      ? `${one.looked_at.toLowerCase()} can't be seen`
-      : `${one.looked_at.toLowerCase()} ${measured(one.change, one.uncertainty ?? 0, one.decimals, one.unit)}${one.saw === "not seen" ? ", which does not show it" : ""}`;
+  const heard = `${one.heard.toLowerCase()} ${measured(one.value, one.uncertainty, one.decimals, one.unit)}`;
   return (
     <div className="border-start ps-3 mb-2" role="group" aria-label={`Suspected: ${one.name}`}>
       <p className="mb-1">
-        <strong>{one.name}</strong>
-        {one.saw !== "seen" && " (by ear alone)"}: heard, {heard}; looked for, {looked}.
+        <strong>{one.name}?</strong> By {heard}. {one.words}
       </p>
       <p className="faint mb-1">
         {one.first_help}
         {one.confused_with && ` Not to be confused with: ${one.confused_with.toLowerCase()}`}
       </p>
-      {!one.stands && (
-        <Button
-          size="sm"
-          variant="outline-primary"
-          onClick={() => add(one.fault, `heard: ${heard}; looked for: ${looked}`)}
-        >
-          Take it as a finding
-        </Button>
-      )}
+      <Button
+        size="sm"
+        variant="outline-primary"
+        onClick={() => add(one.fault, `By ${heard}. ${one.words}`)}
+      >
+        Take it as a finding
+      </Button>
     </div>
   );
 }
@@ -184,6 +244,7 @@ function AimForm({ take, ear }: { take: number; ear: Ear }) {
   const [stage, setStage] = useState(ear.stage);
   const [pitch, setPitch] = useState(ear.pitch);
   const [a4, setA4] = useState(ear.a4);
+  const [tempo, setTempo] = useState(ear.tempo);
   return (
     <details>
       <summary>
@@ -195,7 +256,7 @@ function AimForm({ take, ear }: { take: number; ear: Ear }) {
         className="d-grid gap-2 mt-2"
         onSubmit={(event) => {
           event.preventDefault();
-          aim.mutate({ stage, pitch: pitch.trim(), a4 });
+          aim.mutate({ stage, pitch: pitch.trim(), a4, tempo });
         }}
       >
         <Refused error={aim.error} />
@@ -246,6 +307,18 @@ function AimForm({ take, ear }: { take: number; ear: Ear }) {
             onChange={(event) => setA4(Number(event.target.value))}
           />
           <span>Hz</span>
+        </Form.Group>
+        <Form.Group controlId="ear-tempo" className="d-flex gap-2 align-items-center">
+          <Form.Label className="mb-0">Counts a minute</Form.Label>
+          <Form.Control
+            size="sm"
+            type="number"
+            style={{ width: "5.5rem" }}
+            min={30}
+            max={160}
+            value={tempo}
+            onChange={(event) => setTempo(Number(event.target.value))}
+          />
         </Form.Group>
         <div>
           <Button type="submit" size="sm" disabled={aim.isPending}>

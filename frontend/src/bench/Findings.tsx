@@ -112,7 +112,9 @@ function FindingCard({
       </h2>
       {(first || finding.evidence.length === 0) && <p>{finding.shows}</p>}
       <Evidence finding={finding} />
-      {finding.verdict === "added" && finding.reason && <p>“{finding.reason}”</p>}
+      {finding.reason && (
+        <p>{finding.verdict === "added" ? `“${finding.reason}”` : finding.reason}</p>
+      )}
       {first && (
         <>
           <p>{finding.why}</p>

@@ -2,7 +2,19 @@
 import { memo } from "react";
 import type { BenchPage, Finding, Series } from "../api/client";
 import { figure, unitOf } from "../shared/format";
-import { GAP, LEFT, RIGHT, ink, range, spread, topOf, xOf, type Frame } from "./staves";
+import {
+  GAP,
+  LEFT,
+  RIGHT,
+  ink,
+  range,
+  spread,
+  topOf,
+  unvoiced,
+  voiced,
+  xOf,
+  type Frame,
+} from "./staves";
 
 interface Props {
   series: Series;
@@ -56,11 +68,22 @@ export const Stave = memo(function Stave({ series, page, row, place }: Props) {
       <line x1={LEFT} x2={right} y1={bottom} y2={bottom} stroke="var(--hairline)" />
       <path d={spread(series, page.times, x, y)} fill="var(--ink)" opacity={0.16} />
       <path
-        d={ink(series, page.times, x, y)}
+        d={ink(voiced(series), page.times, x, y)}
         fill="none"
         stroke="var(--ink)"
         strokeWidth={1.9}
       />
+      {series.sounding && (
+        <path
+          d={ink(unvoiced(series), page.times, x, y)}
+          fill="none"
+          stroke="var(--faint)"
+          strokeWidth={1.6}
+          strokeDasharray="1.5 4"
+        >
+          <title>No tone</title>
+        </path>
+      )}
       {found.map((finding) => (
         <FindingBar key={finding.fault} finding={finding} x={x} y={top - 1} />
       ))}

@@ -24,6 +24,7 @@ function series(measure: string, value: (number | null)[]): Series {
     least: 14,
     from_zero: false,
     shown: true,
+    sounding: null,
   };
 }
 

@@ -44,7 +44,7 @@ export function range(series: Series): [number, number] {
 type Map1 = (value: number) => number;
 
 /** Line through the values, broken where there are none. */
-export function ink(series: Series, times: number[], x: Map1, y: Map1): string {
+export function ink(series: Pick<Series, "value">, times: number[], x: Map1, y: Map1): string {
   let path = "";
   let pen = "M";
   series.value.forEach((value, n) => {
@@ -56,6 +56,20 @@ export function ink(series: Series, times: number[], x: Map1, y: Map1): string {
     pen = "L";
   });
   return path;
+}
+
+/** Where a tone sounds, of what is drawn from the sound; all of anything else. */
+export function voiced(series: Series): Pick<Series, "value"> {
+  const { sounding, value } = series;
+  return { value: value.map((v, n) => (sounding && !sounding[n] ? null : v)) };
+}
+
+/** Where no tone sounds; it reaches to the tones on both sides. */
+export function unvoiced({ sounding, value }: Series): Pick<Series, "value"> {
+  const silent = (n: number) => n >= 0 && n < value.length && sounding?.[n] === false;
+  return {
+    value: value.map((v, n) => (silent(n - 1) || silent(n) || silent(n + 1) ? v : null)),
+  };
 }
 
 /** The 95 % band round the line. */

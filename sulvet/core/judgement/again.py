@@ -6,19 +6,23 @@ their values; findings keep their place in the take.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from sulvet.core.judgement.judge import (
     CANT_TELL,
     FAULT,
+    SOUND_UNITS,
     WATCH,
     Finding,
     Reading,
+    in_order,
     nearer_edge,
     outside_band,
     verdict,
 )
 from sulvet.core.judgement.standards import Rule, Standard, common
+from sulvet.core.judgement.together import Pair, both, found_by_ear, is_by_ear, pairs
 from sulvet.core.phases import Phase
 
 
@@ -53,10 +57,19 @@ def readings_again(stored: Stored, which: Standard) -> tuple[Reading, ...]:
         if r.value is None or r.uncertainty is None
         else replace(r, verdict=verdict(
             r.value, r.uncertainty,
-            which.band(r.measure, stored.view, stored.school, r.phase),
+            which.band(r.measure, _seen_in(r, stored), stored.school, r.phase),
         ))
         for r in stored.readings
     )  # fmt: skip
+
+
+def _seen_in(reading: Reading, stored: Stored) -> str:
+    return "sound" if reading.measure in SOUND_UNITS else stored.view
+
+
+def looked_at_with(measures: frozenset[str]) -> frozenset[str]:
+    """These measures, and those that are judged together with one of them."""
+    return measures.union(*(p.measures for p in pairs() if p.measures & measures))
 
 
 def findings_again(
@@ -65,30 +78,40 @@ def findings_again(
     """The findings by this standard; what can't be told stays so.
 
     only  measures whose bands have changed: findings that rest on others stay as they are,
-          and readings of others are not needed; None takes all
+          and no readings are needed but theirs and what is ``looked_at_with`` them; None
+          takes all
     """
     by_band = [
         rule for rule in _by_band(stored, which) if only is None or rule.all[0].measure in only
     ]
     faults = {rule.fault for rule in by_band}
-    kept = [
-        f if only is not None and not _rests_on(f, only) else _surer(f, which, stored)
-        for f in stored.findings
-        if f.fault not in faults or f.verdict == CANT_TELL
-    ]
+    together = [p for p in pairs() if only is None or p.measures & only]
+    anew = {pair.fault for pair in together}
+    kept = [f for f in stored.findings if is_by_ear(f) and f.fault not in anew]
+    for found in stored.findings:
+        if not is_by_ear(found) and (found.fault not in faults or found.verdict == CANT_TELL):
+            same = only is not None and not _rests_on(found, only)
+            kept.append(found if same else _surer(found, which, stored))
     untold = {(f.fault, f.phase) for f in kept if f.verdict == CANT_TELL}
-    made = []
+    made: list[Finding | None] = []
     for rule in by_band:
         for phase in stored.phases:
             if phase.name in rule.phases and (rule.fault, phase.name) not in untold:
-                found = _whole_phase(rule, phase, stored, which)
-                if found is not None:
-                    made.append(found)
-    rank = {FAULT: 0, WATCH: 1, CANT_TELL: 2}
-    order = common().place
-    return tuple(
-        sorted([*kept, *made], key=lambda f: (rank[f.verdict], order(f.fault), f.start or 0.0))
-    )
+                made += [_whole_phase(rule, phase, stored, which)]
+    # Where the ear was surer of a fault, the eye's own finding is not stored: it comes back
+    # when the take is opened, since that judges from the marks.
+    by_eye = [*kept, *(f for f in made if f is not None)]
+    return in_order(both(by_eye, _by_ear(together, stored, which)))
+
+
+def _by_ear(together: list[Pair], stored: Stored, which: Standard) -> Iterator[Finding]:
+    """The findings of ear and eye; each keeps the place of the tone it was heard in."""
+    readings = readings_again(stored, which)
+    tones: dict[str, Finding | Phase] = {f.fault: f for f in stored.findings if is_by_ear(f)}
+    hold = next((p for p in stored.phases if p.name == "hold"), None)
+    for found in found_by_ear(which, readings, stored.view, stored.school, together):
+        at = tones.get(found.fault, hold)
+        yield found if at is None else replace(found, start=at.start, end=at.end)
 
 
 def _rests_on(found: Finding, measures: frozenset[str]) -> bool:

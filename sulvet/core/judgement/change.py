@@ -13,6 +13,7 @@ BETTER, WORSE, OTHER, SAME, CANT_TELL = (
 UNITS = {
     "deg": " degrees", "ratio": " of rest", "share": " of the rim", "MW": " mouth widths",
     "% MW": " % of the mouth's width", "%": " hundredths of lip to chin", "count": "",
+    "cents/s": " cents a second",
 }  # fmt: skip
 
 

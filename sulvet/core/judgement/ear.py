@@ -70,13 +70,15 @@ class HeardJudged:
     says: tuple[str, ...]
 
 
-#: Counts are told at this tempo, a minute: the drills' usual one.
+#: Counts a minute, while nothing else is said: the drills' usual tempo.
 TEMPO = 60
+#: So much short of a count still makes it whole.
+WHOLE = 0.1
 
 
-def counts_of(tone: Tone) -> int:
+def counts_of(tone: Tone, tempo: float = TEMPO) -> int:
     """How many whole counts a tone lasts."""
-    return int(tone.seconds * TEMPO / 60)
+    return int(tone.seconds * tempo / 60 + WHOLE)
 
 
 def breath_before(told: Told, tone: Tone) -> float | None:
@@ -156,6 +158,7 @@ def _reading(name: str, value: tuple[float, float] | None, which: Standard) -> R
     if value is None:
         reason = WHY.get(name, SHORT)
         return Reading(name, "hold", None, None, SOUND_UNITS[name], CANT_TELL, reason)
+    # No school of any instrument wants another sound: the bands are everybody's.
     band = which.band(name, VIEW, which.schools[0].id)
     told = NO_BAND if band is None else verdict(*value, band)
     return Reading(name, "hold", *value, SOUND_UNITS[name], told)

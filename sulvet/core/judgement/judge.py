@@ -27,6 +27,8 @@ from sulvet.core.phases import Phase, frames_of, runs_of
 
 IN_BAND, WATCH, FAULT, CANT_TELL = "in band", "watch", "fault", "can't tell"
 NO_BAND = "no band"
+#: Findings in the order in which they are told: the surest first.
+SURENESS = {FAULT: 0, WATCH: 1, CANT_TELL: 2}
 #: Everything that may have a reading, by id.
 BY_MEASURE: dict[str, Measure | motion.Kind] = {**every(), **motion.BY_ID}
 #: What is read off the picture itself has no marks.
@@ -41,6 +43,8 @@ SOUND_UNITS = {
     "breath_before": "ms",
     "airiness": "dB",
 }
+#: What is drawn of the sound and has no reading.
+SOUND_STAVES = {"level": "dB"}
 #: What to call what a measure could not see, by the first of its landmarks.
 SEEN_AS: dict[str, str] = {
     "rim": "rim",
@@ -196,6 +200,19 @@ def severity(evidence: Iterable[Evidence]) -> float:
     )
 
 
+def in_order(findings: Iterable[Finding]) -> tuple[Finding, ...]:
+    """Findings in the order in which to fix them: faults first, what can't be told last."""
+    place = common().place
+    return tuple(
+        sorted(findings, key=lambda f: (SURENESS[f.verdict], place(f.fault), f.start or 0.0))
+    )
+
+
+def focus_among(findings: Iterable[Finding]) -> str | None:
+    """The one to fix first, while the teacher has said nothing."""
+    return choose([candidate(f) for f in findings if f.verdict == FAULT]).fault
+
+
 class _Judge:
     """One take before its standard."""
 
@@ -220,17 +237,12 @@ class _Judge:
 
     def result(self) -> Judged:
         readings = self._readings()
-        findings = self._findings(readings)
-        order = {fault.id: place for place, fault in enumerate(common().faults)}
-        rank = {FAULT: 0, WATCH: 1, CANT_TELL: 2}
-        findings.sort(key=lambda f: (rank[f.verdict], order[f.fault], f.start or 0.0))
-        stands = [candidate(f) for f in findings if f.verdict == FAULT]
-        focus = choose(stands).fault
+        findings = in_order(self._findings(readings))
         return Judged(
             tuple(readings),
-            tuple(findings),
+            findings,
             self.series,
-            focus,
+            focus_among(findings),
             self.measured.view,
             self.measured.scales,
             self.measured.side,
@@ -539,8 +551,10 @@ ASKED_ALWAYS = frozenset({"corner_rise", "mouth_width", "stillness", "head_roll"
 
 def unit_of(name: str) -> str:
     """The unit in which a measure is told."""
-    told = SIGNAL_UNITS.get(name) or UNITS.get(name) or SOUND_UNITS.get(name)
-    return told or BY_MEASURE[name].unit
+    for table in (SIGNAL_UNITS, UNITS, SOUND_UNITS, SOUND_STAVES):
+        if name in table:
+            return table[name]
+    return BY_MEASURE[name].unit
 
 
 def view_of(name: str) -> str:

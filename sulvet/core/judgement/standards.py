@@ -273,13 +273,14 @@ class _Triage(_Strict):
 
 
 class Limits(_Strict):
-    """When a take can't tell."""
+    """When a take can't tell, and how even a drill's counts must be."""
 
     max_yaw: float
     max_pitch: float
     min_phase_seconds: float
     min_visible_share: float
     bridge_seconds: float
+    even_within_counts: float
     note: str
 
 

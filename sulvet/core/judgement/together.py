@@ -3,15 +3,30 @@
 from __future__ import annotations
 
 import tomllib
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
 from functools import cache
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, model_validator
 
-from sulvet.core.judgement.judge import FAULT, Reading, outside_band
-from sulvet.core.judgement.standards import DATA, Band, Condition, Standard, common
+from sulvet.core.judgement.change import UNITS
+from sulvet.core.judgement.ear import HeardJudged
+from sulvet.core.judgement.judge import (
+    FAULT,
+    SOUND_UNITS,
+    SURENESS,
+    WATCH,
+    Evidence,
+    Finding,
+    Judged,
+    Reading,
+    focus_among,
+    in_order,
+    outside_band,
+    unit_of,
+)
+from sulvet.core.judgement.standards import DATA, Condition, Standard, common
 
 Seen = Literal["seen", "not seen", "can't be seen"]
 #: In which the shape stands before the air comes.
@@ -44,6 +59,18 @@ class Pair(_Strict):
             raise ValueError("a pair needs one of seen and changed")
         return self
 
+    @property
+    def looked_at(self) -> str:
+        """The measure that is looked at."""
+        look = self.seen or self.changed
+        assert look is not None
+        return look.measure
+
+    @property
+    def measures(self) -> frozenset[str]:
+        """What is heard and what is looked at."""
+        return frozenset((self.heard.measure, self.looked_at))
+
 
 class _File(_Strict):
     version: int
@@ -61,72 +88,145 @@ def pairs() -> tuple[Pair, ...]:
 class Suspected:
     """A fault that is heard, and whether the picture bears it out.
 
-    heard  the reading of the sound
-    saw    ``seen``, ``not seen`` or ``can't be seen``;  measure  what was looked at
-    change and uncertainty  of that measure, where it could be told
+    heard, evidence  the reading of the sound, and how far it lies outside its band
+    saw     ``seen``, ``not seen`` or ``can't be seen``
+    measure  what was looked at;  looked  its evidence where it lies outside its band as well
+    change and uncertainty  of that measure, or its value, where it could be told
     """
 
     fault: str
     heard: Reading
+    evidence: Evidence
     saw: Seen
     measure: str
+    looked: Evidence | None = None
     change: float | None = None
     uncertainty: float | None = None
 
+    @property
+    def words(self) -> str:
+        """Which of the two it was, in a sentence."""
+        one = next(m for m in common().measures if m.id == self.measure)
+        if self.saw == "can't be seen":
+            return f"Heard alone: the {one.name.lower()} can't be seen well enough in this take."
+        if self.change is None or self.looked is not None:
+            return "Heard and seen." if self.saw == "seen" else "Heard, not seen."
+        told = f"{abs(self.change):.{one.decimals}f} ± {self.uncertainty:.{one.decimals}f}"
+        told += UNITS.get(unit_of(self.measure), "")
+        way = one.more if self.change > 0 else one.less
+        what = f"{(one.subject or one.name).lower()} {told} {way} than when the shape was formed"
+        return f"Heard and seen: {what}." if self.saw == "seen" else f"Heard, not seen: {what}."
+
 
 def suspected(
-    which: Standard, ear: Iterable[Reading], eye: Iterable[Reading], view: str, school: str
+    which: Standard,
+    readings: Iterable[Reading],
+    view: str,
+    school: str,
+    among: Iterable[Pair] | None = None,
 ) -> tuple[Suspected, ...]:
     """What is heard as a fault, and whether it is seen as well, in the order of fixing.
 
-    ear, eye  readings of the sound and of the picture, with their verdicts; ``view`` is from
-              where that was filmed
+    readings  of sound and picture, with their verdicts; ``view`` is from where that was filmed
+    among     the pairs that are asked for; None for all
     """
-    by_ear = {r.measure: r for r in ear}
-    by_eye = {(r.measure, r.phase): r for r in eye}
+    by = {(r.measure, r.phase): r for r in readings}
     found = []
-    for pair in pairs():
+    for pair in pairs() if among is None else among:
         if pair.families and which.family not in pair.families:
             continue
-        heard = by_ear.get(pair.heard.measure)
+        heard = by.get((pair.heard.measure, "hold"))
         if heard is None or heard.verdict != FAULT:
             continue
-        band = which.band(heard.measure, "sound", school)
-        if outside_band(pair.heard, heard, band) is None:
+        beyond = outside_band(pair.heard, heard, which.band(heard.measure, "sound", school))
+        if beyond is None:
             continue
-        if pair.changed is not None:
-            found.append(_changed(pair.fault, pair.changed, heard, by_eye))
-        elif pair.seen is not None:
-            hold = by_eye.get((pair.seen.measure, "hold"))
-            band = which.band(pair.seen.measure, view, school)
-            found.append(_outside(pair.fault, pair.seen, heard, hold, band))
+        one = Suspected(pair.fault, heard, beyond[1], "can't be seen", pair.looked_at)
+        hold = by.get((pair.looked_at, "hold"))
+        if pair.seen is not None:
+            one = _outside(one, pair.seen, hold, which, view, school)
+        elif pair.changed is not None:
+            formed = [by[key] for name in FORMED if (key := (pair.looked_at, name)) in by]
+            one = _changed(one, pair.changed, hold, formed)
+        found.append(one)
     return tuple(sorted(found, key=lambda one: common().place(one.fault)))
 
 
 def _outside(
-    fault: str, seen: Condition, heard: Reading, hold: Reading | None, band: Band | None
+    one: Suspected, seen: Condition, hold: Reading | None, which: Standard, view: str, school: str
 ) -> Suspected:
     """Whether the picture's reading lies outside its band as well."""
+    band = which.band(seen.measure, view, school)
     if hold is None or hold.value is None or hold.uncertainty is None or band is None:
-        return Suspected(fault, heard, "can't be seen", seen.measure)
-    saw: Seen = "not seen" if outside_band(seen, hold, band) is None else "seen"
-    return Suspected(fault, heard, saw, seen.measure, hold.value, hold.uncertainty)
+        return one
+    beyond = outside_band(seen, hold, band)
+    saw: Seen = "not seen" if beyond is None else "seen"
+    looked = None if beyond is None else beyond[1]
+    return replace(one, saw=saw, looked=looked, change=hold.value, uncertainty=hold.uncertainty)
 
 
 def _changed(
-    fault: str, changed: Changed, heard: Reading, by_eye: dict[tuple[str, str], Reading]
+    one: Suspected, changed: Changed, hold: Reading | None, formed: list[Reading]
 ) -> Suspected:
     """Whether a measure has changed since the shape was formed, by more than it is unsure of."""
-    hold = by_eye.get((changed.measure, "hold"))
-    formed = [by_eye[key] for name in FORMED if (key := (changed.measure, name)) in by_eye]
     before = next((r for r in formed if r.value is not None and r.uncertainty is not None), None)
-    for one in (hold, before):
-        if one is None or one.value is None or one.uncertainty is None:
-            return Suspected(fault, heard, "can't be seen", changed.measure)
-    assert hold is not None and hold.value is not None and hold.uncertainty is not None
-    assert before is not None and before.value is not None and before.uncertainty is not None
+    if hold is None or hold.value is None or hold.uncertainty is None or before is None:
+        return one
+    assert before.value is not None and before.uncertainty is not None
     change = hold.value - before.value
     spread = float((hold.uncertainty**2 + before.uncertainty**2) ** 0.5)
     wanted = change < -spread if changed.way == "less" else change > spread
-    saw: Seen = "seen" if wanted else "not seen"
-    return Suspected(fault, heard, saw, changed.measure, change, spread)
+    return replace(one, saw="seen" if wanted else "not seen", change=change, uncertainty=spread)
+
+
+def found_by_ear(
+    which: Standard,
+    readings: Iterable[Reading],
+    view: str,
+    school: str,
+    among: Iterable[Pair] | None = None,
+) -> Iterator[Finding]:
+    """Findings of ear and eye, without their place in the take.
+
+    Seen as well it is a fault; where the picture can't tell, something to watch. What the
+    picture speaks against is no finding: it stays a suspicion.
+    """
+    for one in suspected(which, readings, view, school, among):
+        if one.saw == "not seen":
+            continue
+        evidence = (one.evidence,) if one.looked is None else (one.evidence, one.looked)
+        told = FAULT if one.saw == "seen" else WATCH
+        yield Finding(one.fault, told, "hold", None, None, None, evidence, one.words)
+
+
+def both(by_eye: Iterable[Finding], by_ear: Iterable[Finding]) -> Iterator[Finding]:
+    """The findings of both, one of a fault: the ear's only where it is surer of it."""
+    seen, heard = list(by_eye), list(by_ear)
+    surest = {(f.fault, f.phase): SURENESS[f.verdict] for f in reversed(in_order(seen))}
+    for found in heard:
+        key = (found.fault, found.phase)
+        if SURENESS[found.verdict] < surest.get(key, len(SURENESS)):
+            seen = [f for f in seen if (f.fault, f.phase) != key]
+            yield found
+    yield from seen
+
+
+def is_by_ear(found: Finding) -> bool:
+    """Whether a finding rests on something heard."""
+    return bool(found.evidence) and found.evidence[0].measure in SOUND_UNITS
+
+
+def with_ear(judged: Judged, heard: HeardJudged, which: Standard, view: str, school: str) -> Judged:
+    """What was seen and what was heard as one: readings of both, and what only both can tell.
+
+    What the sound can't tell has no reading here: the ear's own page says why.
+    """
+    readings = (*judged.readings, *(r for r in heard.readings if r.value is not None))
+    if heard.tone is None:
+        return replace(judged, readings=readings)
+    found = [
+        replace(f, start=heard.tone.start, end=heard.tone.end)
+        for f in found_by_ear(which, readings, view, school)
+    ]
+    findings = in_order(both(judged.findings, found))
+    return replace(judged, readings=readings, findings=findings, focus=focus_among(findings))

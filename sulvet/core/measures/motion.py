@@ -81,7 +81,7 @@ KINDS: tuple[Kind, ...] = (
     *(Kind(f"collapse_{name}", UNITS[name], view, ()) for name, view in COLLAPSING.items()),
     Kind("release_move", "% MW", "front", CORNERS),
     Kind("release_move_side", "%", "side", LIPS),
-    Kind("return_error", "%", "front", (*CORNERS, *LIPS)),
+    Kind("return_error", "%", "front", CORNERS),
     Kind("placing_spread", "% MW", "front", ()),
     Kind("rim_gap", "mm", "side", (), "rim-side"),
 )
@@ -142,7 +142,8 @@ def _still(
     fixed = WINGS if isinstance(view, FaceView) else NOSE
     groups = STILL | {f"stillness_{thing}": names for thing, names in PLACED.items()}
     for place, phase in enumerate(phases):
-        if phase.name != "hold":
+        # In a slide as well: the mouth should hardly move while the pitch does.
+        if phase.name not in ("hold", "change"):
             continue
         inside = phase.holds(marks.seconds)
         for name, points in groups.items():
@@ -221,18 +222,26 @@ def shape_distance(a: Floats, b: Floats) -> float:
 
 
 def _returns(marks: Marks, view: FaceView, phases: list[Phase]) -> Iterator[Moved]:
+    """How far the mouth's shape at the end of a change is from that at its beginning.
+
+    Corners and lips; where a rim or mouthpiece covers the lips, the corners against the wings
+    of the nose, which do not move.
+    """
     kind = BY_ID["return_error"]
     for place, phase in enumerate(phases):
         if phase.name != "change":
             continue
-        rows = _seen(marks, kind.needs, phase.holds(marks.seconds))
-        first = rows & (marks.seconds <= phase.start + FORMED)
-        last = rows & (marks.seconds >= phase.end - FORMED)
-        if min(first.sum(), last.sum()) < FEWEST:
+        inside = phase.holds(marks.seconds)
+        early, late = marks.seconds <= phase.start + FORMED, marks.seconds >= phase.end - FORMED
+        for points in (CORNERS + LIPS, CORNERS + WINGS):
+            rows = _seen(marks, points, inside)
+            if min((rows & early).sum(), (rows & late).sum()) >= FEWEST:
+                break
+        else:
             continue
         shapes = [
-            np.array([np.median(view.point(name)[part], axis=0) for name in kind.needs])
-            for part in (first, last)
+            np.array([np.median(view.point(name)[rows & part], axis=0) for name in points])
+            for part in (early, late)
         ]
         value = shape_distance(*shapes) * 100
         yield Moved(kind, place, value, max(_floor(kind.id, value), 0.5))

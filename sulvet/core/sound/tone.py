@@ -31,6 +31,8 @@ AIR_BRIDGE = 0.05
 AROUND, QUIET = 1.0, 15
 #: Over so long a slide is held against its own smooth course, s.
 COURSE = 0.5
+#: So far from where it began a slide has left it, cents.
+LEFT_CENTS = 40.0
 #: So far from its own middle a start is a scoop, cents, over so long, s.
 SCOOP_CENTS, SCOOP = 40.0, 0.12
 
@@ -49,6 +51,7 @@ class Slide:
 
     semitones  between them;  rough  how far it strays from its own smooth course, cents
     back       where it ends over where it begins, cents
+    begins, ends  when the pitch leaves where it began, and when it is where it ends, s
     """
 
     low: float
@@ -56,6 +59,8 @@ class Slide:
     semitones: float
     rough: float
     back: float
+    begins: float
+    ends: float
 
     @property
     def smooth(self) -> bool:
@@ -156,7 +161,7 @@ def _tone(track: Track, ear: _Ear, first: int, last: int, a4: float) -> Tone:
     drift = steady = None
     vibrato = None
     spread = float(np.nanstd(course[kept])) if kept.sum() > 3 else UNKNOWN_CENTS
-    slide = _slide(course, middle, hop)
+    slide = _slide(course, middle, seconds)
     if slide is None and kept.sum() * hop >= 3 * by.begin:
         slope, height = np.polyfit(seconds[kept], course[kept], 1)
         left = course[kept] - (slope * seconds[kept] + height)
@@ -177,10 +182,10 @@ def _tone(track: Track, ear: _Ear, first: int, last: int, a4: float) -> Tone:
     )  # fmt: skip
 
 
-def _slide(course: Floats, middle: float, hop: float) -> Slide | None:
+def _slide(course: Floats, middle: float, seconds: Floats) -> Slide | None:
     """Whether a tone goes over a range; None for one that stays."""
-    by = figures().tone
-    told = course[np.isfinite(course)]
+    by, hop = figures().tone, figures().pitch.hop
+    told, when = course[np.isfinite(course)], seconds[np.isfinite(course)]
     if len(told) * hop < by.slide_shortest:
         return None
     low, high = np.percentile(told, [10, 90])
@@ -190,10 +195,13 @@ def _slide(course: Floats, middle: float, hop: float) -> Slide | None:
     soft = savgol_filter(told, round(COURSE / hop) // 2 * 2 + 1, 2)
     bottom, top = (float(v) for v in np.percentile(soft, [1, 99]))
     few = max(round(0.1 / hop), 3)
+    first, last = float(np.median(told[:few])), float(np.median(told[-few:]))
+    left = int(np.argmax(np.abs(soft - first) > LEFT_CENTS))
+    arrived = len(soft) - 1 - int(np.argmax(np.abs(soft[::-1] - last) > LEFT_CENTS))
     return Slide(
         middle * 2 ** (bottom / 1200), middle * 2 ** (top / 1200), (top - bottom) / 100,
-        float(np.sqrt(((told - soft) ** 2).mean())),
-        float(np.median(told[-few:]) - np.median(told[:few])),
+        float(np.sqrt(((told - soft) ** 2).mean())), last - first,
+        float(when[left]), float(when[arrived]),
     )  # fmt: skip
 
 

@@ -6,7 +6,20 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sulvet.core.anatomy.marks import Bools, Floats
-from sulvet.core.phases import Phase, runs_of
+from sulvet.core.phases import (
+    ATTACK,
+    BREATH_WITHIN,
+    GUESSED,
+    LIKELY,
+    RELEASE,
+    RELEASE_LASTS,
+    SHORTEST_BREATH,
+    SHORTEST_HOLD,
+    SHORTEST_STEP,
+    SURE,
+    Phase,
+    runs_of,
+)
 from sulvet.core.video.clip import LEVEL_HOP, Sound
 from sulvet.core.video.steady import MOUTH, MOUTH_AT, Steady
 
@@ -14,9 +27,6 @@ from sulvet.core.video.steady import MOUTH, MOUTH_AT, Steady
 OVER_ROOM = 14.0
 BELOW_TOP = 24.0
 SHORTEST_TONE = 0.25
-SHORTEST_HOLD = 0.4
-#: The start and the end of a tone are no hold, s.
-ATTACK, RELEASE = 0.15, 0.10
 #: Steadied mouth pictures that differ by less than this (grey levels, median
 #: absolute difference after blurring) show the same shape.
 SAME_SHAPE = 2.0
@@ -90,16 +100,11 @@ def heard(seconds: Floats, tone: Bools | None) -> list[Phase]:
     return [Phase("hold", float(start), float(end), SURE)] if end - start >= SHORTEST_HOLD else []
 
 
-#: How sure a suggestion is: told by the tone, by how the mouth looks, or guessed from
-#: stillness alone (shares of simulated takes in which each was right within 0.25 s).
-SURE, LIKELY, GUESSED = 0.9, 0.6, 0.4
-#: A breath is heard this far over the room, dB, in so many seconds before the tone.
-BREATH_OVER, BREATH_WITHIN, SHORTEST_BREATH = 5.0, 1.2, 0.15
+#: A breath is heard this far over the room, dB.
+BREATH_OVER = 5.0
 #: The mouth looks covered from where it differs from rest by this share of how it does in
 #: the hold; below this much in grey levels nothing was put to it.
 COVERED, NOTHING_PLACED = 0.6, 5.0
-SHORTEST_STEP = 0.15
-RELEASE_LASTS = 0.35
 
 
 def suggest(

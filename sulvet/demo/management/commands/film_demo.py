@@ -19,17 +19,19 @@ from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.standards import standard
 from sulvet.core.simulate.script import Script
+from sulvet.core.simulate.script import load as load_script
 from sulvet.core.video.follow import Key
 from sulvet.demo import closeups, readings
 from sulvet.demo.scenario import STUDENTS, DemoTake
+from sulvet.takes import ear
 
 
 def film(take: DemoTake) -> int:
     """Film one take; returns the clip's size in bytes."""
-    from sulvet.core.simulate import clip, script
+    from sulvet.core.simulate import clip
 
     making = take.clip.with_name(f"making-{take.clip.name}")
-    clip.write(script.load(take.script), making, workers=1)
+    clip.write(load_script(take.script), making, workers=1)
     making.replace(take.clip)
     return take.clip.stat().st_size
 
@@ -62,9 +64,7 @@ def placed(take: DemoTake, filmed: Script) -> list[Key]:
 
 def read(take: DemoTake) -> str:
     """Read one clip and keep what came out; returns what the teacher would have to do first."""
-    from sulvet.core.simulate import script
-
-    filmed = script.load(take.script)
+    filmed = load_script(take.script)
     with tempfile.TemporaryDirectory() as keep:
         outcome = sandbox.review(
             take.clip,
@@ -77,8 +77,16 @@ def read(take: DemoTake) -> str:
             progress=lambda stage, share: None,
             view=filmed.view,
         )
-    readings.keep(take.reading, outcome)
+    heard = ear.listen(take.clip, standard(filmed.instrument), ear.Aim())
+    readings.keep(take.reading, ear.with_letters(outcome, heard), heard)
     return outcome.needs
+
+
+def hear(take: DemoTake) -> None:
+    """Listen to one clip that has been read, and put its letters where the tone is."""
+    outcome, filmed = readings.load(take.reading), load_script(take.script)
+    heard = ear.listen(take.clip, standard(filmed.instrument), ear.Aim())
+    readings.keep(take.reading, ear.with_letters(outcome, heard), heard)
 
 
 class Command(BaseCommand):
@@ -90,12 +98,17 @@ class Command(BaseCommand):
         """Names of takes; ``--read`` leaves the clips alone."""
         parser.add_argument("names", nargs="*")
         parser.add_argument("--read", action="store_true", help="read all clips again, film none")
+        parser.add_argument("--hear", action="store_true", help="only listen to all clips again")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Film on all cores, a clip a process; then read one after the other."""
         takes = [take for student in STUDENTS for take in student.takes]
         if options["names"]:
             takes = [take for take in takes if take.name in options["names"]]
+        if options["hear"]:
+            for take in takes:
+                hear(take)
+            return
         wanted = [
             take
             for take in takes

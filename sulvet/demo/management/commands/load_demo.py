@@ -64,6 +64,7 @@ class Command(BaseCommand):
                         today - datetime.timedelta(days=take.days),
                     ),
                     readings.load(take.reading),
+                    readings.heard(take.reading),
                 )
                 # What is older than the student's last take has been looked at.
                 if take.days > min(t.days for t in chair.takes):

@@ -1,0 +1,81 @@
+"""A drill as it was played against how it is counted: how long each tone or breath lasted."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from sulvet.core.judgement.standards import Beat, Counting, common
+from sulvet.core.sound.tone import Told
+
+#: What can be heard of a drill; of one that has tones only these, since a breath between
+#: them is often too soft for a camera.
+TONES, BREATHS = ("tone",), ("in", "out")
+
+
+@dataclass(frozen=True)
+class Counted:
+    """One beat that was heard: when, how many counts it lasted, and how many it should."""
+
+    start: float
+    do: Literal["tone", "in", "out"]
+    counts: int
+    heard: float
+    even: bool
+
+
+@dataclass(frozen=True)
+class Followed:
+    """A take held against a drill's counts.
+
+    beats     those that were heard, in order
+    expected  how many there would be in the whole drill
+    """
+
+    beats: tuple[Counted, ...]
+    expected: int
+
+    @property
+    def even(self) -> int:
+        """How many of those heard last as long as they should."""
+        return sum(beat.even for beat in self.beats)
+
+
+def beats_of(counting: Counting) -> list[Beat]:
+    """All beats of a drill in a row."""
+    return [beat for one in counting.rounds for _ in range(one.times) for beat in one.beats]
+
+
+def can_be_heard(counting: Counting) -> bool:
+    """Whether anything of the drill makes a sound."""
+    return any(beat.do in TONES + BREATHS for beat in beats_of(counting))
+
+
+def follow_counts(told: Told, counting: Counting, tempo: float) -> Followed:
+    """Hold what is heard against a drill's counts.
+
+    tempo  counts a minute
+
+    A clip may show only some of the rounds: the stretch of the drill counts with which most of
+    what is heard is even, the earliest of several.
+    """
+    within = common().limits.even_within_counts
+    wanted = [beat for beat in beats_of(counting) if beat.do in TONES]
+    heard = [(tone.start, tone.end) for tone in told.tones]
+    if not wanted:
+        wanted = [beat for beat in beats_of(counting) if beat.do in BREATHS]
+        heard = list(told.breaths)
+    heard = heard[: len(wanted)]
+
+    def against(first: int) -> tuple[Counted, ...]:
+        rows = []
+        for (start, end), beat in zip(heard, wanted[first:], strict=False):
+            assert beat.do != "hold" and beat.do != "rest"
+            counts = (end - start) * tempo / 60
+            even = abs(counts - beat.counts) <= within
+            rows.append(Counted(start, beat.do, beat.counts, counts, even))
+        return tuple(rows)
+
+    tries = [against(first) for first in range(len(wanted) - len(heard) + 1)]
+    best = max(tries, key=lambda rows: sum(row.even for row in rows))
+    return Followed(best, len(wanted))

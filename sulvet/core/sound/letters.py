@@ -1,0 +1,94 @@
+"""Rehearsal marks by ear: the picture's suggestions, put where the tone is."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from sulvet.core.phases import (
+    ATTACK,
+    BREATH_WITHIN,
+    LIKELY,
+    RELEASE,
+    RELEASE_LASTS,
+    SHORTEST_BREATH,
+    SHORTEST_HOLD,
+    SHORTEST_STEP,
+    SURE,
+    Phase,
+)
+from sulvet.core.sound.tone import Told, Tone
+
+#: What comes before a tone, in order.
+BEFORE = ("rest", "form", "place", "breathe")
+#: Of a slide that is no tone first, so much of its beginning is the hold, s.
+FIRST_OF_SLIDE = 0.6
+#: Air that reaches to within so much of a tone belongs to its start and is no breath, s.
+TOUCHES = 0.1
+
+
+def heard_in(phases: list[Phase], told: Told, last: float) -> list[Phase]:
+    """Suggested letters, corrected by what is heard.
+
+    phases  suggested from the picture and the loudness;  last  the clip's end, s
+
+    ``start``, ``hold`` and ``release`` come to lie on the tone, ``change`` on a slide,
+    ``breathe`` on the breath before it; what lies before is cut where the next begins.
+    Without a tone long enough the suggestion stands.
+    """
+    tone = _tone(phases, told)
+    if tone is None:
+        return phases
+    begin, end = tone.start + ATTACK, min(tone.end - RELEASE, last)
+    turn = end if tone.slide is None else _turn(tone, begin)
+    if turn - begin < SHORTEST_HOLD:
+        return phases
+    out = list(_before(phases, told, tone))
+    out += [Phase("start", tone.start, begin, SURE), Phase("hold", begin, turn, SURE)]
+    if end - turn >= SHORTEST_STEP:
+        out.append(Phase("change", turn, end, SURE))
+    if last - end >= SHORTEST_STEP / 2:
+        out.append(Phase("release", end, min(end + RELEASE_LASTS, last), SURE))
+    return out
+
+
+def _tone(phases: list[Phase], told: Told) -> Tone | None:
+    """The tone that is meant: the one the suggested hold lies in most, else the longest."""
+    hold = next((p for p in phases if p.name == "hold"), None)
+    if hold is None or not told.tones:
+        return None
+
+    def shared(tone: Tone) -> tuple[float, float]:
+        return max(min(tone.end, hold.end) - max(tone.start, hold.start), 0.0), tone.seconds
+
+    return max(told.tones, key=shared)
+
+
+def _turn(tone: Tone, begin: float) -> float:
+    """Where the hold ends and the change begins in a tone that slides."""
+    assert tone.slide is not None
+    if tone.slide.begins - begin >= SHORTEST_HOLD:
+        return tone.slide.begins
+    return min(begin + FIRST_OF_SLIDE, tone.end - RELEASE)
+
+
+def _before(phases: list[Phase], told: Told, tone: Tone) -> Iterator[Phase]:
+    """What lies before the tone, each cut where the next begins."""
+    breath = _breath(told, tone)
+    rows = [p for p in phases if p.name in BEFORE and not (breath and p.name == "breathe")]
+    if breath is not None:
+        rows.append(breath)
+    rows.sort(key=lambda p: (p.start, BEFORE.index(p.name)))
+    until = [p.start for p in rows[1:]] + [tone.start]
+    for phase, stop in zip(rows, until, strict=True):
+        end = min(phase.end, stop)
+        if end - phase.start >= SHORTEST_STEP / 2:
+            yield Phase(phase.name, phase.start, end, phase.confidence)
+
+
+def _breath(told: Told, tone: Tone) -> Phase | None:
+    """The last breath before the tone; None when air runs into it, which may be its start."""
+    for start, end in reversed(told.breaths):
+        if end <= tone.start - TOUCHES:
+            near = tone.start - start <= BREATH_WITHIN and end - start >= SHORTEST_BREATH
+            return Phase("breathe", start, end, LIKELY) if near else None
+    return None
