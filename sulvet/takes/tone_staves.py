@@ -21,7 +21,8 @@ from sulvet.takes.services import phases_of
 def tone_staves(take: Take, which: Standard) -> list[dict[str, Any]]:
     """Two lines of the score; none while nobody has listened, or nothing sounds.
 
-    Pitch counts from the note that was to be played, else from the tone's own middle.
+    Pitch counts from the note that was to be played, else from the tone's own middle; in a
+    slide from its lowest note, and no band is drawn.
     """
     hearing = ear.kept(take)
     told = None if hearing is None else ear.told_in(hearing)
@@ -32,6 +33,8 @@ def tone_staves(take: Take, which: Standard) -> list[dict[str, Any]]:
         return []
     pitch, a4 = hearing.heard["pitch"], ear.Aim(**hearing.aim).a4
     against = notes.hz_of(pitch, a4) if pitch else tone.hz
+    if tone.slide is not None:
+        against = tone.slide.low
     hz = np.array([np.nan if v is None else v for v in track["hz"]], float)
     seconds = track["start"] + np.arange(len(hz)) * figures().pitch.hop
     at = _nearest(seconds, take.frame_times)
@@ -40,7 +43,7 @@ def tone_staves(take: Take, which: Standard) -> list[dict[str, Any]]:
     words = {m.id: m for m in common().measures}
     # A finding that rests on the tone brings its stave along.
     blamed = any(e["measure"] in SOUND_UNITS for f in take.findings.all() for e in f.evidence[:1])
-    band = which.band("pitch", VIEW, which.schools[0].id)
+    band = None if tone.slide else which.band("pitch", VIEW, which.schools[0].id)
     return [
         stave_row(words["pitch"], blamed, cents, unsure, band, sounding),
         stave_row(words["level"], False, level, unsure, None, sounding),

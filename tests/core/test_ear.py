@@ -284,9 +284,9 @@ class LettersTests(SimpleTestCase):
         self.assertEqual(now["breathe"], (1.5, 1.85))
         self.assertEqual((now["place"], now["start"]), ((1.4, 1.5), (2.0, 2.15)))
         self.assertEqual((now["hold"], now["release"]), ((2.15, 4.9), (4.9, 5.25)))
-        # Air that runs into the tone may be its start.
-        now = self.letters(Told((replace(PLAIN, start=2.0, end=5.0),), ((1.5, 1.95),)))
-        self.assertNotIn("breathe", now)
+        # A breathy start begins with its air.
+        now = self.letters(Told((replace(PLAIN, start=2.0, end=5.0, lead=0.4),), ()))
+        self.assertEqual((now["place"], now["start"]), ((1.4, 1.6), (1.6, 2.15)))
         # Nothing beyond the clip's end.
         now = self.letters(Told((replace(PLAIN, start=2.0, end=5.0),), ()), last=4.85)
         self.assertEqual(now["hold"], (2.15, 4.85))
@@ -330,6 +330,8 @@ class CountedTests(SimpleTestCase):
         # Twice as fast the same seconds are twice the counts.
         self.assertEqual(self.played("four-by-four", [2.0, 2.0], 120.0).even, 2)
         self.assertEqual(self.played("four-by-four", []).beats, ())
+        # A tenth of a long tone is no more than half a count of a short one.
+        self.assertEqual(self.played("mouthpiece-tone", [10.8, 8.8]).even, 1)
 
     def test_a_part_of_the_drill_counts_where_it_fits(self) -> None:
         # In 4 out 4 three times, then 2 and 4, 1 and 4, 1 and 8: this is its end.

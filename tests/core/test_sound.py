@@ -156,7 +156,17 @@ class ToneTests(SimpleTestCase):
             self.assertAlmostEqual(one.end, 4.0 - 0.03, delta=0.03)
             if lead:
                 self.assertAlmostEqual(one.lead, lead, delta=0.08)
-                self.assertAlmostEqual(found.breaths[0][0], 1.0, delta=0.06)
+                # Air that runs into the tone is its start and no breath.
+                self.assertEqual(found.breaths, ())
+
+    def test_a_breath_before_the_tone(self) -> None:
+        air = np.random.default_rng(8).standard_normal(round(0.4 * RATE)) * 0.01
+        sound = heard(quiet(0.6), air, quiet(0.3), tone(440.0, 2.0), quiet(0.3))
+        found = told(sound, 220.0, 900.0)
+        ((start, end),) = found.breaths
+        self.assertAlmostEqual(start, 0.6, delta=0.03)
+        self.assertAlmostEqual(end, 1.0, delta=0.03)
+        self.assertEqual(found.tones[0].begins, "tongued")
 
     def test_drift_wobble_and_waves_are_told_apart(self) -> None:
         rng = np.random.default_rng(4)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from statistics import median
 from typing import Any
 from unittest import mock
 
@@ -10,7 +11,8 @@ from django.test import Client
 from django.urls import reverse
 
 from sulvet.core import sandbox
-from sulvet.takes.models import Take
+from sulvet.plans.models import Plan, Recheck
+from sulvet.takes.models import Hearing, Reading, Take
 from tests.web.test_records import RecordCase
 
 
@@ -36,13 +38,7 @@ class EarTests(RecordCase):
         self.assertAlmostEqual(page["tone"]["cents"], 3.0, delta=4.0)
         self.assertEqual(page["tone"]["begins"], "tongued")
         self.assertEqual(self.reading(page, "pitch")["verdict"], "in band")
-        (stave,) = page["series"]
-        take = Take.objects.get(pk=self.take.pk)
-        self.assertEqual(len(stave["value"]), len(take.frame_times))
-        sounding = [t for t, v in zip(take.frame_times, stave["value"], strict=True)
-                    if v is not None]  # fmt: skip
-        self.assertAlmostEqual(sounding[0], page["tone"]["start"], delta=0.1)
-        self.assertAlmostEqual(sounding[-1], page["tone"]["end"], delta=0.1)
+        self.check_staves(page["tone"])
         # Played for a note a half step lower it is a half step too high.
         aimed = {"stage": "mouthpiece", "pitch": "F6", "a4": 440.0}
         page = self.sent("put", self.address, aimed)
@@ -54,6 +50,78 @@ class EarTests(RecordCase):
         self.assertAlmostEqual(higher["tone"]["cents"], 3.0 - 23.4, delta=4.0)
         free = self.sent("put", self.address, {})
         self.assertEqual((free["pitch"], free["chosen"]), ("F#6", False))
+        with mock.patch.object(sandbox, "hear", side_effect=AssertionError("heard again")):
+            faster = self.sent("put", self.address, {"tempo": 120.0})
+        lasts = free["tone"]["end"] - free["tone"]["start"]
+        self.assertEqual(faster["tone"]["counts"], int(2 * lasts + 0.1))
+
+    def check_staves(self, tone: Any) -> None:
+        """Pitch and loudness stand on the score, and tell where the tone sounds."""
+        pitch, loud = self.sent("get", reverse("take", args=[self.take.pk]))["tone"]
+        times = Take.objects.get(pk=self.take.pk).frame_times
+        self.assertEqual({len(s[k]) for s in (pitch, loud) for k in ("value", "sounding")},
+                         {len(times)})  # fmt: skip
+        sounding = [t for t, v in zip(times, pitch["value"], strict=True) if v is not None]
+        self.assertAlmostEqual(sounding[0], tone["start"], delta=0.1)
+        self.assertAlmostEqual(sounding[-1], tone["end"], delta=0.1)
+        levels: dict[bool, list[float]] = {True: [], False: []}
+        for level, sounds in zip(loud["value"], loud["sounding"], strict=True):
+            levels[sounds].append(level)
+        # Loudness counts from the room, and a tone stands well over it.
+        self.assertLess(abs(median(levels[False])), 8)
+        self.assertGreater(median(levels[True]), 20)
+
+    def bench(self, take: Take) -> Any:
+        return self.sent("get", reverse("take", args=[take.pk]))
+
+    def test_what_is_heard_is_judged_with_what_is_seen(self) -> None:
+        player = self.add_student("Noor", instrument="saxophone")
+        take = self.from_demo("noor-front-1", 0, player)
+        self.assertEqual((self.bench(take)["tone"], self.bench(take)["findings"]), ([], []))
+        page = self.sent("get", reverse("ear", args=[take.pk]))
+        bench = self.bench(take)
+        # 160 cents over the target, under a mouthpiece that covers the jaw's sight.
+        (biting,) = bench["findings"]
+        self.assertEqual((biting["fault"], biting["verdict"]), ("biting", "watch"))
+        self.assertIn("Heard alone", biting["reason"])
+        self.assertAlmostEqual(biting["start"], page["tone"]["start"], places=3)
+        self.assertEqual([e["measure"] for e in biting["evidence"]], ["pitch"])
+        self.assertIn("hold_time", {r["measure"] for r in bench["readings"]})
+        self.assertEqual([s["shown"] for s in bench["tone"]], [True, False])
+        self.assertEqual(page["together"], [])
+        # Played for the note it was, nothing is bitten.
+        self.sent("put", reverse("ear", args=[take.pk]), {"pitch": "B5", "stage": "mouthpiece"})
+        self.assertEqual(self.bench(take)["findings"], [])
+        # What another ear has heard counts no more, and is listened to when it is opened.
+        Hearing.objects.update(heard={"ear": "0"})
+        Reading.objects.update(engine="0")
+        bench = self.bench(take)
+        self.assertEqual(len(bench["tone"]), 2)
+        self.assertEqual(Hearing.objects.get(take=take).heard["pitch"], "B5")
+
+    def test_the_plan_s_drill_is_held_against_the_tones(self) -> None:
+        drills = reverse("drills-heard", args=[self.take.pk])
+        self.sent("get", self.address)
+        self.assertEqual(self.sent("get", drills), [])
+        plan = Plan.objects.create(
+            student=self.player, fault="shaking", view="front", stage="mouthpiece", minutes=8,
+            drills=["four-by-four", "mirror-form"], started_on=self.today,
+        )  # fmt: skip
+        (drill,) = self.sent("get", drills)
+        self.assertEqual((drill["id"], drill["expected"]), ("four-by-four", 4))
+        (beat,) = drill["beats"]
+        # The script's tone lasts some 2.6 s: no four counts at 60, but at 92 it is.
+        self.assertEqual((beat["counts"], beat["even"], drill["even"]), (4, False, 0))
+        self.sent("put", self.address, {"tempo": 92.0})
+        (drill,) = self.sent("get", drills)
+        self.assertEqual((drill["tempo"], drill["even"]), (92.0, 1))
+        self.assertAlmostEqual(drill["beats"][0]["heard"], beat["heard"] * 92 / 60, delta=0.01)
+        # A plan that is over counts only for the takes it was rechecked with.
+        plan.state = Plan.State.PASSED
+        plan.save()
+        self.assertEqual(self.sent("get", drills), [])
+        Recheck.objects.create(plan=plan, day=7, due_on=self.today, take=self.take)
+        self.assertEqual(len(self.sent("get", drills)), 1)
 
     def test_wrong_notes_get_a_sentence_and_change_nothing(self) -> None:
         before = self.sent("get", self.address)
@@ -62,6 +130,7 @@ class EarTests(RecordCase):
             ({"pitch": "C1"}, "nothing that a clarinet plays"),
             ({"stage": "lips"}, "no tone on “lips”"),
             ({"a4": 300.0}, "A4 lies between"),
+            ({"tempo": 500.0}, "Counts lie between"),
         ):
             self.assertIn(words, self.sent("put", self.address, body, 400)["detail"])
         self.assertEqual(self.sent("get", self.address), before)
@@ -71,7 +140,8 @@ class EarTests(RecordCase):
             page = self.sent("get", self.address)
         self.assertFalse(page["has_sound"])
         self.assertIn("no sound", page["says"][0])
-        self.assertEqual((page["series"], page["tone"]), ([], None))
+        self.assertIsNone(page["tone"])
+        self.assertEqual(self.bench(self.take)["tone"], [])
 
     def test_nobody_else_hears_it(self) -> None:
         stranger = Client()
@@ -79,4 +149,7 @@ class EarTests(RecordCase):
         for method, body in (("GET", None), ("PUT", {"pitch": "F6"})):
             answer = stranger.generic(method, self.address, json.dumps(body), "application/json")
             self.assertEqual(answer.status_code, 404)
-        self.assertEqual(Client().get(self.address).status_code, 403)
+        drills = reverse("drills-heard", args=[self.take.pk])
+        self.assertEqual(stranger.get(drills).status_code, 404)
+        for address in (self.address, drills):
+            self.assertEqual(Client().get(address).status_code, 403)

@@ -13,11 +13,14 @@ from sulvet.core.judgement.again import (
     findings_again,
     readings_again,
 )
-from sulvet.core.judgement.judge import judge
-from sulvet.core.judgement.standards import Edges, standard
+from sulvet.core.judgement.ear import judge_ear
+from sulvet.core.judgement.judge import Judged, judge
+from sulvet.core.judgement.standards import Edges, Standard, standard
+from sulvet.core.judgement.together import with_ear
 from sulvet.demo import readings
-from sulvet.demo.scenario import STUDENTS
+from sulvet.demo.scenario import STUDENTS, DemoTake
 from sulvet.takes.again import effect
+from sulvet.takes.ear import told_of
 from sulvet.takes.services import TakeFacts, add_read_take
 from tests.web.base import TODAY, BandTestCase
 
@@ -29,13 +32,21 @@ class AgainTests(BandTestCase):
         chair = next(s for s in STUDENTS if any(t.name == name for t in s.takes))
         which = standard(chair.instrument)
         school = which.school(chair.school or None).id
-        outcome = readings.load(next(t for t in chair.takes if t.name == name).reading)
+        take = next(t for t in chair.takes if t.name == name)
+        outcome = readings.load(take.reading)
         view = "side" if "-side-" in name else "front"
-        told = judge(outcome.marks, outcome.phases, which, view, school)
+        told = self.judged(take, which, view, school)
         return (
             Stored(view, school, tuple(outcome.phases), told.readings, told.findings),
             chair.instrument,
         )
+
+    def judged(self, take: DemoTake, which: Standard, view: str, school: str) -> Judged:
+        """By eye and ear, from the marks and the tones."""
+        outcome, heard = readings.load(take.reading), readings.heard(take.reading)
+        seen = judge(outcome.marks, outcome.phases, which, view, school)
+        ear = judge_ear(told_of(heard["told"]), outcome.phases, which, bool(heard["pitch"]))
+        return with_ear(seen, ear, which, view, school)
 
     def test_the_same_standard_changes_nothing_on_any_demo_take(self) -> None:
         for chair in STUDENTS:
@@ -54,8 +65,7 @@ class AgainTests(BandTestCase):
         chair = next(s for s in STUDENTS if s.name == "Edda Marschall")
         for take in chair.takes:
             stored, _ = self.stored(take.name)
-            outcome = readings.load(take.reading)
-            whole = judge(outcome.marks, outcome.phases, which, "front", "two-thirds")
+            whole = self.judged(take, which, "front", "two-thirds")
             again = findings_again(stored, which, changed_measures(standard("horn"), which))
             self.assertEqual(again, findings_again(stored, which))
             self.assertEqual(readings_again(stored, which), whole.readings)

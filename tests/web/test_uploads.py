@@ -16,7 +16,7 @@ from django_tasks_db.models import DBTaskResult
 
 from sulvet.core.anatomy.landmarks import OPENING_IDS
 from sulvet.takes import api, services, tracks
-from sulvet.takes.models import Take
+from sulvet.takes.models import Hearing, Take
 from sulvet.takes.tasks import read_take
 from tests.clips import CLOSE_UP, SIZE, SMILE, clip
 from tests.painted.face import Pose
@@ -93,6 +93,11 @@ class ReadingTests(UploadTestCase):
         page = self.client.get(reverse("take", args=[take.pk])).json()
         self.assertEqual([f["fault"] for f in page["findings"]], ["smile"])
         self.assertTrue(page["has_frames"])
+        # It was heard as well, and the hold lies on what was heard.
+        self.assertEqual({s["measure"] for s in page["tone"]}, {"pitch", "level"})
+        hold = next(p for p in page["phases"] if p["name"] == "hold")
+        (tone,) = Hearing.objects.get(take=take).heard["told"]["tones"]
+        self.assertAlmostEqual(hold["start"], tone["start"] + 0.15, delta=0.01)
         self.check_media(take)
         self.check_mark(take)
         self.assertEqual(self.client.delete(reverse("take", args=[take.pk])).status_code, 204)

@@ -137,7 +137,8 @@ function Drills({ take, goTo }: { take: number; goTo: (seconds: number) => void 
 
 function Drill({ drill, goTo }: { drill: DrillHeard; goTo: (seconds: number) => void }) {
   const { beats, even, expected } = drill;
-  const what = beats[0]?.do === "tone" ? "tones" : "breaths";
+  const one = beats[0]?.do === "tone" ? "tone" : "breath";
+  const what = beats.length === 1 ? one : `${one}s`;
   return (
     <div
       className="border-start ps-3 mb-2"
@@ -148,7 +149,7 @@ function Drill({ drill, goTo }: { drill: DrillHeard; goTo: (seconds: number) => 
         <strong>{drill.name}</strong> at {figure(drill.tempo, 0)}:{" "}
         {beats.length === 0
           ? `nothing of its ${expected} beats is heard`
-          : `${even} of ${beats.length} ${what} as long as they are counted`}
+          : `${even} of ${beats.length} ${what} as long as counted`}
         {beats.length > 0 && beats.length < expected && ` (the whole drill has ${expected})`}.
       </p>
       {beats.length > 0 && (

@@ -59,7 +59,7 @@ def follow_counts(told: Told, counting: Counting, tempo: float) -> Followed:
     A clip may show only some of the rounds: the stretch of the drill counts with which most of
     what is heard is even, the earliest of several.
     """
-    within = common().limits.even_within_counts
+    limits = common().limits
     wanted = [beat for beat in beats_of(counting) if beat.do in TONES]
     heard = [(tone.start, tone.end) for tone in told.tones]
     if not wanted:
@@ -72,6 +72,7 @@ def follow_counts(told: Told, counting: Counting, tempo: float) -> Followed:
         for (start, end), beat in zip(heard, wanted[first:], strict=False):
             assert beat.do != "hold" and beat.do != "rest"
             counts = (end - start) * tempo / 60
+            within = max(limits.even_within_counts, limits.even_within_share * beat.counts)
             even = abs(counts - beat.counts) <= within
             rows.append(Counted(start, beat.do, beat.counts, counts, even))
         return tuple(rows)

@@ -33,8 +33,8 @@ NO_TONE = (
 AIR_ONLY = "Only air is heard, no tone."
 NOISY = "The room is too loud for this tone. Film nearer to the player, or in a quieter room."
 NO_TARGET = "No target is near. Choose the note that was to be played."
+SLIDES = "A slide has no one pitch."
 SHORT = "The tone is too short, or a slide."
-WHY = {"pitch": NO_TARGET}
 
 
 class _Strict(BaseModel):
@@ -114,11 +114,9 @@ def judge_ear(
         missing = tuple(Reading(m, "hold", None, None, u, CANT_TELL, reason)
                         for m, u in SOUND_UNITS.items())  # fmt: skip
         return HeardJudged(missing, None, (reason,))
-    if tone.slide is not None:
-        targeted = False
     many = max(tone.seconds / 0.1, 2.0)
     values: dict[str, tuple[float, float] | None] = {
-        "pitch": (tone.cents, Z95 * tone.cents_sd) if targeted else None,
+        "pitch": (tone.cents, Z95 * tone.cents_sd) if targeted and tone.slide is None else None,
         "pitch_drift": None if tone.drift is None else (tone.drift, Z95 * 2.0),
         "steadiness": None
         if tone.steadiness is None
@@ -128,7 +126,10 @@ def judge_ear(
         "breath_before": (1000 * tone.lead, 40.0),
         "airiness": (tone.clearness, 2.0),
     }
-    readings = tuple(_reading(name, value, which) for name, value in values.items())
+    why = {"pitch": NO_TARGET if tone.slide is None else SLIDES}
+    readings = tuple(
+        _reading(name, value, which, why.get(name, SHORT)) for name, value in values.items()
+    )
     return HeardJudged(readings, tone, _says({r.measure: r for r in readings}, which))
 
 
@@ -154,9 +155,8 @@ def _why_none(told: Told) -> str:
     return AIR_ONLY if told.air_only else NO_TONE
 
 
-def _reading(name: str, value: tuple[float, float] | None, which: Standard) -> Reading:
+def _reading(name: str, value: tuple[float, float] | None, which: Standard, reason: str) -> Reading:
     if value is None:
-        reason = WHY.get(name, SHORT)
         return Reading(name, "hold", None, None, SOUND_UNITS[name], CANT_TELL, reason)
     # No school of any instrument wants another sound: the bands are everybody's.
     band = which.band(name, VIEW, which.schools[0].id)

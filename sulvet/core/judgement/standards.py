@@ -281,6 +281,7 @@ class Limits(_Strict):
     min_visible_share: float
     bridge_seconds: float
     even_within_counts: float
+    even_within_share: float
     note: str
 
 

@@ -53,6 +53,7 @@ class ToneFigures(_Strict):
     breathy_lead: float
     air_over: float
     breath: float
+    breath_gap: float
     crack_cents: float
     crack_longest: float
     dip: float

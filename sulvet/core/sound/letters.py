@@ -22,8 +22,8 @@ from sulvet.core.sound.tone import Told, Tone
 BEFORE = ("rest", "form", "place", "breathe")
 #: Of a slide that is no tone first, so much of its beginning is the hold, s.
 FIRST_OF_SLIDE = 0.6
-#: Air that reaches to within so much of a tone belongs to its start and is no breath, s.
-TOUCHES = 0.1
+#: A start takes no longer; more air before a tone is blown without one, s.
+LONGEST_LEAD = 0.6
 
 
 def heard_in(phases: list[Phase], told: Told, last: float) -> list[Phase]:
@@ -42,8 +42,10 @@ def heard_in(phases: list[Phase], told: Told, last: float) -> list[Phase]:
     turn = end if tone.slide is None else _turn(tone, begin)
     if turn - begin < SHORTEST_HOLD:
         return phases
-    out = list(_before(phases, told, tone))
-    out += [Phase("start", tone.start, begin, SURE), Phase("hold", begin, turn, SURE)]
+    # Air that runs into the tone belongs to its start.
+    started = tone.start - min(tone.lead, LONGEST_LEAD)
+    out = list(_before(phases, told, tone, started))
+    out += [Phase("start", started, begin, SURE), Phase("hold", begin, turn, SURE)]
     if end - turn >= SHORTEST_STEP:
         out.append(Phase("change", turn, end, SURE))
     if last - end >= SHORTEST_STEP / 2:
@@ -71,14 +73,14 @@ def _turn(tone: Tone, begin: float) -> float:
     return min(begin + FIRST_OF_SLIDE, tone.end - RELEASE)
 
 
-def _before(phases: list[Phase], told: Told, tone: Tone) -> Iterator[Phase]:
+def _before(phases: list[Phase], told: Told, tone: Tone, started: float) -> Iterator[Phase]:
     """What lies before the tone, each cut where the next begins."""
     breath = _breath(told, tone)
     rows = [p for p in phases if p.name in BEFORE and not (breath and p.name == "breathe")]
     if breath is not None:
         rows.append(breath)
     rows.sort(key=lambda p: (p.start, BEFORE.index(p.name)))
-    until = [p.start for p in rows[1:]] + [tone.start]
+    until = [p.start for p in rows[1:]] + [started]
     for phase, stop in zip(rows, until, strict=True):
         end = min(phase.end, stop)
         if end - phase.start >= SHORTEST_STEP / 2:
@@ -86,9 +88,9 @@ def _before(phases: list[Phase], told: Told, tone: Tone) -> Iterator[Phase]:
 
 
 def _breath(told: Told, tone: Tone) -> Phase | None:
-    """The last breath before the tone; None when air runs into it, which may be its start."""
+    """The last breath before the tone, if it is near."""
     for start, end in reversed(told.breaths):
-        if end <= tone.start - TOUCHES:
+        if end <= tone.start:
             near = tone.start - start <= BREATH_WITHIN and end - start >= SHORTEST_BREATH
             return Phase("breathe", start, end, LIKELY) if near else None
     return None

@@ -311,10 +311,13 @@ def _breaths(track: Track, ear: _Ear, tones: list[Tone]) -> tuple[tuple[float, f
     if not tones:
         for first, last in runs(track.voiced):
             air &= (at < track.seconds[first] - hop) | (at > track.seconds[last] + hop)
+    # Air that runs into a tone is its start, and told as ``lead``.
+    starts = [tone.start - tone.rise / 2 for tone in tones]
     return tuple(
         (float(at[a]), float(at[b]))
         for a, b in runs(air, round(AIR_BRIDGE / FINE) + 1)
         if (b - a + 1) * FINE >= by.breath
+        and not any(0 <= start - at[b] < by.breath_gap for start in starts)
     )  # fmt: skip
 
 
