@@ -13,7 +13,7 @@ from typing import Any, ClassVar
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
-from django.db import connections, transaction
+from django.db import connection, connections, transaction
 from django.test import override_settings
 from django.utils import timezone
 from django_tasks_db.management.commands.db_worker import Worker
@@ -44,6 +44,9 @@ class BrowserTestCase(StaticLiveServerTestCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
+        # As in use: server and worker read while another of them writes.
+        with connection.cursor() as cursor:
+            cursor.execute("PRAGMA journal_mode=WAL")
         cls.playwright = sync_playwright().start()
         cls.browser = cls.playwright.chromium.launch(
             executable_path=CHROMIUM, args=["--no-sandbox"]

@@ -287,6 +287,9 @@ class LettersTests(SimpleTestCase):
         # A breathy start begins with its air.
         now = self.letters(Told((replace(PLAIN, start=2.0, end=5.0, lead=0.4),), ()))
         self.assertEqual((now["place"], now["start"]), ((1.4, 1.6), (1.6, 2.15)))
+        # A clip that begins with the tone.
+        found = heard_in([Phase("hold", 2.45, 4.0)], told(start=2.0, end=5.0), 6.0)
+        self.assertEqual([p.name for p in found], ["start", "hold", "release"])
         # Nothing beyond the clip's end.
         now = self.letters(Told((replace(PLAIN, start=2.0, end=5.0),), ()), last=4.85)
         self.assertEqual(now["hold"], (2.15, 4.85))

@@ -75,7 +75,9 @@ def _drawn(pose: tuple[tuple[str, float], ...]) -> Drawn:
     return Drawn(pictures, grays, held, marks, truths)
 
 
-class CheekTests(SimpleTestCase):
+class EdgeTests(SimpleTestCase):
+    """One class, since one process then draws each take once."""
+
     def test_a_puff_moves_the_outline_as_far_as_it_does(self) -> None:
         # The mesh says where to begin looking at rest, and nothing more.
         for pose in ({}, {"cheek_r": 11.0, "cheek_l": 11.0}, {"cheek_l": 11.0}):
@@ -99,14 +101,12 @@ class CheekTests(SimpleTestCase):
         cheeks(take.held, take.grays, 1.0, guess, marks)
         np.testing.assert_array_equal(marks.xy[:, marks.column("ck_r")], [(340.0, 330.0)] * 5)
 
-    def test_without_a_guess_nothing_is_claimed(self) -> None:
+    def test_without_a_guess_no_cheek_is_claimed(self) -> None:
         take = drawn()
         marks = Marks.empty(TAKE_IDS, take.marks.seconds)
         cheeks(take.held, take.grays, 1.0, {}, marks)
         self.assertTrue(np.isnan(marks.xy).all())
 
-
-class OpeningTests(SimpleTestCase):
     def test_parted_lips_are_measured_and_closed_ones_have_no_opening(self) -> None:
         take = drawn(aperture_height=5.0, aperture_width=15.0)
         marks = opening(take.held, take.marks.copied(), np.array([True] * 3 + [False] * 2))
@@ -122,7 +122,7 @@ class OpeningTests(SimpleTestCase):
         meet = marks.xy[0, marks.column("sto_s"), 1]
         self.assertAlmostEqual(meet, take.truths[0].places["sto_s"][1], delta=2.5)
 
-    def test_what_the_teacher_placed_stays(self) -> None:
+    def test_an_opening_that_the_teacher_placed_stays(self) -> None:
         take = drawn(aperture_height=5.0, aperture_width=15.0)
         marks = take.marks.copied()
         column = marks.column("sto_s")
@@ -131,8 +131,6 @@ class OpeningTests(SimpleTestCase):
         opening(take.held, marks, np.array([True] * 3 + [False] * 2))
         np.testing.assert_array_equal(marks.xy[:, column], [(480.0, 300.0)] * 5)
 
-
-class TextureTests(SimpleTestCase):
     def test_a_bunched_chin_is_rougher_than_at_rest_and_a_plain_one_is_not(self) -> None:
         for pose, low, high in (({}, 0.9, 1.1), ({"chin_raise": 5.5}, 1.25, 9.0)):
             take = drawn(**pose)

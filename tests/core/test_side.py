@@ -47,8 +47,13 @@ def profile_take(**more: object) -> Script:
 
 def followed(take: Script) -> tuple[Marks, list[clip.Moment]]:
     """A made-up take drawn, marked by an unsteady hand as a teacher is asked to, and followed."""
-    held, keys, truths = _marked(take.model_dump_json())
-    return follow_side(held, keys, np.array(take.times())), truths
+    return _followed(take.model_dump_json())
+
+
+@cache
+def _followed(text: str) -> tuple[Marks, list[clip.Moment]]:
+    held, keys, truths = _marked(text)
+    return follow_side(held, keys, np.array(Script.model_validate_json(text).times())), truths
 
 
 @cache
@@ -76,6 +81,8 @@ def true_hollow(take: Script, truths: list[clip.Moment], row: int) -> float:
 
 
 class FollowedTests(SimpleTestCase):
+    """One class, since one process then draws and follows each take once."""
+
     def test_the_hollow_is_read_as_it_is(self) -> None:
         """The aim is half a millimetre: about 3 hundredths of lip to chin."""
         for take in (profile_take(), profile_take(faults=BULGE), profile_take(person="idris")):
@@ -109,11 +116,8 @@ class FollowedTests(SimpleTestCase):
         chin = [f.verdict for f in result.findings if f.fault == "bulging-chin"]
         self.assertEqual(chin, [CANT_TELL])
 
-
-class DrawnEdgeTests(SimpleTestCase):
-    """A chin's edge that the teacher has drawn along on one frame."""
-
     def drawn(self, take: Script, edge: Floats, frame: int) -> Marks:
+        """A chin's edge that the teacher has drawn along on one frame."""
         held, keys, _ = _marked(take.model_dump_json())
         line = [
             Key(name, frame, float(x), float(y), 0.8, PLACED)
@@ -121,7 +125,7 @@ class DrawnEdgeTests(SimpleTestCase):
         ]
         return follow_side(held, [*keys, *line], np.array(take.times()))
 
-    def test_it_stands_on_its_frame_and_the_others_keep_to_the_skin(self) -> None:
+    def test_a_drawn_edge_stands_on_its_frame_and_the_others_keep_to_the_skin(self) -> None:
         take = profile_take()
         columns = [followed(take)[0].column(name) for name in CONTOUR_IDS]
         found = followed(take)[0].xy[:, columns]
@@ -132,7 +136,7 @@ class DrawnEdgeTests(SimpleTestCase):
         for row in (3, 8, 11, 14):
             np.testing.assert_allclose(again.xy[row, columns], found[row], atol=0.8)
 
-    def test_where_nothing_is_found_it_alone_is_there(self) -> None:
+    def test_where_nothing_is_found_a_drawn_edge_alone_is_there(self) -> None:
         take = profile_take(wall=(0.46, 0.36, 0.27))
         seen = followed(profile_take())[0]
         edge = seen.xy[12, [seen.column(name) for name in CONTOUR_IDS]]

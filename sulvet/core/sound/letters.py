@@ -80,9 +80,8 @@ def _before(phases: list[Phase], told: Told, tone: Tone, started: float) -> Iter
     if breath is not None:
         rows.append(breath)
     rows.sort(key=lambda p: (p.start, BEFORE.index(p.name)))
-    until = [p.start for p in rows[1:]] + [started]
-    for phase, stop in zip(rows, until, strict=True):
-        end = min(phase.end, stop)
+    for n, phase in enumerate(rows):
+        end = min(phase.end, rows[n + 1].start if n + 1 < len(rows) else started)
         if end - phase.start >= SHORTEST_STEP / 2:
             yield Phase(phase.name, phase.start, end, phase.confidence)
 
