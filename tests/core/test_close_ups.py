@@ -50,7 +50,7 @@ def stripe(at: float, wide: float, dark: float = 0.02, bright: float = 0.6) -> A
 
 
 class EdgeTests(SimpleTestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.floats(50, 60), st.floats(3, 30), st.floats(-3, 3))
     def test_both_sides_of_a_thin_dark_thing_are_found(
         self, at: float, wide: float, off: float

@@ -26,7 +26,7 @@ def similar(points: Floats, roll: float, zoom: float, shift: tuple[float, float]
 
 
 class FaceFrameTests(SimpleTestCase):
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(
         roll=st.floats(-25, 25),
         zoom=st.floats(0.6, 1.7),

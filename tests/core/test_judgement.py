@@ -17,6 +17,7 @@ from sulvet.core.judgement.judge import (
     FAULT,
     IN_BAND,
     SIGNAL_UNITS,
+    SOUND_STAVES,
     SOUND_UNITS,
     WATCH,
     Judged,
@@ -42,7 +43,7 @@ def verdict_of(result: Judged, fault: str) -> str | None:
 class StandardsTests(SimpleTestCase):
     def test_shipped_standards_speak_of_measures_that_exist(self) -> None:
         known = set(BY_MEASURE) | set(SIGNAL_UNITS) | set(UNITS) | set(SOUND_UNITS)
-        self.assertEqual({m.id for m in common().measures}, known)
+        self.assertEqual({m.id for m in common().measures}, known | set(SOUND_STAVES))
         for which in standards().values():
             for band in (*which.bands, *common().bands):
                 self.assertIn(band.measure, known)

@@ -251,7 +251,7 @@ class MotionTests(SimpleTestCase):
             marks.xy[marks.seconds >= seconds, marks.column("ch_r"), 0] -= 6.0
             self.assertAlmostEqual(self.moved(marks)["release_move"], wanted, delta=0.1)
 
-    @settings(deadline=None, max_examples=25)
+    @settings(max_examples=25)
     @given(st.floats(-40, 40), st.floats(0.5, 2), st.floats(-50, 50))
     def test_a_shape_moved_turned_and_scaled_is_the_same_shape(
         self, turn: float, zoom: float, shift: float
@@ -318,7 +318,7 @@ class AgreementTests(SimpleTestCase):
         ):
             np.testing.assert_allclose(pair, wanted, atol=0.005)
 
-    @settings(deadline=None, max_examples=20)
+    @settings(max_examples=20)
     @given(st.floats(0.1, 4), st.integers(0, 9999))
     def test_technical_error_is_the_spread_of_one_mark(self, spread: float, seed: int) -> None:
         rng = np.random.default_rng(seed)

@@ -179,7 +179,7 @@ REST = np.array([True, True, False, False])
 
 
 class GeometryTests(SimpleTestCase):
-    @settings(deadline=None, max_examples=40)
+    @settings(max_examples=40)
     @given(st.floats(0.4, 6), st.floats(-40, 40), st.booleans(), st.floats(1, 8))
     def test_it_is_the_depth_behind_the_line_however_the_picture_lies(
         self, depth: float, turn: float, mirror: bool, zoom: float

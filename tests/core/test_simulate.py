@@ -202,7 +202,7 @@ class MeasuredTruthTests(SimpleTestCase):
             true = [t.measures["mouth_width"] for t in truths]
             self.assertLess(float(np.abs(wide - true).max()), 0.01, name)
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(
         st.sampled_from(sorted(people())),
         st.floats(-8, 12),

@@ -95,7 +95,7 @@ class NoteTests(SimpleTestCase):
 
 
 class PitchTests(SimpleTestCase):
-    @settings(max_examples=12, deadline=None)
+    @settings(max_examples=12)
     @given(st.floats(70, 1900))
     def test_a_clean_tone_of_any_pitch(self, hz: float) -> None:
         sound = heard(quiet(0.4), tone(hz), quiet(0.3))
