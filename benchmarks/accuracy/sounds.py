@@ -6,6 +6,7 @@ import time
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.signal import fftconvolve
 
 from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.judgement.standards import standard
@@ -97,10 +98,56 @@ def heard(take: Script, over: float, pitched: bool) -> Heard:
     return Heard((pure + room / room.std() * wanted).astype(np.float32))
 
 
-def one(instrument: str, start: str, over: float, pitched: bool, number: int) -> Sound:
+@dataclass(frozen=True)
+class Place:
+    """Where somebody plays.
+
+    echo       reverberation time, s, and ``wet`` how strong all of it is over the direct sound
+    neighbour  dB under the tone at which somebody else plays a third higher all the time
+    """
+
+    words: str
+    echo: float = 0.0
+    wet: float = 0.0
+    neighbour: float | None = None
+
+    def of(self, sound: Heard, hz: float) -> Heard:
+        """A sound as it is there."""
+        samples = sound.samples.astype(float)
+        if self.echo:
+            t = np.arange(round(1.2 * self.echo * RATE)) / RATE
+            # Noise that falls by 60 dB in the reverberation time (ISO 3382-2).
+            tail = np.random.default_rng(FIRST_SEED).standard_normal(len(t))
+            tail *= 10 ** (-3 * t / self.echo)
+            tail *= self.wet / np.sqrt((tail**2).sum())
+            tail[0] += 1.0
+            samples = fftconvolve(samples, tail)[: len(samples)]
+        if self.neighbour is not None:
+            phase = 2 * np.pi * hz * 2 ** (4 / 12) * np.arange(len(samples)) / RATE
+            other = np.sum([np.sin(k * phase) / k for k in range(1, 6)], axis=0)
+            part = samples[round(1.5 * RATE) : round(3.5 * RATE)]
+            strong = np.sqrt((part**2).mean()) * 10 ** (-self.neighbour / 20)
+            samples = samples + other / np.sqrt((other**2).mean()) * strong
+        return Heard(samples.astype(np.float32))
+
+
+PLAIN = Place("")
+PLACES = (
+    Place("a classroom, echo of 0.4 s", 0.4, 0.5),
+    Place("a hall, echo of 0.8 s", 0.8, 0.7),
+    Place("somebody plays 20 dB weaker", neighbour=20.0),
+    Place("somebody plays 12 dB weaker", neighbour=12.0),
+)
+
+
+def one(
+    instrument: str, start: str, over: float, pitched: bool, number: int, place: Place = PLAIN
+) -> Sound:
     """Make a sound and listen to it."""
     take = script(instrument, start, over, pitched, number)
     sound = heard(take, over, pitched)
+    if take.sound is not None and take.sound.hz is not None:
+        sound = place.of(sound, take.sound.hz)
     # A mouthpiece tone where the pitch is one of a mouthpiece.
     stage = "mouthpiece" if instrument in ("clarinet", "saxophone") else "instrument"
     low, high = range_of(instrument, standard(instrument).family, stage)
@@ -124,6 +171,15 @@ def listen() -> list[Sound]:
                 number += 1
                 found.append(one(instrument, "tongued", over, False, number))
     return found
+
+
+def elsewhere(place: Place) -> list[Sound]:
+    """Tones in a place that is not as kind, 20 dB over its room."""
+    return [
+        one(instrument, start, OVER[0], True, 100 * PLACES.index(place) + k, place)
+        for instrument in INSTRUMENTS
+        for k, start in enumerate(STARTS * 2)
+    ]
 
 
 def pitch_errors(sound: Sound, track: Track) -> tuple[Floats, Bools]:

@@ -159,6 +159,16 @@ class ToneTests(SimpleTestCase):
                 # Air that runs into the tone is its start and no breath.
                 self.assertEqual(found.breaths, ())
 
+    def test_somebody_else_who_plays_on_is_not_taken_for_the_tone(self) -> None:
+        """A third higher and 20 dB weaker, before and after."""
+        mine = np.concatenate([quiet(1.0), tone(440.0, 2.0), quiet(1.0)])
+        other = tone(440.0 * 2 ** (4 / 12), 4.0) * 0.1
+        found = told(heard(mine + other), 220.0, 900.0, 440.0)
+        one = max(found.tones, key=lambda t: t.seconds)
+        self.assertAlmostEqual(one.start, 1.0, delta=0.03)
+        self.assertAlmostEqual(one.end, 3.0, delta=0.03)
+        self.assertLess(abs(one.cents), 4.0)
+
     def test_a_breath_before_the_tone(self) -> None:
         air = np.random.default_rng(8).standard_normal(round(0.4 * RATE)) * 0.01
         sound = heard(quiet(0.6), air, quiet(0.3), tone(440.0, 2.0), quiet(0.3))

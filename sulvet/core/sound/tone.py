@@ -31,6 +31,8 @@ AIR_BRIDGE = 0.05
 AROUND, QUIET = 1.0, 15
 #: Over so long a slide is held against its own smooth course, s.
 COURSE = 0.5
+#: So much of a tone's own amplitude may be a neighbour's, who plays on.
+NEIGHBOUR = 0.2
 #: So far from where it began a slide has left it, cents.
 LEFT_CENTS = 40.0
 #: So far from its own middle a start is a scoop, cents, over so long, s.
@@ -220,7 +222,9 @@ def _edges(
     at, strong = ear.tuned(hz, begin - AROUND, stop + AROUND)
     inner = strong[(at >= begin) & (at <= stop)]
     few = round(0.3 / FINE)
-    full, ending = float(np.median(inner[:few])), float(np.median(inner[-few:]))
+    # What is far weaker than the most of it is somebody else's tone, before or after.
+    own = inner[inner >= NEIGHBOUR * np.median(inner)]
+    full, ending = float(np.median(own[:few])), float(np.median(own[-few:]))
     n = int(np.searchsorted(at, begin))
     start = _back(at, strong, n, 0.5 * full)
     end = -_back(
