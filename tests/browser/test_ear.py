@@ -57,7 +57,7 @@ class EarTests(BrowserTestCase):
 
     def test_an_airy_trombone(self) -> None:
         self.open("ruben-front-2", "Ruben")
-        expect(self.panel).to_contain_text("breathy start")
+        expect(self.panel).to_contain_text("Breathy start")
         expect(self.panel).to_contain_text("air beside the tone")
         self.assert_accessible()
         # Ticked, the equipment is looked at before the mouth.
@@ -100,3 +100,9 @@ class EarTests(BrowserTestCase):
         piece.evaluate("e => e.load()")
         self.page.wait_for_function("e => e.readyState >= 1", arg=piece.element_handle())
         self.assertGreater(piece.evaluate("e => e.currentTime"), 0.5)
+        self.panel.get_by_label("What to listen to").select_option(label="The letter “change”")
+        change = self.panel.get_by_label("The letter “change”")
+        change.evaluate("e => e.load()")
+        self.page.wait_for_function("e => e.readyState >= 1", arg=change.element_handle())
+        # The script's siren leaves its first note half a second after it began.
+        self.assertAlmostEqual(change.evaluate("e => e.currentTime"), 3.5 - 0.3, delta=0.2)

@@ -5,10 +5,18 @@ import { useAim, useDrillsHeard, type DrillHeard, type Ear } from "../api/ear";
 import { figure, measured, unitOf } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
 import { Refused } from "../shared/states";
+import type { Span } from "./phases";
+
+const BEGINS: Record<NonNullable<Ear["tone"]>["begins"], string> = {
+  tongued: "Tongued start",
+  soft: "Soft start",
+  breathy: "Breathy start",
+};
 
 interface Props {
   take: number;
   ear: Ear;
+  phases: Span[];
   goTo: (seconds: number) => void;
   /** Take a fault that is heard as a finding, with what was heard and seen. */
   add: (fault: string, reason: string) => void;
@@ -16,12 +24,12 @@ interface Props {
   tick: (observation: string) => void;
 }
 
-export function EarPanel({ take, ear, goTo, add, tick }: Props) {
+export function EarPanel({ take, ear, phases, goTo, add, tick }: Props) {
   return (
     <section className="finding" aria-labelledby="ear-title">
       <h2 id="ear-title">What is heard</h2>
       {ear.tone && <Tone ear={ear} goTo={goTo} />}
-      {ear.tone && <Piece take={take} start={ear.tone.start} end={ear.tone.end} />}
+      {ear.tone && <Piece take={take} pieces={piecesOf(ear, phases)} />}
       {ear.says.map((words) => (
         <p key={words}>{words}</p>
       ))}
@@ -67,8 +75,9 @@ function Tone({ ear, goTo }: { ear: Ear; goTo: (seconds: number) => void }) {
         </p>
       )}
       <p className="mb-1">
-        {tone.begins} start{tone.scoop !== 0 && ", sliding into its pitch"};{" "}
-        {(tone.end - tone.start).toFixed(1)} s, {tone.counts} counts at {ear.tempo}
+        {BEGINS[tone.begins]}
+        {tone.scoop !== 0 && ", sliding into its pitch"}; {(tone.end - tone.start).toFixed(1)}{" "}
+        s, {tone.counts} counts at {ear.tempo}
         {ear.ratio !== null && `; breath to tone 1 : ${ear.ratio}`}
         {tone.dips > 0 && `; ${tone.dips === 1 ? "one dip" : `${tone.dips} dips`} in level`}
         {tone.vibrato && `; waves of ${figure(tone.vibrato.cents, 0)} cents`}
@@ -170,18 +179,59 @@ function Drill({ drill, goTo }: { drill: DrillHeard; goTo: (seconds: number) => 
   );
 }
 
-/** One piece of the take to listen to again. */
-function Piece({ take, start, end }: { take: number; start: number; end: number }) {
+interface PieceOf {
+  words: string;
+  start: number;
+  end: number;
+}
+
+/** What can be listened to alone: the tone that counts first, then other tones and the letters. */
+function piecesOf(ear: Ear, phases: Span[]): PieceOf[] {
+  const main = ear.tone;
+  if (!main) return [];
+  const others = ear.tones.filter((one) => one.start !== main.start);
+  return [
+    { words: "This tone alone", start: main.start, end: main.end },
+    ...others.map(({ note, start, end }) => ({
+      words: `The ${note} at ${start.toFixed(1)} s`,
+      start,
+      end,
+    })),
+    ...phases.map(({ name, start, end }) => ({ words: `The letter “${name}”`, start, end })),
+  ];
+}
+
+/** One piece of the take to listen to again, and which. */
+function Piece({ take, pieces }: { take: number; pieces: PieceOf[] }) {
+  const [chosen, choose] = useState(0);
+  const piece = pieces[Math.min(chosen, pieces.length - 1)];
+  if (!piece) return null;
   // A media fragment (W3C Media Fragments URI 1.0) stops it where the piece ends.
-  const part = `${Math.max(start - 0.3, 0).toFixed(2)},${(end + 0.2).toFixed(2)}`;
+  const part = `${Math.max(piece.start - 0.3, 0).toFixed(2)},${(piece.end + 0.2).toFixed(2)}`;
   return (
-    <audio
-      controls
-      preload="none"
-      className="w-100 mb-2"
-      aria-label="This tone alone"
-      src={`/private/takes/${take}/clip.mp4#t=${part}`}
-    />
+    <div className="mb-2">
+      <Form.Select
+        size="sm"
+        className="mb-1"
+        aria-label="What to listen to"
+        value={chosen}
+        onChange={(event) => choose(Number(event.target.value))}
+      >
+        {pieces.map(({ words }, n) => (
+          <option key={`${n} ${words}`} value={n}>
+            {words}
+          </option>
+        ))}
+      </Form.Select>
+      <audio
+        key={part}
+        controls
+        preload="none"
+        className="w-100"
+        aria-label={piece.words}
+        src={`/private/takes/${take}/clip.mp4#t=${part}`}
+      />
+    </div>
   );
 }
 

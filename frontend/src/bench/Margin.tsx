@@ -111,6 +111,7 @@ export function Margin({ page, ear, listen, landmarks, hand, open, setOpen }: Pr
             <EarPanel
               take={take.id}
               ear={ear}
+              phases={page.phases}
               goTo={(at) => hand.setFrame(frameAt(page.times, at))}
               tick={(one) =>
                 edits.send({

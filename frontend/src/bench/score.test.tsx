@@ -3,6 +3,7 @@ import { useState } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { BenchPage, Series } from "../api/client";
 import { Score } from "./Score";
+import { unvoiced, voiced } from "./staves";
 
 afterEach(cleanup);
 
@@ -54,6 +55,24 @@ function show(part: Partial<BenchPage>) {
   const { container } = render(<Shown />);
   return { container, setPhases, setFrame };
 }
+
+describe("a stave of the sound", () => {
+  it("draws ink where a tone sounds and dots up to it where none does", () => {
+    const loud = { ...series("level", [0, 1, 30, 31, 2]) };
+    loud.sounding = [false, false, true, true, false];
+    expect(voiced(loud).value).toEqual([null, null, 30, 31, null]);
+    expect(unvoiced(loud).value).toEqual([0, 1, 30, 31, 2]);
+    const face = series("corner_rise", [0, 1, null, 3, 4]);
+    expect(voiced(face).value).toEqual(face.value);
+    expect(unvoiced(face).value.every((v) => v === null)).toBe(true);
+  });
+
+  it("leaves out what lies within a tone", () => {
+    const long = { ...series("level", [30, 31, 32, 31, 0]) };
+    long.sounding = [true, true, true, true, false];
+    expect(unvoiced(long).value).toEqual([null, null, null, 31, 0]);
+  });
+});
 
 describe("Score", () => {
   it("breaks the ink where there is no value, and says so at the playhead", () => {
