@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from sulvet.core.judgement.judge import CANT_TELL, FAULT, IN_BAND, WATCH
-from sulvet.core.judgement.standards import common
-from sulvet.core.judgement.together import pairs
+from sulvet.core.judgement.together import looks
 from sulvet.plans.models import Plan
 from sulvet.takes.models import Decision, Take
 
@@ -27,14 +26,11 @@ def verdict_on(plan: Plan, take: Take) -> str:
         if any(f.verdict == verdict for f in found):
             return verdict
     told = {r.measure for r in take.readings.all() if r.value is not None}
-    looks = [{c.measure for c in r.all} for r in common().rules
-             if r.fault == plan.fault and r.view == plan.view]  # fmt: skip
-    # What the ear finds nothing of is not there, whatever the picture shows.
-    looks += [{pair.heard.measure} for pair in pairs() if pair.fault == plan.fault]
-    if not looks:
+    wanted = looks(plan.fault, plan.view)
+    if not wanted:
         # Only the teacher can tell: the take has been read and nothing was added.
         return IN_BAND if take.read_at else CANT_TELL
-    return IN_BAND if any(look <= told for look in looks) else CANT_TELL
+    return IN_BAND if any(look <= told for look in wanted) else CANT_TELL
 
 
 def began_at(take: Take, fault: str) -> dict[str, float | str]:

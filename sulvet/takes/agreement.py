@@ -10,6 +10,7 @@ from django.contrib.auth.models import User
 from sulvet.core.judgement.agreement import Counts, kappa, suggest
 from sulvet.core.judgement.judge import FAULT
 from sulvet.core.judgement.standards import Rule, Standard, common
+from sulvet.core.judgement.together import looks
 from sulvet.takes.focus import answers_of
 from sulvet.takes.models import Decision, Take
 
@@ -30,7 +31,7 @@ def agreement(teacher: User, which: Standard) -> list[dict[str, Any]]:
     rows = []
     for fault in common().faults:
         rules = [r for r in common().rules if r.fault == fault.id]
-        counts, values = _counts(takes, fault.id, rules)
+        counts, values = _counts(takes, fault.id)
         if counts.both + counts.program + counts.teacher == 0:
             continue
         told = kappa(counts)
@@ -46,22 +47,25 @@ def agreement(teacher: User, which: Standard) -> list[dict[str, Any]]:
     return rows
 
 
-def _counts(
-    takes: list[Take], fault: str, rules: list[Rule]
-) -> tuple[Counts, dict[str, list[float]]]:
-    """Takes by what both say, and the first measure's values by the teacher's answer."""
+#: What was said of a finding, and the measure it rests on → its values.
+Values = dict[tuple[str, str], list[float]]
+
+
+def _counts(takes: list[Take], fault: str) -> tuple[Counts, Values]:
+    """Takes by what both say, and the values of what was found by the teacher's answer."""
     numbers: dict[str, int] = defaultdict(int)
-    values: dict[str, list[float]] = defaultdict(list)
+    values: Values = defaultdict(list)
     for take in takes:
         answers = {d.answer for (name, _), d in answers_of(take).items() if name == fault}
         found = [f for f in take.findings.all() if f.fault == fault and f.verdict == FAULT]
         if found:
             # A read take whose finding was let stand agrees with it.
             said = "program" if Decision.Answer.DISMISSED in answers else "both"
-            values[said] += [float(e["value"]) for f in found for e in f.evidence[:1]]
+            for evidence in (e for f in found for e in f.evidence):
+                values[said, evidence["measure"]].append(float(evidence["value"]))
         elif Decision.Answer.ADDED in answers:
             said = "teacher"
-        elif _could_show(take, rules):
+        elif _could_tell(take, fault):
             said = "neither"
         else:
             continue
@@ -69,14 +73,12 @@ def _counts(
     return Counts(**numbers), values
 
 
-def _could_show(take: Take, rules: list[Rule]) -> bool:
+def _could_tell(take: Take, fault: str) -> bool:
     told = {r.measure for r in take.readings.all() if r.value is not None}
-    return any(
-        rule.view == take.view and all(c.measure in told for c in rule.all) for rule in rules
-    )
+    return any(look <= told for look in looks(fault, take.view))
 
 
-def _suggestion(which: Standard, rules: list[Rule], values: dict[str, list[float]]) -> str:
+def _suggestion(which: Standard, rules: list[Rule], values: Values) -> str:
     """In words, or empty: an edge that fits what was confirmed and dismissed."""
     for rule in rules:
         if len(rule.all) != 1 or not rule.all[0].outside:
@@ -87,7 +89,7 @@ def _suggestion(which: Standard, rules: list[Rule], values: dict[str, list[float
             band = which.band(measure, rule.view, school.id, rule.phases[0])
             if band is None:
                 continue
-            told = suggest(values["both"], values["program"], band.low, band.high)
+            told = suggest(values["both", measure], values["program", measure], band.low, band.high)
             if told is not None:
                 edge = "from" if told.figure == "low" else "up to"
                 figure = f"{told.edge:.{max(words.decimals, 1)}f}"

@@ -11,7 +11,9 @@ from django.test import Client
 from django.urls import reverse
 
 from sulvet.core import sandbox
+from sulvet.core.judgement.judge import CANT_TELL, IN_BAND, WATCH
 from sulvet.plans.models import Plan, Recheck
+from sulvet.plans.verdicts import began_at, verdict_on
 from sulvet.takes.models import Hearing, Reading, Take
 from tests.web.test_records import RecordCase
 
@@ -98,6 +100,29 @@ class EarTests(RecordCase):
         bench = self.bench(take)
         self.assertEqual(len(bench["tone"]), 2)
         self.assertEqual(Hearing.objects.get(take=take).heard["pitch"], "B5")
+
+    def test_a_plan_on_what_is_heard_is_answered_by_the_ear(self) -> None:
+        player = self.add_student("Noor", instrument="saxophone")
+        bitten = self.from_demo("noor-front-1", 14, player, heard=True)
+        plan = Plan.objects.create(
+            student=player, fault="biting", view="front", stage="mouthpiece", minutes=8,
+            take=bitten, began_at=began_at(bitten, "biting"), started_on=bitten.filmed_on,
+        )  # fmt: skip
+        self.assertEqual((plan.began_at["measure"], plan.began_at["edge"]), ("pitch", 50.0))
+        self.assertEqual(verdict_on(plan, bitten), WATCH)
+        # In tune two weeks later; nobody can tell of a take that was not listened to.
+        unheard = self.from_demo("bram-front-5", 0, player)
+        self.assertEqual(verdict_on(plan, unheard), CANT_TELL)
+        tuned = self.from_demo("bram-front-5", 0, player, heard=True)
+        self.assertEqual(verdict_on(plan, tuned), IN_BAND)
+        pair = self.sent(
+            "get",
+            reverse("then-and-now", args=[player.pk]) + f"?then={bitten.pk}&now={tuned.pk}",
+        )["pair"]
+        self.assertEqual(pair["measures"][0], "pitch")
+        lower = next(c for c in pair["changes"] if c["measure"] == "pitch")
+        self.assertEqual((lower["answer"], lower["focus"]), ("clearly better", True))
+        self.assertIn("cents lower", lower["sentence"])
 
     def test_the_plan_s_drill_is_held_against_the_tones(self) -> None:
         drills = reverse("drills-heard", args=[self.take.pk])

@@ -42,11 +42,12 @@ class RecordCase(BandTestCase):
         take.refresh_from_db()
         return take
 
-    def from_demo(self, name: str, days_ago: int, student: Student) -> Take:
-        """A take with its pictures, as it was read."""
+    def from_demo(self, name: str, days_ago: int, student: Student, heard: bool = False) -> Take:
+        """A take with its pictures, as it was read, and ``heard`` if it was listened to."""
         demo = next(t for s in STUDENTS for t in s.takes if t.name == name)
         facts = TakeFacts("front", "check", self.today - days_ago * DAYS)
-        return add_read_take(student, demo.clip, facts, readings.load(demo.reading))
+        sound = readings.heard(demo.reading) if heard else None
+        return add_read_take(student, demo.clip, facts, readings.load(demo.reading), sound)
 
     def compare(self, **query: Any) -> Any:
         address = reverse("then-and-now", args=[self.student.pk])

@@ -84,6 +84,20 @@ def pairs() -> tuple[Pair, ...]:
     return _File.model_validate(tomllib.loads(text)).together
 
 
+def looks(fault: str, view: str) -> tuple[frozenset[str], ...]:
+    """What has to be told of a take for the program to find a fault, or not to: one of these.
+
+    Seen from there by a rule, or heard: what the ear finds nothing of is not there, whatever
+    the picture shows. Empty where only the teacher can tell.
+    """
+    rules = [r for r in common().rules if r.fault == fault and r.view == view]
+    heard = [pair.heard.measure for pair in pairs() if pair.fault == fault]
+    return (
+        *(frozenset(c.measure for c in rule.all) for rule in rules),
+        *(frozenset({measure}) for measure in heard),
+    )
+
+
 @dataclass(frozen=True)
 class Suspected:
     """A fault that is heard, and whether the picture bears it out.
