@@ -295,7 +295,7 @@ def main() -> None:
     for name in ("setup", "check", "schema"):
         commands.add_parser(name)
     command = commands.add_parser("bench")
-    command.add_argument("only", nargs="*", help="sections of docs/accuracy.md to write anew")
+    command.add_argument("only", nargs="*", help="what to write anew: timings, close-ups, ear")
     commands.add_parser("test").add_argument("names", nargs="*")
     options = parser.parse_args()
     if options.command in ("demo", "serve"):
