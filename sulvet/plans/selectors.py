@@ -21,6 +21,7 @@ from sulvet.plans.models import Plan, Recheck, SchoolDays
 from sulvet.plans.verdicts import is_worse, verdict_on
 from sulvet.takes import ear
 from sulvet.takes import selectors as takes
+from sulvet.takes.aims import Aim
 from sulvet.takes.models import Take
 
 #: A take counts for a recheck when it was filmed so many days before it is due, or later.
@@ -253,7 +254,7 @@ def drills_heard(take: Take) -> list[dict[str, Any]]:
     for drill in (common().drill(name) for name in plan.drills):
         if drill.counting is None or not can_be_heard(drill.counting):
             continue
-        tempo = ear.Aim(**hearing.aim).tempo or drill.counting.tempo
+        tempo = Aim(**hearing.aim).tempo or drill.counting.tempo
         followed = follow_counts(told, drill.counting, tempo)
         rows.append({
             "id": drill.id, "name": drill.name, "tempo": tempo, "pass_mark": drill.pass_mark,

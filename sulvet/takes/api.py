@@ -22,7 +22,8 @@ from sulvet.band.selectors import student_of
 from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.phases import Phase
 from sulvet.core.video.clip import MAX_BYTES
-from sulvet.takes import bench, ear, edits, marks_file, selectors, serializers, services
+from sulvet.takes import bench, edits, marks_file, selectors, serializers, services
+from sulvet.takes.aims import Aim
 from sulvet.takes.ear_page import ear_page
 from sulvet.takes.models import Hearing, Take
 from sulvet.takes.serializers import BenchPageSerializer
@@ -325,7 +326,7 @@ class EarView(OwnTakeView):
     def put(self, request: Request, take_id: int) -> Response:
         """Say what was to be played."""
         take = selectors.take_of(teacher_of(request), take_id)
-        given = ear.Aim(**valid(serializers.AimInSerializer, request))
+        given = Aim(**valid(serializers.AimInSerializer, request))
         return self._page(take, services.aim(take, given))
 
     @staticmethod

@@ -19,7 +19,8 @@ from sulvet.core.judgement.together import suspected
 from sulvet.core.sound import notes
 from sulvet.core.sound.tone import Tone
 from sulvet.takes import services
-from sulvet.takes.ear import Aim, stages_of, told_in
+from sulvet.takes.aims import Aim, stage_words, stages_of
+from sulvet.takes.ear import told_in
 from sulvet.takes.focus import findings_of
 from sulvet.takes.models import Hearing, Take
 from sulvet.takes.rows import reading_row
@@ -29,17 +30,18 @@ def ear_page(take: Take, hearing: Hearing) -> dict[str, Any]:
     """What is heard of a take that has been listened to."""
     which, wanted = services.standard_for(take), Aim(**hearing.aim)
     told, pitch = told_in(hearing), hearing.heard.get("pitch", "")
-    tempo = wanted.tempo or TEMPO
+    tempo, stage = wanted.tempo or TEMPO, hearing.heard.get("stage", "")
     judged = judge_ear(told, services.phases_of(take), which, bool(pitch))
     breath = breath_before(told, judged.tone) if told and judged.tone else None
     return {
         "has_sound": told is not None,
-        "stage": hearing.heard.get("stage", ""),
-        "stages": stages_of(which),
+        "stage": stage,
+        "stages": [{"id": s, "words": stage_words(which, s)} for s in stages_of(which)],
+        "stage_words": stage_words(which, stage) if stage else "",
         "pitch": pitch,
         "written": notes.written(pitch, which.instrument) if pitch else "",
         "chosen": bool(wanted.pitch),
-        "a4": wanted.a4,
+        "a4": hearing.heard["a4"],
         "tempo": tempo,
         "targets": [
             {"stage": t.stage, "pitch": t.pitch, "note": t.note} for t in which.targets

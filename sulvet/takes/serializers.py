@@ -496,6 +496,13 @@ class ToneSerializer(Plain):
     vibrato = VibratoSerializer(allow_null=True)
 
 
+class StageSerializer(Plain):
+    """What a tone may be played on, and what it is called on this instrument."""
+
+    id = s.CharField()
+    words = s.CharField()
+
+
 class TargetSerializer(Plain):
     """A pitch of the standard to aim at."""
 
@@ -547,7 +554,8 @@ class EarSerializer(Plain):
 
     has_sound = s.BooleanField()
     stage = s.CharField(allow_blank=True)
-    stages = s.ListField(child=s.CharField())
+    stages = StageSerializer(many=True)
+    stage_words = s.CharField(allow_blank=True)
     pitch = s.CharField(allow_blank=True)
     written = s.CharField(allow_blank=True)
     chosen = s.BooleanField()
@@ -572,7 +580,7 @@ class AimInSerializer(Plain):
 
     stage = s.CharField(max_length=12, allow_blank=True, default="")
     pitch = s.CharField(max_length=4, allow_blank=True, default="")
-    a4 = s.FloatField(default=440.0)
+    a4 = s.FloatField(allow_null=True, default=None)
     tempo = s.FloatField(allow_null=True, default=None)
 
 

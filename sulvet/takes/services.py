@@ -49,6 +49,7 @@ from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.hand.selectors import hand_error
 from sulvet.standards.selectors import standard_of
 from sulvet.takes import ear, edits, steadied, tracks
+from sulvet.takes.aims import Aim
 from sulvet.takes.edits import recorded
 from sulvet.takes.focus import focus_of
 from sulvet.takes.models import Decision, Finding, Hearing, Mark, Reading, Take, TakePhase
@@ -305,7 +306,7 @@ def listened(take: Take) -> Hearing:
     return hearing
 
 
-def aim(take: Take, wanted: ear.Aim) -> Hearing:
+def aim(take: Take, wanted: Aim) -> Hearing:
     """The teacher says what was to be played: it is listened to and judged anew."""
     hearing = ear.aim(take, wanted)
     if take.state == Take.State.READY:

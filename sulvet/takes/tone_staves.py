@@ -31,7 +31,7 @@ def tone_staves(take: Take, which: Standard) -> list[dict[str, Any]]:
     tone, track = main_tone(told, phases_of(take)), hearing.heard["track"]
     if tone is None or not track["hz"]:
         return []
-    pitch, a4 = hearing.heard["pitch"], ear.Aim(**hearing.aim).a4
+    pitch, a4 = hearing.heard["pitch"], hearing.heard["a4"]
     against = notes.hz_of(pitch, a4) if pitch else tone.hz
     if tone.slide is not None:
         against = tone.slide.low

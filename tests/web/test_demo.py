@@ -22,6 +22,7 @@ from sulvet.demo import readings
 from sulvet.demo.management.commands import load_demo
 from sulvet.demo.scenario import STUDENTS, TAKES
 from sulvet.takes import ear, selectors
+from sulvet.takes.aims import Aim
 from sulvet.takes.models import Take
 from tests.web.base import BandTestCase
 
@@ -104,7 +105,7 @@ class ScenarioTests(SimpleTestCase):
         self.assertGreater(tones, 30)
         # Kept is what listening gives now.
         noor = next(take for take in FILMED if take.name == "noor-front-1")
-        now = json.loads(json.dumps(ear.listen(noor.clip, standard("saxophone"), ear.Aim())))
+        now = json.loads(json.dumps(ear.listen(noor.clip, standard("saxophone"), Aim())))
         self.assertEqual(now, readings.heard(noor.reading))
 
 

@@ -915,11 +915,8 @@ export interface components {
             stage: string;
             /** @default  */
             pitch: string;
-            /**
-             * Format: double
-             * @default 440
-             */
-            a4: number;
+            /** Format: double */
+            a4?: number | null;
             /** Format: double */
             tempo?: number | null;
         };
@@ -1428,7 +1425,8 @@ export interface components {
         Ear: {
             has_sound: boolean;
             stage: string;
-            stages: string[];
+            stages: components["schemas"]["Stage"][];
+            stage_words: string;
             pitch: string;
             written: string;
             chosen: boolean;
@@ -2265,6 +2263,11 @@ export interface components {
             x: number;
             /** Format: double */
             y: number;
+        };
+        /** @description What a tone may be played on, and what it is called on this instrument. */
+        Stage: {
+            id: string;
+            words: string;
         };
         /**
          * @description * `lips` - lips

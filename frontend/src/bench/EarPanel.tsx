@@ -300,7 +300,7 @@ function AimForm({ take, ear }: { take: number; ear: Ear }) {
     <details>
       <summary>
         {ear.pitch ? `Played for ${ear.pitch}` : "No note is known"}
-        {ear.stage && `, ${ear.stage}`}
+        {ear.stage_words && `, ${ear.stage_words}`}
         {ear.pitch && !ear.chosen && <span className="faint"> (taken to be)</span>}
       </summary>
       <Form
@@ -325,7 +325,7 @@ function AimForm({ take, ear }: { take: number; ear: Ear }) {
           <datalist id="ear-targets">
             {ear.targets.map((t) => (
               <option key={t.stage + t.pitch} value={t.pitch}>
-                {t.stage}
+                {ear.stages.find(({ id }) => id === t.stage)?.words}
               </option>
             ))}
           </datalist>
@@ -338,9 +338,9 @@ function AimForm({ take, ear }: { take: number; ear: Ear }) {
             onChange={(event) => setStage(event.target.value)}
           >
             <option value="">not said</option>
-            {ear.stages.map((one) => (
-              <option key={one} value={one}>
-                {one === "lips" ? "the lips alone" : `the ${one}`}
+            {ear.stages.map(({ id, words }) => (
+              <option key={id} value={id}>
+                {words}
               </option>
             ))}
           </Form.Select>

@@ -356,7 +356,7 @@ class Common(_Strict):
 class Target(_Strict):
     """A pitch to aim at: concert pitch by name, at which stage of the set-up."""
 
-    stage: Literal["lips", "mouthpiece", "instrument"]
+    stage: Literal["lips", "mouthpiece", "neck", "instrument"]
     pitch: str = Field(pattern=r"^[A-G][#b]?[0-8]$")
     note: str
 

@@ -73,6 +73,7 @@ class Figures(_Strict):
 
     version: int
     ranges: dict[str, dict[str, tuple[float, float]]]
+    stages: dict[str, dict[str, str]]
     transposes: dict[str, int]
     pitch: PitchFigures
     air: AirFigures

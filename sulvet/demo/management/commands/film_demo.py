@@ -24,6 +24,7 @@ from sulvet.core.video.follow import Key
 from sulvet.demo import closeups, readings
 from sulvet.demo.scenario import STUDENTS, DemoTake
 from sulvet.takes import ear
+from sulvet.takes.aims import Aim
 
 
 def film(take: DemoTake) -> int:
@@ -77,7 +78,7 @@ def read(take: DemoTake) -> str:
             progress=lambda stage, share: None,
             view=filmed.view,
         )
-    heard = ear.listen(take.clip, standard(filmed.instrument), ear.Aim())
+    heard = ear.listen(take.clip, standard(filmed.instrument), Aim())
     readings.keep(take.reading, ear.with_letters(outcome, heard), heard)
     return outcome.needs
 
@@ -85,7 +86,7 @@ def read(take: DemoTake) -> str:
 def hear(take: DemoTake) -> None:
     """Listen to one clip that has been read, and put its letters where the tone is."""
     outcome, filmed = readings.load(take.reading), load_script(take.script)
-    heard = ear.listen(take.clip, standard(filmed.instrument), ear.Aim())
+    heard = ear.listen(take.clip, standard(filmed.instrument), Aim())
     readings.keep(take.reading, ear.with_letters(outcome, heard), heard)
 
 
