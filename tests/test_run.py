@@ -66,6 +66,7 @@ class PackageListTests(SimpleTestCase):
                     self.assertRegex(line, r"^[A-Za-z0-9_.-]+==[0-9][0-9A-Za-z.]*$")
         lock = (ROOT / "frontend" / "package-lock.json").read_text()
         self.assertNotIn('"resolved"', lock)
+        self.assertNotIn("://", lock, "take npm's “funding” lines out again")
 
     def test_the_packages_installed_are_those_listed(self) -> None:
         from importlib.metadata import version

@@ -14,7 +14,7 @@ from sulvet.band.models import Student
 from sulvet.core.drawing import stills as core
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.judgement.change import BETTER, CANT_TELL, OTHER, WORSE, Told, change
-from sulvet.core.judgement.judge import SOUND_UNITS
+from sulvet.core.judgement.judge import seen_in
 from sulvet.core.judgement.standards import Standard, common
 from sulvet.core.judgement.together import pairs
 from sulvet.plans.models import Plan
@@ -186,8 +186,7 @@ def changes(
     rows = []
     for words in common().measures:
         a, b = then.get(words.id), now.get(words.id)
-        seen_in = "sound" if words.id in SOUND_UNITS else pair.now.take.view
-        band = standard.band(words.id, seen_in, school)
+        band = standard.band(words.id, seen_in(words.id, pair.now.take.view), school)
         if a is None or b is None or (band is None and words.id not in first):
             continue
         told = change(_told(a), _told(b), words, band)

@@ -12,6 +12,7 @@ from django.contrib.auth.models import User
 
 from sulvet.core import EAR_VERSION, sandbox
 from sulvet.core.judgement.ear import HeardJudged, judge_ear
+from sulvet.core.judgement.meant import meant, wide_range
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.phases import Phase
 from sulvet.core.sound import notes
@@ -21,7 +22,7 @@ from sulvet.core.sound.pitch import Heard, Track, follow
 from sulvet.core.sound.tone import Slide, Told, Tone, Vibrato, tell
 from sulvet.core.video.clip import ClipError
 from sulvet.standards.selectors import standard_of
-from sulvet.takes.aims import NOTHING_SAID, Aim, Usual, meant, usual_of, wide_range
+from sulvet.takes.aims import NOTHING_SAID, Aim, Usual, usual_of
 from sulvet.takes.models import Hearing, Take
 
 
@@ -129,7 +130,7 @@ def _told(heard: Heard, which: Standard, wanted: Aim, usual: Usual, a4: float) -
     if not pitch:
         # Listened to as it is first: a note that lies near is taken for meant.
         first = tell(follow(heard, low, high), heard, a4)
-        stage, pitch = meant(first, which, wanted, usual, a4)
+        stage, pitch = meant(first, which, stage, usual.notes, a4)
     target = notes.hz_of(pitch, a4) if pitch else None
     track = follow(heard, low, high, target)
     told = tell(track, heard, a4)

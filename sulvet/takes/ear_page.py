@@ -14,12 +14,13 @@ from sulvet.core.judgement.ear import (
     sounds_like,
 )  # fmt: skip
 from sulvet.core.judgement.judge import Reading
+from sulvet.core.judgement.meant import stage_words, stages_of
 from sulvet.core.judgement.standards import Standard, common, observations
 from sulvet.core.judgement.together import suspected
 from sulvet.core.sound import notes
 from sulvet.core.sound.tone import Tone
 from sulvet.takes import services
-from sulvet.takes.aims import Aim, stage_words, stages_of
+from sulvet.takes.aims import Aim
 from sulvet.takes.ear import told_in
 from sulvet.takes.focus import findings_of
 from sulvet.takes.models import Hearing, Take

@@ -8,6 +8,8 @@ from typing import Any
 
 import numpy as np
 from django.test import SimpleTestCase
+from hypothesis import given
+from hypothesis import strategies as st
 
 from sulvet.core.anatomy.marks import Marks
 from sulvet.core.judgement.again import (
@@ -16,7 +18,7 @@ from sulvet.core.judgement.again import (
     findings_again,
     looked_at_with,
 )
-from sulvet.core.judgement.counted import Followed, follow_counts
+from sulvet.core.judgement.counted import Followed, beats_of, follow_counts
 from sulvet.core.judgement.ear import (
     AIR_ONLY,
     NO_SOUND,
@@ -42,6 +44,7 @@ from sulvet.core.judgement.judge import (
     judge,
     verdict,
 )
+from sulvet.core.judgement.meant import meant
 from sulvet.core.judgement.standards import Band, common, observations, standard
 from sulvet.core.judgement.together import (
     both,
@@ -169,7 +172,9 @@ class TogetherTests(SimpleTestCase):
         seen = [read(m, phase, v, 0.01, "front") for m, told in eye.items()
                 for phase, v in told.items()]  # fmt: skip
         self.found = list(found_by_ear(which, [*ear, *seen], "front", school))
-        return [(one.fault, one.saw) for one in suspected(which, [*ear, *seen], "front", school)]
+        told = suspected(which, [*ear, *seen], "front", school)
+        self.words = [one.words for one in told]
+        return [(one.fault, one.saw) for one in told]
 
     def test_biting_is_high_with_a_jaw_that_has_closed(self) -> None:
         high = {"pitch": 160.0}
@@ -224,6 +229,15 @@ class TogetherTests(SimpleTestCase):
         ):
             self.suspects("clarinet", {"pitch": 160.0}, {"jaw_drop": jaw})
             self.assertIn(words, self.found[0].reason)
+        high = {"jaw_drop": {"form": 1.02, "hold": 1.08}}
+        self.suspects("clarinet", {"pitch": 160.0}, high)
+        self.assertIn("Heard, not seen: jaw 0.06 ± 0.01 of rest higher than when", self.words[0])
+        # Looked at in the hold alone, nothing is said of a change.
+        for still, words in (
+            (0.5, "Heard, not seen: the corners' stillness is in band."), (5.0, "Heard and seen."),
+        ):  # fmt: skip
+            self.suspects("horn", {"airiness": 6.0}, {"stillness": {"hold": still}})
+            self.assertEqual(self.words, [words])
 
     def test_of_one_fault_the_surer_finding_stays(self) -> None:
         def finding(fault: str, verdict: str, phase: str = "hold") -> Finding:
@@ -265,6 +279,46 @@ class TogetherTests(SimpleTestCase):
         self.assertEqual(back, whole.findings)
 
 
+class MeantTests(SimpleTestCase):
+    def test_a_note_is_taken_for_meant_only_where_no_other_could_be(self) -> None:
+        horn, clarinet, sax = standard("horn"), standard("clarinet"), standard("saxophone")
+        # F4 is 349.2, F#6 1480.0, A5 880.0 Hz (equal temperament, A4 440).
+        for which, hz, stage, wanted in (
+            (horn, 352.0, "", ("instrument", "F4")),
+            # Another note of the instrument: nothing is known, and nothing is called wrong.
+            (horn, 392.0, "", ("", "")),
+            (horn, 392.0, "instrument", ("instrument", "")),
+            # Higher than the instrument goes: a mouthpiece, and a whole tone flat.
+            (clarinet, 1318.5, "", ("mouthpiece", "F#6")),
+            (clarinet, 1318.5, "instrument", ("instrument", "")),
+            (sax, 784.0, "", ("", "")),
+            (sax, 784.0, "mouthpiece", ("mouthpiece", "A5")),
+            (sax, 400.0, "neck", ("neck", "G#4")),
+        ):
+            self.assertEqual(meant(told(hz=hz), which, stage, (), 440.0), wanted, (hz, stage))
+        # What was said of this student before is known: a tenor's mouthpiece, G5.
+        said = (("mouthpiece", "G5"),)
+        self.assertEqual(meant(told(hz=790.0), sax, "", said, 440.0), ("mouthpiece", "G5"))
+        # Of a slide, or of nothing, no note is meant.
+        slide = Slide(300.0, 400.0, 5.0, 4.0, 0.0, 1.2, 2.8)
+        self.assertEqual(meant(told(hz=352.0, slide=slide), horn, "", (), 440.0), ("", ""))
+        self.assertEqual(meant(Told((), ()), horn, "", (), 440.0), ("", ""))
+
+    @given(st.floats(300.0, 400.0), st.floats(5.0, 60.0), st.floats(0.0, 60.0))
+    def test_no_fault_follows_from_a_note_that_nobody_said(
+        self, hz: float, high: float, watch: float
+    ) -> None:
+        """Whatever band of pitch a teacher sets."""
+        own = Band(measure="pitch", view="sound", low=-high, high=high, watch_low=watch,
+                   watch_high=watch, note="")  # fmt: skip
+        which = standard("horn").model_copy(update={"bands": (own,)})
+        _, pitch = meant(told(hz=hz), which, "", (), 440.0)
+        if pitch:
+            off = 1200 * np.log2(hz / 349.228)
+            judged = judge_ear(told(cents=float(off), cents_sd=0.1), HOLD, which, True)
+            self.assertNotEqual(judged.readings[0].verdict, FAULT)
+
+
 class LettersTests(SimpleTestCase):
     """Letters as the picture suggests them, put where the tone is heard."""
 
@@ -293,6 +347,27 @@ class LettersTests(SimpleTestCase):
         # Nothing beyond the clip's end.
         now = self.letters(Told((replace(PLAIN, start=2.0, end=5.0),), ()), last=4.85)
         self.assertEqual(now["hold"], (2.15, 4.85))
+
+    @given(
+        st.floats(0.0, 5.0), st.floats(0.2, 4.0), st.floats(0.0, 1.5), st.floats(0.0, 4.0),
+        st.floats(0.15, 1.0), st.floats(0.0, 1.0),
+    )  # fmt: skip
+    def test_letters_lie_one_after_the_other_within_the_clip(
+        self, start: float, lasts: float, lead: float, breath: float, breathed: float, turn: float
+    ) -> None:
+        end = start + lasts
+        slide = Slide(300.0, 400.0, 5.0, 4.0, 0.0, start + turn * lasts, end)
+        for one in (None, slide):
+            tone = replace(PLAIN, start=start, end=end, lead=min(lead, start), slide=one)
+            found = heard_in(self.SEEN, Told((tone,), ((breath, breath + breathed),)), 10.0)
+            self.assertGreaterEqual(found[0].start, 0.0)
+            self.assertLessEqual(found[-1].end, 10.0)
+            self.assertTrue(all(p.end > p.start for p in found))
+            for before, after in itertools.pairwise(found):
+                self.assertLessEqual(before.end, after.start + 1e-9)
+            # The face at rest is what all is measured against: no breath takes it away.
+            if start >= 0.9 + lead:
+                self.assertEqual(found[0], self.SEEN[0])
 
     def test_a_slide_is_a_change(self) -> None:
         slide = Slide(300.0, 400.0, 5.0, 4.0, 0.0, 3.0, 4.6)
@@ -342,6 +417,13 @@ class CountedTests(SimpleTestCase):
         self.assertEqual([b.counts for b in part.beats], [1, 4, 1, 8, 1, 8])
         self.assertEqual((part.even, part.expected), (6, 24))
         self.assertEqual({b.do for b in part.beats}, {"in", "out"})
+        # Lengths that are the drill's own are even, whichever stretch of it they are.
+        counting = common().drill("breath-ratio").counting
+        assert counting is not None
+        whole = [b.counts for b in beats_of(counting) if b.do in ("in", "out")]
+        for first, last in itertools.combinations(range(len(whole) + 1), 2):
+            lengths = [float(n) for n in whole[first:last]]
+            self.assertEqual(self.played("breath-ratio", lengths).even, last - first)
         # More than there are beats is not looked at.
         self.assertEqual(len(self.played("four-ones", [1.0] * 20).beats), 16)
 

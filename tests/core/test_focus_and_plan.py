@@ -101,7 +101,7 @@ class WordsTests(SimpleTestCase):
         text = 'version = 1\ngroups = ["lips"]\n\n[[faults]]\nid = "x"\ngroup = 3\n'
         path = self.enterContext(_file(text))
         with self.assertRaises(StandardError) as told:
-            standards._read(path, Faults)
+            standards.read_table(path, Faults)
         self.assertRegex(str(told.exception), r"faults\.toml, line 6: faults\.0\.group")
         one = {"id": "a", "group": "lips", "name": "", "shows": "", "why": "", "first_help": "",
                "child": "", "drills": ["placing"], "causes": ["b"]}  # fmt: skip

@@ -72,7 +72,7 @@ class StandardsTests(SimpleTestCase):
                 path = Path(folder) / "odd.toml"
                 path.write_text(whole.replace(old, new, 1), "utf-8")
                 with self.assertRaises(StandardError) as refused:
-                    module._read(path, Standard)
+                    module.read_table(path, Standard)
                 self.assertIn("odd.toml", str(refused.exception))
                 self.assertIn(told, str(refused.exception))
 

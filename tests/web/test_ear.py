@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from dataclasses import replace
 from statistics import median
 from typing import Any
 from unittest import mock
@@ -13,13 +12,10 @@ from django.urls import reverse
 
 from sulvet.core import sandbox
 from sulvet.core.judgement.judge import CANT_TELL, IN_BAND, WATCH
-from sulvet.core.judgement.standards import standard
-from sulvet.core.sound.tone import Told
 from sulvet.plans.models import Plan, Recheck
 from sulvet.plans.verdicts import began_at, verdict_on
-from sulvet.takes.aims import NOTHING_SAID, Aim, Usual, meant
+from sulvet.takes.aims import Usual, usual_of
 from sulvet.takes.models import Hearing, Reading, Take
-from tests.core.test_ear import PLAIN
 from tests.web.test_records import RecordCase
 
 
@@ -155,28 +151,6 @@ class EarTests(RecordCase):
         Recheck.objects.create(plan=plan, day=7, due_on=self.today, take=self.take)
         self.assertEqual(len(self.sent("get", drills)), 1)
 
-    def test_a_note_is_taken_for_meant_only_where_no_other_could_be(self) -> None:
-        horn, clarinet, sax = standard("horn"), standard("clarinet"), standard("saxophone")
-        # F4 is 349.2, F#6 1480.0, A5 880.0 Hz (equal temperament, A4 440).
-        for which, hz, said, wanted in (
-            (horn, 352.0, Aim(), ("instrument", "F4")),
-            # Another note of the instrument: nothing is known, and nothing is called wrong.
-            (horn, 392.0, Aim(), ("", "")),
-            (horn, 392.0, Aim(stage="instrument"), ("instrument", "")),
-            # Higher than the instrument goes: a mouthpiece, and a whole tone flat.
-            (clarinet, 1318.5, Aim(), ("mouthpiece", "F#6")),
-            (clarinet, 1318.5, Aim(stage="instrument"), ("instrument", "")),
-            (sax, 784.0, Aim(), ("", "")),
-            (sax, 784.0, Aim(stage="mouthpiece"), ("mouthpiece", "A5")),
-            (sax, 400.0, Aim(stage="neck"), ("neck", "G#4")),
-        ):
-            told = Told((replace(PLAIN, hz=hz),), ())
-            self.assertEqual(meant(told, which, said, NOTHING_SAID, 440.0), wanted, (hz, said))
-        # What was said of this student before is known: a tenor's mouthpiece, G5.
-        before = Usual(notes=(("mouthpiece", "G5"),))
-        told = Told((replace(PLAIN, hz=790.0),), ())
-        self.assertEqual(meant(told, sax, Aim(), before, 440.0), ("mouthpiece", "G5"))
-
     def test_tuning_and_notes_that_were_said_hold_for_the_next_take(self) -> None:
         first = self.sent("get", self.address)
         self.assertEqual((first["a4"], first["stage_words"]), (440.0, "mouthpiece and barrel"))
@@ -187,6 +161,10 @@ class EarTests(RecordCase):
         self.assertEqual((page["pitch"], page["a4"], page["chosen"]), ("F#6", 443.0, False))
         # 443 for 440 Hz lies 11.8 cents higher.
         self.assertAlmostEqual(page["tone"]["cents"], 3.0 - 11.8, delta=4.0)
+        self.assertEqual(usual_of(again), Usual(443.0, (("mouthpiece", "F6"),)))
+        # The tuning is the whole band's, the note this student's alone.
+        other = self.from_demo("aino-front-0", 0, self.add_student("Oskar", instrument="clarinet"))
+        self.assertEqual(usual_of(other), Usual(443.0, ()))
 
     def test_wrong_notes_get_a_sentence_and_change_nothing(self) -> None:
         before = self.sent("get", self.address)

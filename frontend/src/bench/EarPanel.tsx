@@ -351,8 +351,6 @@ function AimForm({ take, ear }: { take: number; ear: Ear }) {
             size="sm"
             type="number"
             style={{ width: "5.5rem" }}
-            min={415}
-            max={466}
             step={0.5}
             value={a4}
             onChange={(event) => setA4(Number(event.target.value))}
@@ -365,8 +363,6 @@ function AimForm({ take, ear }: { take: number; ear: Ear }) {
             size="sm"
             type="number"
             style={{ width: "5.5rem" }}
-            min={30}
-            max={160}
             value={tempo}
             onChange={(event) => setTempo(Number(event.target.value))}
           />

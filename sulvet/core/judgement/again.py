@@ -12,13 +12,13 @@ from dataclasses import dataclass, replace
 from sulvet.core.judgement.judge import (
     CANT_TELL,
     FAULT,
-    SOUND_UNITS,
     WATCH,
     Finding,
     Reading,
     in_order,
     nearer_edge,
     outside_band,
+    seen_in,
     verdict,
 )
 from sulvet.core.judgement.standards import Rule, Standard, common
@@ -57,14 +57,10 @@ def readings_again(stored: Stored, which: Standard) -> tuple[Reading, ...]:
         if r.value is None or r.uncertainty is None
         else replace(r, verdict=verdict(
             r.value, r.uncertainty,
-            which.band(r.measure, _seen_in(r, stored), stored.school, r.phase),
+            which.band(r.measure, seen_in(r.measure, stored.view), stored.school, r.phase),
         ))
         for r in stored.readings
     )  # fmt: skip
-
-
-def _seen_in(reading: Reading, stored: Stored) -> str:
-    return "sound" if reading.measure in SOUND_UNITS else stored.view
 
 
 def looked_at_with(measures: frozenset[str]) -> frozenset[str]:
@@ -93,11 +89,12 @@ def findings_again(
             same = only is not None and not _rests_on(found, only)
             kept.append(found if same else _surer(found, which, stored))
     untold = {(f.fault, f.phase) for f in kept if f.verdict == CANT_TELL}
-    made: list[Finding | None] = []
-    for rule in by_band:
-        for phase in stored.phases:
-            if phase.name in rule.phases and (rule.fault, phase.name) not in untold:
-                made += [_whole_phase(rule, phase, stored, which)]
+    made = (
+        _whole_phase(rule, phase, stored, which)
+        for rule in by_band
+        for phase in stored.phases
+        if phase.name in rule.phases and (rule.fault, phase.name) not in untold
+    )
     # Where the ear was surer of a fault, the eye's own finding is not stored: it comes back
     # when the take is opened, since that judges from the marks.
     by_eye = [*kept, *(f for f in made if f is not None)]
@@ -106,6 +103,8 @@ def findings_again(
 
 def _by_ear(together: list[Pair], stored: Stored, which: Standard) -> Iterator[Finding]:
     """The findings of ear and eye; each keeps the place of the tone it was heard in."""
+    if not together:
+        return
     readings = readings_again(stored, which)
     tones: dict[str, Finding | Phase] = {f.fault: f for f in stored.findings if is_by_ear(f)}
     hold = next((p for p in stored.phases if p.name == "hold"), None)

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import tomllib
 from dataclasses import dataclass
 from functools import cache
 from typing import Literal
-
-from pydantic import BaseModel, ConfigDict
 
 from sulvet.core.judgement.judge import (
     CANT_TELL,
@@ -20,8 +17,9 @@ from sulvet.core.judgement.judge import (
     Reading,
     verdict,
 )  # fmt: skip
-from sulvet.core.judgement.standards import DATA, Standard
+from sulvet.core.judgement.standards import DATA, Standard, Strict, read_table
 from sulvet.core.phases import Phase
+from sulvet.core.sound.figures import figures
 from sulvet.core.sound.tone import Told, Tone
 
 VIEW = "sound"
@@ -37,11 +35,7 @@ SLIDES = "A slide has no one pitch."
 SHORT = "The tone is too short, or a slide."
 
 
-class _Strict(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class Voicing(_Strict):
+class Voicing(Strict):
     """A sentence, and when it is said."""
 
     when: Literal["in", "high", "low", "near", "drifts-down", "drifts-up"]
@@ -49,7 +43,7 @@ class Voicing(_Strict):
     families: tuple[str, ...] = ()
 
 
-class _File(_Strict):
+class _File(Strict):
     version: int
     voicing: tuple[Voicing, ...]
 
@@ -57,8 +51,7 @@ class _File(_Strict):
 @cache
 def voicings() -> tuple[Voicing, ...]:
     """All sentences."""
-    text = (DATA / "shared" / "voicing.toml").read_text(encoding="utf-8")
-    return _File.model_validate(tomllib.loads(text)).voicing
+    return read_table(DATA / "shared" / "voicing.toml", _File).voicing
 
 
 @dataclass(frozen=True)
@@ -114,17 +107,18 @@ def judge_ear(
         missing = tuple(Reading(m, "hold", None, None, u, CANT_TELL, reason)
                         for m, u in SOUND_UNITS.items())  # fmt: skip
         return HeardJudged(missing, None, (reason,))
-    many = max(tone.seconds / 0.1, 2.0)
+    unsure = figures().unsure
+    many = max(tone.seconds / unsure.apart, 2.0)
     values: dict[str, tuple[float, float] | None] = {
         "pitch": (tone.cents, Z95 * tone.cents_sd) if targeted and tone.slide is None else None,
-        "pitch_drift": None if tone.drift is None else (tone.drift, Z95 * 2.0),
+        "pitch_drift": None if tone.drift is None else (tone.drift, Z95 * unsure.drift),
         "steadiness": None
         if tone.steadiness is None
-        else (tone.steadiness, Z95 * max(tone.steadiness, 1.0) / (2 * many) ** 0.5),
-        "hold_time": (tone.seconds, 0.04),
-        "onset_rise": (1000 * tone.rise, 20.0),
-        "breath_before": (1000 * tone.lead, 40.0),
-        "airiness": (tone.clearness, 2.0),
+        else (tone.steadiness, Z95 * max(tone.steadiness, unsure.pitch) / (2 * many) ** 0.5),
+        "hold_time": (tone.seconds, unsure.length),
+        "onset_rise": (1000 * tone.rise, 1000 * unsure.rise),
+        "breath_before": (1000 * tone.lead, 1000 * unsure.lead),
+        "airiness": (tone.clearness, unsure.clearness),
     }
     why = {"pitch": NO_TARGET if tone.slide is None else SLIDES}
     readings = tuple(

@@ -566,6 +566,11 @@ def view_of(name: str) -> str:
     return BY_MEASURE[name].view if name in BY_MEASURE else "front"
 
 
+def seen_in(name: str, view: str) -> str:
+    """The view whose band judges a measure of a take that was filmed from ``view``."""
+    return "sound" if name in SOUND_UNITS else view
+
+
 def _thing(name: str) -> str:
     return BY_MEASURE[name].thing if name in BY_MEASURE else ""
 

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import datetime
-import tomllib
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from sulvet.core.judgement.standards import DATA
+from sulvet.core.judgement.standards import DATA, Strict, read_table
 
 Condition = Literal["good", "chipped", "warped", "retired"]
 CONDITIONS: tuple[Condition, ...] = ("good", "chipped", "warped", "retired")
@@ -21,11 +20,7 @@ Status = Literal["new", "good", "soon", "worn", "chipped", "warped", "retired"]
 FAMILIES = ("single-reed", "double-reed")
 
 
-class _Strict(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class Habits(_Strict):
+class Habits(Strict):
     """Figures of a teacher; see ``reeds.toml`` for where the shipped ones come from."""
 
     life_minutes: int = Field(ge=60, le=20000)
@@ -38,7 +33,7 @@ class Habits(_Strict):
     known_days: int = Field(ge=0, le=30)
 
 
-class Check(_Strict):
+class Check(Strict):
     """What is looked at before the mouth, and when."""
 
     families: tuple[str, ...]
@@ -49,7 +44,7 @@ class Check(_Strict):
     reed: bool = False
 
 
-class _File(_Strict):
+class _File(Strict):
     version: int
     habits: Habits
     checks: tuple[Check, ...]
@@ -57,8 +52,7 @@ class _File(_Strict):
 
 @cache
 def _shipped() -> _File:
-    text = (DATA / "shared" / "reeds.toml").read_text(encoding="utf-8")
-    return _File.model_validate(tomllib.loads(text))
+    return read_table(DATA / "shared" / "reeds.toml", _File)
 
 
 def habits() -> Habits:

@@ -21,11 +21,13 @@ class StandardError(ValueError):
     """A standards file is wrong; the message names the file and the place."""
 
 
-class _Strict(BaseModel):
+class Strict(BaseModel):
+    """A row of a data file: nothing unknown in it, never changed."""
+
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-class School(_Strict):
+class School(Strict):
     """One side of a disagreement between teachers."""
 
     id: str
@@ -33,7 +35,7 @@ class School(_Strict):
     sentence: str
 
 
-class Band(_Strict):
+class Band(Strict):
     """Where a measure should lie.
 
     Between ``low`` and ``high`` is in band. Up to ``watch_low`` below or
@@ -65,7 +67,7 @@ class Band(_Strict):
         return "|".join((self.measure, self.view, ",".join(self.phases), ",".join(self.schools)))
 
 
-class Edges(_Strict):
+class Edges(Strict):
     """The figures of a band that a teacher may change."""
 
     low: float | None = None
@@ -74,7 +76,7 @@ class Edges(_Strict):
     watch_high: float = Field(default=0.0, ge=0)
 
 
-class Condition(_Strict):
+class Condition(Strict):
     """A measure beyond a limit, or outside the band that the standard has for it."""
 
     measure: str
@@ -96,7 +98,7 @@ class Condition(_Strict):
         return limit
 
 
-class Rule(_Strict):
+class Rule(Strict):
     """All conditions together for a while make the fault."""
 
     fault: str
@@ -120,7 +122,7 @@ class Rule(_Strict):
         )
 
 
-class Fault(_Strict):
+class Fault(Strict):
     """What a fault is called and what a teacher says about it; see ``faults.toml``."""
 
     id: str
@@ -136,7 +138,7 @@ class Fault(_Strict):
     families: tuple[str, ...] = ()
 
 
-class Faults(_Strict):
+class Faults(Strict):
     """All faults in the order in which to fix them, and the groups they come in."""
 
     version: int
@@ -161,28 +163,32 @@ class Faults(_Strict):
         return self
 
 
-class Beat(_Strict):
+#: Tempos that drills are counted in, counts a minute.
+SLOWEST, QUICKEST = 30, 160
+
+
+class Beat(Strict):
     """Something done for so many counts."""
 
     do: Literal["in", "out", "tone", "hold", "rest"]
     counts: int = Field(ge=1, le=32)
 
 
-class Round(_Strict):
+class Round(Strict):
     """Beats one after the other, so many times."""
 
     times: int = Field(ge=1, le=20)
     beats: tuple[Beat, ...] = Field(min_length=1)
 
 
-class Counting(_Strict):
+class Counting(Strict):
     """How a drill is counted aloud; ``tempo`` in counts a minute."""
 
-    tempo: int = Field(default=60, ge=30, le=160)
+    tempo: int = Field(default=60, ge=SLOWEST, le=QUICKEST)
     rounds: tuple[Round, ...] = Field(min_length=1)
 
 
-class Drill(_Strict):
+class Drill(Strict):
     """What a student does at home; see ``drills.toml``."""
 
     id: str
@@ -197,14 +203,14 @@ class Drill(_Strict):
     counting: Counting | None = None
 
 
-class Drills(_Strict):
+class Drills(Strict):
     """All drills."""
 
     version: int
     drills: tuple[Drill, ...]
 
 
-class MeasureWords(_Strict):
+class MeasureWords(Strict):
     """What a measure is called on screen and how it is written.
 
     shown      whether its stave is there at first sight, and with which others
@@ -226,7 +232,7 @@ class MeasureWords(_Strict):
     more: str = "higher"
 
 
-class Observation(_Strict):
+class Observation(Strict):
     """Something no camera shows, for the teacher to tick.
 
     by        the sense it is told by
@@ -244,7 +250,7 @@ class Observation(_Strict):
     note: str
 
 
-class Observations(_Strict):
+class Observations(Strict):
     """All observations, in the order in which they are listed."""
 
     version: int
@@ -255,7 +261,7 @@ class Observations(_Strict):
         return tuple(o for o in self.observations if not o.families or family in o.families)
 
 
-class Cause(_Strict):
+class Cause(Strict):
     """Something to look for when a sound is heard; see ``triage.toml``."""
 
     heard: str
@@ -267,12 +273,12 @@ class Cause(_Strict):
     equipment: bool = False
 
 
-class _Triage(_Strict):
+class _Triage(Strict):
     version: int
     causes: tuple[Cause, ...]
 
 
-class Limits(_Strict):
+class Limits(Strict):
     """When a take can't tell, and how even a drill's counts must be."""
 
     max_yaw: float
@@ -285,21 +291,21 @@ class Limits(_Strict):
     note: str
 
 
-class _Measures(_Strict):
+class _Measures(Strict):
     measures: tuple[MeasureWords, ...]
 
 
-class _Rules(_Strict):
+class _Rules(Strict):
     rules: tuple[Rule, ...]
 
 
-class _Shared(_Strict):
+class _Shared(Strict):
     version: int
     limits: Limits
     bands: tuple[Band, ...]
 
 
-class Common(_Strict):
+class Common(Strict):
     """What all instruments share. ``faults`` stand in the order in which to fix them."""
 
     version: int
@@ -353,7 +359,7 @@ class Common(_Strict):
         return {fault.id: place for place, fault in enumerate(self.faults)}
 
 
-class Target(_Strict):
+class Target(Strict):
     """A pitch to aim at: concert pitch by name, at which stage of the set-up."""
 
     stage: Literal["lips", "mouthpiece", "neck", "instrument"]
@@ -361,7 +367,7 @@ class Target(_Strict):
     note: str
 
 
-class Standard(_Strict):
+class Standard(Strict):
     """One instrument's standard.
 
     film     views worth filming, the more telling first
@@ -450,7 +456,7 @@ class Standard(_Strict):
         return fitting[0] if fitting else None
 
 
-class _Derived(_Strict):
+class _Derived(Strict):
     """A standard that says only what differs from another one."""
 
     version: int
@@ -467,7 +473,8 @@ class _Derived(_Strict):
 T = TypeVar("T", bound=BaseModel)
 
 
-def _read(path: Path, model: type[T]) -> T:
+def read_table(path: Path, model: type[T]) -> T:
+    """A data file as its model; StandardError with file and line where it does not fit."""
     text = path.read_text(encoding="utf-8")
     try:
         return model.model_validate(tomllib.loads(text))
@@ -488,12 +495,12 @@ def _read_standard(path: Path) -> Standard:
     """
     own = tomllib.loads(path.read_text(encoding="utf-8"))
     if "base" not in own:
-        return _read(path, Standard)
+        return read_table(path, Standard)
     known = DATA / f"{own['base']}.toml"
     if not known.exists():
         raise StandardError(f"{path.name}: there is no standard “{own['base']}” to build on.")
-    base = _read(known, Standard)
-    part = _read(path, _Derived)
+    base = read_table(known, Standard)
+    part = read_table(path, _Derived)
     mine = {(band.measure, band.view, band.schools) for band in part.bands}
     kept = tuple(b for b in base.bands if (b.measure, b.view, b.schools) not in mine)
     return base.model_copy(
@@ -535,18 +542,18 @@ def _line(text: str, loc: tuple[int | str, ...]) -> int:
 def common() -> Common:
     """Limits, words and rules that all instruments share."""
     shared = DATA / "shared"
-    base = _read(shared / "common.toml", _Shared)
-    faults = _read(shared / "faults.toml", Faults)
+    base = read_table(shared / "common.toml", _Shared)
+    faults = read_table(shared / "faults.toml", Faults)
     try:
         return Common(
             version=base.version,
             limits=base.limits,
             bands=base.bands,
-            measures=_read(shared / "measures.toml", _Measures).measures,
+            measures=read_table(shared / "measures.toml", _Measures).measures,
             groups=faults.groups,
             faults=faults.faults,
-            rules=_read(shared / "rules.toml", _Rules).rules,
-            drills=_read(shared / "drills.toml", Drills).drills,
+            rules=read_table(shared / "rules.toml", _Rules).rules,
+            drills=read_table(shared / "drills.toml", Drills).drills,
         )
     except ValidationError as error:
         raise StandardError(f"{shared.name}: {error.errors()[0]['msg']}") from error
@@ -555,14 +562,14 @@ def common() -> Common:
 @lru_cache(maxsize=1)
 def observations() -> Observations:
     """What a teacher may tick beside what the camera shows."""
-    return _read(DATA / "shared" / "observations.toml", Observations)
+    return read_table(DATA / "shared" / "observations.toml", Observations)
 
 
 @lru_cache(maxsize=1)
 def triage_causes() -> tuple[Cause, ...]:
     """What to look for by what is heard. StandardError for a word there is not."""
     path = DATA / "shared" / "triage.toml"
-    causes = _read(path, _Triage).causes
+    causes = read_table(path, _Triage).causes
     heard = {one.id for one in observations().observations}
     faults, drills = {f.id for f in common().faults}, {d.id for d in common().drills}
     for cause in causes:

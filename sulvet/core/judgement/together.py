@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import tomllib
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from functools import cache
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, model_validator
+from pydantic import model_validator
 
 from sulvet.core.judgement.change import UNITS
 from sulvet.core.judgement.ear import HeardJudged
@@ -24,27 +23,24 @@ from sulvet.core.judgement.judge import (
     focus_among,
     in_order,
     outside_band,
+    seen_in,
     unit_of,
 )
-from sulvet.core.judgement.standards import DATA, Condition, Standard, common
+from sulvet.core.judgement.standards import DATA, Condition, Standard, Strict, common, read_table
 
 Seen = Literal["seen", "not seen", "can't be seen"]
 #: In which the shape stands before the air comes.
 FORMED = ("form", "place")
 
 
-class _Strict(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class Changed(_Strict):
+class Changed(Strict):
     """A measure that is less or more in the hold than when the shape was formed."""
 
     measure: str
     way: Literal["less", "more"]
 
 
-class Pair(_Strict):
+class Pair(Strict):
     """One fault: what is heard of it, and what is seen: one of the two kinds."""
 
     fault: str
@@ -72,7 +68,7 @@ class Pair(_Strict):
         return frozenset((self.heard.measure, self.looked_at))
 
 
-class _File(_Strict):
+class _File(Strict):
     version: int
     together: tuple[Pair, ...]
 
@@ -80,8 +76,7 @@ class _File(_Strict):
 @cache
 def pairs() -> tuple[Pair, ...]:
     """All of them."""
-    text = (DATA / "shared" / "together.toml").read_text(encoding="utf-8")
-    return _File.model_validate(tomllib.loads(text)).together
+    return read_table(DATA / "shared" / "together.toml", _File).together
 
 
 def looks(fault: str, view: str) -> tuple[frozenset[str], ...]:
@@ -105,7 +100,7 @@ class Suspected:
     heard, evidence  the reading of the sound, and how far it lies outside its band
     saw     ``seen``, ``not seen`` or ``can't be seen``
     measure  what was looked at;  looked  its evidence where it lies outside its band as well
-    change and uncertainty  of that measure, or its value, where it could be told
+    change and uncertainty  of that measure since the shape was formed, where that is looked at
     """
 
     fault: str
@@ -123,13 +118,15 @@ class Suspected:
         one = next(m for m in common().measures if m.id == self.measure)
         if self.saw == "can't be seen":
             return f"Heard alone: the {one.name.lower()} can't be seen well enough in this take."
-        if self.change is None or self.looked is not None:
-            return "Heard and seen." if self.saw == "seen" else "Heard, not seen."
+        heard = "Heard and seen" if self.saw == "seen" else "Heard, not seen"
+        if self.change is None:
+            # The evidence says how far it lies outside its band.
+            return f"{heard}." if self.looked else f"{heard}: the {one.name.lower()} is in band."
         told = f"{abs(self.change):.{one.decimals}f} ± {self.uncertainty:.{one.decimals}f}"
         told += UNITS.get(unit_of(self.measure), "")
         way = one.more if self.change > 0 else one.less
-        what = f"{(one.subject or one.name).lower()} {told} {way} than when the shape was formed"
-        return f"Heard and seen: {what}." if self.saw == "seen" else f"Heard, not seen: {what}."
+        subject = (one.subject or one.name).lower()
+        return f"{heard}: {subject} {told} {way} than when the shape was formed."
 
 
 def suspected(
@@ -152,7 +149,9 @@ def suspected(
         heard = by.get((pair.heard.measure, "hold"))
         if heard is None or heard.verdict != FAULT:
             continue
-        beyond = outside_band(pair.heard, heard, which.band(heard.measure, "sound", school))
+        beyond = outside_band(
+            pair.heard, heard, which.band(heard.measure, seen_in(heard.measure, view), school)
+        )
         if beyond is None:
             continue
         one = Suspected(pair.fault, heard, beyond[1], "can't be seen", pair.looked_at)
@@ -174,9 +173,9 @@ def _outside(
     if hold is None or hold.value is None or hold.uncertainty is None or band is None:
         return one
     beyond = outside_band(seen, hold, band)
-    saw: Seen = "not seen" if beyond is None else "seen"
-    looked = None if beyond is None else beyond[1]
-    return replace(one, saw=saw, looked=looked, change=hold.value, uncertainty=hold.uncertainty)
+    if beyond is None:
+        return replace(one, saw="not seen")
+    return replace(one, saw="seen", looked=beyond[1])
 
 
 def _changed(

@@ -54,6 +54,10 @@ class ToneFigures(_Strict):
     air_over: float
     breath: float
     breath_gap: float
+    longest_lead: float
+    neighbour: float
+    scoop_cents: float
+    scoop: float
     crack_cents: float
     crack_longest: float
     dip: float
@@ -66,6 +70,30 @@ class ToneFigures(_Strict):
     slide_shortest: float
     slide_rough: float
     slide_back: float
+    slide_left: float
+    slide_hold: float
+
+
+class Unsure(_Strict):
+    """How sure what is told of a tone is."""
+
+    pitch: float
+    wanders: float
+    drift: float
+    length: float
+    rise: float
+    lead: float
+    clearness: float
+    apart: float
+
+
+class MeantFigures(_Strict):
+    """When a note is taken for meant, and what tunings there are."""
+
+    near: float
+    same_note: float
+    a4_from: float
+    a4_to: float
 
 
 class Figures(_Strict):
@@ -78,6 +106,8 @@ class Figures(_Strict):
     pitch: PitchFigures
     air: AirFigures
     tone: ToneFigures
+    unsure: Unsure
+    meant: MeantFigures
 
 
 @cache

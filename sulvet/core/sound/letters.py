@@ -16,14 +16,11 @@ from sulvet.core.phases import (
     SURE,
     Phase,
 )
+from sulvet.core.sound.figures import figures
 from sulvet.core.sound.tone import Told, Tone
 
 #: What comes before a tone, in order.
 BEFORE = ("rest", "form", "place", "breathe")
-#: Of a slide that is no tone first, so much of its beginning is the hold, s.
-FIRST_OF_SLIDE = 0.6
-#: A start takes no longer; more air before a tone is blown without one, s.
-LONGEST_LEAD = 0.6
 
 
 def heard_in(phases: list[Phase], told: Told, last: float) -> list[Phase]:
@@ -39,11 +36,11 @@ def heard_in(phases: list[Phase], told: Told, last: float) -> list[Phase]:
     if tone is None:
         return phases
     begin, end = tone.start + ATTACK, min(tone.end - RELEASE, last)
-    turn = end if tone.slide is None else _turn(tone, begin)
+    turn = end if tone.slide is None else min(_turn(tone, begin), end)
     if turn - begin < SHORTEST_HOLD:
         return phases
     # Air that runs into the tone belongs to its start.
-    started = tone.start - min(tone.lead, LONGEST_LEAD)
+    started = tone.start - min(tone.lead, figures().tone.longest_lead)
     out = list(_before(phases, told, tone, started))
     out += [Phase("start", started, begin, SURE), Phase("hold", begin, turn, SURE)]
     if end - turn >= SHORTEST_STEP:
@@ -70,26 +67,29 @@ def _turn(tone: Tone, begin: float) -> float:
     assert tone.slide is not None
     if tone.slide.begins - begin >= SHORTEST_HOLD:
         return tone.slide.begins
-    return min(begin + FIRST_OF_SLIDE, tone.end - RELEASE)
+    return begin + figures().tone.slide_hold
 
 
 def _before(phases: list[Phase], told: Told, tone: Tone, started: float) -> Iterator[Phase]:
     """What lies before the tone, each cut where the next begins."""
-    breath = _breath(told, tone)
+    rested = max((p.end for p in phases if p.name == "rest"), default=0.0)
+    breath = _breath(told, tone, rested)
     rows = [p for p in phases if p.name in BEFORE and not (breath and p.name == "breathe")]
     if breath is not None:
         rows.append(breath)
     rows.sort(key=lambda p: (p.start, BEFORE.index(p.name)))
     for n, phase in enumerate(rows):
-        end = min(phase.end, rows[n + 1].start if n + 1 < len(rows) else started)
+        after = rows[n + 1].start if n + 1 < len(rows) else started
+        end = min(phase.end, after, started)
         if end - phase.start >= SHORTEST_STEP / 2:
             yield Phase(phase.name, phase.start, end, phase.confidence)
 
 
-def _breath(told: Told, tone: Tone) -> Phase | None:
-    """The last breath before the tone, if it is near."""
+def _breath(told: Told, tone: Tone, rested: float) -> Phase | None:
+    """The last breath before the tone, if it is near; what is heard at rest is none."""
     for start, end in reversed(told.breaths):
         if end <= tone.start:
             near = tone.start - start <= BREATH_WITHIN and end - start >= SHORTEST_BREATH
+            near &= start >= rested
             return Phase("breathe", start, end, LIKELY) if near else None
     return None

@@ -16,12 +16,6 @@ from sulvet.core.sound.pitch import RATE, SILENCE, Heard, Track, levels, runs
 Start = Literal["tongued", "soft", "breathy"]
 #: The envelope in which starts and ends are looked for, s.
 FINE = 0.005
-#: What no sample tells: the method's own error, cents (median on made-up sound).
-OWN_CENTS = 1.0
-#: What a tone too short to tell may wander, cents.
-UNKNOWN_CENTS = 20.0
-#: Pitch values closer than this tell about as much as one, s.
-APART = 0.1
 #: Where breath is heard and voices and rumble are weak, Hz, and how far filters smear a start, s.
 AIR_BAND = (1000.0, 8000.0)
 SMEAR = 0.02
@@ -31,12 +25,6 @@ AIR_BRIDGE = 0.05
 AROUND, QUIET = 1.0, 15
 #: Over so long a slide is held against its own smooth course, s.
 COURSE = 0.5
-#: So much of a tone's own amplitude may be a neighbour's, who plays on.
-NEIGHBOUR = 0.2
-#: So far from where it began a slide has left it, cents.
-LEFT_CENTS = 40.0
-#: So far from its own middle a start is a scoop, cents, over so long, s.
-SCOOP_CENTS, SCOOP = 40.0, 0.12
 
 
 @dataclass(frozen=True)
@@ -148,7 +136,7 @@ def tell(track: Track, heard: Heard, a4: float = A4) -> Told:
 
 
 def _tone(track: Track, ear: _Ear, first: int, last: int, a4: float) -> Tone:
-    by, hop = figures().tone, figures().pitch.hop
+    by, hop, unsure = figures().tone, figures().pitch.hop, figures().unsure
     inside = slice(first, last + 1)
     hz = track.hz[inside]
     middle = float(np.nanmedian(hz))
@@ -162,24 +150,24 @@ def _tone(track: Track, ear: _Ear, first: int, last: int, a4: float) -> Tone:
     kept &= np.abs(course) < by.crack_cents
     drift = steady = None
     vibrato = None
-    spread = float(np.nanstd(course[kept])) if kept.sum() > 3 else UNKNOWN_CENTS
+    spread = float(np.nanstd(course[kept])) if kept.sum() > 3 else unsure.wanders
     slide = _slide(course, middle, seconds)
     if slide is None and kept.sum() * hop >= 3 * by.begin:
         slope, height = np.polyfit(seconds[kept], course[kept], 1)
         left = course[kept] - (slope * seconds[kept] + height)
         vibrato, wave = _vibrato(left, hop)
         drift, steady = float(slope), float(np.sqrt(max(left.var() - wave, 0.0)))
-    many = max((end - start) / APART, 1.0)
+    many = max((end - start) / unsure.apart, 1.0)
     level = track.level[inside]
     clear = float(np.clip(np.median(track.clarity[inside]), 1e-3, 1 - 1e-4))
     begun = (seconds >= start + 0.02) & (seconds <= start + 0.05) & np.isfinite(course)
     scoop = 0.0
-    if slide is None and begun.any() and end - start > 3 * SCOOP:
+    if slide is None and begun.any() and end - start > 3 * by.scoop:
         scoop = float(np.median(course[begun]))
     return Tone(
-        start, end, middle, note, above, float(np.hypot(spread / np.sqrt(many), OWN_CENTS)),
+        start, end, middle, note, above, float(np.hypot(spread / np.sqrt(many), unsure.pitch)),
         drift, steady, vibrato, _begins(rise, lead), rise, lead,
-        scoop if abs(scoop) > SCOOP_CENTS else 0.0, cracks, _dips(level, hop),
+        scoop if abs(scoop) > by.scoop_cents else 0.0, cracks, _dips(level, hop),
         float(10 * np.log10(clear / (1 - clear))), float(np.median(level) - track.room), slide,
     )  # fmt: skip
 
@@ -198,8 +186,8 @@ def _slide(course: Floats, middle: float, seconds: Floats) -> Slide | None:
     bottom, top = (float(v) for v in np.percentile(soft, [1, 99]))
     few = max(round(0.1 / hop), 3)
     first, last = float(np.median(told[:few])), float(np.median(told[-few:]))
-    left = int(np.argmax(np.abs(soft - first) > LEFT_CENTS))
-    arrived = len(soft) - 1 - int(np.argmax(np.abs(soft[::-1] - last) > LEFT_CENTS))
+    left = int(np.argmax(np.abs(soft - first) > by.slide_left))
+    arrived = len(soft) - 1 - int(np.argmax(np.abs(soft[::-1] - last) > by.slide_left))
     return Slide(
         middle * 2 ** (bottom / 1200), middle * 2 ** (top / 1200), (top - bottom) / 100,
         float(np.sqrt(((told - soft) ** 2).mean())), last - first,
@@ -223,7 +211,7 @@ def _edges(
     inner = strong[(at >= begin) & (at <= stop)]
     few = round(0.3 / FINE)
     # What is far weaker than the most of it is somebody else's tone, before or after.
-    own = inner[inner >= NEIGHBOUR * np.median(inner)]
+    own = inner[inner >= figures().tone.neighbour * np.median(inner)]
     full, ending = float(np.median(own[:few])), float(np.median(own[-few:]))
     n = int(np.searchsorted(at, begin))
     start = _back(at, strong, n, 0.5 * full)

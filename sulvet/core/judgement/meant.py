@@ -1,0 +1,70 @@
+"""Which note was meant, while nobody has said, and what an instrument's tones are played on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from sulvet.core.judgement.standards import Standard
+from sulvet.core.sound import notes
+from sulvet.core.sound.figures import figures, range_of
+from sulvet.core.sound.tone import Told
+
+#: Easiest first.
+STAGES = ("lips", "mouthpiece", "neck", "instrument")
+
+
+def stages_of(which: Standard) -> list[str]:
+    """What a tone of this instrument may be played on."""
+    table = figures().ranges
+    return [s for s in STAGES if which.instrument in table[s] or which.family in table[s]]
+
+
+def stage_words(which: Standard, stage: str) -> str:
+    """What a stage is called on this instrument."""
+    table = figures().stages.get(stage, {})
+    return table.get(which.instrument) or table.get(which.family) or f"the {stage}"
+
+
+def wide_range(which: Standard) -> tuple[float, float]:
+    """Hz between which any tone of the instrument lies, on whatever stage."""
+    found = [range_of(which.instrument, which.family, stage) for stage in stages_of(which)]
+    return min(low for low, _ in found), max(high for _, high in found)
+
+
+def meant(
+    told: Told, which: Standard, stage: str, said: Iterable[tuple[str, str]], a4: float
+) -> tuple[str, str]:
+    """Stage and note that were probably meant by the longest tone; no note where none is near.
+
+    stage  what it was played on; empty: not known
+    said   (stage, note) of the student's other takes; the standard's targets are known as well
+    a4     Hz
+
+    A tone of a mouthpiece may lie far from its note. Where it could as well be another note of
+    the instrument it must lie so near that no fault follows from it by the band of pitch.
+    """
+    longest = max(told.tones, key=lambda t: t.seconds, default=None)
+    if longest is None or longest.slide is not None:
+        return stage, ""
+    low, high = range_of(which.instrument, which.family, "instrument")
+    could_be_any = low <= longest.hz <= high and stage in ("", "instrument")
+    within = _no_fault(which) if could_be_any else figures().meant.near
+    known = dict.fromkeys([*said, *((t.stage, t.pitch) for t in which.targets)])
+    near = [
+        (abs(notes.cents(longest.hz, notes.hz_of(pitch, a4))), on, pitch)
+        for on, pitch in known
+        if stage in ("", on)
+    ]
+    away, on, pitch = min(near, default=(within + 1, "", ""))
+    return (on, pitch) if away <= within else (stage, "")
+
+
+def _no_fault(which: Standard) -> float:
+    """How far off a pitch may be, cents, without a fault; half a step without a band."""
+    band = which.band("pitch", "sound", which.schools[0].id)
+    widest = figures().meant.same_note
+    if band is None:
+        return widest
+    above = widest if band.high is None else band.high + band.watch_high
+    below = widest if band.low is None else band.watch_low - band.low
+    return max(min(above, below, widest), 0.0)
