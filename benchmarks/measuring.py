@@ -11,8 +11,8 @@ from benchmarks.reviewing import TEN_SECONDS, decode, seconds
 from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import Marks
 from sulvet.core.judgement.judge import judge
-from sulvet.core.judgement.standards import standard
-from sulvet.core.measures.series import Facts, measure
+from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.measures.series import TakeContext, measure
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.simulate.clip import moment_truth
 from sulvet.core.simulate.script import Script
@@ -52,7 +52,7 @@ def run() -> list[tuple[str, str, str]]:
     # One frame: its own marks beside those of rest.
     rows = np.unique(np.concatenate([np.flatnonzero(at_rest)[::6], [100]]))
     one, resting = marks.rows(rows), at_rest[rows]
-    facts = Facts("front", "horn")
+    facts = TakeContext("front", "horn")
     path = clip(TEN_SECONDS, ".mp4", (1280, 720))
     decoding = statistics.median(seconds(lambda: decode(path)) for _ in range(3))
     timed = (
@@ -60,7 +60,7 @@ def run() -> list[tuple[str, str, str]]:
         ("a whole take measured", _time(lambda: measure(marks, at_rest, facts))),
         (
             "a whole take measured and judged",
-            _time(lambda: judge(marks, phases, standard("horn"), "front", "two-thirds")),
+            _time(lambda: judge(marks, phases, shipped_standard("horn"), "front", "two-thirds")),
         ),
     )
     return [(what, f"{took / decoding:.3f}", f"{took * 1000:.0f} ms") for what, took in timed]

@@ -13,7 +13,7 @@ import numpy as np
 from mediapipe.python.solutions.face_mesh import FaceMesh
 
 from sulvet.core.judgement.judge import judge
-from sulvet.core.judgement.standards import standard
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.review import review
 from sulvet.core.video.finder import MeshFinder
 from tests.clips import clip
@@ -56,7 +56,7 @@ def run() -> list[tuple[str, str, str]]:
 
     def whole() -> None:
         done = review(path, finder)
-        judge(done.marks, done.phases, standard("horn"), "front", "two-thirds")
+        judge(done.marks, done.phases, shipped_standard("horn"), "front", "two-thirds")
 
     def with_copy() -> None:
         with tempfile.TemporaryDirectory() as folder:

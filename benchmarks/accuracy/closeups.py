@@ -11,7 +11,7 @@ import numpy as np
 from sulvet.core.equipment.measure import Measured, measure
 from sulvet.core.judgement.closeups import judge_close_up
 from sulvet.core.judgement.judge import FAULT
-from sulvet.core.judgement.standards import standard
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.person import people
 from sulvet.core.simulate.script import Script
@@ -124,10 +124,10 @@ def read(number: int) -> Read:
     truth = clip.moment_truth(take, 0)
     rng = np.random.default_rng(FIRST_SEED * 3 + number)
     marks, there = marked(take.instrument, truth, rng)
-    family = standard(take.instrument).family
+    family = shipped_standard(take.instrument).family
     image = clip.picture(take, 0)
     measured = measure(image, marks, there, take.instrument, family)
-    judged = judge_close_up(measured, there, frozenset(), standard(take.instrument))
+    judged = judge_close_up(measured, there, frozenset(), shipped_standard(take.instrument))
     faults = tuple(f.fault for f in judged.findings if f.verdict == FAULT)
     return Read(number, measured, truth.measures, faults)
 

@@ -13,12 +13,12 @@ from sulvet.core import review
 from sulvet.core.anatomy.landmarks import asked
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.formats.coco import PLACED_SIGMA
-from sulvet.core.judgement.judge import Judged, judge
-from sulvet.core.judgement.standards import standard
+from sulvet.core.judgement.judge import Judgement, judge
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.simulate.clip import Moment, moments, motion
 from sulvet.core.simulate.script import Script
 from sulvet.core.video.finder import MeshFinder
-from sulvet.core.video.follow import Key
+from sulvet.core.video.track import Keyframe
 
 HAND_SEED = 777
 
@@ -32,16 +32,16 @@ class Read:
     """
 
     number: int
-    judged: Judged
+    judged: Judgement
     clicks: int
     needs: str
     truth: dict[tuple[str, str], float]
 
 
-def marks_of(number: int, truths: list[Moment]) -> list[Key]:
+def marks_of(number: int, truths: list[Moment]) -> list[Keyframe]:
     """The teacher's clicks: true places, shaken by what a hand is unsure of."""
     case, filmed = CASES[number], script(number)
-    family = standard(case.instrument).family
+    family = shipped_standard(case.instrument).family
     wanted = asked(case.view, family)
     first = wanted.rest if case.view == "side" else wanted.pair
     then = wanted.hold
@@ -52,7 +52,7 @@ def marks_of(number: int, truths: list[Moment]) -> list[Key]:
         frame = int((where.start + where.end) / 2 * filmed.fps)
         for name in names:
             x, y = np.array(truths[frame].places[name]) + rng.normal(0, PLACED_SIGMA, 2)
-            keys.append(Key(name, frame, float(x), float(y), PLACED_SIGMA, PLACED))
+            keys.append(Keyframe(name, frame, float(x), float(y), PLACED_SIGMA, PLACED))
     return keys
 
 
@@ -66,9 +66,9 @@ def read(number: int) -> Read:
         footage = review.read(path(number), pictures, finder)
         track = review.track_side if case.view == "side" else review.track
         done = track(footage, keys, filmed.phases, None)
-    which = standard(case.instrument)
-    school = which.school(case.school or None).id
-    judged = judge(done.marks, done.phases, which, case.view, school)
+    standard = shipped_standard(case.instrument)
+    school = standard.school(case.school or None).id
+    judged = judge(done.marks, done.phases, standard, case.view, school)
     return Read(number, judged, len(keys), done.needs, true_values(filmed, truths))
 
 

@@ -9,13 +9,13 @@ import numpy as np
 from scipy.signal import fftconvolve
 
 from sulvet.core.anatomy.marks import Bools, Floats
-from sulvet.core.judgement.standards import standard
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.simulate.person import people
 from sulvet.core.simulate.script import Script, embouchures
 from sulvet.core.simulate.sound import track as sound_of
-from sulvet.core.sound.figures import range_of
-from sulvet.core.sound.pitch import RATE, Heard, Track, follow, off
-from sulvet.core.sound.tone import Told, tell
+from sulvet.core.sound.parameters import range_of
+from sulvet.core.sound.pitch import RATE, PitchTrack, Recording, off, track_pitch
+from sulvet.core.sound.tones import SoundAnalysis, analyse
 
 FIRST_SEED = 20100
 #: How far the tone stands over the room, dB.
@@ -43,9 +43,9 @@ class Sound:
     over: float
     pitched: bool
     script: Script
-    track: Track
-    wide: Track
-    told: Told
+    track: PitchTrack
+    wide: PitchTrack
+    told: SoundAnalysis
 
     @property
     def truth(self) -> float:
@@ -81,7 +81,7 @@ def script(instrument: str, start: str, over: float, pitched: bool, number: int)
     )  # fmt: skip
 
 
-def heard(take: Script, over: float, pitched: bool) -> Heard:
+def heard(take: Script, over: float, pitched: bool) -> Recording:
     """The sound, its room made exactly as loud as it should be."""
     samples = sound_of(take)
     rng = np.random.default_rng(take.seed + 5)
@@ -95,7 +95,7 @@ def heard(take: Script, over: float, pitched: bool) -> Heard:
     low = np.convolve(rng.standard_normal(len(samples)), np.ones(60) / 60, "same")
     room = 0.6 * noise / noise.std() + 0.8 * low / low.std()
     wanted = (strong if pitched else LEVEL) / 10 ** (over / 20)
-    return Heard((pure + room / room.std() * wanted).astype(np.float32))
+    return Recording((pure + room / room.std() * wanted).astype(np.float32))
 
 
 @dataclass(frozen=True)
@@ -111,7 +111,7 @@ class Place:
     wet: float = 0.0
     neighbour: float | None = None
 
-    def of(self, sound: Heard, hz: float) -> Heard:
+    def of(self, sound: Recording, hz: float) -> Recording:
         """A sound as it is there."""
         samples = sound.samples.astype(float)
         if self.echo:
@@ -128,7 +128,7 @@ class Place:
             part = samples[round(1.5 * RATE) : round(3.5 * RATE)]
             strong = np.sqrt((part**2).mean()) * 10 ** (-self.neighbour / 20)
             samples = samples + other / np.sqrt((other**2).mean()) * strong
-        return Heard(samples.astype(np.float32))
+        return Recording(samples.astype(np.float32))
 
 
 PLAIN = Place("")
@@ -150,11 +150,11 @@ def one(
         sound = place.of(sound, take.sound.hz)
     # A mouthpiece tone where the pitch is one of a mouthpiece.
     stage = "mouthpiece" if instrument in ("clarinet", "saxophone") else "instrument"
-    low, high = range_of(instrument, standard(instrument).family, stage)
+    low, high = range_of(instrument, shipped_standard(instrument).family, stage)
     assert take.sound is not None and take.sound.hz is not None
-    track = follow(sound, low, high, take.sound.hz)
-    wide = follow(sound, low, high)
-    return Sound(instrument, start, over, pitched, take, track, wide, tell(track, sound))
+    track = track_pitch(sound, low, high, take.sound.hz)
+    wide = track_pitch(sound, low, high)
+    return Sound(instrument, start, over, pitched, take, track, wide, analyse(track, sound))
 
 
 def listen() -> list[Sound]:
@@ -182,7 +182,7 @@ def elsewhere(place: Place) -> list[Sound]:
     ]
 
 
-def pitch_errors(sound: Sound, track: Track) -> tuple[Floats, Bools]:
+def pitch_errors(sound: Sound, track: PitchTrack) -> tuple[Floats, Bools]:
     """Cents off the truth while the tone sounds, and which of them are octaves off."""
     take = sound.script.sound
     assert take is not None
@@ -197,7 +197,7 @@ def pitch_errors(sound: Sound, track: Track) -> tuple[Floats, Bools]:
 def minute() -> float:
     """Seconds that a track of 60 s takes, lowest and widest range."""
     sound = heard(script("trombone", "tongued", 20, True, 1), 20, True)
-    long = Heard(np.tile(sound.samples, 14)[: 60 * RATE])
+    long = Recording(np.tile(sound.samples, 14)[: 60 * RATE])
     began = time.perf_counter()
-    tell(follow(long, 60.0, 600.0), long)
+    analyse(track_pitch(long, 60.0, 600.0), long)
     return time.perf_counter() - began

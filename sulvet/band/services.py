@@ -11,7 +11,7 @@ from django.db import transaction
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Band, Section, Student
 from sulvet.core.formats import roster
-from sulvet.core.judgement.standards import StandardError, standard
+from sulvet.core.judgement.standards import StandardError, shipped_standard
 
 
 @dataclass(frozen=True)
@@ -71,14 +71,14 @@ def read_roster(band: Band, data: bytes) -> list[roster.Line]:
 
 def _take_over(student: Student, band: Band, facts: StudentFacts) -> None:
     try:
-        which = standard(facts.instrument)
-        which.school(facts.school or None)
+        standard = shipped_standard(facts.instrument)
+        standard.school(facts.school or None)
     except StandardError as error:
         raise Refused(str(error)) from error
     if facts.consent_on and facts.consent_until and facts.consent_until < facts.consent_on:
         raise Refused("Consent ends before it begins. Check both dates.")
     student.section, _ = Section.objects.get_or_create(
-        band=band, name=which.section, defaults={"arc": which.arc}
+        band=band, name=standard.section, defaults={"arc": standard.arc}
     )
     student.name, student.instrument, student.school = facts.name, facts.instrument, facts.school
     student.consent_on, student.consent_until = facts.consent_on, facts.consent_until

@@ -39,11 +39,11 @@ def close_up_of(teacher: User, close_up_id: int) -> CloseUp:
     return get_object_or_404(close_ups_of(teacher), pk=close_up_id)
 
 
-def judged(row: CloseUp, which: Standard) -> JudgedCloseUp:
+def judged(row: CloseUp, standard: Standard) -> JudgedCloseUp:
     """What a close-up tells by a standard; nothing before it is marked."""
     measured = Measured.of(row.measured) if row.measured else Measured()
     hidden, ticked = frozenset(row.hidden), frozenset(row.ticks)
-    return judge_close_up(measured, hidden, ticked, which, _of_the_box(row))
+    return judge_close_up(measured, hidden, ticked, standard, _of_the_box(row))
 
 
 def _of_the_box(row: CloseUp) -> dict[str, str]:
@@ -60,11 +60,11 @@ def _of_the_box(row: CloseUp) -> dict[str, str]:
     return told
 
 
-def standing(row: CloseUp, which: Standard) -> list[str]:
+def standing(row: CloseUp, standard: Standard) -> list[str]:
     """The faults a close-up shows and the teacher has not sent away, in the order of mending."""
     return [
         f.fault
-        for f in judged(row, which).findings
+        for f in judged(row, standard).findings
         if f.verdict == FAULT and f.fault not in row.dismissed
     ]
 
@@ -79,18 +79,18 @@ def looked_at(student: Student, day: datetime.date, days: int) -> list[str] | No
     if not near:
         return None
     newest = max(near, key=lambda row: (row.taken_on, row.pk))
-    which = standard_of(student.section.band.teacher, student.instrument)
-    return [common().fault(fault).name for fault in standing(newest, which)]
+    standard = standard_of(student.section.band.teacher, student.instrument)
+    return [common().fault(fault).name for fault in standing(newest, standard)]
 
 
 def rows(student: Student) -> list[dict[str, Any]]:
     """A student's close-ups, the newest first, with what each shows first."""
-    which = standard_of(student.section.band.teacher, student.instrument)
-    return [_row(row, which) for row in student.close_ups.select_related("reed")]
+    standard = standard_of(student.section.band.teacher, student.instrument)
+    return [_row(row, standard) for row in student.close_ups.select_related("reed")]
 
 
-def _row(row: CloseUp, which: Standard) -> dict[str, Any]:
-    faults = standing(row, which)
+def _row(row: CloseUp, standard: Standard) -> dict[str, Any]:
+    faults = standing(row, standard)
     return {
         "id": row.pk,
         "taken_on": row.taken_on,
@@ -103,17 +103,17 @@ def _row(row: CloseUp, which: Standard) -> dict[str, Any]:
 def page(row: CloseUp) -> dict[str, Any]:
     """Everything the close-up's screen shows."""
     student = row.student
-    which = standard_of(student.section.band.teacher, student.instrument)
-    found = judged(row, which)
+    standard = standard_of(student.section.band.teacher, student.instrument)
+    found = judged(row, standard)
     measured = Measured.of(row.measured) if row.measured else Measured()
-    drawing = equipment_drawing(measured, found, which)
-    family = kind(which.family)
+    drawing = equipment_drawing(measured, found, standard)
+    family = kind(standard.family)
     words = {m.id: m for m in common().measures}
     return {
         "id": row.pk,
         "student": student.pk,
         "name": student.name,
-        "instrument": which.name,
+        "instrument": standard.name,
         "taken_on": row.taken_on,
         "width": row.width,
         "height": row.height,
@@ -134,28 +134,28 @@ def page(row: CloseUp) -> dict[str, Any]:
             {"name": name, "points": [{"x": x, "y": y} for x, y in ends]}
             for name, ends in measured.lines.items()
         ],
-        "readings": [_reading(r, words[r.measure], which) for r in found.readings]
+        "readings": [_reading(r, words[r.measure], standard) for r in found.readings]
         if row.measured
         else [],
         "findings": [_finding(f, row) for f in found.findings],
-        "told": _told(row, which),
+        "told": _told(row, standard),
         "caution": CLEAN,
         "drawing": None if drawing is None else _drawing(drawing),
     }
 
 
-def _told(row: CloseUp, which: Standard) -> str:
+def _told(row: CloseUp, standard: Standard) -> str:
     """The state in a sentence; empty where findings say it."""
-    asked = {mark.id for mark in kind(which.family).marks}
+    asked = {mark.id for mark in kind(standard.family).marks}
     if not asked <= {*row.marks, *row.hidden}:
         return NOT_MARKED
-    if standing(row, which):
+    if standing(row, standard):
         return ""
-    return ALL_RIGHT if which.family == "single-reed" else ALL_RIGHT_DOUBLE
+    return ALL_RIGHT if standard.family == "single-reed" else ALL_RIGHT_DOUBLE
 
 
-def _reading(reading: Any, words: MeasureWords, which: Standard) -> dict[str, Any]:
-    band = which.band(reading.measure, VIEW, which.schools[0].id)
+def _reading(reading: Any, words: MeasureWords, standard: Standard) -> dict[str, Any]:
+    band = standard.band(reading.measure, VIEW, standard.schools[0].id)
     return {
         **asdict(reading),
         "name": words.name,

@@ -21,7 +21,7 @@ from sulvet.core import ENGINE_VERSION, sandbox
 from sulvet.core.equipment.kinds import Point, kind, ticks
 from sulvet.core.equipment.measure import measure
 from sulvet.core.judgement import reeds as core_reeds
-from sulvet.core.judgement.standards import common, standard
+from sulvet.core.judgement.standards import common, shipped_standard
 from sulvet.core.video.clip import ClipError
 from sulvet.reeds.models import Reed
 
@@ -58,8 +58,10 @@ def keep_close_up(
     taken_on: datetime.date | None = None,
 ) -> CloseUp:
     """Keep a picture that has been read."""
-    if standard(student.instrument).family not in core_reeds.FAMILIES:
-        raise Refused(f"The {standard(student.instrument).name.lower()} has no reed to look at.")
+    if shipped_standard(student.instrument).family not in core_reeds.FAMILIES:
+        raise Refused(
+            f"The {shipped_standard(student.instrument).name.lower()} has no reed to look at."
+        )
     day = taken_on or timezone.localdate()
     if day > timezone.localdate():
         raise Refused("This day has not come yet.")
@@ -81,11 +83,13 @@ class Placed:
 
 def mark_close_up(row: CloseUp, placed: Placed) -> None:
     """Measure a close-up by these marks. Refused for marks there are not, or beside the picture."""
-    which = standard(row.student.instrument)
-    known = {mark.id: mark for mark in kind(which.family).marks}
+    standard = shipped_standard(row.student.instrument)
+    known = {mark.id: mark for mark in kind(standard.family).marks}
     for name, (x, y) in placed.marks.items():
         if name not in known:
-            raise Refused(f"There is no mark “{name}” on a close-up of the {which.name.lower()}.")
+            raise Refused(
+                f"There is no mark “{name}” on a close-up of the {standard.name.lower()}."
+            )
         if not (0 <= x < row.width and 0 <= y < row.height):
             raise Refused(f"“{known[name].name}” lies outside the picture.")
     for name in placed.hidden:
@@ -105,13 +109,13 @@ def mark_close_up(row: CloseUp, placed: Placed) -> None:
 
 def _measured(row: CloseUp) -> dict[str, Any]:
     """What the marks tell of the picture."""
-    which = standard(row.student.instrument)
+    standard = shipped_standard(row.student.instrument)
     code = np.frombuffer(bytes(row.picture.jpeg), np.uint8)
     image = cv2.cvtColor(cv2.imdecode(code, cv2.IMREAD_COLOR), cv2.COLOR_BGR2RGB)
     marks = {name: (float(x), float(y)) for name, (x, y) in row.marks.items()}
     hidden = frozenset(row.hidden)
     return measure(
-        np.asarray(image, np.uint8), marks, hidden, which.instrument, which.family
+        np.asarray(image, np.uint8), marks, hidden, standard.instrument, standard.family
     ).plain()  # fmt: skip
 
 

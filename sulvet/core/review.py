@@ -24,17 +24,17 @@ from sulvet.core.anatomy.landmarks import (
 )
 from sulvet.core.anatomy.marks import FOUND, Bools, Floats, Marks
 from sulvet.core.phases import Phase, frames_of
-from sulvet.core.video import phases as suggestion
+from sulvet.core.video import phase_suggestion as suggestion
 from sulvet.core.video import store
 from sulvet.core.video.clip import MAX_SECONDS, ClipFacts, Image, Reader, Sound, facts, fit
 from sulvet.core.video.finder import Face, Finder
-from sulvet.core.video.follow import Key, follow, refollow
 from sulvet.core.video.opening import NEEDED, opening
 from sulvet.core.video.outline import cheeks
 from sulvet.core.video.profile import contour
 from sulvet.core.video.proxy import PROXY, ProxyWriter
-from sulvet.core.video.steady import Steady, steady
+from sulvet.core.video.stabilise import StabilisedClip, steady
 from sulvet.core.video.texture import chin_texture
+from sulvet.core.video.track import Keyframe, retrack_landmarks, track_landmarks
 
 WORKING_SIDE = 1280
 #: Working pictures of one take may fill this much of the disk, bytes; a longer
@@ -109,8 +109,8 @@ class Reviewed:
     footage: Footage
     marks: Marks
     phases: list[Phase]
-    keys: list[Key]
-    steady: Steady | None
+    keys: list[Keyframe]
+    steady: StabilisedClip | None
     needs: str = ""
     notes: list[str] = field(default_factory=list)
 
@@ -210,7 +210,7 @@ def _find(finder: Finder, rgb: Image) -> list[Face]:
 def review(
     path: Path,
     finder: Finder | None,
-    keys: list[Key] | None = None,
+    keys: list[Keyframe] | None = None,
     phases: list[Phase] | None = None,
     progress: Progress = lambda stage, share: None,
     keep: Path | None = None,
@@ -243,7 +243,7 @@ def review(
         return track(footage, keys, phases, keep, progress)
 
 
-def anchor_frame(keys: list[Key], view: str = "front") -> int | None:
+def anchor_frame(keys: list[Keyframe], view: str = "front") -> int | None:
     """The first frame on which the teacher placed all that a face of this view needs."""
     needed = set(SIDE_REQUIRED if view == "side" else REQUIRED)
     by_frame: dict[int, set[str]] = {}
@@ -266,7 +266,7 @@ def _heard(footage: Footage) -> tuple[Bools | None, list[str]]:
 
 def track_side(
     footage: Footage,
-    placed: list[Key],
+    placed: list[Keyframe],
     phases: list[Phase] | None,
     keep: Path | None,
     progress: Progress = lambda stage, share: None,
@@ -284,7 +284,7 @@ def track_side(
     if keep is not None:
         held = store.keep(held, keep)
     progress("following", 0.75)
-    marks = follow_side(held, placed, footage.seconds)
+    marks = retrack_side(held, placed, footage.seconds)
     progress("judging", 0.95)
     chosen = (
         phases
@@ -294,17 +294,17 @@ def track_side(
     return Reviewed(footage, marks, list(chosen), placed, held, "", notes)
 
 
-def points_on(keys: list[Key], frame: int) -> dict[str, Floats]:
+def points_on(keys: list[Keyframe], frame: int) -> dict[str, Floats]:
     """Where the visible keys of one frame lie, clip pixels."""
     return {k.landmark: np.array([k.x, k.y]) for k in keys if k.frame == frame and not k.hidden}
 
 
-def follow_side(held: Steady, keys: list[Key], seconds: Floats) -> Marks:
+def retrack_side(held: StabilisedClip, keys: list[Keyframe], seconds: Floats) -> Marks:
     """All marks of a side take from its keys, the chin's contour among them."""
     # What was drawn along the chin is an edge: it is looked for, not followed as marks are.
     edge = [key for key in keys if key.landmark in CONTOUR_IDS]
     others = [key for key in keys if key.landmark not in CONTOUR_IDS]
-    marks = follow(held, others, TAKE_IDS, seconds)
+    marks = track_landmarks(held, others, TAKE_IDS, seconds)
     drawn = {
         frame: np.array([[key.x, key.y] for key in edge if key.frame == frame])
         for frame in {key.frame for key in edge}
@@ -314,7 +314,7 @@ def follow_side(held: Steady, keys: list[Key], seconds: Floats) -> Marks:
 
 def track(
     footage: Footage,
-    placed: list[Key],
+    placed: list[Keyframe],
     phases: list[Phase] | None,
     keep: Path | None,
     progress: Progress = lambda stage, share: None,
@@ -340,7 +340,7 @@ def track(
     if found:
         found = _refined(footage, held, found, tone)
     keys = found + placed
-    marks = follow(held, keys, TAKE_IDS, footage.seconds)
+    marks = track_landmarks(held, keys, TAKE_IDS, footage.seconds)
     progress("looking for edges", 0.9)
     marks = cheeks(held, footage.grays, footage.scale, _outline_guess(footage, anchor), marks)
     marks = _read_off(held, marks)
@@ -359,17 +359,17 @@ def track(
     return Reviewed(footage, marks, list(chosen), keys, held, "", notes)
 
 
-def follow_again(
-    held: Steady, marks: Marks, landmarks: tuple[str, ...], keys: list[Key]
+def retrack_front(
+    held: StabilisedClip, marks: Marks, landmarks: tuple[str, ...], keys: list[Keyframe]
 ) -> tuple[Marks, tuple[str, ...]]:
     """A front take with some landmarks followed again, and all landmarks that changed."""
-    marks = refollow(held, marks, landmarks, keys)
+    marks = retrack_landmarks(held, marks, landmarks, keys)
     if set(landmarks) & {*NEEDED, "pg"}:
         return _read_off(held, marks), tuple(dict.fromkeys((*landmarks, *OPENING_IDS)))
     return marks, landmarks
 
 
-def _read_off(held: Steady, marks: Marks) -> Marks:
+def _read_off(held: StabilisedClip, marks: Marks) -> Marks:
     """What is read off the steadied pictures with the marks' help: opening and chin."""
     marks = opening(held, marks, suggestion.like_anchor(held))
     marks.signals["chin_texture"] = chin_texture(held, marks)
@@ -405,7 +405,7 @@ def _usable(footage: Footage) -> list[int]:
 
 def _found_keys(
     footage: Footage, tone: Bools | None, phases: list[Phase] | None
-) -> tuple[list[Key], str]:
+) -> tuple[list[Keyframe], str]:
     """Keyframes on a rest frame, or the reason why there are none."""
     seen = [faces for faces in footage.faces.values() if faces]
     if not seen:
@@ -431,7 +431,7 @@ def _found_keys(
     face = footage.faces[anchor][0]
     width = float(np.linalg.norm(face.points["ch_l"] - face.points["ch_r"]))
     return [
-        Key(name, anchor, float(p[0]), float(p[1]), FOUND_SIGMA * width, FOUND)
+        Keyframe(name, anchor, float(p[0]), float(p[1]), FOUND_SIGMA * width, FOUND)
         for name, p in face.points.items()
         if name in BY_ID and name not in EDGE_IDS
     ], ""
@@ -460,7 +460,9 @@ def _steady_run(footage: Footage, rows: list[int]) -> list[int]:
     return best
 
 
-def _refined(footage: Footage, held: Steady, found: list[Key], tone: Bools | None) -> list[Key]:
+def _refined(
+    footage: Footage, held: StabilisedClip, found: list[Keyframe], tone: Bools | None
+) -> list[Keyframe]:
     """Found marks as the median over all looked-at rest frames, in the steadied face.
 
     The mesh jitters by up to 1 % of mouth width; the median of several frames
@@ -489,5 +491,5 @@ def _refined(footage: Footage, held: Steady, found: list[Key], tone: Bools | Non
             continue
         place = inverse[:, :2] @ np.median(there, axis=0) + inverse[:, 2]
         sigma = key.sigma * max(1.25 / np.sqrt(len(there)), 0.5)
-        out.append(Key(key.landmark, anchor, float(place[0]), float(place[1]), sigma, FOUND))
+        out.append(Keyframe(key.landmark, anchor, float(place[0]), float(place[1]), sigma, FOUND))
     return out

@@ -27,7 +27,7 @@ import numpy as np
 from sulvet.core.anatomy.marks import Marks
 from sulvet.core.phases import Phase
 from sulvet.core.video.clip import ClipError, ClipFacts, facts
-from sulvet.core.video.follow import Key
+from sulvet.core.video.track import Keyframe
 
 RESULT = "marks.npz"
 #: Address space of the child, bytes: working pictures are mapped files and count.
@@ -56,7 +56,7 @@ class Outcome:
     size: tuple[int, int]
     marks: Marks
     phases: list[Phase]
-    keys: list[Key]
+    keys: list[Keyframe]
     needs: str
     notes: list[str]
 
@@ -84,7 +84,7 @@ def photo(source: Path, out: Path) -> tuple[int, int]:
 def review(
     clip: Path,
     keep: Path,
-    keys: list[Key],
+    keys: list[Keyframe],
     phases: list[Phase] | None,
     mirrored: bool,
     proxy: bool,
@@ -119,7 +119,7 @@ def review(
         size=(said["size"][0], said["size"][1]),
         marks=marks,
         phases=[Phase(**phase) for phase in said["phases"]],
-        keys=[Key(**key) for key in said["keys"]],
+        keys=[Keyframe(**key) for key in said["keys"]],
         needs=said["needs"],
         notes=said["notes"],
     )
@@ -242,7 +242,7 @@ def _review(
     done = review_here(
         clip,
         MeshFinder(),
-        keys=[Key(**key) for key in request["keys"]],
+        keys=[Keyframe(**key) for key in request["keys"]],
         phases=None if phases is None else [Phase(**phase) for phase in phases],
         progress=progress,
         keep=keep,

@@ -13,14 +13,14 @@ import numpy as np
 
 from sulvet.core.anatomy.marks import PLACED, Marks
 from sulvet.core.formats import coco, report
-from sulvet.core.judgement.judge import CANT_TELL, Judged, judge
-from sulvet.core.judgement.standards import Standard, StandardError, common, standard
+from sulvet.core.judgement.judge import CANT_TELL, Judgement, judge
+from sulvet.core.judgement.standards import Standard, StandardError, common, shipped_standard
 from sulvet.core.phases import Phase
 from sulvet.core.phases import suggest as suggest_phases
 from sulvet.core.simulate.script import ScriptError
 from sulvet.core.simulate.script import load as load_script
 from sulvet.core.video.clip import ClipError
-from sulvet.core.video.follow import Key
+from sulvet.core.video.track import Keyframe
 
 
 class _Refused(Exception):
@@ -70,7 +70,7 @@ def _review(options: argparse.Namespace) -> int:
     from sulvet.core.review import review
     from sulvet.core.video.finder import MeshFinder
 
-    which, school = _standard(options)
+    standard, school = _standard(options)
     if not options.clip.is_file():
         raise _Refused(f"There is no file “{options.clip}”. Check its name.")
     _hush()
@@ -83,7 +83,7 @@ def _review(options: argparse.Namespace) -> int:
         mirrored=options.mirrored,
         view=options.view,
     )
-    judged = judge(done.marks, done.phases, which, options.view, school)
+    judged = judge(done.marks, done.phases, standard, options.view, school)
     take = {
         "clip": options.clip.name,
         "size": list(done.footage.size),
@@ -91,21 +91,21 @@ def _review(options: argparse.Namespace) -> int:
         "needs": done.needs,
         "notes": done.notes,
     }
-    _finish(options, take, done.marks, done.phases, judged, which, school)
+    _finish(options, take, done.marks, done.phases, judged, standard, school)
     return 1 if done.needs else 0
 
 
 def _measure(options: argparse.Namespace) -> int:
-    which, school = _standard(options)
+    standard, school = _standard(options)
     document = _document(options.marks)
     marks, size = coco.load(document)
     phases, notes = _given_phases(options) or coco.load_phases(document), []
     if not phases:
         phases = suggest_phases(marks)
         notes.append("The phases were guessed from the marks; --rest and --hold set them.")
-    judged = judge(marks, phases, which, options.view, school)
+    judged = judge(marks, phases, standard, options.view, school)
     take = {"marks": options.marks.name, "size": list(size), "needs": "", "notes": notes}
-    _finish(options, take, marks, phases, judged, which, school)
+    _finish(options, take, marks, phases, judged, standard, school)
     return 0
 
 
@@ -147,8 +147,8 @@ def _hush() -> None:
 
 
 def _standard(options: argparse.Namespace) -> tuple[Standard, str]:
-    which = standard(options.instrument)
-    return which, which.school(options.school).id
+    standard = shipped_standard(options.instrument)
+    return standard, standard.school(options.school).id
 
 
 def _given_phases(options: argparse.Namespace) -> list[Phase]:
@@ -178,16 +178,16 @@ def _document(path: Path) -> Any:
         ) from None
 
 
-def _keys(path: Path) -> list[Key]:
+def _keys(path: Path) -> list[Keyframe]:
     marks, _ = coco.load(_document(path))
     return placed_keys(marks)
 
 
-def placed_keys(marks: Marks) -> list[Key]:
+def placed_keys(marks: Marks) -> list[Keyframe]:
     """Keyframes from marks a person placed; what a program followed is left out."""
     rows, columns = np.nonzero((marks.source == PLACED) & np.isfinite(marks.xy[..., 0]))
     return [
-        Key(
+        Keyframe(
             marks.ids[c],
             int(marks.frames[r]),
             float(marks.xy[r, c, 0]),
@@ -205,22 +205,22 @@ def _finish(
     take: dict[str, Any],
     marks: Marks,
     phases: list[Phase],
-    judged: Judged,
-    which: Standard,
+    judged: Judgement,
+    standard: Standard,
     school: str,
 ) -> None:
     take |= {
-        "instrument": which.instrument,
+        "instrument": standard.instrument,
         "view": options.view,
         "school": school,
-        "standard": f"{which.instrument} {which.version}",
+        "standard": f"{standard.instrument} {standard.version}",
     }
     if options.json:
         document = report.document(take, marks, phases, judged)
         options.json.write_text(
             json.dumps(document, ensure_ascii=False, indent=1, allow_nan=False) + "\n", "utf-8"
         )
-    print(f"{which.name}, {options.view} view, school “{which.school(school).name}”")
+    print(f"{standard.name}, {options.view} view, school “{standard.school(school).name}”")
     for sentence in filter(None, [take["needs"], *take["notes"]]):
         print(f"  {sentence}")
     for phase in phases:

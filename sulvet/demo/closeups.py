@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from sulvet.core.equipment.kinds import Point, errors, kind
-from sulvet.core.judgement.standards import standard
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.simulate.clip import Moment
 
 CLOSE_UPS = Path(__file__).parent / "reeds"
@@ -61,7 +61,7 @@ def marked(
     """Marks by an unsteady hand, and what it could not mark."""
     marks: dict[str, Point] = {}
     hidden = set()
-    for mark in kind(standard(instrument).family).marks:
+    for mark in kind(shipped_standard(instrument).family).marks:
         if covered(mark.id, truth):
             hidden.add(mark.id)
             continue

@@ -13,7 +13,7 @@ import numpy as np
 from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import Marks
 from sulvet.core.phases import Phase
-from sulvet.core.video.follow import Key
+from sulvet.core.video.track import Keyframe
 
 ROUNDED = ("xy", "sigma", "drift")
 
@@ -62,7 +62,7 @@ def load(path: Path) -> sandbox.Outcome:
         size=(words["size"][0], words["size"][1]),
         marks=Marks.of(words["ids"], arrays),
         phases=[Phase(**phase) for phase in words["phases"]],
-        keys=[Key(**key) for key in words["keys"]],
+        keys=[Keyframe(**key) for key in words["keys"]],
         needs=words["needs"],
         notes=words["notes"],
     )

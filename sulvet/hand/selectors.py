@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from django.contrib.auth.models import User
 
-from sulvet.core.measures.agreement import technical_error
+from sulvet.core.measures.reliability import technical_error
 from sulvet.hand.faces import FACES, HEIGHT, LANDMARKS, WIDTH
 from sulvet.hand.models import HandMark
 

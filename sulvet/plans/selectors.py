@@ -14,7 +14,7 @@ from django.utils import timezone
 
 from sulvet.band.models import Student
 from sulvet.core.formats import ical
-from sulvet.core.judgement.counted import beats_of, can_be_heard, follow_counts
+from sulvet.core.judgement.drill_timing import beats_of, can_be_heard, time_drill
 from sulvet.core.judgement.plan import STAGES, Calendar, Stage, outcome, strip
 from sulvet.core.judgement.standards import Counting, Drill, common
 from sulvet.plans.models import Plan, Recheck, SchoolDays
@@ -247,7 +247,7 @@ def plan_at(take: Take) -> Plan | None:
 def drills_heard(take: Take) -> list[dict[str, Any]]:
     """The drills of a take's plan that are counted aloud, against what is heard of the take."""
     plan, hearing = plan_at(take), ear.kept(take)
-    told = None if hearing is None else ear.told_in(hearing)
+    told = None if hearing is None else ear.sound_in(hearing)
     if plan is None or hearing is None or told is None:
         return []
     rows = []
@@ -255,7 +255,7 @@ def drills_heard(take: Take) -> list[dict[str, Any]]:
         if drill.counting is None or not can_be_heard(drill.counting):
             continue
         tempo = Aim(**hearing.aim).tempo or drill.counting.tempo
-        followed = follow_counts(told, drill.counting, tempo)
+        followed = time_drill(told, drill.counting, tempo)
         rows.append({
             "id": drill.id, "name": drill.name, "tempo": tempo, "pass_mark": drill.pass_mark,
             "expected": followed.expected, "even": followed.even,

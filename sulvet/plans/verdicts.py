@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from sulvet.core.judgement.corroboration import measures_needed
 from sulvet.core.judgement.judge import CANT_TELL, FAULT, IN_BAND, WATCH
-from sulvet.core.judgement.together import looks
 from sulvet.plans.models import Plan
 from sulvet.takes.models import Decision, Take
 
@@ -26,7 +26,7 @@ def verdict_on(plan: Plan, take: Take) -> str:
         if any(f.verdict == verdict for f in found):
             return verdict
     told = {r.measure for r in take.readings.all() if r.value is not None}
-    wanted = looks(plan.fault, plan.view)
+    wanted = measures_needed(plan.fault, plan.view)
     if not wanted:
         # Only the teacher can tell: the take has been read and nothing was added.
         return IN_BAND if take.read_at else CANT_TELL

@@ -14,9 +14,9 @@ from sulvet.band.models import Student
 from sulvet.core.drawing import stills as core
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.judgement.change import BETTER, CANT_TELL, OTHER, WORSE, Told, change
+from sulvet.core.judgement.corroboration import corroborations
 from sulvet.core.judgement.judge import seen_in
 from sulvet.core.judgement.standards import Standard, common
-from sulvet.core.judgement.together import pairs
 from sulvet.plans.models import Plan
 from sulvet.takes import services
 from sulvet.takes.focus import focus_of
@@ -128,10 +128,10 @@ def pair_of(then: Take, now: Take, phase: str = PHASE, face: bool = False) -> Pa
     (first, first_stills), (second, second_stills) = drawn
     by = core.onto(second_stills, first_stills)
     # Both that there is: the phase asked for, or the hold, or whatever both show.
-    both = [p for p in first_stills.phases() if p in second_stills.phases()]
-    if not both:
+    merged = [p for p in first_stills.phases() if p in second_stills.phases()]
+    if not merged:
         raise Refused("The two takes have no letter in common. Set one where the tone is held.")
-    phase = next((p for p in (phase, PHASE) if p in both), both[0])
+    phase = next((p for p in (phase, PHASE) if p in merged), merged[0])
     frames = core.nearest(first_stills, second_stills, phase)
     assert frames is not None
     eyes = (first_stills,) if face and then.view == Take.View.FRONT else ()
@@ -157,7 +157,7 @@ def focus_measures(fault: str, view: str, *takes: Take) -> tuple[str, ...]:
     found = [f for take in takes for f in take.findings.all() if f.fault == fault]
     blamed = [evidence["measure"] for f in found for evidence in f.evidence]
     rules = [rule for rule in common().rules if rule.fault == fault and rule.view == view]
-    heard = [m for pair in pairs() if pair.fault == fault
+    heard = [m for pair in corroborations() if pair.fault == fault
              for m in (pair.heard.measure, pair.looked_at)]  # fmt: skip
     rests_on = [c.measure for rule in rules for c in rule.all]
     return tuple(dict.fromkeys(blamed + rests_on + heard))

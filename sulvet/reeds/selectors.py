@@ -13,7 +13,7 @@ from django.shortcuts import get_object_or_404
 from sulvet.band.models import Student
 from sulvet.band.selectors import students_of
 from sulvet.core.judgement import reeds as core
-from sulvet.core.judgement.standards import common, standard, standards
+from sulvet.core.judgement.standards import common, shipped_standard, shipped_standards
 from sulvet.reeds.models import Reed, ReedHabits
 
 NOTHING_KNOWN = (
@@ -79,7 +79,7 @@ def box(student: Student, by: core.Habits, today: datetime.date) -> dict[str, An
     return {
         "student": student.pk,
         "name": student.name,
-        "instrument": standard(student.instrument).name,
+        "instrument": shipped_standard(student.instrument).name,
         "strength": core.usual_strength(facts),
         "buy": buy,
         "soak_seconds": by.soak_seconds,
@@ -107,7 +107,7 @@ def box(student: Student, by: core.Habits, today: datetime.date) -> dict[str, An
 
 def players(teacher: User) -> list[Student]:
     """The teacher's students whose instrument has a reed, with their reeds."""
-    kinds = [s.instrument for s in standards().values() if s.family in core.FAMILIES]
+    kinds = [s.instrument for s in shipped_standards().values() if s.family in core.FAMILIES]
     return list(students_of(teacher).filter(instrument__in=kinds).prefetch_related("reeds"))
 
 

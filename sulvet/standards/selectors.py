@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.contrib.auth.models import User
 from django.db.models import QuerySet
 
-from sulvet.core.judgement.standards import Edges, Standard, StandardError, standard
+from sulvet.core.judgement.standards import Edges, Standard, StandardError, shipped_standard
 from sulvet.standards.models import OwnStandard
 
 
@@ -18,13 +18,13 @@ def standard_of(teacher: User, instrument: str) -> Standard:
     """The standard that counts for this teacher."""
     own = versions_of(teacher, instrument).first()
     if own is None:
-        return standard(instrument)
+        return shipped_standard(instrument)
     return by_edges(instrument, own.edges, own.edition).with_school_first(own.school)
 
 
 def by_edges(instrument: str, edges: dict[str, dict[str, float | None]], edition: int) -> Standard:
     """A shipped standard with other figures. What the shipped one no longer has is left out."""
-    shipped = standard(instrument)
+    shipped = shipped_standard(instrument)
     known = {band.key for band in shipped.all_bands}
     given = {key: Edges.model_validate(e) for key, e in edges.items() if key in known}
     try:

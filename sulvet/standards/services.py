@@ -7,7 +7,7 @@ from django.db.models import Max
 from pydantic import ValidationError
 
 from sulvet.accounts.errors import Refused
-from sulvet.core.judgement.standards import Edges, Standard, StandardError, standard
+from sulvet.core.judgement.standards import Edges, Standard, StandardError, shipped_standard
 from sulvet.standards.models import OwnStandard
 from sulvet.standards.selectors import versions_of
 
@@ -24,7 +24,7 @@ def wanted(
     Refused when a figure can't be.
     """
     try:
-        shipped = standard(instrument)
+        shipped = shipped_standard(instrument)
         given = {key: Edges.model_validate(figures) for key, figures in edges.items()}
         last = versions_of(teacher, instrument).aggregate(Max("edition"))["edition__max"] or 0
         changed = shipped.changed(given, last + 1).with_school_first(school)

@@ -15,16 +15,16 @@ from django.db import transaction
 from django.db.models import Prefetch
 
 from sulvet.core.formats import report
-from sulvet.core.judgement.again import (
-    Stored,
-    changed_measures,
-    findings_again,
-    looked_at_with,
-    readings_again,
-)
 from sulvet.core.judgement.judge import FAULT, Evidence
 from sulvet.core.judgement.judge import Finding as Found
 from sulvet.core.judgement.judge import Reading as Read
+from sulvet.core.judgement.rejudge import (
+    StoredTake,
+    changed_measures,
+    measures_judged_with,
+    rejudged_findings,
+    rejudged_readings,
+)
 from sulvet.core.judgement.standards import Standard, common
 from sulvet.core.phases import Phase
 from sulvet.takes.models import Finding, Reading, Take
@@ -59,13 +59,13 @@ def rejudge_all(teacher: User, old: Standard, new: Standard) -> Effect:
     return _go_through(teacher, old, new, write=True)
 
 
-def _go_through(teacher: User, old: Standard, which: Standard, write: bool) -> Effect:
-    told, only = Effect(), changed_measures(old, which)
-    readings = Reading.objects.filter(measure__in=looked_at_with(only))
+def _go_through(teacher: User, old: Standard, standard: Standard, write: bool) -> Effect:
+    told, only = Effect(), changed_measures(old, standard)
+    readings = Reading.objects.filter(measure__in=measures_judged_with(only))
     takes = (
         Take.objects.filter(
             student__section__band__teacher=teacher,
-            student__instrument=which.instrument,
+            student__instrument=standard.instrument,
             state=Take.State.READY,
         )
         .select_related("student")
@@ -77,12 +77,12 @@ def _go_through(teacher: User, old: Standard, which: Standard, write: bool) -> E
     fresh: list[Finding] = []
     for take in takes:
         told.takes += 1
-        rows, stored = list(take.readings.all()), _stored(take, which)
-        for row, again in zip(rows, readings_again(stored, which), strict=True):
+        rows, stored = list(take.readings.all()), _stored(take, standard)
+        for row, again in zip(rows, rejudged_readings(stored, standard), strict=True):
             if row.verdict != again.verdict:
                 row.verdict = again.verdict
                 changed.append(row)
-        found, new = stored.findings, findings_again(stored, which, only)
+        found, new = stored.findings, rejudged_findings(stored, standard, only)
         before, after = _faults(found), _faults(new)
         told.came.update(after - before)
         told.went.update(before - after)
@@ -108,10 +108,10 @@ def _row(take: Take, found: Found) -> Finding:
     return Finding(take=take, **made, **report.finding(found))
 
 
-def _stored(take: Take, which: Standard) -> Stored:
-    return Stored(
+def _stored(take: Take, standard: Standard) -> StoredTake:
+    return StoredTake(
         take.view,
-        which.school(take.student.school or None).id,
+        standard.school(take.student.school or None).id,
         tuple(Phase(p.name, p.start, p.end, p.confidence) for p in take.phases.all()),
         tuple(
             Read(r.measure, r.phase, r.value, r.uncertainty, r.unit, r.verdict, r.reason)

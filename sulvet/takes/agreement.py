@@ -8,19 +8,19 @@ from typing import Any
 from django.contrib.auth.models import User
 
 from sulvet.core.judgement.agreement import Counts, kappa, suggest
+from sulvet.core.judgement.corroboration import measures_needed
 from sulvet.core.judgement.judge import FAULT
 from sulvet.core.judgement.standards import Rule, Standard, common
-from sulvet.core.judgement.together import looks
 from sulvet.takes.focus import answers_of
 from sulvet.takes.models import Decision, Take
 
 
-def agreement(teacher: User, which: Standard) -> list[dict[str, Any]]:
+def agreement(teacher: User, standard: Standard) -> list[dict[str, Any]]:
     """One row a fault that was ever found or added on this instrument's read takes."""
     takes = list(
         Take.objects.filter(
             student__section__band__teacher=teacher,
-            student__instrument=which.instrument,
+            student__instrument=standard.instrument,
             state=Take.State.READY,
             read_at__isnull=False,
         )
@@ -42,7 +42,7 @@ def agreement(teacher: User, which: Standard) -> list[dict[str, Any]]:
             "kappa": None if told is None else round(told.value, 2),
             "low": None if told is None else round(told.low, 2),
             "high": None if told is None else round(told.high, 2),
-            "suggestion": _suggestion(which, rules, values),
+            "suggestion": _suggestion(standard, rules, values),
         })  # fmt: skip
     return rows
 
@@ -75,18 +75,18 @@ def _counts(takes: list[Take], fault: str) -> tuple[Counts, Values]:
 
 def _could_tell(take: Take, fault: str) -> bool:
     told = {r.measure for r in take.readings.all() if r.value is not None}
-    return any(look <= told for look in looks(fault, take.view))
+    return any(look <= told for look in measures_needed(fault, take.view))
 
 
-def _suggestion(which: Standard, rules: list[Rule], values: Values) -> str:
+def _suggestion(standard: Standard, rules: list[Rule], values: Values) -> str:
     """In words, or empty: an edge that fits what was confirmed and dismissed."""
     for rule in rules:
         if len(rule.all) != 1 or not rule.all[0].outside:
             continue
         measure = rule.all[0].measure
         words = next(m for m in common().measures if m.id == measure)
-        for school in which.schools:
-            band = which.band(measure, rule.view, school.id, rule.phases[0])
+        for school in standard.schools:
+            band = standard.band(measure, rule.view, school.id, rule.phases[0])
             if band is None:
                 continue
             told = suggest(values["both", measure], values["program", measure], band.low, band.high)

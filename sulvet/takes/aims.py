@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from sulvet.accounts.errors import Refused
-from sulvet.core.judgement.meant import stages_of, wide_range
+from sulvet.core.judgement.intended_note import playing_range, stages_of
 from sulvet.core.judgement.standards import QUICKEST, SLOWEST, Standard
 from sulvet.core.sound import notes
-from sulvet.core.sound.figures import figures
+from sulvet.core.sound.parameters import parameters
 from sulvet.takes.models import Hearing, Take
 
 
@@ -24,13 +24,13 @@ class Aim:
     a4: float | None = None
     tempo: float | None = None
 
-    def check(self, which: Standard) -> None:
+    def check(self, standard: Standard) -> None:
         """Refused with a sentence for what this instrument does not play."""
-        name = which.name.lower()
-        if self.stage and self.stage not in stages_of(which):
+        name = standard.name.lower()
+        if self.stage and self.stage not in stages_of(standard):
             raise Refused(f"The {name} has no tone on “{self.stage}”.")
         a4 = notes.A4 if self.a4 is None else self.a4
-        by = figures().meant
+        by = parameters().intended_note
         if not by.a4_from <= a4 <= by.a4_to:
             raise Refused(f"A4 lies between {by.a4_from:.0f} and {by.a4_to:.0f} Hz.")
         if self.pitch:
@@ -38,7 +38,7 @@ class Aim:
                 hz = notes.hz_of(self.pitch, a4)
             except ValueError as error:
                 raise Refused(str(error)) from error
-            low, high = wide_range(which)
+            low, high = playing_range(standard)
             if not low / 2 <= hz <= high * 2:
                 raise Refused(f"{self.pitch} is nothing that a {name} plays.")
         if self.tempo is not None and not SLOWEST <= self.tempo <= QUICKEST:

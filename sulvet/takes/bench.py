@@ -12,7 +12,7 @@ from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.drawing.take import drawing_of, frame_now
 from sulvet.core.judgement.focus import SET_UP, Focus
-from sulvet.core.judgement.judge import ASKED_ALWAYS, FAULT, Z95, Judged, view_of
+from sulvet.core.judgement.judge import ASKED_ALWAYS, FAULT, Z95, Judgement, view_of
 from sulvet.core.judgement.standards import (
     Common,
     MeasureWords,
@@ -22,7 +22,7 @@ from sulvet.core.judgement.standards import (
     observations,
 )
 from sulvet.core.judgement.triage import triage
-from sulvet.core.measures.series import Facts
+from sulvet.core.measures.series import TakeContext
 from sulvet.takes import edits, services
 from sulvet.takes.focus import answers_of, findings_of, focus_of, set_up_of, standing
 from sulvet.takes.models import Finding, Take
@@ -34,10 +34,10 @@ from sulvet.takes.tone_staves import tone_staves
 def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
     """All that the Bench shows of one take, as it now stands."""
     marks, judged = stands.marks, stands.judged
-    which = services.standard_for(take)
-    school = which.school(take.student.school or None)
+    standard = services.standard_for(take)
+    school = standard.school(take.student.school or None)
     back, again = edits.last(take), edits.next_again(take)
-    wanted = asked(take.view, which.family)
+    wanted = asked(take.view, standard.family)
     findings, focus = findings_of(take), focus_of(take)
     return {
         "take": summary(take),
@@ -45,10 +45,10 @@ def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
         "undo": back.words if back else None,
         "redo": again.words if again else None,
         "student_name": take.student.name,
-        "instrument": which.name,
+        "instrument": standard.name,
         "school": school.name,
         "school_sentence": school.sentence,
-        "standard": which.label,
+        "standard": standard.label,
         "notes": take.notes,
         "thing": wanted.thing,
         "asked_rest": wanted.rest,
@@ -66,11 +66,11 @@ def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
         ],
         "marks": list(take.marks.values("landmark", "frame", "x", "y", "hidden", "source")),
         "found_left": len(services.found_left(take)),
-        "drawing": _drawing(take, stands, which, school),
+        "drawing": _drawing(take, stands, standard, school),
         "known_mm": take.known_mm,
         "scale": _scale(judged),
-        "series": [] if judged is None else _staves(take, judged, which, school),
-        "tone": tone_staves(take, which),
+        "series": [] if judged is None else _staves(take, judged, standard, school),
+        "tone": tone_staves(take, standard),
         "readings": _readings(take),
         "focus": _focus(focus),
         "set_up": _set_up(take, focus),
@@ -78,20 +78,20 @@ def bench_page(take: Take, stands: services.Standing) -> dict[str, Any]:
         "findings": [_finding(finding, take, focus) for finding in findings],
         "addable": [
             {"fault": fault.id, "name": fault.name}
-            for fault in _possible(common(), which)
+            for fault in _possible(common(), standard)
             if all(fault.id != f.fault for f in findings)
         ],
         "triage": [
             {"heard": a.cause.heard, "look": a.cause.look, "help": a.cause.help,
              "drill": drill_line(a.cause.drill), "equipment": a.cause.equipment,
              "seen": common().fault(a.seen).name if a.seen else ""}
-            for a in triage(set(take.observations), which.family,
+            for a in triage(set(take.observations), standard.family,
                             {f.fault for f in standing(take)})
         ],
         "observations": [
             {"id": one.id, "by": one.by, "words": one.words, "caution": one.caution,
              "seen": one.id in take.observations}
-            for one in observations().of(which.family)
+            for one in observations().of(standard.family)
         ],
     }  # fmt: skip
 
@@ -116,12 +116,12 @@ def _track(marks: Marks, name: str) -> dict[str, Any]:
 
 
 def _drawing(
-    take: Take, stands: services.Standing, which: Standard, school: School
+    take: Take, stands: services.Standing, standard: Standard, school: School
 ) -> dict[str, Any] | None:
     if stands.judged is None:
         return None
     drawing = drawing_of(
-        stands.judged, stands.marks, services.phases_of(take), which, take.view, school.id
+        stands.judged, stands.marks, services.phases_of(take), standard, take.view, school.id
     )
     return None if drawing is None else drawing_row(drawing)
 
@@ -131,7 +131,9 @@ def drawing_row(drawing: Drawing) -> dict[str, Any]:
     return drawing.small() | {"moves": _rows(drawing.moves, 6), "rims": _rows(drawing.rims, 4)}
 
 
-def _staves(take: Take, judged: Judged, which: Standard, school: School) -> list[dict[str, Any]]:
+def _staves(
+    take: Take, judged: Judgement, standard: Standard, school: School
+) -> list[dict[str, Any]]:
     """One line of the score a measure, in the order of its table; ``shown`` at first sight."""
     shown = _shown(take, judged)
     return [
@@ -140,7 +142,7 @@ def _staves(take: Take, judged: Judged, which: Standard, school: School) -> list
             m.id in shown,
             judged.series[m.id].value,
             Z95 * judged.series[m.id].sigma,
-            which.band(m.id, take.view, school.id),
+            standard.band(m.id, take.view, school.id),
         )
         for m in sorted(common().measures, key=lambda m: STAVES.index(m.shown))
         if _has_stave(m.id, take, judged)
@@ -151,7 +153,7 @@ def _staves(take: Take, judged: Judged, which: Standard, school: School) -> list
 STAVES = ("placement", "", "face", "head")
 
 
-def _has_stave(measure: str, take: Take, judged: Judged) -> bool:
+def _has_stave(measure: str, take: Take, judged: Judgement) -> bool:
     """What has a value somewhere has a stave; so has what every teacher looks for."""
     series = judged.series.get(measure)
     if series is None or view_of(measure) != take.view:
@@ -159,7 +161,7 @@ def _has_stave(measure: str, take: Take, judged: Judged) -> bool:
     return measure in ASKED_ALWAYS or bool(np.isfinite(series.value).any())
 
 
-def _shown(take: Take, judged: Judged) -> set[str]:
+def _shown(take: Take, judged: Judgement) -> set[str]:
     """The staves there is room for: the usual ones, and whatever a fault rests on.
 
     The head's own only where nothing is placed.
@@ -251,12 +253,12 @@ def drill_line(drill_id: str) -> str:
     return f"{drill.name}: {' '.join(drill.steps)}"
 
 
-def _possible(words: Common, which: Standard) -> list[Any]:
+def _possible(words: Common, standard: Standard) -> list[Any]:
     """Faults that this instrument can have at all."""
-    return [f for f in words.faults if not f.families or which.family in f.families]
+    return [f for f in words.faults if not f.families or standard.family in f.families]
 
 
-def _scale(judged: Judged | None) -> dict[str, Any] | None:
+def _scale(judged: Judgement | None) -> dict[str, Any] | None:
     """What millimetres rest on, and how sure they are, in hundredths."""
     known = judged.scales.known if judged is not None else ()
     if not known:
@@ -271,9 +273,12 @@ def preview(take: Take, frame: int, moved: list[services.PlacedMark]) -> dict[st
     Nothing is stored. Values by measure, None where it can't be told; and the rim.
     """
     marks = services.moved_on(take, frame, moved)
-    which = services.standard_for(take)
+    standard = services.standard_for(take)
     now = frame_now(
-        marks, services.phases_of(take), frame, Facts(take.view, which.instrument, take.known_mm)
+        marks,
+        services.phases_of(take),
+        frame,
+        TakeContext(take.view, standard.instrument, take.known_mm),
     )
     return {
         "values": {

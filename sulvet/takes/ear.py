@@ -11,15 +11,15 @@ import numpy as np
 from django.contrib.auth.models import User
 
 from sulvet.core import EAR_VERSION, sandbox
-from sulvet.core.judgement.ear import HeardJudged, judge_ear
-from sulvet.core.judgement.meant import meant, wide_range
+from sulvet.core.judgement.intended_note import intended_note, playing_range
+from sulvet.core.judgement.sound import SoundJudgement, judge_sound
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.phases import Phase
 from sulvet.core.sound import notes
-from sulvet.core.sound.figures import range_of
-from sulvet.core.sound.letters import heard_in
-from sulvet.core.sound.pitch import Heard, Track, follow
-from sulvet.core.sound.tone import Slide, Told, Tone, Vibrato, tell
+from sulvet.core.sound.letters import phases_from_sound
+from sulvet.core.sound.parameters import range_of
+from sulvet.core.sound.pitch import PitchTrack, Recording, track_pitch
+from sulvet.core.sound.tones import Slide, SoundAnalysis, Tone, Vibrato, analyse
 from sulvet.core.video.clip import ClipError
 from sulvet.standards.selectors import standard_of
 from sulvet.takes.aims import NOTHING_SAID, Aim, Usual, usual_of
@@ -58,12 +58,12 @@ def _current(hearing: Hearing) -> bool:
     return bool(hearing.heard.get("ear") == EAR_VERSION)
 
 
-def judged_by(take: Take, phases: list[Phase], which: Standard) -> HeardJudged | None:
+def judged_by(take: Take, phases: list[Phase], standard: Standard) -> SoundJudgement | None:
     """What is heard of a take, judged; None while nobody has listened."""
     hearing = kept(take)
     if hearing is None:
         return None
-    return judge_ear(told_in(hearing), phases, which, bool(hearing.heard.get("pitch")))
+    return judge_sound(sound_in(hearing), phases, standard, bool(hearing.heard.get("pitch")))
 
 
 def kept(take: Take) -> Hearing | None:
@@ -72,13 +72,13 @@ def kept(take: Take) -> Hearing | None:
     return hearing if hearing is not None and _current(hearing) else None
 
 
-def told_in(hearing: Hearing) -> Told | None:
+def sound_in(hearing: Hearing) -> SoundAnalysis | None:
     """What is told of tones and breaths; None where the clip has no sound."""
     return _told_in(hearing.heard)
 
 
-def _told_in(heard: dict[str, Any]) -> Told | None:
-    return told_of(heard["told"]) if heard["has_sound"] else None
+def _told_in(heard: dict[str, Any]) -> SoundAnalysis | None:
+    return sound_from_plain(heard["told"]) if heard["has_sound"] else None
 
 
 def with_letters(outcome: sandbox.Outcome, heard: dict[str, Any]) -> sandbox.Outcome:
@@ -87,7 +87,7 @@ def with_letters(outcome: sandbox.Outcome, heard: dict[str, Any]) -> sandbox.Out
     if told is None or not len(outcome.marks):
         return outcome
     last = float(outcome.marks.seconds[-1])
-    return replace(outcome, phases=heard_in(outcome.phases, told, last))
+    return replace(outcome, phases=phases_from_sound(outcome.phases, told, last))
 
 
 def _standard(take: Take) -> Standard:
@@ -104,15 +104,17 @@ def _listen(take: Take, wanted: Aim) -> Hearing:
     return hearing
 
 
-def listen(clip: Path, which: Standard, wanted: Aim, usual: Usual = NOTHING_SAID) -> dict[str, Any]:
+def listen(
+    clip: Path, standard: Standard, wanted: Aim, usual: Usual = NOTHING_SAID
+) -> dict[str, Any]:
     """Read the sound of a clip and follow it: what ``Hearing.heard`` keeps."""
     a4 = usual.a4 if wanted.a4 is None else wanted.a4
     found: dict[str, Any] = {"ear": EAR_VERSION, "has_sound": False, "a4": a4}
     heard = _heard(clip)
-    return found if heard is None else found | _told(heard, which, wanted, usual, a4)
+    return found if heard is None else found | _told(heard, standard, wanted, usual, a4)
 
 
-def _heard(clip: Path) -> Heard | None:
+def _heard(clip: Path) -> Recording | None:
     with tempfile.TemporaryDirectory() as folder:
         out = Path(folder) / "sound.npz"
         try:
@@ -121,29 +123,33 @@ def _heard(clip: Path) -> Heard | None:
         except ClipError:
             return None
         with np.load(out) as saved:
-            return Heard(saved["samples"], float(saved["start"]))
+            return Recording(saved["samples"], float(saved["start"]))
 
 
-def _told(heard: Heard, which: Standard, wanted: Aim, usual: Usual, a4: float) -> dict[str, Any]:
+def _told(
+    heard: Recording, standard: Standard, wanted: Aim, usual: Usual, a4: float
+) -> dict[str, Any]:
     stage, pitch = wanted.stage, wanted.pitch
-    low, high = range_of(which.instrument, which.family, stage) if stage else wide_range(which)
+    low, high = (
+        range_of(standard.instrument, standard.family, stage) if stage else playing_range(standard)
+    )
     if not pitch:
         # Listened to as it is first: a note that lies near is taken for meant.
-        first = tell(follow(heard, low, high), heard, a4)
-        stage, pitch = meant(first, which, stage, usual.notes, a4)
+        first = analyse(track_pitch(heard, low, high), heard, a4)
+        stage, pitch = intended_note(first, standard, stage, usual.notes, a4)
     target = notes.hz_of(pitch, a4) if pitch else None
-    track = follow(heard, low, high, target)
-    told = tell(track, heard, a4)
+    track = track_pitch(heard, low, high, target)
+    told = analyse(track, heard, a4)
     return {
         "has_sound": True,
         "stage": stage,
         "pitch": pitch,
-        "track": plain_track(track),
+        "track": plain_pitch_track(track),
         "told": asdict(told),
     }
 
 
-def plain_track(track: Track) -> dict[str, Any]:
+def plain_pitch_track(track: PitchTrack) -> dict[str, Any]:
     """A track as plain data; None where no tone sounds."""
     return {
         "start": float(track.seconds[0]) if len(track.seconds) else 0.0,
@@ -153,7 +159,7 @@ def plain_track(track: Track) -> dict[str, Any]:
     }
 
 
-def told_of(row: dict[str, Any]) -> Told:
+def sound_from_plain(row: dict[str, Any]) -> SoundAnalysis:
     """Back from plain data."""
     tones = tuple(
         Tone(**{
@@ -165,4 +171,4 @@ def told_of(row: dict[str, Any]) -> Told:
         for tone in row["tones"]
     )  # fmt: skip
     breaths = tuple((float(a), float(b)) for a, b in row["breaths"])
-    return Told(tones, breaths, row["noisy"], row["air_only"])
+    return SoundAnalysis(tones, breaths, row["noisy"], row["air_only"])

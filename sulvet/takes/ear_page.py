@@ -4,24 +4,24 @@ from __future__ import annotations
 
 from typing import Any
 
-from sulvet.core.judgement.ear import (
+from sulvet.core.judgement.corroboration import suspected
+from sulvet.core.judgement.intended_note import stage_words, stages_of
+from sulvet.core.judgement.judge import Reading
+from sulvet.core.judgement.sound import (
     TEMPO,
     VIEW,
-    HeardJudged,
+    SoundJudgement,
     breath_before,
     counts_of,
-    judge_ear,
+    judge_sound,
     sounds_like,
 )  # fmt: skip
-from sulvet.core.judgement.judge import Reading
-from sulvet.core.judgement.meant import stage_words, stages_of
 from sulvet.core.judgement.standards import Standard, common, observations
-from sulvet.core.judgement.together import suspected
 from sulvet.core.sound import notes
-from sulvet.core.sound.tone import Tone
+from sulvet.core.sound.tones import Tone
 from sulvet.takes import services
 from sulvet.takes.aims import Aim
-from sulvet.takes.ear import told_in
+from sulvet.takes.ear import sound_in
 from sulvet.takes.focus import findings_of
 from sulvet.takes.models import Hearing, Take
 from sulvet.takes.rows import reading_row
@@ -29,39 +29,39 @@ from sulvet.takes.rows import reading_row
 
 def ear_page(take: Take, hearing: Hearing) -> dict[str, Any]:
     """What is heard of a take that has been listened to."""
-    which, wanted = services.standard_for(take), Aim(**hearing.aim)
-    told, pitch = told_in(hearing), hearing.heard.get("pitch", "")
+    standard, wanted = services.standard_for(take), Aim(**hearing.aim)
+    told, pitch = sound_in(hearing), hearing.heard.get("pitch", "")
     tempo, stage = wanted.tempo or TEMPO, hearing.heard.get("stage", "")
-    judged = judge_ear(told, services.phases_of(take), which, bool(pitch))
+    judged = judge_sound(told, services.phases_of(take), standard, bool(pitch))
     breath = breath_before(told, judged.tone) if told and judged.tone else None
     return {
         "has_sound": told is not None,
         "stage": stage,
-        "stages": [{"id": s, "words": stage_words(which, s)} for s in stages_of(which)],
-        "stage_words": stage_words(which, stage) if stage else "",
+        "stages": [{"id": s, "words": stage_words(standard, s)} for s in stages_of(standard)],
+        "stage_words": stage_words(standard, stage) if stage else "",
         "pitch": pitch,
-        "written": notes.written(pitch, which.instrument) if pitch else "",
+        "written": notes.written(pitch, standard.instrument) if pitch else "",
         "chosen": bool(wanted.pitch),
         "a4": hearing.heard["a4"],
         "tempo": tempo,
         "targets": [
-            {"stage": t.stage, "pitch": t.pitch, "note": t.note} for t in which.targets
+            {"stage": t.stage, "pitch": t.pitch, "note": t.note} for t in standard.targets
         ],
         "says": list(judged.says),
-        "readings": _readings(judged, which),
-        "tone": None if judged.tone is None else _tone(judged.tone, which, tempo),
-        "tones": [_tone(tone, which, tempo) for tone in (told.tones if told else ())],
+        "readings": _readings(judged, standard),
+        "tone": None if judged.tone is None else _tone(judged.tone, standard, tempo),
+        "tones": [_tone(tone, standard, tempo) for tone in (told.tones if told else ())],
         "breaths": [{"start": a, "end": b} for a, b in (told.breaths if told else ())],
         "breath": breath,
         "ratio": round(judged.tone.seconds / breath, 1) if judged.tone and breath else None,
         "ticks": [
             {"id": one.id, "words": one.words}
-            for one in observations().of(which.family)
+            for one in observations().of(standard.family)
             if one.id in sounds_like(told, judged) and one.id not in take.observations
         ],
         "moved": _moved(take, judged, STILL[take.view], "change"),
         "way_back": _moved(take, judged, "return_error", "change"),
-        "together": _together(take, which),
+        "together": _together(take, standard),
     }  # fmt: skip
 
 
@@ -69,7 +69,7 @@ def ear_page(take: Take, hearing: Hearing) -> dict[str, Any]:
 STILL = {"front": "stillness", "side": "stillness_lips_side"}
 
 
-def _moved(take: Take, judged: HeardJudged, measure: str, phase: str) -> dict[str, Any] | None:
+def _moved(take: Take, judged: SoundJudgement, measure: str, phase: str) -> dict[str, Any] | None:
     """What the picture says of the mouth while the pitch slides; None for a tone that stays."""
     if judged.tone is None or judged.tone.slide is None:
         return None
@@ -80,7 +80,7 @@ def _moved(take: Take, judged: HeardJudged, measure: str, phase: str) -> dict[st
             "verdict": r.verdict}  # fmt: skip
 
 
-def _together(take: Take, which: Standard) -> list[dict[str, Any]]:
+def _together(take: Take, standard: Standard) -> list[dict[str, Any]]:
     """What is heard and the picture speaks against: only the teacher can make it a finding."""
     words = {m.id: m for m in common().measures}
     readings = [
@@ -88,9 +88,9 @@ def _together(take: Take, which: Standard) -> list[dict[str, Any]]:
         for r in take.readings.all()
     ]
     there = {f.fault for f in findings_of(take)}
-    school = which.school(take.student.school or None).id
+    school = standard.school(take.student.school or None).id
     rows = []
-    for one in suspected(which, readings, take.view, school):
+    for one in suspected(standard, readings, take.view, school):
         if one.fault in there:
             continue
         fault, heard = common().fault(one.fault), words[one.heard.measure]
@@ -103,14 +103,14 @@ def _together(take: Take, which: Standard) -> list[dict[str, Any]]:
     return rows
 
 
-def _tone(tone: Tone, which: Standard, tempo: float) -> dict[str, Any]:
+def _tone(tone: Tone, standard: Standard, tempo: float) -> dict[str, Any]:
     return {
         "start": tone.start,
         "end": tone.end,
         "counts": counts_of(tone, tempo),
         "hz": tone.hz,
         "note": tone.note,
-        "written": notes.written(tone.note, which.instrument),
+        "written": notes.written(tone.note, standard.instrument),
         "cents": tone.cents,
         "begins": tone.begins,
         "scoop": tone.scoop,
@@ -132,10 +132,10 @@ def _tone(tone: Tone, which: Standard, tempo: float) -> dict[str, Any]:
     }
 
 
-def _readings(judged: HeardJudged, which: Standard) -> list[dict[str, Any]]:
+def _readings(judged: SoundJudgement, standard: Standard) -> list[dict[str, Any]]:
     words, rows = {m.id: m for m in common().measures}, []
     for r in judged.readings:
-        band = which.band(r.measure, VIEW, which.schools[0].id)
+        band = standard.band(r.measure, VIEW, standard.schools[0].id)
         edges = {"low": band.low if band else None, "high": band.high if band else None}
         rows.append(reading_row(r, words[r.measure]) | edges)
     return rows

@@ -37,14 +37,14 @@ from sulvet.core.drawing.stills import stills_of
 from sulvet.core.drawing.take import drawing_of
 from sulvet.core.formats import report
 from sulvet.core.formats.coco import PLACED_SIGMA
-from sulvet.core.judgement.judge import CANT_TELL, Judged, judge
+from sulvet.core.judgement.corroboration import with_sound
+from sulvet.core.judgement.judge import CANT_TELL, Judgement, judge
 from sulvet.core.judgement.standards import Standard, common, observations
-from sulvet.core.judgement.together import with_ear
 from sulvet.core.phases import PHASES, Phase
-from sulvet.core.review import anchor_frame, follow_again, follow_side
+from sulvet.core.review import anchor_frame, retrack_front, retrack_side
 from sulvet.core.video.clip import MAX_BYTES, ClipError, ClipFacts, check_file
 from sulvet.core.video.proxy import PROXY
-from sulvet.core.video.steady import Steady
+from sulvet.core.video.stabilise import StabilisedClip
 from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.hand.selectors import hand_error
 from sulvet.standards.selectors import standard_of
@@ -257,13 +257,13 @@ def standard_for(take: Take) -> Standard:
     return standard_of(take.student.section.band.teacher, take.student.instrument)
 
 
-def judged(take: Take, marks: Marks) -> Judged:
+def judged(take: Take, marks: Marks) -> Judgement:
     """Measure and judge a take by its student's standard: what is seen, and what is heard."""
-    which, phases = standard_for(take), phases_of(take)
-    school = which.school(take.student.school or None).id
-    seen = judge(marks, phases, which, take.view, school, take.known_mm)
-    heard = ear.judged_by(take, phases, which)
-    return seen if heard is None else with_ear(seen, heard, which, take.view, school)
+    standard, phases = standard_for(take), phases_of(take)
+    school = standard.school(take.student.school or None).id
+    seen = judge(marks, phases, standard, take.view, school, take.known_mm)
+    heard = ear.judged_by(take, phases, standard)
+    return seen if heard is None else with_sound(seen, heard, standard, take.view, school)
 
 
 @dataclass(frozen=True)
@@ -271,16 +271,16 @@ class Standing:
     """How a take stands: its marks, and what follows from them; None before it is read."""
 
     marks: Marks
-    judged: Judged | None
+    judged: Judgement | None
 
 
 def _made_by(take: Take) -> dict[str, str]:
     """Engine, standard and school that readings and findings of a take are made by."""
-    which = standard_for(take)
+    standard = standard_for(take)
     return {
         "engine": ENGINE_VERSION,
-        "standard": which.label,
-        "school": which.school(take.student.school or None).id,
+        "standard": standard.label,
+        "school": standard.school(take.student.school or None).id,
     }
 
 
@@ -330,11 +330,11 @@ def rejudge(take: Take, marks: Marks) -> Standing:
 Kept = dict[str, Any] | None
 
 
-def _drawn(take: Take, marks: Marks, result: Judged, which: Standard) -> tuple[Kept, Kept]:
+def _drawn(take: Take, marks: Marks, result: Judgement, standard: Standard) -> tuple[Kept, Kept]:
     """The measured drawing as it is kept, without where every frame lies on it; and the frames
     of which that is kept."""
-    school, phases = which.school(take.student.school or None).id, phases_of(take)
-    drawing = drawing_of(result, marks, phases, which, take.view, school)
+    school, phases = standard.school(take.student.school or None).id, phases_of(take)
+    drawing = drawing_of(result, marks, phases, standard, take.view, school)
     if drawing is None:
         return None, None
     stills = stills_of(result, marks, phases, drawing)
@@ -528,10 +528,10 @@ def _follow_again(take: Take, landmarks: tuple[str, ...]) -> Standing:
     if take.view == Take.View.SIDE:
         # The chin's edge hangs on lip and chin: all is followed again.
         group = TAKE_IDS
-        marks = follow_side(_steady(take), tracks.keys(take), np.array(take.frame_times))
+        marks = retrack_side(_steady(take), tracks.keys(take), np.array(take.frame_times))
     else:
         group = tuple(dict.fromkeys(one for name in landmarks for one in together(name)))
-        marks, group = follow_again(
+        marks, group = retrack_front(
             _steady(take), tracks.load(take), group, tracks.keys(take, group)
         )
         tracks.save_signals(take, marks)
@@ -558,7 +558,7 @@ def _put_back(take: Take, put: Callable[[Take], edits.Parts], nothing: str) -> S
         return _follow_again(take, edits.landmarks_of(parts))
 
 
-def _steady(take: Take) -> Steady:
+def _steady(take: Take) -> StabilisedClip:
     """The steadied take. What can be made again may be missing: then it is made again."""
     try:
         return steadied.of(take)

@@ -26,7 +26,7 @@ from sulvet.core.judgement.standards import (
     StandardError,
     View,
     common,
-    standard,
+    shipped_standard,
 )  # fmt: skip
 from sulvet.standards import services
 from sulvet.standards.selectors import standard_of, versions_of
@@ -204,24 +204,24 @@ def _sizes(instrument: str) -> list[dict[str, Any]]:
 
 
 def _page(teacher: User, instrument: str) -> dict[str, Any]:
-    which, shipped = standard_of(teacher, instrument), standard(instrument)
+    standard, shipped = standard_of(teacher, instrument), shipped_standard(instrument)
     first = {band.key: band for band in shipped.all_bands}
     order = [m.id for m in common().measures]
-    bands = sorted(which.all_bands, key=lambda b: (b.view, order.index(b.measure)))
+    bands = sorted(standard.all_bands, key=lambda b: (b.view, order.index(b.measure)))
     return {
-        "instrument": which.instrument,
-        "name": which.name,
-        "version": which.label,
-        "film": which.film,
-        "targets": [target.model_dump() for target in which.targets],
+        "instrument": standard.instrument,
+        "name": standard.name,
+        "version": standard.label,
+        "film": standard.film,
+        "targets": [target.model_dump() for target in standard.targets],
         "sizes": _sizes(instrument),
-        "schools": [school.model_dump() for school in which.schools],
+        "schools": [school.model_dump() for school in standard.schools],
         "bands": [_band(band, first[band.key]) for band in bands],
         "versions": [
             {"edition": v.edition, "words": v.words, "made_at": v.made_at, "bands": len(v.edges)}
             for v in versions_of(teacher, instrument)
         ],
-        "agreement": agreement(teacher, which),
+        "agreement": agreement(teacher, standard),
     }
 
 
@@ -236,7 +236,7 @@ class _View(APIView):
     def check(self, instrument: str) -> None:
         """404 for an instrument there is no standard for."""
         try:
-            standard(instrument)
+            shipped_standard(instrument)
         except StandardError as error:
             raise NotFound(str(error)) from error
 
@@ -263,10 +263,10 @@ class OwnStandardView(_View):
         given.is_valid(raise_exception=True)
         said = given.validated_data
         old = standard_of(teacher, instrument)
-        which = services.save(
+        standard = services.save(
             teacher, instrument, _plain(said["bands"]), said["words"], said["school"]
         )
-        rejudge_all(teacher, old, which)
+        rejudge_all(teacher, old, standard)
         return self.get(request, instrument)
 
 
@@ -283,8 +283,8 @@ class EffectView(_View):
         given = ChangesInSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         said = given.validated_data
-        which, _ = services.wanted(teacher, instrument, _plain(said["bands"]), said["school"])
-        return _told(effect(teacher, standard_of(teacher, instrument), which))
+        standard, _ = services.wanted(teacher, instrument, _plain(said["bands"]), said["school"])
+        return _told(effect(teacher, standard_of(teacher, instrument), standard))
 
 
 class ZonesView(_View):
@@ -300,27 +300,27 @@ class ZonesView(_View):
         given = ZonesInSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         bands, view = _plain(given.validated_data["bands"]), given.validated_data["view"]
-        which, differ = services.wanted(teacher, instrument, bands)
-        school = _school(which, given.validated_data["school"])
+        standard, differ = services.wanted(teacher, instrument, bands)
+        school = _school(standard, given.validated_data["school"])
         told, drag = "", given.validated_data["drag"]
         if drag is not None:
             try:
-                meant = dragged(which, view, school, drag["zone"], (drag["x"], drag["y"]))
+                meant = dragged(standard, view, school, drag["zone"], (drag["x"], drag["y"]))
             except KeyError as error:
                 raise Refused("This drawing has no such zone.") from error
-            band = which.band(meant.measure, view, school)
+            band = standard.band(meant.measure, view, school)
             assert band is not None
             figures = {name: getattr(band, name) for name in FIGURES} | {meant.figure: meant.value}
-            which, differ = services.wanted(teacher, instrument, differ | {band.key: figures})
+            standard, differ = services.wanted(teacher, instrument, differ | {band.key: figures})
             told = band.key
-        drawing = zones_of(which, view, school).small()
+        drawing = zones_of(standard, view, school).small()
         row = {"drawing": drawing, "bands": differ, "told": told}
         return Response(ZonesSerializer(row).data)
 
 
-def _school(which: Standard, school: str) -> str:
+def _school(standard: Standard, school: str) -> str:
     try:
-        return which.school(school or None).id
+        return standard.school(school or None).id
     except StandardError as error:
         raise Refused(str(error)) from error
 

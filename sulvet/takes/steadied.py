@@ -6,15 +6,15 @@ import threading
 from collections import OrderedDict
 
 from sulvet.core.video import store
-from sulvet.core.video.steady import Steady
+from sulvet.core.video.stabilise import StabilisedClip
 from sulvet.takes.models import Take
 
 KEPT = 3
-_open: OrderedDict[str, Steady] = OrderedDict()
+_open: OrderedDict[str, StabilisedClip] = OrderedDict()
 _lock = threading.Lock()
 
 
-def of(take: Take) -> Steady:
+def of(take: Take) -> StabilisedClip:
     """The steadied take; read from its folder at the first call."""
     name = str(take.folder)
     with _lock:

@@ -9,7 +9,7 @@ import numpy as np
 from sulvet.core import ENGINE_VERSION
 from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import SIGNALS, SOURCES, Marks
-from sulvet.core.video.follow import Key
+from sulvet.core.video.track import Keyframe
 from sulvet.takes.models import Mark, Take, Track
 
 
@@ -76,17 +76,18 @@ def save(take: Take, marks: Marks, landmarks: tuple[str, ...]) -> None:
     )
 
 
-def keys(take: Take, landmarks: tuple[str, ...] | None = None) -> list[Key]:
+def keys(take: Take, landmarks: tuple[str, ...] | None = None) -> list[Keyframe]:
     """The keyframes following starts from."""
     rows = take.marks.all()
     if landmarks is not None:
         rows = rows.filter(landmark__in=landmarks)
     return [
-        Key(m.landmark, m.frame, m.x, m.y, m.sigma, SOURCES.index(m.source), m.hidden) for m in rows
+        Keyframe(m.landmark, m.frame, m.x, m.y, m.sigma, SOURCES.index(m.source), m.hidden)
+        for m in rows
     ]
 
 
-def mark_rows(take: Take, found: list[Key]) -> list[Mark]:
+def mark_rows(take: Take, found: list[Keyframe]) -> list[Mark]:
     """Rows for keyframes."""
     return [
         Mark(

@@ -8,7 +8,7 @@ import numpy as np
 
 from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import PLACED, Floats, Marks
-from sulvet.core.judgement.judge import CANT_TELL, Judged
+from sulvet.core.judgement.judge import CANT_TELL, Judgement
 from sulvet.core.phases import Phase
 
 #: Pixels, y down. Mid-lip is at (300, 410), the corners level with it.
@@ -54,6 +54,6 @@ def moved(marks: Marks, move: Callable[[Floats, Floats], Floats]) -> Marks:
     )
 
 
-def called(result: Judged) -> list[tuple[str, str]]:
+def called(result: Judgement) -> list[tuple[str, str]]:
     """Faults and what is to be watched; not what can't be told."""
     return [(f.fault, f.verdict) for f in result.findings if f.verdict != CANT_TELL]

@@ -22,7 +22,7 @@ from sulvet.core.equipment.kinds import kind, kinds, tip_width
 from sulvet.core.equipment.measure import OF_FAMILY, Measured, Value, measure
 from sulvet.core.judgement.closeups import VIEW, judge_close_up
 from sulvet.core.judgement.judge import CANT_TELL, FAULT, WATCH
-from sulvet.core.judgement.standards import common, standard, standards
+from sulvet.core.judgement.standards import common, shipped_standard, shipped_standards
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import load
 from sulvet.core.video.clip import ClipError
@@ -106,9 +106,13 @@ def looked(name: str) -> tuple[Measured, frozenset[str], str]:
     kept = one.marks()
     hidden = frozenset(kept["hidden"])
     image = np.asarray(Image.open(one.picture).convert("RGB"))
-    which = standard(load(one.script).instrument)
+    standard = shipped_standard(load(one.script).instrument)
     marks = {n: (x, y) for n, (x, y) in kept["marks"].items()}
-    return measure(image, marks, hidden, which.instrument, which.family), hidden, which.instrument
+    return (
+        measure(image, marks, hidden, standard.instrument, standard.family),
+        hidden,
+        standard.instrument,
+    )
 
 
 class TruthTests(SimpleTestCase):
@@ -127,7 +131,7 @@ class TruthTests(SimpleTestCase):
             truth = clip.moment_truth(load(CLOSE_UPS / f"{name}.yaml"), 0).measures
             measured, hidden, instrument = looked(name)
             with self.subTest(name):
-                judged = judge_close_up(measured, hidden, NONE, standard(instrument))
+                judged = judge_close_up(measured, hidden, NONE, shipped_standard(instrument))
                 self.assertEqual([f.fault for f in judged.findings if f.verdict == FAULT], wanted)
                 self.assertGreaterEqual(len(measured.values), 2)
                 for measure_, value in measured.values.items():
@@ -158,12 +162,12 @@ class TruthTests(SimpleTestCase):
         ):
             one = DemoCloseUp(name, 0)
             kept, image = one.marks(), np.asarray(Image.open(one.picture).convert("RGB"))
-            which = standard(load(one.script).instrument)
+            standard = shipped_standard(load(one.script).instrument)
             marks = {n: (x, y) for n, (x, y) in kept["marks"].items()}
-            right = measure(image, marks, NONE, which.instrument, which.family)
+            right = measure(image, marks, NONE, standard.instrument, standard.family)
             for a, b in pairs:
                 marks[a], marks[b] = marks[b], marks[a]
-            again = measure(image, marks, NONE, which.instrument, which.family)
+            again = measure(image, marks, NONE, standard.instrument, standard.family)
             self.assertEqual(again.values, right.values, name)
 
     def test_what_is_not_marked_is_asked_for_and_what_is_covered_said(self) -> None:
@@ -185,12 +189,12 @@ class JudgementTests(SimpleTestCase):
     def test_each_band_has_its_fault_on_each_side(self) -> None:
         """Just beyond the limit a fault, within the margin to be watched, else nothing."""
         called = set()
-        for which in standards().values():
+        for standard in shipped_standards().values():
             for rule in common().rules:
-                if not rule.applies(which, VIEW, which.schools[0].id):
+                if not rule.applies(standard, VIEW, standard.schools[0].id):
                     continue
                 condition = rule.all[0]
-                band = which.band(condition.measure, VIEW, which.schools[0].id)
+                band = standard.band(condition.measure, VIEW, standard.schools[0].id)
                 if band is None:
                     continue
                 sides = {"low": ("low",), "high": ("high",), "either": ("low", "high")}
@@ -199,16 +203,18 @@ class JudgementTests(SimpleTestCase):
                     way = 1 if side == "high" else -1
                     for far, verdict in ((margin + 0.1, FAULT), (0.5 * margin, WATCH), (-0.01, "")):
                         told = {condition.measure: Value(edge + way * far, 1e-4)}
-                        judged = judge_close_up(Measured(told), NONE, NONE, which)
+                        judged = judge_close_up(Measured(told), NONE, NONE, standard)
                         found = [(f.fault, f.verdict) for f in judged.findings]
                         wanted = [(rule.fault, verdict)] if verdict else []
-                        with self.subTest(f"{which.instrument} {condition.measure} {side} {far}"):
+                        with self.subTest(
+                            f"{standard.instrument} {condition.measure} {side} {far}"
+                        ):
                             self.assertEqual(found, wanted)
                 called.add(rule.fault)
         self.assertEqual(called, {r.fault for r in common().rules if r.view == VIEW})
 
     def test_what_lies_over_something_is_a_fault_that_an_eye_sees(self) -> None:
-        clarinet = standard("clarinet")
+        clarinet = shipped_standard("clarinet")
         for hidden, wanted in (
             ({"mouth_tip"}, ["reed-high"]),
             ({"cut"}, ["ligature-over-cut"]),
@@ -226,28 +232,30 @@ class JudgementTests(SimpleTestCase):
 
     def test_unsure_readings_are_watched_not_called(self) -> None:
         unsure = Measured({"reed_skew": Value(4.0, 1.5)})
-        judged = judge_close_up(unsure, NONE, NONE, standard("saxophone"))
+        judged = judge_close_up(unsure, NONE, NONE, shipped_standard("saxophone"))
         self.assertEqual([(f.fault, f.verdict) for f in judged.findings], [("reed-crooked", WATCH)])
 
     def test_every_reed_instrument_has_all_it_takes(self) -> None:
-        reeds = [s for s in standards().values() if s.family in kinds()]
+        reeds = [s for s in shipped_standards().values() if s.family in kinds()]
         self.assertEqual({s.instrument for s in reeds},
                          {"clarinet", "bass-clarinet", "saxophone", "oboe", "bassoon"})  # fmt: skip
-        for which in reeds:
-            self.assertGreater(tip_width(which.instrument), 5.0)
-            self.assertLessEqual(len(kind(which.family).marks), 8)
-            banded = {b.measure for b in which.bands if b.view == VIEW}
-            self.assertTrue(banded and banded <= set(OF_FAMILY[which.family]), which.instrument)
-            for mark in kind(which.family).marks:
+        for standard in reeds:
+            self.assertGreater(tip_width(standard.instrument), 5.0)
+            self.assertLessEqual(len(kind(standard.family).marks), 8)
+            banded = {b.measure for b in standard.bands if b.view == VIEW}
+            self.assertTrue(
+                banded and banded <= set(OF_FAMILY[standard.family]), standard.instrument
+            )
+            for mark in kind(standard.family).marks:
                 self.assertTrue(not mark.means or common().fault(mark.means))
 
 
 class DrawingTests(SimpleTestCase):
     def drawn(self, name: str) -> Any:
         measured, hidden, instrument = looked(name)
-        which = standard(instrument)
-        judged = judge_close_up(measured, hidden, NONE, which)
-        return equipment_drawing(measured, judged, which), measured
+        standard = shipped_standard(instrument)
+        judged = judge_close_up(measured, hidden, NONE, standard)
+        return equipment_drawing(measured, judged, standard), measured
 
     def test_a_reed_is_drawn_to_scale_with_its_zones(self) -> None:
         drawing, measured = self.drawn("aino-reed")
@@ -260,7 +268,7 @@ class DrawingTests(SimpleTestCase):
             self.assertAlmostEqual(tall, want, delta=0.2)
             self.assertFalse(span.out)
         zones = {z.part: np.array(z.points) for z in drawing.zones}
-        band = standard("clarinet").band("reed_tip", VIEW, "gathered")
+        band = shipped_standard("clarinet").band("reed_tip", VIEW, "gathered")
         assert band is not None
         self.assertAlmostEqual(zones["tip"][:, 1].max(), band.high)
         # The ligature's edge lies in its zone's lower part or under it: wholly below the cut.
@@ -279,7 +287,7 @@ class DrawingTests(SimpleTestCase):
         self.assertEqual([z.part for z in drawing.zones], ["least", "most"])
         self.assertTrue(next(s for s in drawing.spans if s.measure == "reed_gap").out)
         none = equipment_drawing(Measured(), judge_close_up(Measured(), NONE, NONE,
-                                 standard("oboe")), standard("oboe"))  # fmt: skip
+                                 shipped_standard("oboe")), shipped_standard("oboe"))  # fmt: skip
         self.assertIsNone(none)
 
 

@@ -13,7 +13,7 @@ from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.drawing.take import drawing_of
 from sulvet.core.drawing.zones import dragged, zones_of
 from sulvet.core.judgement.judge import judge
-from sulvet.core.judgement.standards import Edges, Standard, standard, standards
+from sulvet.core.judgement.standards import Edges, Standard, shipped_standard, shipped_standards
 from sulvet.core.phases import Phase, frames_of
 from sulvet.demo.readings import load as load_reading
 from sulvet.demo.scenario import TAKES
@@ -21,10 +21,10 @@ from tests.core.faces import PHASES, moved, take, with_corners
 
 
 def of(marks: Marks, phases: list[Phase], instrument: str, view: str) -> Drawing | None:
-    which = standard(instrument)
-    school = which.schools[0].id
-    judged = judge(marks, phases, which, view, school)
-    return drawing_of(judged, marks, phases, which, view, school)
+    standard = shipped_standard(instrument)
+    school = standard.schools[0].id
+    judged = judge(marks, phases, standard, view, school)
+    return drawing_of(judged, marks, phases, standard, view, school)
 
 
 def drawn(rise: float, width: float, covered: tuple[str, ...] = ()) -> Drawing | None:
@@ -90,10 +90,10 @@ class ZoneTests(SimpleTestCase):
     """The zones of every standard on the plain face, and what dragging their edges means."""
 
     def test_the_middle_of_an_edge_is_its_figure_on_every_standard(self) -> None:
-        for which in standards().values():
-            for school in which.schools:
+        for standard in shipped_standards().values():
+            for school in standard.schools:
                 for view in ("front", "side"):
-                    self.edges(which, school.id, view)
+                    self.edges(standard, school.id, view)
 
     #: Zone → which of its edges is which figure of which measure.
     EDGES = {
@@ -103,26 +103,26 @@ class ZoneTests(SimpleTestCase):
         "ch_r": {0: "low", 1: "high", 2: "high", 3: "low"},
     }
 
-    def edges(self, which: Standard, school: str, view: str) -> None:
-        drawing = zones_of(which, view, school)
+    def edges(self, standard: Standard, school: str, view: str) -> None:
+        drawing = zones_of(standard, view, school)
         if view == "front":
             self.assertIn("ch_r", drawing.zones)
         for zone, corners in drawing.zones.items():
             for n, figure in self.EDGES[zone.replace("_l", "_r")].items():
                 middle = (np.array(corners[n]) + corners[(n + 1) % 4]) / 2
-                told = dragged(which, view, school, zone, (float(middle[0]), float(middle[1])))
-                band = which.band(told.measure, view, school)
+                told = dragged(standard, view, school, zone, (float(middle[0]), float(middle[1])))
+                band = standard.band(told.measure, view, school)
                 assert band is not None
                 wanted = getattr(band, figure)
                 if wanted is None:
                     # An open edge is not drawn in: dragging there moves the other one.
                     self.assertNotEqual(told.figure, figure)
                     continue
-                self.assertEqual(told.figure, figure, (which.instrument, zone, n))
+                self.assertEqual(told.figure, figure, (standard.instrument, zone, n))
                 self.assertAlmostEqual(told.value, wanted, delta=0.02 * max(1, abs(wanted)))
 
     def test_a_dragged_edge_moves_the_zone_to_where_it_was_dropped(self) -> None:
-        horn = standard("horn")
+        horn = shipped_standard("horn")
         corner = zones_of(horn, "front", "two-thirds").zones["ch_l"]
         outer = max(x for x, _ in corner) + 0.04
         told = dragged(horn, "front", "two-thirds", "ch_l", (outer, 0.0))

@@ -12,27 +12,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sulvet.core.anatomy.marks import Marks
-from sulvet.core.judgement.again import (
-    Stored,
-    changed_measures,
-    findings_again,
-    looked_at_with,
+from sulvet.core.judgement.corroboration import (
+    corroborated_findings,
+    corroborations,
+    merged,
+    rests_on_sound,
+    suspected,
+    with_sound,
 )
-from sulvet.core.judgement.counted import Followed, beats_of, follow_counts
-from sulvet.core.judgement.ear import (
-    AIR_ONLY,
-    NO_SOUND,
-    NO_TARGET,
-    NO_TONE,
-    NOISY,
-    VIEW,
-    breath_before,
-    counts_of,
-    judge_ear,
-    main_tone,
-    sounds_like,
-    voicings,
-)
+from sulvet.core.judgement.drill_timing import DrillTiming, beats_of, time_drill
+from sulvet.core.judgement.intended_note import intended_note
 from sulvet.core.judgement.judge import (
     CANT_TELL,
     FAULT,
@@ -44,20 +33,31 @@ from sulvet.core.judgement.judge import (
     judge,
     verdict,
 )
-from sulvet.core.judgement.meant import meant
-from sulvet.core.judgement.standards import Band, common, observations, standard
-from sulvet.core.judgement.together import (
-    both,
-    found_by_ear,
-    is_by_ear,
-    pairs,
-    suspected,
-    with_ear,
+from sulvet.core.judgement.rejudge import (
+    StoredTake,
+    changed_measures,
+    measures_judged_with,
+    rejudged_findings,
 )
+from sulvet.core.judgement.sound import (
+    AIR_ONLY,
+    NO_SOUND,
+    NO_TARGET,
+    NO_TONE,
+    NOISY,
+    VIEW,
+    breath_before,
+    counts_of,
+    judge_sound,
+    main_tone,
+    sounds_like,
+    voicings,
+)
+from sulvet.core.judgement.standards import Band, common, observations, shipped_standard
 from sulvet.core.phases import Phase
-from sulvet.core.sound.letters import heard_in
-from sulvet.core.sound.pitch import follow
-from sulvet.core.sound.tone import Slide, Told, Tone, tell
+from sulvet.core.sound.letters import phases_from_sound
+from sulvet.core.sound.pitch import track_pitch
+from sulvet.core.sound.tones import Slide, SoundAnalysis, Tone, analyse
 from tests.core.test_sound import heard, quiet, tone
 
 HOLD = [Phase("hold", 1.0, 3.0)]
@@ -65,13 +65,13 @@ PLAIN = Tone(1.0, 3.0, 880.0, "A5", 0.0, 1.0, 0.0, 4.0, None, "tongued", 0.02, 0
              20.0, 30.0)  # fmt: skip
 
 
-def told(**changes: Any) -> Told:
-    return Told((replace(PLAIN, **changes),), ())
+def told(**changes: Any) -> SoundAnalysis:
+    return SoundAnalysis((replace(PLAIN, **changes),), ())
 
 
 class VerdictTests(SimpleTestCase):
     def verdict(self, measure: str, instrument: str = "saxophone", **changes: Any) -> str:
-        judged = judge_ear(told(**changes), HOLD, standard(instrument), True)
+        judged = judge_sound(told(**changes), HOLD, shipped_standard(instrument), True)
         return next(r.verdict for r in judged.readings if r.measure == measure)
 
     def test_bands_for_beginners(self) -> None:
@@ -97,7 +97,7 @@ class VerdictTests(SimpleTestCase):
             ("clarinet", {"cents": 3.0, "drift": -20.0}, "sinks"),
             ("clarinet", {"cents": 3.0, "drift": 20.0}, "rises"),
         ):
-            judged = judge_ear(told(**changes), HOLD, standard(instrument), True)
+            judged = judge_sound(told(**changes), HOLD, shipped_standard(instrument), True)
             self.assertIn(word, " ".join(judged.says), (instrument, changes))
         for family in ("brass", "flute", "single-reed", "double-reed"):
             for when in ("high", "low"):
@@ -105,17 +105,17 @@ class VerdictTests(SimpleTestCase):
                 self.assertEqual(len(fitting), 1, (family, when))
 
     def test_why_nothing_can_be_told(self) -> None:
-        clarinet = standard("clarinet")
+        clarinet = shipped_standard("clarinet")
         for sound, why in (
             (None, NO_SOUND),
-            (Told((), ()), NO_TONE),
-            (Told((), ((0.2, 1.0),), air_only=True), AIR_ONLY),
-            (Told((), (), noisy=True), NOISY),
+            (SoundAnalysis((), ()), NO_TONE),
+            (SoundAnalysis((), ((0.2, 1.0),), air_only=True), AIR_ONLY),
+            (SoundAnalysis((), (), noisy=True), NOISY),
         ):
-            judged = judge_ear(sound, HOLD, clarinet, True)
+            judged = judge_sound(sound, HOLD, clarinet, True)
             self.assertEqual({(r.verdict, r.reason) for r in judged.readings}, {(CANT_TELL, why)})
             self.assertEqual((judged.says, judged.tone), ((why,), None))
-        untargeted = judge_ear(told(), HOLD, clarinet, False)
+        untargeted = judge_sound(told(), HOLD, clarinet, False)
         self.assertEqual(untargeted.readings[0].reason, NO_TARGET)
         self.assertEqual({r.measure for r in untargeted.readings}, set(SOUND_UNITS))
         words = {m.id for m in common().measures}
@@ -125,32 +125,32 @@ class VerdictTests(SimpleTestCase):
         long = replace(PLAIN, start=2.0, end=12.6)
         self.assertEqual((counts_of(long), counts_of(PLAIN)), (10, 2))
         breaths = ((0.1, 0.4), (1.2, 1.95), (12.7, 13.0))
-        sound = Told((long,), breaths)
+        sound = SoundAnalysis((long,), breaths)
         self.assertAlmostEqual(breath_before(sound, long) or 0, 0.75)
-        self.assertIsNone(breath_before(Told((long,), breaths[2:]), long))
+        self.assertIsNone(breath_before(SoundAnalysis((long,), breaths[2:]), long))
 
     def test_the_tone_in_the_hold_counts(self) -> None:
         early, late = replace(PLAIN, start=0.0, end=0.9), replace(PLAIN, start=1.1, end=1.8)
-        both = Told((early, late), ())
-        self.assertEqual(main_tone(both, HOLD), late)
-        self.assertEqual(main_tone(both, []), early)
-        self.assertIsNone(main_tone(Told((early,), ()), HOLD))
+        merged = SoundAnalysis((early, late), ())
+        self.assertEqual(main_tone(merged, HOLD), late)
+        self.assertEqual(main_tone(merged, []), early)
+        self.assertIsNone(main_tone(SoundAnalysis((early,), ()), HOLD))
 
 
 class SoundsLikeTests(SimpleTestCase):
     def test_what_it_sounds_like_is_what_a_teacher_would_tick(self) -> None:
-        clarinet = standard("clarinet")
+        clarinet = shipped_standard("clarinet")
         known = {o.id for o in observations().observations}
         for sound, likes in (
             (told(cents=180.0), ("thin-sharp",)),
             (told(cents=-180.0), ("flat-loose",)),
             (told(clearness=6.0), ("airy",)),
             (told(), ()),
-            (Told((), (), air_only=True), ("air-only",)),
-            (Told((), ()), ()),
+            (SoundAnalysis((), (), air_only=True), ("air-only",)),
+            (SoundAnalysis((), ()), ()),
             (None, ()),
         ):
-            judged = judge_ear(sound, HOLD, clarinet, True)
+            judged = judge_sound(sound, HOLD, clarinet, True)
             self.assertEqual(sounds_like(sound, judged), likes)
             self.assertLessEqual(set(likes), known)
 
@@ -161,18 +161,18 @@ class TogetherTests(SimpleTestCase):
     def suspects(
         self, instrument: str, heard: dict[str, float], eye: dict[str, dict[str, float]]
     ) -> list[tuple[str, str]]:
-        which = standard(instrument)
-        school = which.schools[0].id
+        standard = shipped_standard(instrument)
+        school = standard.schools[0].id
 
         def read(measure: str, phase: str, value: float, spread: float, view: str) -> Reading:
-            told = verdict(value, spread, which.band(measure, view, school))
+            told = verdict(value, spread, standard.band(measure, view, school))
             return Reading(measure, phase, value, spread, "", told)
 
         ear = [read(m, "hold", v, 2.0, VIEW) for m, v in heard.items()]
         seen = [read(m, phase, v, 0.01, "front") for m, told in eye.items()
                 for phase, v in told.items()]  # fmt: skip
-        self.found = list(found_by_ear(which, [*ear, *seen], "front", school))
-        told = suspected(which, [*ear, *seen], "front", school)
+        self.found = list(corroborated_findings(standard, [*ear, *seen], "front", school))
+        told = suspected(standard, [*ear, *seen], "front", school)
         self.words = [one.words for one in told]
         return [(one.fault, one.saw) for one in told]
 
@@ -216,9 +216,9 @@ class TogetherTests(SimpleTestCase):
         self.assertEqual(self.suspects("horn", {"airiness": 25.0}, {}), [])
         # The eye's own evidence stands beside the ear's.
         self.suspects("horn", hiss, {"stillness": {"hold": 5.0}})
-        (both,) = self.found
-        self.assertEqual([e.measure for e in both.evidence], ["airiness", "stillness"])
-        for pair in pairs():
+        (merged,) = self.found
+        self.assertEqual([e.measure for e in merged.evidence], ["airiness", "stillness"])
+        for pair in corroborations():
             fault = common().fault(pair.fault)
             self.assertLessEqual(set(pair.families), set(fault.families or pair.families))
 
@@ -250,40 +250,44 @@ class TogetherTests(SimpleTestCase):
         ):  # fmt: skip
             seen = [finding("smile", FAULT)] + [finding(wide, eye)] * bool(eye)
             heard = [finding(wide, ear)] * bool(ear)
-            kept = {f.fault: f.verdict for f in both(seen, heard)}
+            kept = {f.fault: f.verdict for f in merged(seen, heard)}
             self.assertEqual(kept, {"smile": FAULT, wide: stays})
         # Another phase is another finding.
-        elsewhere = both([finding(wide, FAULT, "start")], [finding(wide, WATCH)])
+        elsewhere = merged([finding(wide, FAULT, "start")], [finding(wide, WATCH)])
         self.assertEqual(len(list(elsewhere)), 2)
 
     def test_a_changed_band_takes_the_ear_s_finding_away_and_brings_it_back(self) -> None:
-        which = standard("clarinet")
-        own = which.schools[0].id
-        judged = judge(Marks.empty(("ch_r", "ch_l"), [0.0, 0.1]), HOLD, which, "front", own)
-        heard = judge_ear(told(cents=160.0), HOLD, which, True)
-        whole = with_ear(judged, heard, which, "front", own)
+        standard = shipped_standard("clarinet")
+        own = standard.schools[0].id
+        judged = judge(Marks.empty(("ch_r", "ch_l"), [0.0, 0.1]), HOLD, standard, "front", own)
+        heard = judge_sound(told(cents=160.0), HOLD, standard, True)
+        whole = with_sound(judged, heard, standard, "front", own)
         (biting,) = (f for f in whole.findings if f.fault == "biting")
         self.assertEqual((biting.verdict, biting.start, biting.end), (WATCH, 1.0, 3.0))
-        self.assertTrue(is_by_ear(biting))
+        self.assertTrue(rests_on_sound(biting))
         self.assertIn("pitch", {r.measure for r in whole.readings})
-        stored = Stored("front", own, tuple(HOLD), whole.readings, whole.findings)
-        self.assertEqual(findings_again(stored, which), whole.findings)
+        stored = StoredTake("front", own, tuple(HOLD), whole.readings, whole.findings)
+        self.assertEqual(rejudged_findings(stored, standard), whole.findings)
         wide = Band(measure="pitch", view="sound", low=-300.0, high=300.0, note="")
-        wider = which.model_copy(update={"bands": (*which.bands, wide)})
-        only = changed_measures(which, wider)
+        wider = standard.model_copy(update={"bands": (*standard.bands, wide)})
+        only = changed_measures(standard, wider)
         self.assertEqual(only, {"pitch"})
-        self.assertEqual(looked_at_with(only), {"pitch", "jaw_drop", "aperture_height"})
-        gone = findings_again(stored, wider, only)
+        self.assertEqual(measures_judged_with(only), {"pitch", "jaw_drop", "aperture_height"})
+        gone = rejudged_findings(stored, wider, only)
         self.assertEqual(set(whole.findings) - set(gone), {biting})
-        back = findings_again(replace(stored, findings=gone), which, only)
+        back = rejudged_findings(replace(stored, findings=gone), standard, only)
         self.assertEqual(back, whole.findings)
 
 
 class MeantTests(SimpleTestCase):
     def test_a_note_is_taken_for_meant_only_where_no_other_could_be(self) -> None:
-        horn, clarinet, sax = standard("horn"), standard("clarinet"), standard("saxophone")
+        horn, clarinet, sax = (
+            shipped_standard("horn"),
+            shipped_standard("clarinet"),
+            shipped_standard("saxophone"),
+        )
         # F4 is 349.2, F#6 1480.0, A5 880.0 Hz (equal temperament, A4 440).
-        for which, hz, stage, wanted in (
+        for standard, hz, stage, wanted in (
             (horn, 352.0, "", ("instrument", "F4")),
             # Another note of the instrument: nothing is known, and nothing is called wrong.
             (horn, 392.0, "", ("", "")),
@@ -295,14 +299,16 @@ class MeantTests(SimpleTestCase):
             (sax, 784.0, "mouthpiece", ("mouthpiece", "A5")),
             (sax, 400.0, "neck", ("neck", "G#4")),
         ):
-            self.assertEqual(meant(told(hz=hz), which, stage, (), 440.0), wanted, (hz, stage))
+            self.assertEqual(
+                intended_note(told(hz=hz), standard, stage, (), 440.0), wanted, (hz, stage)
+            )
         # What was said of this student before is known: a tenor's mouthpiece, G5.
         said = (("mouthpiece", "G5"),)
-        self.assertEqual(meant(told(hz=790.0), sax, "", said, 440.0), ("mouthpiece", "G5"))
+        self.assertEqual(intended_note(told(hz=790.0), sax, "", said, 440.0), ("mouthpiece", "G5"))
         # Of a slide, or of nothing, no note is meant.
         slide = Slide(300.0, 400.0, 5.0, 4.0, 0.0, 1.2, 2.8)
-        self.assertEqual(meant(told(hz=352.0, slide=slide), horn, "", (), 440.0), ("", ""))
-        self.assertEqual(meant(Told((), ()), horn, "", (), 440.0), ("", ""))
+        self.assertEqual(intended_note(told(hz=352.0, slide=slide), horn, "", (), 440.0), ("", ""))
+        self.assertEqual(intended_note(SoundAnalysis((), ()), horn, "", (), 440.0), ("", ""))
 
     @given(st.floats(300.0, 400.0), st.floats(5.0, 60.0), st.floats(0.0, 60.0))
     def test_no_fault_follows_from_a_note_that_nobody_said(
@@ -311,11 +317,11 @@ class MeantTests(SimpleTestCase):
         """Whatever band of pitch a teacher sets."""
         own = Band(measure="pitch", view="sound", low=-high, high=high, watch_low=watch,
                    watch_high=watch, note="")  # fmt: skip
-        which = standard("horn").model_copy(update={"bands": (own,)})
-        _, pitch = meant(told(hz=hz), which, "", (), 440.0)
+        standard = shipped_standard("horn").model_copy(update={"bands": (own,)})
+        _, pitch = intended_note(told(hz=hz), standard, "", (), 440.0)
         if pitch:
             off = 1200 * np.log2(hz / 349.228)
-            judged = judge_ear(told(cents=float(off), cents_sd=0.1), HOLD, which, True)
+            judged = judge_sound(told(cents=float(off), cents_sd=0.1), HOLD, standard, True)
             self.assertNotEqual(judged.readings[0].verdict, FAULT)
 
 
@@ -326,26 +332,28 @@ class LettersTests(SimpleTestCase):
             Phase("start", 2.3, 2.45), Phase("hold", 2.45, 4.0, 0.9),
             Phase("release", 4.0, 4.3)]  # fmt: skip
 
-    def letters(self, sound: Told, last: float = 6.0) -> dict[str, tuple[float, float]]:
-        found = heard_in(self.SEEN, sound, last)
+    def letters(self, sound: SoundAnalysis, last: float = 6.0) -> dict[str, tuple[float, float]]:
+        found = phases_from_sound(self.SEEN, sound, last)
         for one, after in itertools.pairwise(found):
             self.assertLessEqual(one.end, after.start + 1e-9)
         return {p.name: (round(p.start, 2), round(p.end, 2)) for p in found}
 
     def test_a_tone_brings_start_hold_and_release(self) -> None:
         # So much of a tone's beginning and end is no hold: see core.phases.
-        now = self.letters(Told((replace(PLAIN, start=2.0, end=5.0),), ((0.2, 0.6), (1.5, 1.85))))
+        now = self.letters(
+            SoundAnalysis((replace(PLAIN, start=2.0, end=5.0),), ((0.2, 0.6), (1.5, 1.85)))
+        )
         self.assertEqual(now["breathe"], (1.5, 1.85))
         self.assertEqual((now["place"], now["start"]), ((1.4, 1.5), (2.0, 2.15)))
         self.assertEqual((now["hold"], now["release"]), ((2.15, 4.9), (4.9, 5.25)))
         # A breathy start begins with its air.
-        now = self.letters(Told((replace(PLAIN, start=2.0, end=5.0, lead=0.4),), ()))
+        now = self.letters(SoundAnalysis((replace(PLAIN, start=2.0, end=5.0, lead=0.4),), ()))
         self.assertEqual((now["place"], now["start"]), ((1.4, 1.6), (1.6, 2.15)))
         # A clip that begins with the tone.
-        found = heard_in([Phase("hold", 2.45, 4.0)], told(start=2.0, end=5.0), 6.0)
+        found = phases_from_sound([Phase("hold", 2.45, 4.0)], told(start=2.0, end=5.0), 6.0)
         self.assertEqual([p.name for p in found], ["start", "hold", "release"])
         # Nothing beyond the clip's end.
-        now = self.letters(Told((replace(PLAIN, start=2.0, end=5.0),), ()), last=4.85)
+        now = self.letters(SoundAnalysis((replace(PLAIN, start=2.0, end=5.0),), ()), last=4.85)
         self.assertEqual(now["hold"], (2.15, 4.85))
 
     @given(
@@ -359,7 +367,9 @@ class LettersTests(SimpleTestCase):
         slide = Slide(300.0, 400.0, 5.0, 4.0, 0.0, start + turn * lasts, end)
         for one in (None, slide):
             tone = replace(PLAIN, start=start, end=end, lead=min(lead, start), slide=one)
-            found = heard_in(self.SEEN, Told((tone,), ((breath, breath + breathed),)), 10.0)
+            found = phases_from_sound(
+                self.SEEN, SoundAnalysis((tone,), ((breath, breath + breathed),)), 10.0
+            )
             self.assertGreaterEqual(found[0].start, 0.0)
             self.assertLessEqual(found[-1].end, 10.0)
             self.assertTrue(all(p.end > p.start for p in found))
@@ -372,33 +382,39 @@ class LettersTests(SimpleTestCase):
     def test_a_slide_is_a_change(self) -> None:
         slide = Slide(300.0, 400.0, 5.0, 4.0, 0.0, 3.0, 4.6)
         late = replace(PLAIN, start=2.0, end=5.0, slide=slide)
-        now = self.letters(Told((late,), ()))
+        now = self.letters(SoundAnalysis((late,), ()))
         self.assertEqual((now["hold"], now["change"]), ((2.15, 3.0), (3.0, 4.9)))
         at_once = replace(late, slide=replace(slide, begins=2.1))
-        now = self.letters(Told((at_once,), ()))
+        now = self.letters(SoundAnalysis((at_once,), ()))
         self.assertEqual((now["hold"], now["change"]), ((2.15, 2.75), (2.75, 4.9)))
 
     def test_what_tells_nothing_changes_nothing(self) -> None:
-        for sound in (Told((), ((0.1, 0.8),)), Told((replace(PLAIN, start=2.4, end=2.9),), ())):
-            self.assertIs(heard_in(self.SEEN, sound, 6.0), self.SEEN)
-        self.assertEqual(heard_in([], told(), 6.0), [])
+        for sound in (
+            SoundAnalysis((), ((0.1, 0.8),)),
+            SoundAnalysis((replace(PLAIN, start=2.4, end=2.9),), ()),
+        ):
+            self.assertIs(phases_from_sound(self.SEEN, sound, 6.0), self.SEEN)
+        self.assertEqual(phases_from_sound([], told(), 6.0), [])
         # Of two tones the one the hold lies in.
-        early, meant = replace(PLAIN, start=0.1, end=2.2), replace(PLAIN, start=2.3, end=4.0)
-        self.assertEqual(self.letters(Told((early, meant), ()))["hold"], (2.45, 3.9))
+        early, later = (
+            replace(PLAIN, start=0.1, end=2.2),
+            replace(PLAIN, start=2.3, end=4.0),
+        )
+        self.assertEqual(self.letters(SoundAnalysis((early, later), ()))["hold"], (2.45, 3.9))
 
 
 class CountedTests(SimpleTestCase):
     """A drill as it was played, against how it is counted."""
 
-    def played(self, drill: str, lengths: list[float], tempo: float = 60.0) -> Followed:
+    def played(self, drill: str, lengths: list[float], tempo: float = 60.0) -> DrillTiming:
         starts = np.cumsum([0.0, *(n + 1.0 for n in lengths)])
         spans = [(float(s), float(s + n)) for s, n in zip(starts, lengths, strict=False)]
         counting = common().drill(drill).counting
         assert counting is not None
         tones = tuple(replace(PLAIN, start=a, end=b) for a, b in spans)
         breathing = drill == "breath-ratio"
-        sound = Told((), tuple(spans)) if breathing else Told(tones, ())
-        return follow_counts(sound, counting, tempo)
+        sound = SoundAnalysis((), tuple(spans)) if breathing else SoundAnalysis(tones, ())
+        return time_drill(sound, counting, tempo)
 
     def test_four_times_four(self) -> None:
         whole = self.played("four-by-four", [4.1, 3.8, 2.6, 4.6])
@@ -432,7 +448,7 @@ class SlideTests(SimpleTestCase):
     def test_a_siren_up_and_back(self) -> None:
         up_and_back = lambda t: np.interp(t, [0.4, 1.6, 2.8], [0, 700, 0])  # noqa: E731
         sound = heard(quiet(0.4), tone(349.23, 3.2, up_and_back), quiet(0.3))
-        (one,) = tell(follow(sound, 150.0, 1000.0), sound).tones
+        (one,) = analyse(track_pitch(sound, 150.0, 1000.0), sound).tones
         assert one.slide is not None
         self.assertAlmostEqual(one.slide.semitones, 7.0, delta=0.4)
         self.assertLess(abs(one.slide.back), 20)
@@ -442,11 +458,13 @@ class SlideTests(SimpleTestCase):
         self.assertIsNone(one.steadiness)
         steps = lambda t: 100 * np.floor(np.interp(t, [0.4, 2.8], [0, 7.9]))  # noqa: E731
         sound = heard(quiet(0.4), tone(349.23, 3.2, steps), quiet(0.3))
-        (jerky,) = tell(follow(sound, 150.0, 1000.0), sound).tones
+        (jerky,) = analyse(track_pitch(sound, 150.0, 1000.0), sound).tones
         assert jerky.slide is not None
         self.assertEqual((one.slide.smooth, jerky.slide.smooth), (True, False))
         self.assertEqual((one.slide.returns, jerky.slide.returns), (True, False))
         # A long note with a crack stays a note.
         cracked = lambda t: 500 * np.exp(-(((t - 1.5) / 0.04) ** 2))  # noqa: E731
         sound = heard(quiet(0.4), tone(349.23, 3.0, cracked), quiet(0.3))
-        self.assertTrue(all(t.slide is None for t in tell(follow(sound, 150, 1000), sound).tones))
+        self.assertTrue(
+            all(t.slide is None for t in analyse(track_pitch(sound, 150, 1000), sound).tones)
+        )

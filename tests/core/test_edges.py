@@ -16,11 +16,11 @@ from sulvet.core.review import points_on
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
 from sulvet.core.video.finder import MeshFinder
-from sulvet.core.video.follow import Key, follow
 from sulvet.core.video.opening import opening
 from sulvet.core.video.outline import cheeks
-from sulvet.core.video.steady import Steady, steady
+from sulvet.core.video.stabilise import StabilisedClip, steady
 from sulvet.core.video.texture import chin_texture
+from sulvet.core.video.track import Keyframe, track_landmarks
 
 #: Frames at rest, then in the hold; nothing in between has to be drawn.
 REST, HOLD = (0, 1, 2), (7, 8)
@@ -33,7 +33,7 @@ class Drawn:
 
     pictures: list[np.ndarray[Any, Any]]
     grays: np.ndarray[Any, np.dtype[np.uint8]]
-    held: Steady
+    held: StabilisedClip
     marks: Marks
     truths: list[clip.Moment]
 
@@ -66,12 +66,12 @@ def _drawn(pose: tuple[tuple[str, float], ...]) -> Drawn:
     truths = [clip.moment_truth(script, row) for row in rows]
     grays = np.array([cv2.cvtColor(p, cv2.COLOR_RGB2GRAY) for p in pictures])
     keys = [
-        Key(name, n, truths[n].places[name][0], truths[n].places[name][1], 0.5, PLACED)
+        Keyframe(name, n, truths[n].places[name][0], truths[n].places[name][1], 0.5, PLACED)
         for name in LANDMARKS
         for n in range(len(rows))
     ]
     held = steady(grays, 1.0, 0, points_on(keys, 0))
-    marks = follow(held, keys, TAKE_IDS, np.arange(len(rows)) / 8)
+    marks = track_landmarks(held, keys, TAKE_IDS, np.arange(len(rows)) / 8)
     return Drawn(pictures, grays, held, marks, truths)
 
 

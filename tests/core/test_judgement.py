@@ -20,23 +20,29 @@ from sulvet.core.judgement.judge import (
     SOUND_STAVES,
     SOUND_UNITS,
     WATCH,
-    Judged,
+    Judgement,
     judge,
 )
-from sulvet.core.judgement.standards import Standard, StandardError, common, standard, standards
+from sulvet.core.judgement.standards import (
+    Standard,
+    StandardError,
+    common,
+    shipped_standard,
+    shipped_standards,
+)
 from sulvet.core.phases import Phase
 from tests.core.faces import PHASES, take, with_corners
 
 
 def judged(
     marks: Marks, phases: list[Phase] | None = None, instrument: str = "horn", school: str = ""
-) -> Judged:
-    which = standard(instrument)
-    return judge(marks, PHASES if phases is None else phases, which, "front",
-                 which.school(school or None).id)  # fmt: skip
+) -> Judgement:
+    standard = shipped_standard(instrument)
+    return judge(marks, PHASES if phases is None else phases, standard, "front",
+                 standard.school(school or None).id)  # fmt: skip
 
 
-def verdict_of(result: Judged, fault: str) -> str | None:
+def verdict_of(result: Judgement, fault: str) -> str | None:
     return next((f.verdict for f in result.findings if f.fault == fault), None)
 
 
@@ -44,17 +50,17 @@ class StandardsTests(SimpleTestCase):
     def test_shipped_standards_speak_of_measures_that_exist(self) -> None:
         known = set(BY_MEASURE) | set(SIGNAL_UNITS) | set(UNITS) | set(SOUND_UNITS)
         self.assertEqual({m.id for m in common().measures}, known | set(SOUND_STAVES))
-        for which in standards().values():
-            for band in (*which.bands, *common().bands):
+        for standard in shipped_standards().values():
+            for band in (*standard.bands, *common().bands):
                 self.assertIn(band.measure, known)
-                self.assertTrue(band.note.strip(), f"{which.instrument} {band.measure}")
+                self.assertTrue(band.note.strip(), f"{standard.instrument} {band.measure}")
                 for school in band.schools:
-                    which.school(school)
+                    standard.school(school)
         for rule in common().rules:
             self.assertLessEqual({c.measure for c in rule.all}, known)
 
     def test_a_schools_own_band_goes_before_the_general_one(self) -> None:
-        clarinet = standard("clarinet")
+        clarinet = shipped_standard("clarinet")
         gathered = clarinet.band("mouth_width", "front", "gathered")
         stretched = clarinet.band("mouth_width", "front", "stretched")
         assert gathered is not None and stretched is not None
@@ -78,7 +84,7 @@ class StandardsTests(SimpleTestCase):
 
     def test_an_unknown_school_names_those_there_are(self) -> None:
         with self.assertRaisesMessage(StandardError, "two-thirds, seven-eighths"):
-            standard("horn").school("nine-tenths")
+            shipped_standard("horn").school("nine-tenths")
 
 
 class FindingTests(SimpleTestCase):
@@ -137,7 +143,7 @@ class FindingTests(SimpleTestCase):
 
 
 class CantTellTests(SimpleTestCase):
-    def assert_cant_tell(self, result: Judged, told: str) -> None:
+    def assert_cant_tell(self, result: Judgement, told: str) -> None:
         smile = next(f for f in result.findings if f.fault == "smile")
         self.assertEqual(smile.verdict, CANT_TELL)
         self.assertIn(told, smile.reason)

@@ -16,10 +16,10 @@ from sulvet.core.anatomy.landmarks import CONTOUR_IDS, TAKE_IDS
 from sulvet.core.anatomy.marks import Floats, Marks
 from sulvet.core.anatomy.scale import Scale, from_length, sizes
 from sulvet.core.judgement.judge import CANT_TELL, FAULT, NO_SCALE, judge
-from sulvet.core.judgement.standards import standard
-from sulvet.core.measures.agreement import intraclass, technical_error
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.measures.motion import motions, shape_distance
-from sulvet.core.measures.series import Facts, Measured, measure
+from sulvet.core.measures.reliability import intraclass, technical_error
+from sulvet.core.measures.series import Measured, TakeContext, measure
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
@@ -42,7 +42,7 @@ def take(held: dict[str, tuple[float, float]], **more: tuple[float, float]) -> M
     return marks
 
 
-def read(marks: Marks, facts: Facts | None = None) -> Measured:
+def read(marks: Marks, facts: TakeContext | None = None) -> Measured:
     return measure(marks, frames_of(PHASES, "rest", marks.seconds), facts)
 
 
@@ -115,7 +115,7 @@ class MillimetreTests(SimpleTestCase):
     def test_a_known_length_goes_before_the_iris(self) -> None:
         marks = take({"sto_s": (300, 405), "sto_i": (300, 415), "ap_r": (290, 410),
                       "ap_l": (310, 410)}, kl_a=(200, 450), kl_b=(240, 450))  # fmt: skip
-        plain, known = read(marks), read(marks, Facts(known_mm=10.0))
+        plain, known = read(marks), read(marks, TakeContext(known_mm=10.0))
         scale = known.scales.at("lips")
         assert scale is not None
         self.assertEqual(scale.source, "known")
@@ -127,7 +127,7 @@ class MillimetreTests(SimpleTestCase):
         for name in TAKE_IDS:
             if name.startswith("iris"):
                 marks.xy[:, marks.column(name)] = np.nan
-        result = judge(marks, PHASES, standard("trombone"), "front", "half")
+        result = judge(marks, PHASES, shipped_standard("trombone"), "front", "half")
         cheek = next(r for r in result.readings if r.measure == "cheek_out_r" and r.phase == "hold")
         self.assertEqual((cheek.verdict, cheek.reason), (CANT_TELL, NO_SCALE))
 
@@ -212,7 +212,9 @@ class TruthTests(SimpleTestCase):
             if view == "side":
                 marks = replace(marks, hidden=marks.hidden & ~known)
             measured = measure(
-                marks, frames_of(script.phases, "rest", marks.seconds), Facts(view, instrument)
+                marks,
+                frames_of(script.phases, "rest", marks.seconds),
+                TakeContext(view, instrument),
             )
             true = truths[-1].measures
             wide = truths[0].measures["rest_mouth_width_mm"]
@@ -234,7 +236,9 @@ class TruthTests(SimpleTestCase):
 class MotionTests(SimpleTestCase):
     def moved(self, marks: Marks, phases: list[Phase] | None = None) -> dict[str, float]:
         phases = phases or PHASES
-        measured = measure(marks, frames_of(phases, "rest", marks.seconds), Facts("front", "horn"))
+        measured = measure(
+            marks, frames_of(phases, "rest", marks.seconds), TakeContext("front", "horn")
+        )
         return {m.kind.id: m.value for m in motions(marks, measured, phases)}
 
     def test_corners_that_let_go_when_the_air_starts(self) -> None:
@@ -293,7 +297,7 @@ class MotionTests(SimpleTestCase):
         away = (marks.seconds >= 1.1) & (marks.seconds < 1.9)
         for name in ("rs_top", "rs_low"):
             marks.xy[away, marks.column(name), 0] += 18.0
-        result = judge(marks, phases, standard("trumpet"), "side", "half")
+        result = judge(marks, phases, shipped_standard("trumpet"), "side", "half")
         gap = next(r for r in result.readings if r.measure == "rim_gap")
         assert gap.value is not None
         # 18 px of a rim of 27 mm that is 81 px high.
@@ -358,7 +362,9 @@ class FoldTests(SimpleTestCase):
         groove = 12 * np.sin(np.pi * np.clip(at / 0.75, 0, 1))
         bump = 9 * np.exp(-(((at - 0.32) / 0.07) ** 2))
         for skin, folds in ((groove, 0), (groove - bump, 1)):
-            measured = measure(contour_take(skin), np.arange(40) < 10, Facts("side", "clarinet"))
+            measured = measure(
+                contour_take(skin), np.arange(40) < 10, TakeContext("side", "clarinet")
+            )
             self.assertEqual(at_end(measured, "fold_count")[0], folds)
         # A lip's flesh that stands before the line to the groove.
         self.assertGreater(at_end(measured, "flesh_forward")[0], 0.0)

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from sulvet.core.anatomy.marks import Floats, Marks
 from sulvet.core.phases import Phase, frames_of, runs_of, suggest
 from sulvet.core.video.clip import Sound, _Levels
-from sulvet.core.video.phases import sounding
+from sulvet.core.video.phase_suggestion import sounding
 from tests.clips import SMILE
 from tests.core.faces import take, with_corners
 from tests.painted.take import tone

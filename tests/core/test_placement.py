@@ -13,14 +13,14 @@ from hypothesis import strategies as st
 from sulvet.core.anatomy.frame import RestFace
 from sulvet.core.anatomy.landmarks import TAKE_IDS, THINGS, together
 from sulvet.core.anatomy.marks import Floats
-from sulvet.core.judgement.judge import FAULT, IN_BAND, Judged, judge
-from sulvet.core.judgement.standards import standard
+from sulvet.core.judgement.judge import FAULT, IN_BAND, Judgement, judge
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.measures.placement import RIM, rim_ellipse, rim_upper_share
 from sulvet.core.measures.view import FaceView
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
-from sulvet.core.video.follow import Key, follow, refollow
-from sulvet.core.video.steady import Steady
+from sulvet.core.video.stabilise import StabilisedClip
+from sulvet.core.video.track import Keyframe, retrack_landmarks, track_landmarks
 
 STEPS = [
     {"phase": "rest", "seconds": 0.8},
@@ -36,7 +36,7 @@ def rim_view(points: Floats) -> FaceView:
     return FaceView(ids, face, face, RestFace(face[0], ("ex_r", "ex_l"), 0.0))
 
 
-def judged(noise: float = 0.8, **more: object) -> tuple[Judged, dict[str, float]]:
+def judged(noise: float = 0.8, **more: object) -> tuple[Judgement, dict[str, float]]:
     """A made-up take with true marks that a hand has placed, and the truth in its hold."""
     take = Script.model_validate(
         {"person": "ada", "instrument": "horn", "fps": 6, "steps": STEPS} | more
@@ -48,7 +48,7 @@ def judged(noise: float = 0.8, **more: object) -> tuple[Judged, dict[str, float]
     # One hand, one error: the same on every frame that is followed from one mark.
     moved = marks.xy + rng.normal(0, noise, (1, len(TAKE_IDS), 2))
     marks = replace(marks.moved(moved), sigma=sigma, drift=sigma)
-    which = standard(take.instrument)
+    which = shipped_standard(take.instrument)
     return judge(marks, take.phases, which, "front", which.schools[0].id), truths[-2].measures
 
 
@@ -87,12 +87,12 @@ class EllipseTests(SimpleTestCase):
 class JudgedTests(SimpleTestCase):
     """Made-up heads with placed marks; 95 % intervals must hold the truth."""
 
-    def reading(self, result: Judged, measure: str) -> tuple[float, float, str]:
+    def reading(self, result: Judgement, measure: str) -> tuple[float, float, str]:
         found = next(r for r in result.readings if (r.measure, r.phase) == (measure, "hold"))
         assert found.value is not None and found.uncertainty is not None, found
         return found.value, found.uncertainty, found.verdict
 
-    def faults(self, result: Judged) -> set[str]:
+    def faults(self, result: Judgement) -> set[str]:
         return {f.fault for f in result.findings if f.verdict == FAULT}
 
     def test_a_rim_is_read_and_judged_by_its_school(self) -> None:
@@ -125,7 +125,7 @@ class JudgedTests(SimpleTestCase):
         marks = clip.true_marks(take, TAKE_IDS)
         for name in RIM:
             marks.xy[:, marks.column(name)] = np.nan
-        result = judge(marks, take.phases, standard("horn"), "front", "two-thirds")
+        result = judge(marks, take.phases, shipped_standard("horn"), "front", "two-thirds")
         self.assertFalse([r for r in result.readings if r.measure.startswith("rim")])
         self.assertFalse([f for f in result.findings if f.fault.startswith("rim")])
 
@@ -146,23 +146,23 @@ class TogetherTests(SimpleTestCase):
             picture = np.where(disc & on, np.roll(metal, (dy, dx), (0, 1)), skin)
             pictures.append(np.clip(picture, 0, 255).astype(np.uint8))
         matrix = np.tile(np.array([[1.0, 0, 0], [0, 1.0, 0]]), (5, 1, 1))
-        self.steady = Steady(np.array(pictures), matrix, np.ones(5, bool), np.zeros(5), 0)
+        self.steady = StabilisedClip(np.array(pictures), matrix, np.ones(5, bool), np.zeros(5), 0)
         angles = np.radians([90, 150, 205, 335, 30])
         self.keys = [
-            Key(name, 1, 200 + 22 * float(np.cos(a)), 290 - 22 * float(np.sin(a)), 0.8, 3)
+            Keyframe(name, 1, 200 + 22 * float(np.cos(a)), 290 - 22 * float(np.sin(a)), 0.8, 3)
             for name, a in zip(RIM, angles, strict=True)
         ]
 
     def test_it_moves_as_one_and_is_hidden_where_it_is_not(self) -> None:
         seconds = np.arange(5) / 10
-        marks = follow(self.steady, self.keys, TAKE_IDS, seconds)
+        marks = track_landmarks(self.steady, self.keys, TAKE_IDS, seconds)
         for key in self.keys:
             column = marks.column(key.landmark)
             self.assertEqual(list(marks.hidden[:, column]), [True, False, False, False, True])
             np.testing.assert_allclose(marks.xy[3, column], (key.x + 4, key.y - 2), atol=0.4)
         # A moved mark moves with its neighbours' help, and alone.
         again = [replace(self.keys[0], x=self.keys[0].x + 1), *self.keys[1:]]
-        fresh = refollow(self.steady, marks, together("rim_1"), again)
+        fresh = retrack_landmarks(self.steady, marks, together("rim_1"), again)
         self.assertAlmostEqual(
             float(fresh.xy[3, fresh.column("rim_1"), 0]), again[0].x + 4, delta=0.4
         )

@@ -23,7 +23,7 @@ from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.anatomy.scale import iris_scale
 from sulvet.core.judgement.judge import FAULT, judge
-from sulvet.core.judgement.standards import standard
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.review import review
 from sulvet.core.video.clip import Image
 from sulvet.core.video.finder import Face, MeshFinder
@@ -124,7 +124,7 @@ class WarpedPortraitTests(SimpleTestCase):
             truth = self.write(path)
             done = review(path, self.finder)
         self.assertEqual(done.needs, "")
-        judged = judge(done.marks, done.phases, standard("horn"), "front", "two-thirds")
+        judged = judge(done.marks, done.phases, shipped_standard("horn"), "front", "two-thirds")
         # The bend reaches the cheeks as well: what is called there is at most to be watched.
         faults = [fault for fault, verdict in called(judged) if verdict == FAULT]
         self.assertEqual(faults, ["smile"])

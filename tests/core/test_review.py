@@ -17,13 +17,13 @@ from django.test import SimpleTestCase
 from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
 from sulvet.core.anatomy.marks import FOUND, PLACED, Floats
 from sulvet.core.formats import coco
-from sulvet.core.judgement.judge import FAULT, Judged, judge
-from sulvet.core.judgement.standards import standard
+from sulvet.core.judgement.judge import FAULT, Judgement, judge
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.review import NO_FACE, NO_REST_SEEN, TWO_FACES, Reviewed, review
 from sulvet.core.shell import main
 from sulvet.core.video.clip import Image
 from sulvet.core.video.finder import Face, MeshFinder
-from sulvet.core.video.follow import Key, refollow
+from sulvet.core.video.track import Keyframe, retrack_landmarks
 from tests.clips import CLOSE_UP, NEUTRAL, RIM, ROLLED, SIZE, SMILE, clip, short
 from tests.core.faces import called
 from tests.painted import face as painted
@@ -51,11 +51,11 @@ def reviewed(script: Script) -> Reviewed:
     return review(clip(script), MeshFinder())
 
 
-def judged(done: Reviewed) -> Judged:
-    return judge(done.marks, done.phases, standard("horn"), "front", "two-thirds")
+def judged(done: Reviewed) -> Judgement:
+    return judge(done.marks, done.phases, shipped_standard("horn"), "front", "two-thirds")
 
 
-def reading(result: Judged, measure: str) -> float:
+def reading(result: Judgement, measure: str) -> float:
     value = next(r.value for r in result.readings if (r.measure, r.phase) == (measure, "hold"))
     assert value is not None
     return value
@@ -142,8 +142,8 @@ class FollowingTests(SimpleTestCase):
         done = reviewed(NEUTRAL)
         assert done.steady is not None
         frame, place = 60, done.marks.xy[60, done.marks.column("ch_r")] + (3.0, -2.0)
-        key = Key("ch_r", frame, float(place[0]), float(place[1]), 0.8, PLACED)
-        after = refollow(done.steady, done.marks, ("ch_r",), [*done.keys, key])
+        key = Keyframe("ch_r", frame, float(place[0]), float(place[1]), 0.8, PLACED)
+        after = retrack_landmarks(done.steady, done.marks, ("ch_r",), [*done.keys, key])
         column = after.column("ch_r")
         np.testing.assert_array_equal(after.xy[frame, column], place)
         others = [n for n in range(len(FRONT_IDS)) if n != column]
@@ -164,8 +164,8 @@ class FollowingTests(SimpleTestCase):
         assert done.steady is not None
         found = done.keys[0].frame
         place = done.marks.xy[found + 4, done.marks.column("ch_r")] + (3.0, -2.0)
-        key = Key("ch_r", found + 4, float(place[0]), float(place[1]), 0.8, PLACED)
-        after = refollow(done.steady, done.marks, ("ch_r",), [*done.keys, key])
+        key = Keyframe("ch_r", found + 4, float(place[0]), float(place[1]), 0.8, PLACED)
+        after = retrack_landmarks(done.steady, done.marks, ("ch_r",), [*done.keys, key])
         shift = (after.xy - done.marks.xy)[:, after.column("ch_r")]
         np.testing.assert_allclose(np.median(shift, axis=0), (3.0, -2.0), atol=0.6)
 
@@ -173,8 +173,8 @@ class FollowingTests(SimpleTestCase):
         done = reviewed(NEUTRAL)
         assert done.steady is not None
         place = done.marks.xy[90, done.marks.column("ex_r")] + (2.0, 1.0)
-        key = Key("ex_r", 90, float(place[0]), float(place[1]), 0.8, PLACED)
-        after = refollow(done.steady, done.marks, ("ex_r",), [*done.keys, key])
+        key = Keyframe("ex_r", 90, float(place[0]), float(place[1]), 0.8, PLACED)
+        after = retrack_landmarks(done.steady, done.marks, ("ex_r",), [*done.keys, key])
         shift = (after.xy - done.marks.xy)[:, after.column("ex_r")]
         np.testing.assert_allclose(np.median(shift, axis=0), (2.0, 1.0), atol=0.3)
 
@@ -182,8 +182,8 @@ class FollowingTests(SimpleTestCase):
         done = reviewed(NEUTRAL)
         assert done.steady is not None
         x, y = done.marks.xy[80, done.marks.column("ch_r")]
-        key = Key("ch_r", 80, float(x), float(y), 0.8, PLACED, hidden=True)
-        after = refollow(done.steady, done.marks, ("ch_r",), [*done.keys, key])
+        key = Keyframe("ch_r", 80, float(x), float(y), 0.8, PLACED, hidden=True)
+        after = retrack_landmarks(done.steady, done.marks, ("ch_r",), [*done.keys, key])
         hidden = after.hidden[:, after.column("ch_r")]
         self.assertTrue(hidden[80:].all())
         self.assertFalse(hidden[:80].any())
@@ -195,7 +195,7 @@ class FollowingTests(SimpleTestCase):
         done = reviewed(SMILE)
         assert done.steady is not None
         for name in ("ch_l", "li", "al_r"):
-            again = refollow(done.steady, done.marks, (name,), done.keys)
+            again = retrack_landmarks(done.steady, done.marks, (name,), done.keys)
             np.testing.assert_array_equal(again.xy, done.marks.xy)
             np.testing.assert_array_equal(again.sigma, done.marks.sigma)
 
@@ -204,11 +204,11 @@ class FollowingTests(SimpleTestCase):
         assert done.steady is not None
         x, y = done.marks.xy[0, done.marks.column("ch_r")]
         keys = [
-            Key("ch_r", 10, float(x), float(y), 0.8, PLACED),
-            Key("ch_r", 50, float(x), float(y), 0.8, PLACED, hidden=True),
-            Key("ch_r", 90, float(x), float(y), 0.8, PLACED),
+            Keyframe("ch_r", 10, float(x), float(y), 0.8, PLACED),
+            Keyframe("ch_r", 50, float(x), float(y), 0.8, PLACED, hidden=True),
+            Keyframe("ch_r", 90, float(x), float(y), 0.8, PLACED),
         ]
-        hidden = refollow(done.steady, done.marks, ("ch_r",), keys).hidden[
+        hidden = retrack_landmarks(done.steady, done.marks, ("ch_r",), keys).hidden[
             :, FRONT_IDS.index("ch_r")
         ]
         self.assertTrue(hidden[50:90].all())
@@ -228,7 +228,7 @@ class TeachersMarksTests(SimpleTestCase):
         truth = true_marks(CLOSE_UP, SIZE)
         rng = np.random.default_rng(3)
         keys = [
-            Key(name, 5, float(x), float(y), 0.8, PLACED)
+            Keyframe(name, 5, float(x), float(y), 0.8, PLACED)
             for name in REQUIRED
             for x, y in [truth[5, FRONT_IDS.index(name)] + rng.normal(0, 0.8, 2)]
         ]

@@ -15,18 +15,18 @@ from sulvet.core.anatomy.landmarks import CONTOUR_IDS, SIDE_HELD, SIDE_REQUIRED,
 from sulvet.core.anatomy.marks import PLACED, Floats, Marks
 from sulvet.core.anatomy.profile import side_view
 from sulvet.core.judgement.judge import CANT_TELL, FAULT, PALE, judge
-from sulvet.core.judgement.standards import standard
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.measures.profile import chin_hollow
-from sulvet.core.measures.series import Facts, measure
+from sulvet.core.measures.series import TakeContext, measure
 from sulvet.core.measures.table import model
 from sulvet.core.phases import frames_of
-from sulvet.core.review import follow_side, points_on
+from sulvet.core.review import points_on, retrack_side
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
-from sulvet.core.video.follow import Key
-from sulvet.core.video.steady import Steady, steady
+from sulvet.core.video.stabilise import StabilisedClip, steady
+from sulvet.core.video.track import Keyframe
 
-SIDE = Facts("side", "clarinet")
+SIDE = TakeContext("side", "clarinet")
 BRIGHT = (0.86, 0.85, 0.80)
 BULGE = [{"fault": "bulging-chin", "pose": {"chin_hollow": -4.6, "flesh": 2.2}, "ease": 0.1}]
 
@@ -53,11 +53,11 @@ def followed(take: Script) -> tuple[Marks, list[clip.Moment]]:
 @cache
 def _followed(text: str) -> tuple[Marks, list[clip.Moment]]:
     held, keys, truths = _marked(text)
-    return follow_side(held, keys, np.array(Script.model_validate_json(text).times())), truths
+    return retrack_side(held, keys, np.array(Script.model_validate_json(text).times())), truths
 
 
 @cache
-def _marked(text: str) -> tuple[Steady, list[Key], list[clip.Moment]]:
+def _marked(text: str) -> tuple[StabilisedClip, list[Keyframe], list[clip.Moment]]:
     take = Script.model_validate_json(text)
     truths = clip.moments(take)
     pictures = np.array(
@@ -68,7 +68,7 @@ def _marked(text: str) -> tuple[Steady, list[Key], list[clip.Moment]]:
     for frame, names in ((2, SIDE_REQUIRED), (11, SIDE_HELD["beak"])):
         for name in names:
             x, y = np.array(truths[frame].places[name]) + rng.normal(0, 0.8, 2)
-            keys.append(Key(name, frame, float(x), float(y), 0.8, PLACED))
+            keys.append(Keyframe(name, frame, float(x), float(y), 0.8, PLACED))
     return steady(pictures, 1.0, 2, points_on(keys, 2)), keys, truths
 
 
@@ -103,14 +103,14 @@ class FollowedTests(SimpleTestCase):
             (profile_take(faults=BULGE), {"bulging-chin"}),
         ):
             marks, _ = followed(take)
-            result = judge(marks, take.phases, standard("clarinet"), "side", "gathered")
+            result = judge(marks, take.phases, shipped_standard("clarinet"), "side", "gathered")
             self.assertEqual({f.fault for f in result.findings if f.verdict == FAULT}, wanted)
 
     def test_a_chin_before_a_wall_of_its_own_colour_is_not_claimed(self) -> None:
         take = profile_take(wall=(0.46, 0.36, 0.27))
         marks, _ = followed(take)
         self.assertTrue(np.isnan(marks.xy[:, marks.column(CONTOUR_IDS[0])]).all())
-        result = judge(marks, take.phases, standard("clarinet"), "side", "gathered")
+        result = judge(marks, take.phases, shipped_standard("clarinet"), "side", "gathered")
         told = next(r for r in result.readings if r.measure == "chin_hollow")
         self.assertEqual((told.verdict, told.reason), (CANT_TELL, PALE))
         chin = [f.verdict for f in result.findings if f.fault == "bulging-chin"]
@@ -120,10 +120,10 @@ class FollowedTests(SimpleTestCase):
         """A chin's edge that the teacher has drawn along on one frame."""
         held, keys, _ = _marked(take.model_dump_json())
         line = [
-            Key(name, frame, float(x), float(y), 0.8, PLACED)
+            Keyframe(name, frame, float(x), float(y), 0.8, PLACED)
             for name, (x, y) in zip(CONTOUR_IDS, edge, strict=True)
         ]
-        return follow_side(held, [*keys, *line], np.array(take.times()))
+        return retrack_side(held, [*keys, *line], np.array(take.times()))
 
     def test_a_drawn_edge_stands_on_its_frame_and_the_others_keep_to_the_skin(self) -> None:
         take = profile_take()

@@ -12,14 +12,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from sulvet.core.anatomy.marks import Floats
-from sulvet.core.judgement.standards import standards
+from sulvet.core.judgement.standards import shipped_standards
 from sulvet.core.simulate.person import people
 from sulvet.core.simulate.script import Script
 from sulvet.core.simulate.sound import track as sound_of
 from sulvet.core.sound import notes
-from sulvet.core.sound.figures import figures, range_of
-from sulvet.core.sound.pitch import RATE, Heard, follow, off
-from sulvet.core.sound.tone import Told, tell
+from sulvet.core.sound.parameters import parameters, range_of
+from sulvet.core.sound.pitch import RATE, Recording, off, track_pitch
+from sulvet.core.sound.tones import SoundAnalysis, analyse
 
 
 def tone(hz: float, seconds: float = 1.5, course: Any = 0.0, partials: int = 8) -> Floats:
@@ -32,22 +32,22 @@ def tone(hz: float, seconds: float = 1.5, course: Any = 0.0, partials: int = 8) 
     return np.asarray(0.3 * fade * wave / np.abs(wave).max())
 
 
-def heard(*pieces: Floats, room: float = 0.0005, seed: int = 1) -> Heard:
+def heard(*pieces: Floats, room: float = 0.0005, seed: int = 1) -> Recording:
     """Pieces one after the other in a quiet room."""
     samples = np.concatenate(pieces)
     noise = np.random.default_rng(seed).standard_normal(len(samples)) * room
-    return Heard((samples + noise).astype(np.float32))
+    return Recording((samples + noise).astype(np.float32))
 
 
 def quiet(seconds: float) -> Floats:
     return np.zeros(round(seconds * RATE))
 
 
-def told(sound: Heard, low: float, high: float, target: float | None = None) -> Told:
-    return tell(follow(sound, low, high, target), sound)
+def told(sound: Recording, low: float, high: float, target: float | None = None) -> SoundAnalysis:
+    return analyse(track_pitch(sound, low, high, target), sound)
 
 
-def played(**sound: Any) -> Heard:
+def played(**sound: Any) -> Recording:
     """A made-up clarinet mouthpiece: a second of rest, three of tone."""
     script = Script(
         person=next(iter(people())),
@@ -57,7 +57,7 @@ def played(**sound: Any) -> Heard:
                {"phase": "release", "seconds": 0.5, "base": "rest"}],
         sound={"hz": 1479.98, **sound},
     )  # fmt: skip
-    return Heard(sound_of(script).astype(np.float32))
+    return Recording(sound_of(script).astype(np.float32))
 
 
 class NoteTests(SimpleTestCase):
@@ -87,11 +87,11 @@ class NoteTests(SimpleTestCase):
             self.assertEqual(notes.written("Bb4", instrument), reads)
 
     def test_every_target_lies_in_its_range(self) -> None:
-        for which in standards().values():
-            for target in which.targets:
-                low, high = range_of(which.instrument, which.family, target.stage)
-                self.assertTrue(low < notes.hz_of(target.pitch) < high, which.instrument)
-        self.assertLessEqual(set(figures().transposes), set(standards()))
+        for standard in shipped_standards().values():
+            for target in standard.targets:
+                low, high = range_of(standard.instrument, standard.family, target.stage)
+                self.assertTrue(low < notes.hz_of(target.pitch) < high, standard.instrument)
+        self.assertLessEqual(set(parameters().transposes), set(shipped_standards()))
 
 
 class PitchTests(SimpleTestCase):
@@ -99,7 +99,7 @@ class PitchTests(SimpleTestCase):
     @given(st.floats(70, 1900))
     def test_a_clean_tone_of_any_pitch(self, hz: float) -> None:
         sound = heard(quiet(0.4), tone(hz), quiet(0.3))
-        track = follow(sound, hz / 2.2, hz * 2.2)
+        track = track_pitch(sound, hz / 2.2, hz * 2.2)
         inside = (track.seconds > 0.5) & (track.seconds < 1.8)
         self.assertTrue(track.voiced[inside].all())
         self.assertLess(float(np.nanmedian(np.abs(off(track, hz)[inside]))), 3.0)
@@ -108,7 +108,7 @@ class PitchTests(SimpleTestCase):
         # librosa's YIN (de Cheveigné and Kawahara 2002) on the same sound.
         course = lambda t: 60 * t  # noqa: E731
         samples = tone(349.23, 1.5, course)
-        track = follow(heard(quiet(0.3), samples), 150.0, 1000.0)
+        track = track_pitch(heard(quiet(0.3), samples), 150.0, 1000.0)
         theirs = librosa.yin(
             samples.astype(np.float32), fmin=150, fmax=1000, sr=RATE, frame_length=4096,
             hop_length=480,
@@ -120,7 +120,7 @@ class PitchTests(SimpleTestCase):
     def test_a_missing_fundamental_is_no_octave_error(self) -> None:
         t = np.arange(RATE) / RATE
         wave = sum(np.sin(2 * np.pi * 110 * k * t) for k in (2, 3, 4, 5)) * 0.08
-        track = follow(heard(quiet(0.3), np.asarray(wave)), 80.0, 300.0)
+        track = track_pitch(heard(quiet(0.3), np.asarray(wave)), 80.0, 300.0)
         self.assertAlmostEqual(float(np.nanmedian(track.hz)), 110.0, delta=0.5)
 
     def test_air_speech_like_slides_and_silence_are_no_steady_tone(self) -> None:
@@ -130,9 +130,9 @@ class PitchTests(SimpleTestCase):
                 found = told(air, 600.0, 2200.0, target)
                 self.assertEqual(found.tones, (), seed)
                 self.assertTrue(found.air_only)
-        silent = told(Heard(np.zeros(2 * RATE, np.float32)), 130.0, 1000.0)
+        silent = told(Recording(np.zeros(2 * RATE, np.float32)), 130.0, 1000.0)
         self.assertEqual((silent.tones, silent.breaths, silent.air_only), ((), (), False))
-        short = follow(Heard(np.zeros(400, np.float32)), 130.0, 1000.0)
+        short = track_pitch(Recording(np.zeros(400, np.float32)), 130.0, 1000.0)
         self.assertFalse(short.voiced.any())
 
     def test_a_target_is_looked_for_near_itself_only(self) -> None:
@@ -219,11 +219,11 @@ class ToneTests(SimpleTestCase):
 
     def test_a_loud_room_is_said_to_be_too_loud(self) -> None:
         sound = heard(quiet(0.5), tone(440.0, 2.0), quiet(0.5))
-        track = follow(sound, 220.0, 900.0)
+        track = track_pitch(sound, 220.0, 900.0)
         loud = float(np.median(track.level[track.voiced]))
         # The limit is 5 dB; the same tone in a room of so many under it.
         for under, noisy in ((3.0, True), (8.0, False)):
-            found = tell(replace(track, room=loud - under), sound)
+            found = analyse(replace(track, room=loud - under), sound)
             self.assertEqual((found.noisy, bool(found.tones)), (noisy, not noisy))
         airy, clear = (
             told(played(air=a, wobble=2.0), 600.0, 2200.0, 1479.98).tones[0].clearness

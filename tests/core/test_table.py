@@ -16,10 +16,10 @@ from django.test import SimpleTestCase
 from sulvet.core.anatomy.landmarks import ALL_THINGS, HELD_BY, SIDE_HELD_BY, TAKE_IDS
 from sulvet.core.anatomy.marks import Bools, Marks
 from sulvet.core.judgement.judge import CANT_TELL, FAULT, Finding, judge
-from sulvet.core.judgement.standards import Condition, Rule, Standard, common, standards
+from sulvet.core.judgement.standards import Condition, Rule, Standard, common, shipped_standards
 from sulvet.core.measures import motion
 from sulvet.core.measures.motion import Moved
-from sulvet.core.measures.series import Facts, Measured, Series
+from sulvet.core.measures.series import Measured, Series, TakeContext
 from sulvet.core.measures.series import measure as real_measure
 from sulvet.core.measures.table import measures
 from sulvet.core.phases import Phase
@@ -35,24 +35,24 @@ SURE = 1e-3
 NEUTRAL = {"mouth_width": 1.0, "rim_upper_share": 0.5, "shank_angle": 85.0}
 
 
-def right(which: Standard, name: str, view: str, school: str) -> float:
+def right(standard: Standard, name: str, view: str, school: str) -> float:
     """A value that is right for this school."""
-    band = which.band(name, view, school) or which.band(name, view, school, "breathe")
+    band = standard.band(name, view, school) or standard.band(name, view, school, "breathe")
     if band is None:
-        ratios = {m.id for m in measures(view, which.instrument) if m.against == "ratio"}
+        ratios = {m.id for m in measures(view, standard.instrument) if m.against == "ratio"}
         return NEUTRAL.get(name, 1.0 if name in ratios or name == "chin_texture" else 0.0)
     if band.low is None:
         return float(band.high or 0.0) - 0.5
     return band.low + 0.5 if band.high is None else (band.low + band.high) / 2
 
 
-def out(which: Standard, condition: Condition, view: str, school: str, phase: str) -> float:
+def out(standard: Standard, condition: Condition, view: str, school: str, phase: str) -> float:
     """A value clearly beyond what a condition allows."""
     if condition.above is not None:
         return condition.above * 1.6 + 0.4
     if condition.below is not None:
         return condition.below * 0.5 - 0.4
-    band = which.band(condition.measure, view, school, phase)
+    band = standard.band(condition.measure, view, school, phase)
     assert band is not None, condition
     width = 1.0 + abs((band.high or 0) - (band.low or 0))
     if condition.outside == "low" or band.high is None:
@@ -70,11 +70,11 @@ def plain_face() -> Marks:
 def seen_face() -> Measured:
     """A face frame that nothing speaks against; its own values are not used."""
     face = plain_face()
-    return real_measure(face, face.seconds < 1.0, Facts("front", "horn"))
+    return real_measure(face, face.seconds < 1.0, TakeContext("front", "horn"))
 
 
 def judged(
-    which: Standard, view: str, school: str, values: dict[str, float], things: bool = True
+    standard: Standard, view: str, school: str, values: dict[str, float], things: bool = True
 ) -> tuple[Finding, ...]:
     """What is found when these are the values of all frames."""
     face = plain_face()
@@ -84,15 +84,17 @@ def judged(
         marks.xy[:, column] = face.xy[:, from_]
         marks.sigma[:, column] = marks.drift[:, column] = 0.3
         marks.hidden[:, column] = False
-    held = (HELD_BY if view == "front" else SIDE_HELD_BY).get(which.family, "")
+    held = (HELD_BY if view == "front" else SIDE_HELD_BY).get(standard.family, "")
     if things and held:
         for mark in ALL_THINGS[held]:
             marks.xy[:, marks.column(mark.id)] = 300.0
             marks.hidden[:, marks.column(mark.id)] = False
 
-    def truth(given: Marks, at_rest: Bools, facts: Facts) -> Measured:
+    def truth(given: Marks, at_rest: Bools, facts: TakeContext) -> Measured:
         seen = seen_face()
-        names = {m.id: m.unit for m in measures(view, which.instrument)} | {"chin_texture": "ratio"}
+        names = {m.id: m.unit for m in measures(view, standard.instrument)} | {
+            "chin_texture": "ratio"
+        }
         series = {
             name: Series(name, unit, np.full(len(given), values.get(name, np.nan)),
                          np.full(len(given), SURE))
@@ -112,50 +114,52 @@ def judged(
         mock.patch("sulvet.core.judgement.judge.measure", truth),
         mock.patch("sulvet.core.judgement.judge.motions", moves),
     ):
-        return judge(marks, PHASES, which, view, school).findings
+        return judge(marks, PHASES, standard, view, school).findings
 
 
 def cases() -> Iterator[tuple[Standard, str, str]]:
-    for which in standards().values():
-        for school in which.schools:
+    for standard in shipped_standards().values():
+        for school in standard.schools:
             for view in ("front", "side"):
-                yield which, school.id, view
+                yield standard, school.id, view
 
 
-def values_of(which: Standard, view: str, school: str) -> dict[str, float]:
-    names = [m.id for m in measures(view, which.instrument)] + ["chin_texture"]
+def values_of(standard: Standard, view: str, school: str) -> dict[str, float]:
+    names = [m.id for m in measures(view, standard.instrument)] + ["chin_texture"]
     names += [kind.id for kind in motion.KINDS if kind.view == view]
-    return {name: right(which, name, view, school) for name in names}
+    return {name: right(standard, name, view, school) for name in names}
 
 
-def applies(rule: Rule, which: Standard, view: str, school: str) -> bool:
-    return rule.applies(which, view, school) and all(
-        c.measure in values_of(which, view, school)
-        and (not c.outside or which.band(c.measure, view, school, rule.phases[0]))
+def applies(rule: Rule, standard: Standard, view: str, school: str) -> bool:
+    return rule.applies(standard, view, school) and all(
+        c.measure in values_of(standard, view, school)
+        and (not c.outside or standard.band(c.measure, view, school, rule.phases[0]))
         for c in rule.all
     )
 
 
 class TableTests(SimpleTestCase):
     def test_a_mouth_that_is_right_for_its_school_has_no_fault(self) -> None:
-        for which, school, view in cases():
-            with self.subTest(f"{which.instrument} {school} {view}"):
-                found = judged(which, view, school, values_of(which, view, school))
+        for standard, school, view in cases():
+            with self.subTest(f"{standard.instrument} {school} {view}"):
+                found = judged(standard, view, school, values_of(standard, view, school))
                 self.assertEqual(
                     [(f.fault, f.verdict) for f in found if f.verdict != CANT_TELL], []
                 )
 
     def test_every_fault_is_called_where_it_is_drawn(self) -> None:
         called: set[str] = set()
-        for which, school, view in cases():
+        for standard, school, view in cases():
             for rule in common().rules:
-                if not applies(rule, which, view, school):
+                if not applies(rule, standard, view, school):
                     continue
-                values = values_of(which, view, school)
+                values = values_of(standard, view, school)
                 for condition in rule.all:
-                    values[condition.measure] = out(which, condition, view, school, rule.phases[0])
-                with self.subTest(f"{which.instrument} {school} {rule.fault}"):
-                    found = judged(which, view, school, values)
+                    values[condition.measure] = out(
+                        standard, condition, view, school, rule.phases[0]
+                    )
+                with self.subTest(f"{standard.instrument} {school} {rule.fault}"):
+                    found = judged(standard, view, school, values)
                     self.assertIn((rule.fault, FAULT), [(f.fault, f.verdict) for f in found])
                     called.add(rule.fault)
         # Close-ups are judged by themselves; see test_close_ups.
@@ -164,7 +168,7 @@ class TableTests(SimpleTestCase):
 
     def test_what_another_school_or_family_wants_is_no_fault_here(self) -> None:
         """Facts of the trade, common practice, no source."""
-        table = standards()
+        table = shipped_standards()
         for instrument, school, view, change, silent in (
             # Both lips over the teeth are right on double reeds.
             ("oboe", None, "side", {"upper_red_side": 0.3}, "double-lip"),
@@ -177,11 +181,11 @@ class TableTests(SimpleTestCase):
             ("trumpet", "one-third", "front", {"rim_upper_share": 0.33}, "rim-low"),
             ("horn", "seven-eighths", "front", {"rim_upper_share": 0.875}, "rim-high"),
         ):  # fmt: skip
-            which = table[instrument]
-            school = school or which.schools[0].id
-            values = values_of(which, view, school) | change
+            standard = table[instrument]
+            school = school or standard.schools[0].id
+            values = values_of(standard, view, school) | change
             faults = {
-                f.fault for f in judged(which, view, school, values) if f.verdict != CANT_TELL
+                f.fault for f in judged(standard, view, school, values) if f.verdict != CANT_TELL
             }
             self.assertNotIn(silent, faults, instrument)
         low = judged(
@@ -196,7 +200,7 @@ class TableTests(SimpleTestCase):
             ("horn", "two-thirds", 2 / 3),
             ("cornet", "one-third", 1 / 3),
         ):
-            band = standards()[instrument].band("rim_upper_share", "front", school)
+            band = shipped_standards()[instrument].band("rim_upper_share", "front", school)
             assert band is not None and band.low is not None and band.high is not None
             self.assertTrue(band.low < share < band.high, instrument)
 
@@ -204,32 +208,36 @@ class TableTests(SimpleTestCase):
         """Clarinet mouthpiece and barrel F#6, alto mouthpiece A5, trumpet buzz F4: common
         practice, no source; frequencies by equal temperament, A4 = 440 Hz (ISO 16:1975)."""
         for instrument, hertz in (("clarinet", 1479.98), ("saxophone", 880.0), ("trumpet", 349.23)):
-            first = next(t for t in standards()[instrument].targets if t.stage == "mouthpiece")
+            first = next(
+                t for t in shipped_standards()[instrument].targets if t.stage == "mouthpiece"
+            )
             names = ("C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B")
             steps = names.index(first.pitch[:-1]) + 12 * int(first.pitch[-1]) - 57
             self.assertAlmostEqual(440 * 2 ** (steps / 12), hertz, delta=0.01)
-        for which in standards().values():
-            self.assertEqual(set(which.film), {"front", "side"})
+        for standard in shipped_standards().values():
+            self.assertEqual(set(standard.film), {"front", "side"})
 
     def test_what_nobody_has_marked_is_not_claimed(self) -> None:
-        for which, school, view in cases():
-            values = values_of(which, view, school) | {
+        for standard, school, view in cases():
+            values = values_of(standard, view, school) | {
                 "rim_upper_share": 0.1, "depth": 60.0, "hole_to_lip": 30.0, "shank_angle": 10.0,
             }  # fmt: skip
-            found = judged(which, view, school, values, things=False)
-            with self.subTest(f"{which.instrument} {view}"):
+            found = judged(standard, view, school, values, things=False)
+            with self.subTest(f"{standard.instrument} {view}"):
                 self.assertEqual([f.fault for f in found if f.verdict == FAULT], [])
 
     def test_what_can_not_be_seen_is_said_and_never_a_fault(self) -> None:
-        for which, school, view in cases():
-            found = judged(which, view, school, {})
-            self.assertEqual([f.fault for f in found if f.verdict == FAULT], [], which.instrument)
+        for standard, school, view in cases():
+            found = judged(standard, view, school, {})
+            self.assertEqual(
+                [f.fault for f in found if f.verdict == FAULT], [], standard.instrument
+            )
             for finding in found:
                 self.assertTrue(finding.reason, finding)
 
     def test_all_figures_say_where_they_come_from(self) -> None:
-        for which in standards().values():
-            for band in which.bands:
-                self.assertGreater(len(band.note), 20, (which.instrument, band.measure))
+        for standard in shipped_standards().values():
+            for band in standard.bands:
+                self.assertGreater(len(band.note), 20, (standard.instrument, band.measure))
         for rule in common().rules:
             self.assertGreater(len(rule.note), 20, rule.fault)

@@ -27,7 +27,7 @@ from sulvet.core.judgement.change import (
     outside,
 )
 from sulvet.core.judgement.judge import judge
-from sulvet.core.judgement.standards import Band, MeasureWords, common, standard
+from sulvet.core.judgement.standards import Band, MeasureWords, common, shipped_standard
 from sulvet.core.phases import frames_of
 from sulvet.core.video.aligned import crop
 from tests.core.faces import FACE, PHASES, take, with_corners
@@ -105,7 +105,7 @@ def stills(rise: float, width: float, move: SimilarityTransform | None = None) -
     marks = take(with_corners(rise, width))
     if move is not None:
         marks = marks.moved(move(marks.xy.reshape(-1, 2)).reshape(marks.xy.shape))
-    which = standard("horn")
+    which = shipped_standard("horn")
     school = which.schools[0].id
     judged = judge(marks, PHASES, which, "front", school)
     drawing = drawing_of(judged, marks, PHASES, which, "front", school)

@@ -16,7 +16,7 @@ from sulvet.band.services import StudentFacts, add_student, band_of
 from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import FOUND
 from sulvet.core.sandbox import Outcome
-from sulvet.core.video.follow import Key
+from sulvet.core.video.track import Keyframe
 from sulvet.takes import services
 from sulvet.takes.models import Take
 from tests.core.faces import PHASES, take, with_corners
@@ -28,7 +28,7 @@ def outcome(rise: float = 9.0, width: float = 1.13, needs: str = "") -> Outcome:
     """What a review would bring for marks made by hand."""
     marks = take(with_corners(rise, width))
     keys = [
-        Key(name, 0, float(marks.xy[0, n, 0]), float(marks.xy[0, n, 1]), 0.5, FOUND)
+        Keyframe(name, 0, float(marks.xy[0, n, 0]), float(marks.xy[0, n, 1]), 0.5, FOUND)
         for n, name in enumerate(FRONT_IDS)
     ]
     if needs:

@@ -15,7 +15,7 @@ from django.test import SimpleTestCase
 
 from sulvet.band.models import Student
 from sulvet.core import EAR_VERSION
-from sulvet.core.judgement.standards import standard
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.simulate import clip, script
 from sulvet.core.sound.notes import cents
 from sulvet.demo import readings
@@ -34,7 +34,7 @@ class ScenarioTests(SimpleTestCase):
         names = [student.name for student in STUDENTS]
         self.assertEqual(len({name.split()[0] for name in names}), len(names))
         for student in STUDENTS:
-            standard(student.instrument).school(student.school or None)
+            shipped_standard(student.instrument).school(student.school or None)
             self.assertTrue(student.consent or not student.takes, student.name)
 
     def test_it_is_a_band_with_a_story_of_three_weeks(self) -> None:
@@ -105,7 +105,7 @@ class ScenarioTests(SimpleTestCase):
         self.assertGreater(tones, 30)
         # Kept is what listening gives now.
         noor = next(take for take in FILMED if take.name == "noor-front-1")
-        now = json.loads(json.dumps(ear.listen(noor.clip, standard("saxophone"), Aim())))
+        now = json.loads(json.dumps(ear.listen(noor.clip, shipped_standard("saxophone"), Aim())))
         self.assertEqual(now, readings.heard(noor.reading))
 
 

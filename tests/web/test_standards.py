@@ -7,20 +7,20 @@ from typing import Any
 from django.test import Client
 from django.urls import reverse
 
-from sulvet.core.judgement.again import (
-    Stored,
+from sulvet.core.judgement.corroboration import with_sound
+from sulvet.core.judgement.judge import Judgement, judge
+from sulvet.core.judgement.rejudge import (
+    StoredTake,
     changed_measures,
-    findings_again,
-    readings_again,
+    rejudged_findings,
+    rejudged_readings,
 )
-from sulvet.core.judgement.ear import judge_ear
-from sulvet.core.judgement.judge import Judged, judge
-from sulvet.core.judgement.standards import Edges, Standard, standard
-from sulvet.core.judgement.together import with_ear
+from sulvet.core.judgement.sound import judge_sound
+from sulvet.core.judgement.standards import Edges, Standard, shipped_standard
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS, DemoTake
 from sulvet.takes.again import effect
-from sulvet.takes.ear import told_of
+from sulvet.takes.ear import sound_from_plain
 from sulvet.takes.services import TakeFacts, add_read_take
 from tests.web.base import TODAY, BandTestCase
 
@@ -28,47 +28,51 @@ WIDTH = "mouth_width|front|hold|"
 
 
 class AgainTests(BandTestCase):
-    def stored(self, name: str) -> tuple[Stored, str]:
+    def stored(self, name: str) -> tuple[StoredTake, str]:
         chair = next(s for s in STUDENTS if any(t.name == name for t in s.takes))
-        which = standard(chair.instrument)
-        school = which.school(chair.school or None).id
+        standard = shipped_standard(chair.instrument)
+        school = standard.school(chair.school or None).id
         take = next(t for t in chair.takes if t.name == name)
         outcome = readings.load(take.reading)
         view = "side" if "-side-" in name else "front"
-        told = self.judged(take, which, view, school)
+        told = self.judged(take, standard, view, school)
         return (
-            Stored(view, school, tuple(outcome.phases), told.readings, told.findings),
+            StoredTake(view, school, tuple(outcome.phases), told.readings, told.findings),
             chair.instrument,
         )
 
-    def judged(self, take: DemoTake, which: Standard, view: str, school: str) -> Judged:
+    def judged(self, take: DemoTake, standard: Standard, view: str, school: str) -> Judgement:
         """By eye and ear, from the marks and the tones."""
         outcome, heard = readings.load(take.reading), readings.heard(take.reading)
-        seen = judge(outcome.marks, outcome.phases, which, view, school)
-        ear = judge_ear(told_of(heard["told"]), outcome.phases, which, bool(heard["pitch"]))
-        return with_ear(seen, ear, which, view, school)
+        seen = judge(outcome.marks, outcome.phases, standard, view, school)
+        ear = judge_sound(
+            sound_from_plain(heard["told"]), outcome.phases, standard, bool(heard["pitch"])
+        )
+        return with_sound(seen, ear, standard, view, school)
 
     def test_the_same_standard_changes_nothing_on_any_demo_take(self) -> None:
         for chair in STUDENTS:
             for take in chair.takes:
                 stored, instrument = self.stored(take.name)
                 with self.subTest(take.name):
-                    which = standard(instrument)
-                    self.assertEqual(readings_again(stored, which), stored.readings)
-                    self.assertEqual(findings_again(stored, which), stored.findings)
+                    standard = shipped_standard(instrument)
+                    self.assertEqual(rejudged_readings(stored, standard), stored.readings)
+                    self.assertEqual(rejudged_findings(stored, standard), stored.findings)
 
     def test_another_band_gives_what_judging_the_marks_gives(self) -> None:
         """Against the whole way: the take judged from its marks by the changed standard."""
         rim = "rim_upper_share|front|hold|two-thirds"
         low = Edges(low=0.30, high=0.55, watch_low=0.04, watch_high=0.04)
-        which = standard("horn").changed({rim: low}, 1)
+        standard = shipped_standard("horn").changed({rim: low}, 1)
         chair = next(s for s in STUDENTS if s.name == "Edda Marschall")
         for take in chair.takes:
             stored, _ = self.stored(take.name)
-            whole = self.judged(take, which, "front", "two-thirds")
-            again = findings_again(stored, which, changed_measures(standard("horn"), which))
-            self.assertEqual(again, findings_again(stored, which))
-            self.assertEqual(readings_again(stored, which), whole.readings)
+            whole = self.judged(take, standard, "front", "two-thirds")
+            again = rejudged_findings(
+                stored, standard, changed_measures(shipped_standard("horn"), standard)
+            )
+            self.assertEqual(again, rejudged_findings(stored, standard))
+            self.assertEqual(rejudged_readings(stored, standard), whole.readings)
             told = [(f.fault, f.verdict, f.phase, f.evidence) for f in again]
             self.assertEqual(
                 told, [(f.fault, f.verdict, f.phase, f.evidence) for f in whole.findings], take.name
@@ -86,8 +90,8 @@ class StandardTests(BandTestCase):
     def band(self, page: Any, key: str = WIDTH) -> Any:
         return next(b for b in page["bands"] if b["key"] == key)
 
-    def save(self, figures: dict[str, Any], expect: int = 200, words: str = "") -> Any:
-        body = {"bands": {WIDTH: figures}, "words": words}
+    def save(self, parameters: dict[str, Any], expect: int = 200, words: str = "") -> Any:
+        body = {"bands": {WIDTH: parameters}, "words": words}
         return self.sent("put", self.address, body, expect)
 
     WIDE = {"low": 0.5, "high": 0.99, "watch_low": 0.0, "watch_high": 0.0}
@@ -123,7 +127,7 @@ class StandardTests(BandTestCase):
         take = next(t for s in STUDENTS for t in s.takes if t.name == "edda-front-12")
         facts = TakeFacts("front", "check", TODAY)
         made = add_read_take(self.student, take.clip, facts, readings.load(take.reading))
-        horn = standard("horn")
+        horn = shipped_standard("horn")
         self.assertEqual(effect(self.teacher, horn, horn).rows(), [])
         rim = "rim_upper_share|front|hold|two-thirds"
         for low, high, rows in (
@@ -187,12 +191,12 @@ class StandardTests(BandTestCase):
             self.assertIn(words, self.sent("post", address, {**body, **odd}, 400)["detail"])
 
     def test_figures_that_can_not_be_are_refused_with_a_sentence(self) -> None:
-        for figures, told in (
+        for parameters, told in (
             ({**self.WIDE, "low": 2.0}, "low edge must lie below"),
             ({**self.WIDE, "low": None, "high": None}, "needs a low or a high edge"),
             ({**self.WIDE, "watch_low": -1}, "watch_low"),
         ):
-            self.assertIn(told, self.save(figures, 400)["detail"])
+            self.assertIn(told, self.save(parameters, 400)["detail"])
         odd = self.sent("put", self.address, {"bands": {"x|front|hold|": self.WIDE}}, 400)
         self.assertIn("has no band", odd["detail"])
         self.assertEqual(self.page()["versions"], [])

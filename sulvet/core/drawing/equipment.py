@@ -69,13 +69,13 @@ class EquipmentDrawing:
 
 
 def equipment_drawing(
-    measured: Measured, judged: JudgedCloseUp, which: Standard
+    measured: Measured, judged: JudgedCloseUp, standard: Standard
 ) -> EquipmentDrawing | None:
     """The drawing of a close-up; None while too little is marked for one."""
     if measured.axis is None or measured.mm is None:
         return None
-    work = _Single if which.family == "single-reed" else _Double
-    return work(measured, judged, which).drawn()
+    work = _Single if standard.family == "single-reed" else _Double
+    return work(measured, judged, standard).drawn()
 
 
 def _rounded(points: list[Floats]) -> tuple[Place, ...]:
@@ -85,11 +85,11 @@ def _rounded(points: list[Floats]) -> tuple[Place, ...]:
 class _Sheet:
     """Millimetres from pixels, and what both kinds draw alike."""
 
-    def __init__(self, measured: Measured, judged: JudgedCloseUp, which: Standard) -> None:
+    def __init__(self, measured: Measured, judged: JudgedCloseUp, standard: Standard) -> None:
         assert measured.axis is not None and measured.mm is not None
         self.lines, self.mm = measured.lines, measured.mm
         self.values = {r.measure: r for r in judged.readings}
-        self.which = which
+        self.standard = standard
         self.strokes: list[Stroke] = []
         self.zones: list[Stroke] = []
         self.spans: list[Span] = []
@@ -119,7 +119,7 @@ class _Sheet:
 
     def band(self, measure: str) -> Band | None:
         """The band of a measure."""
-        return self.which.band(measure, VIEW, self.which.schools[0].id)
+        return self.standard.band(measure, VIEW, self.standard.schools[0].id)
 
     def stroke(self, part: str, points: list[Floats], closed: bool = False) -> None:
         """Draw something."""

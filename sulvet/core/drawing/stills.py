@@ -17,7 +17,7 @@ from sulvet.core.anatomy.frame import ANCHOR_WEIGHTS, similarity
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
 from sulvet.core.anatomy.profile import ANCHORS, SideView
 from sulvet.core.drawing.sheet import Drawing, Place, Shape
-from sulvet.core.judgement.judge import Judged
+from sulvet.core.judgement.judge import Judgement
 from sulvet.core.phases import Phase, frames_of
 
 #: At most so many frames of a phase are kept, evenly spread over its middle.
@@ -82,7 +82,7 @@ class Stills:
         return tuple(one for one in self.frames if one.phase == phase)
 
 
-def stills_of(judged: Judged, marks: Marks, phases: list[Phase], drawing: Drawing) -> Stills:
+def stills_of(judged: Judgement, marks: Marks, phases: list[Phase], drawing: Drawing) -> Stills:
     """The frames of a judged take that can be laid on its drawing's sheet."""
     view = judged.view or judged.side
     assert view is not None
@@ -125,7 +125,7 @@ def stills_of(judged: Judged, marks: Marks, phases: list[Phase], drawing: Drawin
     return Stills(anchors, tuple(frames))
 
 
-def _pose(judged: Judged, marks: Marks) -> Floats:
+def _pose(judged: Judgement, marks: Marks) -> Floats:
     """(T, 2) how the head is held, against its own rest; 0 where nothing tells."""
     if judged.side is not None:
         first, second = judged.side.turn, np.zeros(len(marks))

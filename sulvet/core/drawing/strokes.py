@@ -39,7 +39,7 @@ class Label:
 
 
 @dataclass(frozen=True)
-class Inked:
+class Figure:
     """All of a drawing."""
 
     strokes: tuple[Stroke, ...]
@@ -50,7 +50,7 @@ class Inked:
 ARC, AWAY, END = 0.22, 0.12, 0.025
 
 
-def around(sheet: Inked, room: float) -> tuple[float, float, float, float]:
+def around(sheet: Figure, room: float) -> tuple[float, float, float, float]:
     """Left, low, right and high of all that is not mere skin, with room on all sides."""
     places = [
         place
@@ -72,7 +72,7 @@ def inked(
     mouth: Shape,
     rim: tuple[float, float, float, float] | None,
     told: dict[str, str],
-) -> Inked:
+) -> Figure:
     """The rest face dashed, the mouth over it, the zones, and the dimensions asked for.
 
     mouth, rim  what to draw over the rest face, usually the hold's
@@ -90,7 +90,7 @@ def inked(
             drawn = _KINDS[dimension.kind](_Told(drawing, mouth, rim, dimension, text))
             strokes += drawn.strokes
             labels += drawn.labels
-    return Inked(tuple(strokes), tuple(labels))
+    return Figure(tuple(strokes), tuple(labels))
 
 
 def straight(pen: Pen, *places: Place, closed: bool = False) -> Stroke:
@@ -235,7 +235,7 @@ class _Told:
         return (seen[0][0] + seen[1][0]) / 2, (seen[0][1] + seen[1][1]) / 2
 
 
-_NOTHING = Inked((), ())
+_NOTHING = Figure((), ())
 
 
 def _ends(*places: Place) -> list[Stroke]:
@@ -243,7 +243,7 @@ def _ends(*places: Place) -> list[Stroke]:
     return [straight("end", (x - END, y - END), (x + END, y + END)) for x, y in places]
 
 
-def _across(t: _Told) -> Inked:
+def _across(t: _Told) -> Figure:
     places = t.places()
     if not places:
         return _NOTHING
@@ -252,10 +252,10 @@ def _across(t: _Told) -> Inked:
     lines = [straight("chain", (x, y), (x, low)) for x, y in places]
     line = straight("dimension", (ax, low), (bx, low))
     label = Label(((ax + bx) / 2, low + 0.025), t.text, "middle")
-    return Inked((*lines, line, *_ends((ax, low), (bx, low))), (label,))
+    return Figure((*lines, line, *_ends((ax, low), (bx, low))), (label,))
 
 
-def _upright(t: _Told) -> Inked:
+def _upright(t: _Told) -> Figure:
     places = t.places()
     if not places:
         return _NOTHING
@@ -266,10 +266,10 @@ def _upright(t: _Told) -> Inked:
     line = straight("dimension", (x, ay), (x, by))
     side = t.dimension.side
     label = Label((x + side * 0.04, (ay + by) / 2 - 0.03), t.text, "end" if side < 0 else "start")
-    return Inked((*lines, line, *_ends((x, ay), (x, by))), (label,))
+    return Figure((*lines, line, *_ends((x, ay), (x, by))), (label,))
 
 
-def _rise(t: _Told) -> Inked:
+def _rise(t: _Told) -> Figure:
     places = t.places()
     if not places:
         return _NOTHING
@@ -277,10 +277,10 @@ def _rise(t: _Told) -> Inked:
     side = 1 if x > 0 else -1
     line = straight("dimension", t.middle(), (x, y))
     label = Label((x + side * 0.05, y - 0.02), t.text, "start" if side > 0 else "end")
-    return Inked((line, *_ends((x, y))), (label,))
+    return Figure((line, *_ends((x, y))), (label,))
 
 
-def _aside(t: _Told) -> Inked:
+def _aside(t: _Told) -> Figure:
     places = t.places()
     if not places:
         return _NOTHING
@@ -288,43 +288,43 @@ def _aside(t: _Told) -> Inked:
     low = min(p[1] for p in places) - 0.06
     axis = straight("chain", (0.0, t.bounds()[3] + AWAY), (0.0, low))
     line = straight("dimension", (0.0, low), (x, low))
-    return Inked((axis, line, *_ends((x, low))),
+    return Figure((axis, line, *_ends((x, low))),
                  (Label((max(0.0, x) + 0.04, low - 0.02), t.text, "start"),))  # fmt: skip
 
 
-def _share(t: _Told) -> Inked:
+def _share(t: _Told) -> Figure:
     if t.rim is None:
         return _NOTHING
     x, y, _, ry = t.rim
     top, low, line = y + ry, y - ry, t.drawing.lip_line
-    return Inked(
+    return Figure(
         (straight("chain", (x, top), (x, low)), straight("dimension", (x, top), (x, line)),
          *_ends((x, top), (x, line))),
         (Label((x + 0.04, (top + line) / 2), t.text, "start"),),
     )  # fmt: skip
 
 
-def _tilt(t: _Told) -> Inked:
+def _tilt(t: _Told) -> Figure:
     places = t.places()
     if not places:
         return _NOTHING
     a, b = sorted(places)
     label = Label((b[0], min(a[1], b[1]) - 0.1), t.text, "end")
-    return Inked((straight("dimension", a, b), straight("chain", a, (b[0], a[1]))), (label,))
+    return Figure((straight("dimension", a, b), straight("chain", a, (b[0], a[1]))), (label,))
 
 
-def _lean(t: _Told) -> Inked:
+def _lean(t: _Told) -> Figure:
     places = t.places()
     if not places:
         return _NOTHING
     a, b = places
-    return Inked(
+    return Figure(
         (straight("chain", a, (a[0], a[1] - 0.6)), straight("dimension", a, b)),
         (Label((a[0] + 0.06, a[1] - 0.6), t.text, "start"),),
     )
 
 
-def _behind(t: _Told) -> Inked:
+def _behind(t: _Told) -> Figure:
     start, end = (t.end(name) or t.drawing.rest.points.get(name) for name in t.dimension.ends[:2])
     contour = [p for name in t.dimension.ends[2:] if (p := t.end(name)) is not None]
     if start is None or end is None or not contour:
@@ -340,23 +340,23 @@ def _behind(t: _Told) -> Inked:
     far = np.where(inside, off if hollow else -off, -np.inf).argmax()
     deepest, foot = _place(points[far]), _place(a + along[far] * way)
     at = (min(deepest[0], foot[0]) - 0.06, deepest[1] - 0.03)
-    return Inked(
+    return Figure(
         (straight("chain", start, end), straight("dimension", foot, deepest),
          *_ends(foot, deepest)),
         (Label(at, t.text, "end"),),
     )  # fmt: skip
 
 
-def _along(t: _Told) -> Inked:
+def _along(t: _Told) -> Figure:
     places = t.places()
     if not places:
         return _NOTHING
     lip, mark = places
     label = Label((lip[0] - 0.06, lip[1] + 0.06), t.text, "end")
-    return Inked((straight("dimension", lip, mark), *_ends(lip)), (label,))
+    return Figure((straight("dimension", lip, mark), *_ends(lip)), (label,))
 
 
-_KINDS: dict[str, Callable[[_Told], Inked]] = {
+_KINDS: dict[str, Callable[[_Told], Figure]] = {
     "across": _across, "upright": _upright, "rise": _rise, "aside": _aside, "share": _share,
     "tilt": _tilt, "lean": _lean, "behind": _behind, "along": _along,
 }  # fmt: skip

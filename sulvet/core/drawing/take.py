@@ -10,14 +10,14 @@ from sulvet.core.anatomy.marks import Marks
 from sulvet.core.drawing.front import front_drawing, rim_of
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.drawing.side import side_drawing
-from sulvet.core.judgement.judge import FAULT, WATCH, Judged
+from sulvet.core.judgement.judge import FAULT, WATCH, Judgement
 from sulvet.core.judgement.standards import Standard
-from sulvet.core.measures.series import Facts, measure
+from sulvet.core.measures.series import TakeContext, measure
 from sulvet.core.phases import Phase, frames_of
 
 
 def drawing_of(
-    judged: Judged, marks: Marks, phases: list[Phase], standard: Standard, view: str, school: str
+    judged: Judgement, marks: Marks, phases: list[Phase], standard: Standard, view: str, school: str
 ) -> Drawing | None:
     """Front or side, over the hold; None when there is no face to draw."""
     held = frames_of(phases, "hold", marks.seconds)
@@ -38,7 +38,7 @@ class FrameNow:
     rim: tuple[float, float, float, float] | None
 
 
-def frame_now(marks: Marks, phases: list[Phase], frame: int, facts: Facts) -> FrameNow:
+def frame_now(marks: Marks, phases: list[Phase], frame: int, facts: TakeContext) -> FrameNow:
     """Measure one frame of a take against its rest, fast enough to follow a hand.
 
     frame  row of ``marks``

@@ -38,15 +38,15 @@ PROFILE: dict[str, Place] = {
 HOLLOW, DOWN = 3.4, 22.0
 
 
-def zones_of(which: Standard, view: str, school: str) -> Drawing:
+def zones_of(standard: Standard, view: str, school: str) -> Drawing:
     """A plain face with the zones of a standard.
 
     ValueError when the face can't be drawn, which is a mistake in this file.
     """
     bands: Bands = {
-        band.measure: which.band(band.measure, view, school) for band in which.all_bands
+        band.measure: standard.band(band.measure, view, school) for band in standard.all_bands
     }
-    drawing = _front(which, bands) if view == "front" else _side(which, bands)
+    drawing = _front(standard, bands) if view == "front" else _side(standard, bands)
     if drawing is None:
         raise ValueError("the plain face can't be drawn")
     return drawing
@@ -65,10 +65,10 @@ def _marks(points: dict[str, Place]) -> Marks:
 REST, HELD = np.array([True, False]), np.array([False, True])
 
 
-def _front(which: Standard, bands: Bands) -> Drawing | None:
+def _front(standard: Standard, bands: Bands) -> Drawing | None:
     points = dict(FRONT_FACE)
-    if HELD_BY.get(which.family) == "rim" and which.instrument in sizes()["rim"]:
-        radius = sizes()["rim"][which.instrument]["mm"] / 2
+    if HELD_BY.get(standard.family) == "rim" and standard.instrument in sizes()["rim"]:
+        radius = sizes()["rim"][standard.instrument]["mm"] / 2
         share = bands.get("rim_upper_share")
         middle = 0.5
         if share is not None and share.low is not None and share.high is not None:
@@ -84,15 +84,15 @@ def _front(which: Standard, bands: Bands) -> Drawing | None:
     return front_drawing(FaceView.of(marks, rest), marks, HELD, bands, frozenset())
 
 
-def _side(which: Standard, bands: Bands) -> Drawing | None:
+def _side(standard: Standard, bands: Bands) -> Drawing | None:
     points = dict(PROFILE)
     for n, name in enumerate(CONTOUR_IDS):
         down = DOWN * n / (len(CONTOUR_IDS) - 1)
         inside = down <= 16
         x = -4 * HOLLOW * (down / 16) * (1 - down / 16) if inside else -0.25 * (down - 16) ** 2
         points[name] = (x, 26.0 + down)
-    known = next((m.known for m in measures("side", which.instrument) if m.id == "depth"), None)
-    if SIDE_HELD_BY.get(which.family) == "beak" and known is not None:
+    known = next((m.known for m in measures("side", standard.instrument) if m.id == "depth"), None)
+    if SIDE_HELD_BY.get(standard.family) == "beak" and known is not None:
         depth, lean = bands.get("depth"), bands.get("instrument_angle")
         taken = _middle(depth.low if depth else None, depth.high if depth else None, known[0] / 3)
         angle = np.radians(_middle(lean.low if lean else None, lean.high if lean else None, 80.0))
@@ -105,7 +105,7 @@ def _side(which: Standard, bands: Bands) -> Drawing | None:
     if view is None:
         return None
     scales = Scales((Scale(1.0, 0.01, "plain", "profile"),))
-    return side_drawing(view, marks, HELD, bands, which.instrument, scales)
+    return side_drawing(view, marks, HELD, bands, standard.instrument, scales)
 
 
 def _middle(low: float | None, high: float | None, other: float) -> float:
@@ -129,7 +129,7 @@ class Dragged:
 SHOWS = {"rim": "rim_upper_share", "chin": "chin_hollow", "depth": "depth"}
 
 
-def dragged(which: Standard, view: str, school: str, zone: str, place: Place) -> Dragged:
+def dragged(standard: Standard, view: str, school: str, zone: str, place: Place) -> Dragged:
     """The figure that the nearest edge of a zone becomes when it is dragged to a place.
 
     zone   ``ch_r`` or ``ch_l``, ``rim``, ``chin`` or ``depth``
@@ -138,12 +138,12 @@ def dragged(which: Standard, view: str, school: str, zone: str, place: Place) ->
     KeyError for a zone that is not there. An edge that the band leaves open is not drawn
     in: the other one is meant.
     """
-    drawing = zones_of(which, view, school)
+    drawing = zones_of(standard, view, school)
     corners = drawing.zones[zone]
     if zone in ("ch_r", "ch_l"):
         return _corner(drawing, corners, zone, place)
-    low, high, at = _ends(drawing, corners, zone, place, which.instrument)
-    band = which.band(SHOWS[zone], view, school)
+    low, high, at = _ends(drawing, corners, zone, place, standard.instrument)
+    band = standard.band(SHOWS[zone], view, school)
     assert band is not None
     nearer_low = abs(at - low) < abs(at - high)
     figure = "low" if band.high is None or (nearer_low and band.low is not None) else "high"

@@ -9,7 +9,7 @@ import numpy as np
 
 from sulvet.core import ENGINE_VERSION
 from sulvet.core.anatomy.marks import SOURCES, Marks
-from sulvet.core.judgement.judge import Finding, Judged, Reading
+from sulvet.core.judgement.judge import Finding, Judgement, Reading
 from sulvet.core.phases import Phase
 
 
@@ -59,7 +59,7 @@ def finding(item: Finding) -> dict[str, Any]:
 
 
 def document(
-    take: dict[str, Any], marks: Marks, phases: list[Phase], judged: Judged
+    take: dict[str, Any], marks: Marks, phases: list[Phase], judged: Judgement
 ) -> dict[str, Any]:
     """The whole report; its keys are described in docs/formats.md."""
     return {

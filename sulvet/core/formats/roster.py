@@ -6,7 +6,7 @@ import datetime
 from dataclasses import dataclass, field
 
 from sulvet.core.formats import tables
-from sulvet.core.judgement.standards import standards
+from sulvet.core.judgement.standards import shipped_standards
 
 #: The words a column may be headed by.
 COLUMNS: dict[str, tuple[str, ...]] = {
@@ -93,12 +93,12 @@ def _line(number: int, cells: dict[str, str], taken: set[str]) -> Line:
 def _instrument(cells: dict[str, str], errors: list[str]) -> tuple[str, str]:
     said = " ".join(cells.get("instrument", "").split())
     wanted = next(
-        (s for s in standards().values()
+        (s for s in shipped_standards().values()
          if said.lower() in (s.instrument, s.name.lower(), s.instrument.replace("-", " "))),
         None,
     )  # fmt: skip
     if wanted is None:
-        names = ", ".join(s.name.lower() for s in standards().values())
+        names = ", ".join(s.name.lower() for s in shipped_standards().values())
         errors.append(f"“{said}” is no instrument Sulvet knows. It knows {names}." if said
                       else "There is no instrument.")  # fmt: skip
         return said, ""

@@ -24,7 +24,7 @@ from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Paragraph
 
 from sulvet.core.drawing.sheet import Drawing, Place
-from sulvet.core.drawing.strokes import Inked, Stroke, around, inked
+from sulvet.core.drawing.strokes import Figure, Stroke, around, inked
 
 PAPERS = {"a4": A4, "letter": LETTER}
 INK, FAINT, HAIR = HexColor("#231d15"), HexColor("#6a5f50"), HexColor("#bdb19a")
@@ -303,7 +303,7 @@ class _Page:
             words += " Shaded: where it should be."
         return 3 + self.text(words, _style("Sans", 8, 10.5, FAINT), x, wide, low - 3)
 
-    def ink(self, sheet: Inked, fit: _Fit) -> None:
+    def ink(self, sheet: Figure, fit: _Fit) -> None:
         """Strokes and labels on the page."""
         for stroke in sheet.strokes:
             self.pen(stroke.pen)

@@ -37,7 +37,7 @@ def judge_close_up(
     measured: Measured,
     hidden: frozenset[str],
     ticked: frozenset[str],
-    which: Standard,
+    standard: Standard,
     known: dict[str, str] | None = None,
 ) -> JudgedCloseUp:
     """Judge a close-up.
@@ -46,38 +46,40 @@ def judge_close_up(
     ticked  faults that the teacher sees
     known   what the reed box tells beside the picture: fault → verdict
     """
-    school = which.schools[0].id
-    readings = tuple(_reading(name, measured, which, school) for name in OF_FAMILY[which.family])
+    school = standard.schools[0].id
+    readings = tuple(
+        _reading(name, measured, standard, school) for name in OF_FAMILY[standard.family]
+    )
     found = [
         Finding(fault, FAULT, "", None, None, None, ()) for fault in ticks() if fault in ticked
     ]
-    found += _covered(hidden, which)
+    found += _covered(hidden, standard)
     found += [
         Finding(fault, told, "", None, None, None, ()) for fault, told in (known or {}).items()
     ]
     by_measure = {r.measure: r for r in readings}
     for rule in common().rules:
-        if not rule.applies(which, VIEW, school):
+        if not rule.applies(standard, VIEW, school):
             continue
         condition = rule.all[0]
         reading = by_measure[condition.measure]
-        told = outside_band(condition, reading, which.band(condition.measure, VIEW, school))
+        told = outside_band(condition, reading, standard.band(condition.measure, VIEW, school))
         if told is not None:
             found.append(Finding(rule.fault, reading.verdict, "", None, None, None, (told[1],)))
     return JudgedCloseUp(readings, _one_each(found))
 
 
-def _reading(name: str, measured: Measured, which: Standard, school: str) -> Reading:
+def _reading(name: str, measured: Measured, standard: Standard, school: str) -> Reading:
     """One measure with its verdict, or why it can't be told."""
     value = measured.values.get(name)
     if value is None:
         return Reading(name, "", None, None, UNITS[name], CANT_TELL, measured.unknown.get(name, ""))
-    band = which.band(name, VIEW, school)
+    band = standard.band(name, VIEW, school)
     told = NO_BAND if band is None else verdict(value.value, Z95 * value.sd, band)
     return Reading(name, "", value.value, Z95 * value.sd, UNITS[name], told)
 
 
-def _covered(hidden: frozenset[str], which: Standard) -> list[Finding]:
+def _covered(hidden: frozenset[str], standard: Standard) -> list[Finding]:
     """What follows from one thing lying over another.
 
     A reed over both sides of its mouthpiece is just wide.
@@ -85,7 +87,7 @@ def _covered(hidden: frozenset[str], which: Standard) -> list[Finding]:
     wide = hidden & RAILS if hidden >= RAILS else frozenset()
     return [
         Finding(m.means, FAULT, "", None, None, None, (), f"{m.name}: {m.may_hide.lower()}.")
-        for m in kind(which.family).marks
+        for m in kind(standard.family).marks
         if m.means and m.id in hidden - wide
     ]
 

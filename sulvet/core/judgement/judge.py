@@ -20,7 +20,7 @@ from sulvet.core.judgement.focus import Candidate, choose
 from sulvet.core.judgement.standards import Band, Condition, Rule, Standard, common
 from sulvet.core.measures import motion
 from sulvet.core.measures.motion import motions
-from sulvet.core.measures.series import Facts, Series, measure
+from sulvet.core.measures.series import Series, TakeContext, measure
 from sulvet.core.measures.table import Measure, every
 from sulvet.core.measures.view import FaceView
 from sulvet.core.phases import Phase, frames_of, runs_of
@@ -109,7 +109,7 @@ class Finding:
 
 
 @dataclass(frozen=True)
-class Judged:
+class Judgement:
     """All that follows from the marks, the phases and the standard.
 
     series  by measure, in the order of the table; motion along its own phase
@@ -169,7 +169,7 @@ def judge(
     view: str,
     school: str,
     known_mm: float | None = None,
-) -> Judged:
+) -> Judgement:
     """Measure and judge one take.
 
     marks     landmarks over time
@@ -177,9 +177,9 @@ def judge(
     standard  the instrument's standard; ``school`` is one of its schools' ids
     known_mm  the length marked by ``kl_a`` and ``kl_b``, mm
 
-    >>> from sulvet.core.judgement.standards import standard as load
-    >>> judged = judge(Marks.empty(("ch_r", "ch_l"), [0.0, 0.1]), [], load("horn"), "front",
-    ...                "two-thirds")
+    >>> from sulvet.core.judgement.standards import shipped_standard
+    >>> nothing = Marks.empty(("ch_r", "ch_l"), [0.0, 0.1])
+    >>> judged = judge(nothing, [], shipped_standard("horn"), "front", "two-thirds")
     >>> judged.readings[0].verdict
     "can't tell"
     """
@@ -228,17 +228,17 @@ class _Judge:
         self.marks, self.phases, self.standard = marks, phases, standard
         self.view, self.school = view, school
         self.at_rest = frames_of(phases, "rest", marks.seconds)
-        facts = Facts(view, standard.instrument, known_mm)
+        facts = TakeContext(view, standard.instrument, known_mm)
         self.measured = measure(marks, self.at_rest, facts)
         self.moved = motions(marks, self.measured, phases)
         self.series = self._all_series()
         self.why_not = self._why_not() if view == "front" else self._why_not_side()
         self.rules = [r for r in common().rules if r.applies(standard, view, school)]
 
-    def result(self) -> Judged:
+    def result(self) -> Judgement:
         readings = self._readings()
         findings = in_order(self._findings(readings))
-        return Judged(
+        return Judgement(
             tuple(readings),
             findings,
             self.series,

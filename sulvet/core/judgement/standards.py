@@ -112,12 +112,12 @@ class Rule(Strict):
     all: tuple[Condition, ...]
     note: str
 
-    def applies(self, which: Standard, view: str, school: str) -> bool:
+    def applies(self, standard: Standard, view: str, school: str) -> bool:
         """Whether it is about this instrument, seen from this side, by this school."""
         return (
             self.view == view
-            and (not self.families or which.family in self.families)
-            and (not self.instruments or which.instrument in self.instruments)
+            and (not self.families or standard.family in self.families)
+            and (not self.instruments or standard.instrument in self.instruments)
             and school not in self.not_schools
         )
 
@@ -580,18 +580,18 @@ def triage_causes() -> tuple[Cause, ...]:
 
 
 @lru_cache(maxsize=1)
-def standards() -> dict[str, Standard]:
+def shipped_standards() -> dict[str, Standard]:
     """All shipped standards by instrument."""
     found = [_read_standard(path) for path in sorted(DATA.glob("*.toml"))]
     return {standard.instrument: standard for standard in found}
 
 
-def standard(instrument: str) -> Standard:
+def shipped_standard(instrument: str) -> Standard:
     """The standard of one instrument; StandardError names those there are."""
     try:
-        return standards()[instrument]
+        return shipped_standards()[instrument]
     except KeyError:
-        known = ", ".join(standards())
+        known = ", ".join(shipped_standards())
         raise StandardError(
             f"There is no standard for “{instrument}”. Choose one of: {known}."
         ) from None

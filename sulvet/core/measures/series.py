@@ -66,7 +66,7 @@ class Measured:
 
 
 @dataclass(frozen=True)
-class Facts:
+class TakeContext:
     """What is known of a take beside its marks.
 
     view, instrument  which measures there are, and which sizes are known
@@ -78,14 +78,14 @@ class Facts:
     known_mm: float | None = None
 
 
-def measure(marks: Marks, at_rest: Bools, facts: Facts | None = None) -> Measured:
+def measure(marks: Marks, at_rest: Bools, facts: TakeContext | None = None) -> Measured:
     """Measure a take.
 
     at_rest  (T,) which frames belong to the phase ``rest``
 
     Without a usable rest face every series is NaN.
     """
-    facts = facts or Facts()
+    facts = facts or TakeContext()
     table = measures(facts.view, facts.instrument)
     lens = _Side(marks, at_rest) if facts.view == "side" else _Front(marks, at_rest)
     if lens.view is None:
@@ -143,7 +143,7 @@ def _has_marks(marks: Marks, m: Measure) -> bool:
     )
 
 
-class _Lens:
+class _FaceFrame:
     """Marks seen in a face frame, and how that frame answers to a mark that is moved."""
 
     marks: Marks
@@ -163,10 +163,10 @@ class _Lens:
     def yaw(self) -> Floats:
         return np.full(len(self.marks), np.nan)
 
-    def scales(self, facts: Facts) -> list[Scale]:
+    def scales(self, facts: TakeContext) -> list[Scale]:
         raise NotImplementedError
 
-    def some(self, rows: NDArray[np.int64]) -> _Lens:
+    def some(self, rows: NDArray[np.int64]) -> _FaceFrame:
         raise NotImplementedError
 
     def nudged(self, column: int, axis: int) -> AnyView:
@@ -216,7 +216,7 @@ class _Lens:
         xy[:, column, axis] += STEP
         return self.marks.moved(xy)
 
-    def _known(self, facts: Facts, apart: Floats, sigma: float, plane: str) -> list[Scale]:
+    def _known(self, facts: TakeContext, apart: Floats, sigma: float, plane: str) -> list[Scale]:
         if facts.known_mm is None:
             return []
         scale = from_length(apart, facts.known_mm, 0.01 * facts.known_mm, sigma, "known", plane)
@@ -230,7 +230,7 @@ class _Lens:
         return float(np.sqrt(2) * np.median(sigma[seen])) if seen.any() else 1.0
 
 
-class _Front(_Lens):
+class _Front(_FaceFrame):
     frame = FRONT_FRAME
     plain: RestFace | None = None
 
@@ -260,7 +260,7 @@ class _Front(_Lens):
         assert self.front is not None
         return self.front.rest_mouth_width
 
-    def scales(self, facts: Facts) -> list[Scale]:
+    def scales(self, facts: TakeContext) -> list[Scale]:
         assert self.front is not None
         view, table = self.front, sizes()
         found: list[Scale | None] = []
@@ -296,9 +296,9 @@ class _Front(_Lens):
             found.append(iris_scale(irises, self._px_sigma(IRIS_IDS) / np.sqrt(2)))
         return [scale for scale in found if scale is not None]
 
-    def some(self, rows: NDArray[np.int64]) -> _Lens:
+    def some(self, rows: NDArray[np.int64]) -> _FaceFrame:
         part = _Front.__new__(_Front)
-        _Lens.__init__(part, self.marks.rows(rows), self.at_rest[rows])
+        _FaceFrame.__init__(part, self.marks.rows(rows), self.at_rest[rows])
         assert self.rest is not None
         part._with(self.rest)
         return part
@@ -335,7 +335,7 @@ class _Front(_Lens):
         return here, np.array([cos, sin] if axis == 0 else [-sin, cos])
 
 
-class _Side(_Lens):
+class _Side(_FaceFrame):
     frame = SIDE_FRAME
     plain: SideView | None = None
 
@@ -347,7 +347,7 @@ class _Side(_Lens):
         assert self.side is not None
         return self.side.unit
 
-    def scales(self, facts: Facts) -> list[Scale]:
+    def scales(self, facts: TakeContext) -> list[Scale]:
         assert self.side is not None
         view, table = self.side, sizes()
         found: list[Scale | None] = []
@@ -374,10 +374,10 @@ class _Side(_Lens):
                 )
         return [scale for scale in found if scale is not None]
 
-    def some(self, rows: NDArray[np.int64]) -> _Lens:
+    def some(self, rows: NDArray[np.int64]) -> _FaceFrame:
         assert self.side is not None
         part = _Side.__new__(_Side)
-        _Lens.__init__(part, self.marks.rows(rows), self.at_rest[rows])
+        _FaceFrame.__init__(part, self.marks.rows(rows), self.at_rest[rows])
         part.view = part.side = self.side.frames(rows)
         return part
 
@@ -413,7 +413,7 @@ class _Side(_Lens):
 
 
 def _values(
-    lens: _Lens, table: tuple[Measure, ...], scales: Scales, view: object, base: object
+    lens: _FaceFrame, table: tuple[Measure, ...], scales: Scales, view: object, base: object
 ) -> dict[str, Floats]:
     """Each measure on each frame of ``view``, against ``base``, in its unit."""
     done: dict[Callable[..., Floats], tuple[Floats, Floats]] = {}
@@ -431,7 +431,7 @@ def _values(
     return out
 
 
-def _told(lens: _Lens, m: Measure, value: Floats, scales: Scales) -> Floats:
+def _told(lens: _FaceFrame, m: Measure, value: Floats, scales: Scales) -> Floats:
     """A value in pixels of the rest scale in the unit it is told in."""
     if m.told == "MW":
         return value / lens.unit()
@@ -445,7 +445,7 @@ def _told(lens: _Lens, m: Measure, value: Floats, scales: Scales) -> Floats:
     return value
 
 
-def _rows(lens: _Lens) -> NDArray[np.int64]:
+def _rows(lens: _FaceFrame) -> NDArray[np.int64]:
     count = len(lens.marks)
     rows = np.linspace(0, count - 1, min(SAMPLES, count)).astype(int)
     resting = np.flatnonzero(lens.at_rest)
@@ -454,7 +454,7 @@ def _rows(lens: _Lens) -> NDArray[np.int64]:
     )
 
 
-def _spread(lens: _Lens, table: tuple[Measure, ...], scales: Scales) -> dict[str, Floats]:
+def _spread(lens: _FaceFrame, table: tuple[Measure, ...], scales: Scales) -> dict[str, Floats]:
     """Standard deviation of every measure, carried through numerically, first order.
 
     The error that a mark shares with its rest keyframe moves rest and frame

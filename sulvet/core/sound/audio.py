@@ -9,14 +9,14 @@ import numpy as np
 from av.error import FFmpegError
 
 from sulvet.core.anatomy.marks import Floats
-from sulvet.core.sound.pitch import RATE, Heard
+from sulvet.core.sound.pitch import RATE, Recording
 
 #: The same that clips are read with: local files of video formats only.
 OPTIONS = {"protocol_whitelist": "file"}
 MOST_SECONDS = 200.0
 
 
-def read_sound(path: Path) -> Heard | None:
+def read_sound(path: Path) -> Recording | None:
     """The first sound of a clip, mono at ``RATE``; None where there is none to be read.
 
     Seconds count from the first picture, as those of the frames do.
@@ -45,4 +45,4 @@ def read_sound(path: Path) -> Heard | None:
             return None
     if not pieces:
         return None
-    return Heard(np.concatenate(pieces).astype(np.float32), (first or 0.0) - origin)
+    return Recording(np.concatenate(pieces).astype(np.float32), (first or 0.0) - origin)

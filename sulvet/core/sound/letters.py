@@ -16,14 +16,14 @@ from sulvet.core.phases import (
     SURE,
     Phase,
 )
-from sulvet.core.sound.figures import figures
-from sulvet.core.sound.tone import Told, Tone
+from sulvet.core.sound.parameters import parameters
+from sulvet.core.sound.tones import SoundAnalysis, Tone
 
 #: What comes before a tone, in order.
 BEFORE = ("rest", "form", "place", "breathe")
 
 
-def heard_in(phases: list[Phase], told: Told, last: float) -> list[Phase]:
+def phases_from_sound(phases: list[Phase], told: SoundAnalysis, last: float) -> list[Phase]:
     """Suggested letters, corrected by what is heard.
 
     phases  suggested from the picture and the loudness;  last  the clip's end, s
@@ -40,7 +40,7 @@ def heard_in(phases: list[Phase], told: Told, last: float) -> list[Phase]:
     if turn - begin < SHORTEST_HOLD:
         return phases
     # Air that runs into the tone belongs to its start.
-    started = tone.start - min(tone.lead, figures().tone.longest_lead)
+    started = tone.start - min(tone.lead, parameters().tone.longest_lead)
     out = list(_before(phases, told, tone, started))
     out += [Phase("start", started, begin, SURE), Phase("hold", begin, turn, SURE)]
     if end - turn >= SHORTEST_STEP:
@@ -50,7 +50,7 @@ def heard_in(phases: list[Phase], told: Told, last: float) -> list[Phase]:
     return out
 
 
-def _tone(phases: list[Phase], told: Told) -> Tone | None:
+def _tone(phases: list[Phase], told: SoundAnalysis) -> Tone | None:
     """The tone that is meant: the one the suggested hold lies in most, else the longest."""
     hold = next((p for p in phases if p.name == "hold"), None)
     if hold is None or not told.tones:
@@ -67,10 +67,12 @@ def _turn(tone: Tone, begin: float) -> float:
     assert tone.slide is not None
     if tone.slide.begins - begin >= SHORTEST_HOLD:
         return tone.slide.begins
-    return begin + figures().tone.slide_hold
+    return begin + parameters().tone.slide_hold
 
 
-def _before(phases: list[Phase], told: Told, tone: Tone, started: float) -> Iterator[Phase]:
+def _before(
+    phases: list[Phase], told: SoundAnalysis, tone: Tone, started: float
+) -> Iterator[Phase]:
     """What lies before the tone, each cut where the next begins."""
     rested = max((p.end for p in phases if p.name == "rest"), default=0.0)
     breath = _breath(told, tone, rested)
@@ -85,7 +87,7 @@ def _before(phases: list[Phase], told: Told, tone: Tone, started: float) -> Iter
             yield Phase(phase.name, phase.start, end, phase.confidence)
 
 
-def _breath(told: Told, tone: Tone, rested: float) -> Phase | None:
+def _breath(told: SoundAnalysis, tone: Tone, rested: float) -> Phase | None:
     """The last breath before the tone, if it is near; what is heard at rest is none."""
     for start, end in reversed(told.breaths):
         if end <= tone.start:

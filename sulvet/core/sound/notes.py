@@ -6,7 +6,7 @@ import re
 
 import numpy as np
 
-from sulvet.core.sound.figures import figures
+from sulvet.core.sound.parameters import parameters
 
 NAMES = ("C", "C#", "D", "Eb", "E", "F", "F#", "G", "G#", "A", "Bb", "B")
 STEPS = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
@@ -65,4 +65,4 @@ def written(name: str, instrument: str) -> str:
     >>> written("Bb4", "trumpet"), written("F4", "horn"), written("A4", "flute")
     ('C5', 'C5', 'A4')
     """
-    return name_of(number(name) - figures().transposes.get(instrument, 0))
+    return name_of(number(name) - parameters().transposes.get(instrument, 0))

@@ -14,8 +14,8 @@ from scipy.signal import butter, resample_poly, sosfiltfilt
 
 from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.phases import runs_of
-from sulvet.core.sound.figures import figures
 from sulvet.core.sound.notes import cents
+from sulvet.core.sound.parameters import parameters
 
 RATE = 48000
 #: Frames that are looked at together: so much memory and no more.
@@ -27,7 +27,7 @@ SILENCE = -100.0
 
 
 @dataclass(frozen=True)
-class Track:
+class PitchTrack:
     """Pitch over time, one value each hop.
 
     seconds  (N,) middles of the windows
@@ -52,19 +52,21 @@ class Track:
 
 
 @dataclass(frozen=True)
-class Heard:
+class Recording:
     """The sound of a clip: mono at ``RATE``, and when its first sample sounds."""
 
     samples: NDArray[np.float32]
     start: float = 0.0
 
 
-def follow(heard: Heard, low: float, high: float, target: float | None = None) -> Track:
+def track_pitch(
+    heard: Recording, low: float, high: float, target: float | None = None
+) -> PitchTrack:
     """Follow the pitch between two frequencies.
 
     target  a known pitch, Hz: only that and what is near it is looked for
     """
-    by = figures().pitch
+    by = parameters().pitch
     if target is not None:
         reach = 2 ** (by.about / 12)
         low, high = target / reach, target * reach
@@ -73,7 +75,7 @@ def follow(heard: Heard, low: float, high: float, target: float | None = None) -
     seconds = heard.start + (np.arange(len(level)) + 0.5) * by.hop
     nothing = np.full(len(level), np.nan)
     if len(samples) < rate * 2 * by.window:
-        return Track(seconds, nothing, np.zeros(len(level)), level, SILENCE, target)
+        return PitchTrack(seconds, nothing, np.zeros(len(level)), level, SILENCE, target)
     if high < HALVED:
         samples, rate = resample_poly(samples, 1, 2), RATE // 2
     top = min(3.5 * high, 0.45 * rate)
@@ -93,7 +95,7 @@ def follow(heard: Heard, low: float, high: float, target: float | None = None) -
     told = np.isfinite(hz)
     quiet = level[~told] if (~told).sum() > 10 else level
     room = float(np.percentile(quiet, 20)) if len(quiet) else room
-    return Track(seconds, hz, clarity, level, room, target)
+    return PitchTrack(seconds, hz, clarity, level, room, target)
 
 
 def levels(samples: Floats, hop: float, rate: int = RATE) -> Floats:
@@ -106,7 +108,7 @@ def levels(samples: Floats, hop: float, rate: int = RATE) -> Floats:
 
 def _peaks(x: Floats, rate: int, low: float, high: float, count: int) -> tuple[Floats, Floats]:
     """Pitch and clarity of each hop."""
-    by = figures().pitch
+    by = parameters().pitch
     size = int(rate * max(by.periods / low, by.window))
     hop = by.hop * rate
     near, far = max(int(rate / high) - 1, 2), min(int(np.ceil(rate / low)) + 1, size - 2)
@@ -148,7 +150,7 @@ def _first_high(curve: Floats, near: int, far: int) -> tuple[Floats, Floats]:
     below = np.cumsum(curve[:, : far + 1] < 0, axis=1)[:, near : far + 1] > 0
     peaks = np.where(up & below & (inner > 0), inner, 0.0)
     highest = peaks.max(axis=1)
-    first = np.argmax(peaks >= np.maximum(figures().pitch.k * highest, 1e-9)[:, None], axis=1)
+    first = np.argmax(peaks >= np.maximum(parameters().pitch.k * highest, 1e-9)[:, None], axis=1)
     lag = near + first
     rows = np.arange(len(curve))
     a, b, c = curve[rows, lag - 1], curve[rows, lag], curve[rows, lag + 1]
@@ -168,13 +170,13 @@ def _not_below(curve: Floats, lag: Floats, height: Floats) -> Floats:
         low = np.clip(part.astype(int), 0, len(places) - 2)
         share = part - low
         there = curve[rows, low] * (1 - share) + curve[rows, low + 1] * share
-        out = np.where((there >= figures().pitch.same * height) & (part > 2), part, out)
+        out = np.where((there >= parameters().pitch.same * height) & (part > 2), part, out)
     return out
 
 
 def _held(clarity: Floats, may: Bools) -> Bools:
     """Begun when clear, ended when no longer: a tone does not flicker."""
-    by = figures().pitch
+    by = parameters().pitch
     out, on = np.zeros(len(clarity), bool), False
     for n, (clear, loud) in enumerate(zip(clarity, may, strict=True)):
         on = bool(loud and clear >= (by.off if on else by.on))
@@ -197,7 +199,7 @@ def _long(mask: Bools, least: float) -> Bools:
 
 def _is_air(x: Floats, rate: int, hz: Floats, clarity: Floats, first: int) -> bool:
     """Whether a stretch that looks pitched is ringing air: two of three signs."""
-    by, hop = figures().air, figures().pitch.hop
+    by, hop = parameters().air, parameters().pitch.hop
     if len(hz) < 4:
         return False
     steps = float(np.median(np.abs(1200 * np.diff(np.log2(hz)))))
@@ -229,7 +231,7 @@ def _trembling(envelope: Floats, rate: int) -> float:
 
 def _alike_later(x: Floats, rate: int, hz: Floats, first: int) -> float:
     """How alike the wave is to itself some periods later, median over a stretch."""
-    by, hop = figures().air, figures().pitch.hop
+    by, hop = parameters().air, parameters().pitch.hop
     size = round(0.02 * rate)
     found = []
     for k in range(1, len(hz) - 1):
@@ -249,6 +251,6 @@ def _alike_later(x: Floats, rate: int, hz: Floats, first: int) -> float:
     return float(np.median(found)) if found else 0.0
 
 
-def off(track: Track, against: float) -> Floats:
+def off(track: PitchTrack, against: float) -> Floats:
     """(N,) cents above a frequency; NaN where no tone sounds."""
     return np.array([cents(hz, against) if np.isfinite(hz) else np.nan for hz in track.hz])

@@ -14,7 +14,7 @@ from scipy.ndimage import binary_closing
 
 from sulvet.core.anatomy.marks import FOUND, PLACED, Bools, Floats, Marks
 from sulvet.core.video.profile import strongest_line
-from sulvet.core.video.steady import Steady, back
+from sulvet.core.video.stabilise import StabilisedClip, back
 
 #: Across the mouth from corner to corner, and from border to border, steadied pixels.
 COLUMNS, ROWS = 61, 65
@@ -52,7 +52,7 @@ NEEDED = ("ch_r", "ch_l", "ls", "li")
 FILLED = ("sto_s", "sto_i", "ap_r", "ap_l")
 
 
-def opening(steady: Steady, marks: Marks, at_rest: Bools) -> Marks:
+def opening(steady: StabilisedClip, marks: Marks, at_rest: Bools) -> Marks:
     """``marks`` with the inner edges of the lips and the ends of the opening filled in.
 
     at_rest  (T,) frames on which the lips are taken for closed, or as closed as they get
@@ -258,7 +258,7 @@ def _read(
     out[2], out[3] = ends
 
 
-def _filled(steady: Steady, marks: Marks, out: Floats, seen: Bools) -> Marks:
+def _filled(steady: StabilisedClip, marks: Marks, out: Floats, seen: Bools) -> Marks:
     places = back(steady.to_steady, out)
     scale = np.hypot(steady.to_steady[:, 0, 0], steady.to_steady[:, 1, 0])
     for k, name in enumerate(FILLED):

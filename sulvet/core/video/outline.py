@@ -14,7 +14,7 @@ from scipy.ndimage import median_filter
 
 from sulvet.core.anatomy.marks import FOUND, PLACED, Floats, Marks
 from sulvet.core.video.profile import strongest_line
-from sulvet.core.video.steady import MOUTH_AT, Steady, back
+from sulvet.core.video.stabilise import MOUTH_AT, StabilisedClip, back
 
 #: Rows above and below mouth height, and how far from the guess the outline is looked
 #: for at rest and from frame to frame, steadied pixels (a mouth is 120 wide).
@@ -36,7 +36,7 @@ SIDES = (("ck_r", -1), ("ck_l", 1))
 
 
 def cheeks(
-    steady: Steady,
+    steady: StabilisedClip,
     grays: NDArray[np.uint8],
     scale: float,
     guess: dict[str, Floats],
@@ -97,7 +97,7 @@ def _outline(line: Floats, strip: Floats, leave: float) -> tuple[Floats, float]:
 
 
 def _row_band(
-    steady: Steady, grays: NDArray[np.uint8], scale: float, row: int
+    steady: StabilisedClip, grays: NDArray[np.uint8], scale: float, row: int
 ) -> NDArray[np.float32]:
     """(2 ROWS + 1, WIDE) the steadied picture round mouth height, blurred a little."""
     matrix = steady.to_steady[row].copy()
@@ -125,7 +125,7 @@ def _strip(band: NDArray[np.float32], line: Floats, side: int, reach: int) -> Fl
     return np.asarray(np.abs(slope - median_filter(slope, size=(1, EVEN), mode="nearest")))
 
 
-def _fill(steady: Steady, marks: Marks, name: str, x: Floats) -> None:
+def _fill(steady: StabilisedClip, marks: Marks, name: str, x: Floats) -> None:
     column = marks.column(name)
     if (marks.source[:, column] == PLACED).any():
         return  # the teacher's own marks win

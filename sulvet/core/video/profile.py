@@ -14,7 +14,7 @@ from scipy.interpolate import PchipInterpolator
 
 from sulvet.core.anatomy.landmarks import CONTOUR_IDS
 from sulvet.core.anatomy.marks import FOLLOWED, PLACED, Floats, Marks
-from sulvet.core.video.steady import Steady, back
+from sulvet.core.video.stabilise import StabilisedClip, back
 
 #: How far from the marks the edge is looked for, steadied pixels either way.
 REACH = 14
@@ -36,7 +36,7 @@ PALEST = 3.0
 
 
 def contour(
-    steady: Steady,
+    steady: StabilisedClip,
     marks: Marks,
     points: dict[str, Floats],
     drawn: dict[int, Floats] | None = None,
@@ -112,7 +112,11 @@ def _ways(starts: list[int], count: int) -> list[tuple[int, range]]:
 
 
 def _with(
-    steady: Steady, marks: Marks, xy: Floats, seen: NDArray[np.bool_], by_hand: tuple[int, ...]
+    steady: StabilisedClip,
+    marks: Marks,
+    xy: Floats,
+    seen: NDArray[np.bool_],
+    by_hand: tuple[int, ...],
 ) -> Marks:
     places = back(steady.to_steady, xy)
     scale = np.hypot(steady.to_steady[:, 0, 0], steady.to_steady[:, 1, 0])

@@ -14,14 +14,14 @@ import av
 import numpy as np
 from numpy.typing import NDArray
 
-from sulvet.core.video.steady import SIZE, Steady
+from sulvet.core.video.stabilise import SIZE, StabilisedClip
 
 PICTURES, MATRICES = "steady.mp4", "steady.npz"
 #: Quality of the kept pictures; at 10 the noise of coding is half a grey level.
 QUALITY = "10"
 
 
-def keep(steady: Steady, folder: Path) -> Steady:
+def keep(steady: StabilisedClip, folder: Path) -> StabilisedClip:
     """Write a steadied take into ``folder`` and return it as it will be read back."""
     with av.open(str(folder / PICTURES), "w") as container:
         stream = container.add_stream("libx264", rate=30)
@@ -42,7 +42,7 @@ def keep(steady: Steady, folder: Path) -> Steady:
     return load(folder)
 
 
-def load(folder: Path) -> Steady:
+def load(folder: Path) -> StabilisedClip:
     """Read a steadied take back; FileNotFoundError when there is none.
 
     The pictures lie in a nameless temporary file, not in memory: a teacher may
@@ -60,4 +60,4 @@ def load(folder: Path) -> Steady:
     with av.open(str(folder / PICTURES)) as container:
         for row, frame in enumerate(container.decode(video=0)):
             pictures[row] = frame.to_ndarray(format="gray")
-    return Steady(pictures, to_steady, held, noise, anchor, inward)
+    return StabilisedClip(pictures, to_steady, held, noise, anchor, inward)

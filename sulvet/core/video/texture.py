@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 
 from sulvet.core.anatomy.marks import Floats, Marks
-from sulvet.core.video.steady import MOUTH, Steady
+from sulvet.core.video.stabilise import MOUTH, StabilisedClip
 
 #: Fine and coarse scale, steadied pixels (a mouth of some 45 mm is 120 wide).
 FINE, COARSE = 1.6, 6.0
@@ -21,7 +21,7 @@ CHIN, CHEEK = (26, 15), (16, 16)
 CHEEK_AT = (0.10 * MOUTH, 0.42 * MOUTH)
 
 
-def chin_texture(steady: Steady, marks: Marks) -> Floats:
+def chin_texture(steady: StabilisedClip, marks: Marks) -> Floats:
     """(T,) roughness of the chin's skin over that of the cheeks; NaN where it can't be seen.
 
     marks  with the chin's front ``pg`` and both corners followed

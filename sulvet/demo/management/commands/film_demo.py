@@ -17,10 +17,10 @@ from sulvet.core import sandbox
 from sulvet.core.anatomy.landmarks import asked
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.formats.coco import PLACED_SIGMA
-from sulvet.core.judgement.standards import standard
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.simulate.script import Script
 from sulvet.core.simulate.script import load as load_script
-from sulvet.core.video.follow import Key
+from sulvet.core.video.track import Keyframe
 from sulvet.demo import closeups, readings
 from sulvet.demo.scenario import STUDENTS, DemoTake
 from sulvet.takes import ear
@@ -37,7 +37,7 @@ def film(take: DemoTake) -> int:
     return take.clip.stat().st_size
 
 
-def placed(take: DemoTake, filmed: Script) -> list[Key]:
+def placed(take: DemoTake, filmed: Script) -> list[Keyframe]:
     """What the teacher marked, by an unsteady hand: a profile, or what is held to the mouth."""
     from sulvet.core.simulate import clip
 
@@ -45,7 +45,7 @@ def placed(take: DemoTake, filmed: Script) -> list[Key]:
         phase = next(phase for phase in filmed.phases if phase.name == name)
         return round((phase.start + phase.end) / 2 * filmed.fps)
 
-    wanted = asked(filmed.view, standard(filmed.instrument).family)
+    wanted = asked(filmed.view, shipped_standard(filmed.instrument).family)
     if filmed.view == "side":
         rounds = [(middle("rest"), wanted.rest), (middle("hold"), wanted.hold)]
     elif take.marked:
@@ -59,7 +59,7 @@ def placed(take: DemoTake, filmed: Script) -> list[Key]:
         for name in names:
             x, y = np.array(truth.places[name]) + rng.normal(0, PLACED_SIGMA, 2)
             at = round(float(x), 2), round(float(y), 2)
-            keys.append(Key(name, frame, *at, PLACED_SIGMA, PLACED))
+            keys.append(Keyframe(name, frame, *at, PLACED_SIGMA, PLACED))
     return keys
 
 
@@ -78,7 +78,7 @@ def read(take: DemoTake) -> str:
             progress=lambda stage, share: None,
             view=filmed.view,
         )
-    heard = ear.listen(take.clip, standard(filmed.instrument), Aim())
+    heard = ear.listen(take.clip, shipped_standard(filmed.instrument), Aim())
     readings.keep(take.reading, ear.with_letters(outcome, heard), heard)
     return outcome.needs
 
@@ -86,7 +86,7 @@ def read(take: DemoTake) -> str:
 def hear(take: DemoTake) -> None:
     """Listen to one clip that has been read, and put its letters where the tone is."""
     outcome, filmed = readings.load(take.reading), load_script(take.script)
-    heard = ear.listen(take.clip, standard(filmed.instrument), Aim())
+    heard = ear.listen(take.clip, shipped_standard(filmed.instrument), Aim())
     readings.keep(take.reading, ear.with_letters(outcome, heard), heard)
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from sulvet.core.judgement.standards import Beat, Counting, common
-from sulvet.core.sound.tone import Told
+from sulvet.core.sound.tones import SoundAnalysis
 
 #: What can be heard of a drill; of one that has tones only these, since a breath between
 #: them is often too soft for a camera.
@@ -14,7 +14,7 @@ TONES, BREATHS = ("tone",), ("in", "out")
 
 
 @dataclass(frozen=True)
-class Counted:
+class TimedBeat:
     """One beat that was heard: when, how many counts it lasted, and how many it should."""
 
     start: float
@@ -25,14 +25,14 @@ class Counted:
 
 
 @dataclass(frozen=True)
-class Followed:
+class DrillTiming:
     """A take held against a drill's counts.
 
     beats     those that were heard, in order
     expected  how many there would be in the whole drill
     """
 
-    beats: tuple[Counted, ...]
+    beats: tuple[TimedBeat, ...]
     expected: int
 
     @property
@@ -51,7 +51,7 @@ def can_be_heard(counting: Counting) -> bool:
     return any(beat.do in TONES + BREATHS for beat in beats_of(counting))
 
 
-def follow_counts(told: Told, counting: Counting, tempo: float) -> Followed:
+def time_drill(told: SoundAnalysis, counting: Counting, tempo: float) -> DrillTiming:
     """Hold what is heard against a drill's counts.
 
     tempo  counts a minute
@@ -67,16 +67,16 @@ def follow_counts(told: Told, counting: Counting, tempo: float) -> Followed:
         heard = list(told.breaths)
     heard = heard[: len(wanted)]
 
-    def against(first: int) -> tuple[Counted, ...]:
+    def against(first: int) -> tuple[TimedBeat, ...]:
         rows = []
         for (start, end), beat in zip(heard, wanted[first:], strict=False):
             assert beat.do != "hold" and beat.do != "rest"
             counts = (end - start) * tempo / 60
             within = max(limits.even_within_counts, limits.even_within_share * beat.counts)
             even = abs(counts - beat.counts) <= within
-            rows.append(Counted(start, beat.do, beat.counts, counts, even))
+            rows.append(TimedBeat(start, beat.do, beat.counts, counts, even))
         return tuple(rows)
 
     tries = [against(first) for first in range(len(wanted) - len(heard) + 1)]
     best = max(tries, key=lambda rows: sum(row.even for row in rows))
-    return Followed(best, len(wanted))
+    return DrillTiming(best, len(wanted))

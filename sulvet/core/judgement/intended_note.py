@@ -6,33 +6,33 @@ from collections.abc import Iterable
 
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.sound import notes
-from sulvet.core.sound.figures import figures, range_of
-from sulvet.core.sound.tone import Told
+from sulvet.core.sound.parameters import parameters, range_of
+from sulvet.core.sound.tones import SoundAnalysis
 
 #: Easiest first.
 STAGES = ("lips", "mouthpiece", "neck", "instrument")
 
 
-def stages_of(which: Standard) -> list[str]:
+def stages_of(standard: Standard) -> list[str]:
     """What a tone of this instrument may be played on."""
-    table = figures().ranges
-    return [s for s in STAGES if which.instrument in table[s] or which.family in table[s]]
+    table = parameters().ranges
+    return [s for s in STAGES if standard.instrument in table[s] or standard.family in table[s]]
 
 
-def stage_words(which: Standard, stage: str) -> str:
+def stage_words(standard: Standard, stage: str) -> str:
     """What a stage is called on this instrument."""
-    table = figures().stages.get(stage, {})
-    return table.get(which.instrument) or table.get(which.family) or f"the {stage}"
+    table = parameters().stages.get(stage, {})
+    return table.get(standard.instrument) or table.get(standard.family) or f"the {stage}"
 
 
-def wide_range(which: Standard) -> tuple[float, float]:
+def playing_range(standard: Standard) -> tuple[float, float]:
     """Hz between which any tone of the instrument lies, on whatever stage."""
-    found = [range_of(which.instrument, which.family, stage) for stage in stages_of(which)]
+    found = [range_of(standard.instrument, standard.family, stage) for stage in stages_of(standard)]
     return min(low for low, _ in found), max(high for _, high in found)
 
 
-def meant(
-    told: Told, which: Standard, stage: str, said: Iterable[tuple[str, str]], a4: float
+def intended_note(
+    told: SoundAnalysis, standard: Standard, stage: str, said: Iterable[tuple[str, str]], a4: float
 ) -> tuple[str, str]:
     """Stage and note that were probably meant by the longest tone; no note where none is near.
 
@@ -46,10 +46,10 @@ def meant(
     longest = max(told.tones, key=lambda t: t.seconds, default=None)
     if longest is None or longest.slide is not None:
         return stage, ""
-    low, high = range_of(which.instrument, which.family, "instrument")
+    low, high = range_of(standard.instrument, standard.family, "instrument")
     could_be_any = low <= longest.hz <= high and stage in ("", "instrument")
-    within = _no_fault(which) if could_be_any else figures().meant.near
-    known = dict.fromkeys([*said, *((t.stage, t.pitch) for t in which.targets)])
+    within = _no_fault(standard) if could_be_any else parameters().intended_note.near
+    known = dict.fromkeys([*said, *((t.stage, t.pitch) for t in standard.targets)])
     near = [
         (abs(notes.cents(longest.hz, notes.hz_of(pitch, a4))), on, pitch)
         for on, pitch in known
@@ -59,10 +59,10 @@ def meant(
     return (on, pitch) if away <= within else (stage, "")
 
 
-def _no_fault(which: Standard) -> float:
+def _no_fault(standard: Standard) -> float:
     """How far off a pitch may be, cents, without a fault; half a step without a band."""
-    band = which.band("pitch", "sound", which.schools[0].id)
-    widest = figures().meant.same_note
+    band = standard.band("pitch", "sound", standard.schools[0].id)
+    widest = parameters().intended_note.same_note
     if band is None:
         return widest
     above = widest if band.high is None else band.high + band.watch_high

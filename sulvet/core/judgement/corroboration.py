@@ -10,7 +10,6 @@ from typing import Literal
 from pydantic import model_validator
 
 from sulvet.core.judgement.change import UNITS
-from sulvet.core.judgement.ear import HeardJudged
 from sulvet.core.judgement.judge import (
     FAULT,
     SOUND_UNITS,
@@ -18,7 +17,7 @@ from sulvet.core.judgement.judge import (
     WATCH,
     Evidence,
     Finding,
-    Judged,
+    Judgement,
     Reading,
     focus_among,
     in_order,
@@ -26,6 +25,7 @@ from sulvet.core.judgement.judge import (
     seen_in,
     unit_of,
 )
+from sulvet.core.judgement.sound import SoundJudgement
 from sulvet.core.judgement.standards import DATA, Condition, Standard, Strict, common, read_table
 
 Seen = Literal["seen", "not seen", "can't be seen"]
@@ -40,7 +40,7 @@ class Changed(Strict):
     way: Literal["less", "more"]
 
 
-class Pair(Strict):
+class Corroboration(Strict):
     """One fault: what is heard of it, and what is seen: one of the two kinds."""
 
     fault: str
@@ -50,7 +50,7 @@ class Pair(Strict):
     families: tuple[str, ...] = ()
 
     @model_validator(mode="after")
-    def _one_look(self) -> Pair:
+    def _one_look(self) -> Corroboration:
         if (self.seen is None) == (self.changed is None):
             raise ValueError("a pair needs one of seen and changed")
         return self
@@ -70,23 +70,23 @@ class Pair(Strict):
 
 class _File(Strict):
     version: int
-    together: tuple[Pair, ...]
+    corroborations: tuple[Corroboration, ...]
 
 
 @cache
-def pairs() -> tuple[Pair, ...]:
+def corroborations() -> tuple[Corroboration, ...]:
     """All of them."""
-    return read_table(DATA / "shared" / "together.toml", _File).together
+    return read_table(DATA / "shared" / "corroboration.toml", _File).corroborations
 
 
-def looks(fault: str, view: str) -> tuple[frozenset[str], ...]:
+def measures_needed(fault: str, view: str) -> tuple[frozenset[str], ...]:
     """What has to be told of a take for the program to find a fault, or not to: one of these.
 
     Seen from there by a rule, or heard: what the ear finds nothing of is not there, whatever
     the picture shows. Empty where only the teacher can tell.
     """
     rules = [r for r in common().rules if r.fault == fault and r.view == view]
-    heard = [pair.heard.measure for pair in pairs() if pair.fault == fault]
+    heard = [pair.heard.measure for pair in corroborations() if pair.fault == fault]
     return (
         *(frozenset(c.measure for c in rule.all) for rule in rules),
         *(frozenset({measure}) for measure in heard),
@@ -130,11 +130,11 @@ class Suspected:
 
 
 def suspected(
-    which: Standard,
+    standard: Standard,
     readings: Iterable[Reading],
     view: str,
     school: str,
-    among: Iterable[Pair] | None = None,
+    among: Iterable[Corroboration] | None = None,
 ) -> tuple[Suspected, ...]:
     """What is heard as a fault, and whether it is seen as well, in the order of fixing.
 
@@ -143,21 +143,21 @@ def suspected(
     """
     by = {(r.measure, r.phase): r for r in readings}
     found = []
-    for pair in pairs() if among is None else among:
-        if pair.families and which.family not in pair.families:
+    for pair in corroborations() if among is None else among:
+        if pair.families and standard.family not in pair.families:
             continue
         heard = by.get((pair.heard.measure, "hold"))
         if heard is None or heard.verdict != FAULT:
             continue
         beyond = outside_band(
-            pair.heard, heard, which.band(heard.measure, seen_in(heard.measure, view), school)
+            pair.heard, heard, standard.band(heard.measure, seen_in(heard.measure, view), school)
         )
         if beyond is None:
             continue
         one = Suspected(pair.fault, heard, beyond[1], "can't be seen", pair.looked_at)
         hold = by.get((pair.looked_at, "hold"))
         if pair.seen is not None:
-            one = _outside(one, pair.seen, hold, which, view, school)
+            one = _outside(one, pair.seen, hold, standard, view, school)
         elif pair.changed is not None:
             formed = [by[key] for name in FORMED if (key := (pair.looked_at, name)) in by]
             one = _changed(one, pair.changed, hold, formed)
@@ -166,10 +166,15 @@ def suspected(
 
 
 def _outside(
-    one: Suspected, seen: Condition, hold: Reading | None, which: Standard, view: str, school: str
+    one: Suspected,
+    seen: Condition,
+    hold: Reading | None,
+    standard: Standard,
+    view: str,
+    school: str,
 ) -> Suspected:
     """Whether the picture's reading lies outside its band as well."""
-    band = which.band(seen.measure, view, school)
+    band = standard.band(seen.measure, view, school)
     if hold is None or hold.value is None or hold.uncertainty is None or band is None:
         return one
     beyond = outside_band(seen, hold, band)
@@ -192,19 +197,19 @@ def _changed(
     return replace(one, saw="seen" if wanted else "not seen", change=change, uncertainty=spread)
 
 
-def found_by_ear(
-    which: Standard,
+def corroborated_findings(
+    standard: Standard,
     readings: Iterable[Reading],
     view: str,
     school: str,
-    among: Iterable[Pair] | None = None,
+    among: Iterable[Corroboration] | None = None,
 ) -> Iterator[Finding]:
     """Findings of ear and eye, without their place in the take.
 
     Seen as well it is a fault; where the picture can't tell, something to watch. What the
     picture speaks against is no finding: it stays a suspicion.
     """
-    for one in suspected(which, readings, view, school, among):
+    for one in suspected(standard, readings, view, school, among):
         if one.saw == "not seen":
             continue
         evidence = (one.evidence,) if one.looked is None else (one.evidence, one.looked)
@@ -212,7 +217,7 @@ def found_by_ear(
         yield Finding(one.fault, told, "hold", None, None, None, evidence, one.words)
 
 
-def both(by_eye: Iterable[Finding], by_ear: Iterable[Finding]) -> Iterator[Finding]:
+def merged(by_eye: Iterable[Finding], by_ear: Iterable[Finding]) -> Iterator[Finding]:
     """The findings of both, one of a fault: the ear's only where it is surer of it."""
     seen, heard = list(by_eye), list(by_ear)
     surest = {(f.fault, f.phase): SURENESS[f.verdict] for f in reversed(in_order(seen))}
@@ -224,12 +229,14 @@ def both(by_eye: Iterable[Finding], by_ear: Iterable[Finding]) -> Iterator[Findi
     yield from seen
 
 
-def is_by_ear(found: Finding) -> bool:
+def rests_on_sound(found: Finding) -> bool:
     """Whether a finding rests on something heard."""
     return bool(found.evidence) and found.evidence[0].measure in SOUND_UNITS
 
 
-def with_ear(judged: Judged, heard: HeardJudged, which: Standard, view: str, school: str) -> Judged:
+def with_sound(
+    judged: Judgement, heard: SoundJudgement, standard: Standard, view: str, school: str
+) -> Judgement:
     """What was seen and what was heard as one: readings of both, and what only both can tell.
 
     What the sound can't tell has no reading here: the ear's own page says why.
@@ -239,7 +246,7 @@ def with_ear(judged: Judged, heard: HeardJudged, which: Standard, view: str, sch
         return replace(judged, readings=readings)
     found = [
         replace(f, start=heard.tone.start, end=heard.tone.end)
-        for f in found_by_ear(which, readings, view, school)
+        for f in corroborated_findings(standard, readings, view, school)
     ]
-    findings = in_order(both(judged.findings, found))
+    findings = in_order(merged(judged.findings, found))
     return replace(judged, readings=readings, findings=findings, focus=focus_among(findings))

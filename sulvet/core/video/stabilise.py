@@ -40,7 +40,7 @@ TRIES = ((0.0, 2), (0.0, 3), (5.0, 3), (-5.0, 3), (10.0, 3), (-10.0, 3), (16.0, 
 
 
 @dataclass(frozen=True)
-class Steady:
+class StabilisedClip:
     """Steadied pictures of a take and the way back.
 
     pictures   (T, H, W) uint8
@@ -168,7 +168,7 @@ def warp(gray: Image, matrix: Floats, scale: float, rows: int = SIZE[1]) -> Imag
 
 def steady(
     grays: NDArray[np.uint8], scale: float, anchor: int, points: dict[str, Floats]
-) -> Steady:
+) -> StabilisedClip:
     """Steady a take.
 
     grays   (T, h, w) working pictures
@@ -208,7 +208,7 @@ def steady(
                 matrix = _compose(change, matrix)
             pictures[row], to_steady[row] = warp(grays[row], matrix, scale), matrix
     inward = np.array([-INWARD * facing(points), 0.0]) if "n" in points else np.zeros(2)
-    return Steady(pictures, to_steady, held, noise, anchor, inward)
+    return StabilisedClip(pictures, to_steady, held, noise, anchor, inward)
 
 
 def _turned(degrees: float, features: NDArray[np.float32]) -> Floats:

@@ -19,8 +19,8 @@ from sulvet.core.judgement.judge import (
 )  # fmt: skip
 from sulvet.core.judgement.standards import DATA, Standard, Strict, read_table
 from sulvet.core.phases import Phase
-from sulvet.core.sound.figures import figures
-from sulvet.core.sound.tone import Told, Tone
+from sulvet.core.sound.parameters import parameters
+from sulvet.core.sound.tones import SoundAnalysis, Tone
 
 VIEW = "sound"
 NO_SOUND = "The clip has no sound. Film it again with the microphone on."
@@ -55,7 +55,7 @@ def voicings() -> tuple[Voicing, ...]:
 
 
 @dataclass(frozen=True)
-class HeardJudged:
+class SoundJudgement:
     """Readings of the tone that counts, which one that is, and sentences."""
 
     readings: tuple[Reading, ...]
@@ -74,13 +74,13 @@ def counts_of(tone: Tone, tempo: float = TEMPO) -> int:
     return int(tone.seconds * tempo / 60 + WHOLE)
 
 
-def breath_before(told: Told, tone: Tone) -> float | None:
+def breath_before(told: SoundAnalysis, tone: Tone) -> float | None:
     """How long the last breath before a tone is heard, s; None without one."""
     before = [end - start for start, end in told.breaths if end <= tone.start + tone.rise]
     return before[-1] if before else None
 
 
-def main_tone(told: Told, phases: list[Phase]) -> Tone | None:
+def main_tone(told: SoundAnalysis, phases: list[Phase]) -> Tone | None:
     """The longest tone, in the hold if there is one."""
     holds = [p for p in phases if p.name == "hold"]
 
@@ -93,9 +93,9 @@ def main_tone(told: Told, phases: list[Phase]) -> Tone | None:
     return best if best is not None and counts(best) > 0 else None
 
 
-def judge_ear(
-    told: Told | None, phases: list[Phase], which: Standard, targeted: bool
-) -> HeardJudged:
+def judge_sound(
+    told: SoundAnalysis | None, phases: list[Phase], standard: Standard, targeted: bool
+) -> SoundJudgement:
     """Judge what was heard.
 
     told      None where the clip has no sound
@@ -106,8 +106,8 @@ def judge_ear(
         reason = NO_SOUND if told is None else _why_none(told)
         missing = tuple(Reading(m, "hold", None, None, u, CANT_TELL, reason)
                         for m, u in SOUND_UNITS.items())  # fmt: skip
-        return HeardJudged(missing, None, (reason,))
-    unsure = figures().unsure
+        return SoundJudgement(missing, None, (reason,))
+    unsure = parameters().unsure
     many = max(tone.seconds / unsure.apart, 2.0)
     values: dict[str, tuple[float, float] | None] = {
         "pitch": (tone.cents, Z95 * tone.cents_sd) if targeted and tone.slide is None else None,
@@ -122,12 +122,12 @@ def judge_ear(
     }
     why = {"pitch": NO_TARGET if tone.slide is None else SLIDES}
     readings = tuple(
-        _reading(name, value, which, why.get(name, SHORT)) for name, value in values.items()
+        _reading(name, value, standard, why.get(name, SHORT)) for name, value in values.items()
     )
-    return HeardJudged(readings, tone, _says({r.measure: r for r in readings}, which))
+    return SoundJudgement(readings, tone, _says({r.measure: r for r in readings}, standard))
 
 
-def sounds_like(told: Told | None, judged: HeardJudged) -> tuple[str, ...]:
+def sounds_like(told: SoundAnalysis | None, judged: SoundJudgement) -> tuple[str, ...]:
     """Observations that the sound speaks for; the teacher ticks them, or does not."""
     if told is None:
         return ()
@@ -143,22 +143,24 @@ def sounds_like(told: Told | None, judged: HeardJudged) -> tuple[str, ...]:
     return tuple(found)
 
 
-def _why_none(told: Told) -> str:
+def _why_none(told: SoundAnalysis) -> str:
     if told.noisy:
         return NOISY
     return AIR_ONLY if told.air_only else NO_TONE
 
 
-def _reading(name: str, value: tuple[float, float] | None, which: Standard, reason: str) -> Reading:
+def _reading(
+    name: str, value: tuple[float, float] | None, standard: Standard, reason: str
+) -> Reading:
     if value is None:
         return Reading(name, "hold", None, None, SOUND_UNITS[name], CANT_TELL, reason)
     # No school of any instrument wants another sound: the bands are everybody's.
-    band = which.band(name, VIEW, which.schools[0].id)
+    band = standard.band(name, VIEW, standard.schools[0].id)
     told = NO_BAND if band is None else verdict(*value, band)
     return Reading(name, "hold", *value, SOUND_UNITS[name], told)
 
 
-def _says(by: dict[str, Reading], which: Standard) -> tuple[str, ...]:
+def _says(by: dict[str, Reading], standard: Standard) -> tuple[str, ...]:
     """What it means, in the order in which a teacher would say it."""
     said, pitch, drift = [], by["pitch"], by["pitch_drift"]
     if pitch.value is not None:
@@ -172,5 +174,5 @@ def _says(by: dict[str, Reading], which: Standard) -> tuple[str, ...]:
         v.words
         for when in said
         for v in voicings()
-        if v.when == when and (not v.families or which.family in v.families)
+        if v.when == when and (not v.families or standard.family in v.families)
     )

@@ -9,9 +9,9 @@ import numpy as np
 from scipy.signal import butter, savgol_filter, sosfiltfilt
 
 from sulvet.core.anatomy.marks import Bools, Floats
-from sulvet.core.sound.figures import figures
 from sulvet.core.sound.notes import A4, cents, nearest
-from sulvet.core.sound.pitch import RATE, SILENCE, Heard, Track, levels, runs
+from sulvet.core.sound.parameters import parameters
+from sulvet.core.sound.pitch import RATE, SILENCE, PitchTrack, Recording, levels, runs
 
 Start = Literal["tongued", "soft", "breathy"]
 #: The envelope in which starts and ends are looked for, s.
@@ -55,12 +55,12 @@ class Slide:
     @property
     def smooth(self) -> bool:
         """Whether it goes without jerks."""
-        return self.rough < figures().tone.slide_rough
+        return self.rough < parameters().tone.slide_rough
 
     @property
     def returns(self) -> bool:
         """Whether it ends where it began."""
-        return abs(self.back) < figures().tone.slide_back
+        return abs(self.back) < parameters().tone.slide_back
 
 
 @dataclass(frozen=True)
@@ -105,7 +105,7 @@ class Tone:
 
 
 @dataclass(frozen=True)
-class Told:
+class SoundAnalysis:
     """Everything a track tells.
 
     tones   in order
@@ -120,11 +120,11 @@ class Told:
     air_only: bool = False
 
 
-def tell(track: Track, heard: Heard, a4: float = A4) -> Told:
+def analyse(track: PitchTrack, heard: Recording, a4: float = A4) -> SoundAnalysis:
     """Tones and breaths of a track."""
-    by, hop = figures().tone, figures().pitch.hop
+    by, hop = parameters().tone, parameters().pitch.hop
     ear = _Ear(heard)
-    spans = runs(track.voiced, round(figures().pitch.bridge / hop) + 1)
+    spans = runs(track.voiced, round(parameters().pitch.bridge / hop) + 1)
     loud = [float(np.median(track.level[a : b + 1])) for a, b in spans]
     over = max(loud, default=SILENCE) - track.room
     noisy = bool(spans) and over < by.least
@@ -132,11 +132,11 @@ def tell(track: Track, heard: Heard, a4: float = A4) -> Told:
     if not noisy:
         tones = [_tone(track, ear, a, b, a4) for a, b in spans]
     breaths = _breaths(track, ear, tones)
-    return Told(tuple(tones), breaths, noisy, not spans and bool(breaths))
+    return SoundAnalysis(tuple(tones), breaths, noisy, not spans and bool(breaths))
 
 
-def _tone(track: Track, ear: _Ear, first: int, last: int, a4: float) -> Tone:
-    by, hop, unsure = figures().tone, figures().pitch.hop, figures().unsure
+def _tone(track: PitchTrack, ear: _Ear, first: int, last: int, a4: float) -> Tone:
+    by, hop, unsure = parameters().tone, parameters().pitch.hop, parameters().unsure
     inside = slice(first, last + 1)
     hz = track.hz[inside]
     middle = float(np.nanmedian(hz))
@@ -174,7 +174,7 @@ def _tone(track: Track, ear: _Ear, first: int, last: int, a4: float) -> Tone:
 
 def _slide(course: Floats, middle: float, seconds: Floats) -> Slide | None:
     """Whether a tone goes over a range; None for one that stays."""
-    by, hop = figures().tone, figures().pitch.hop
+    by, hop = parameters().tone, parameters().pitch.hop
     told, when = course[np.isfinite(course)], seconds[np.isfinite(course)]
     if len(told) * hop < by.slide_shortest:
         return None
@@ -196,14 +196,14 @@ def _slide(course: Floats, middle: float, seconds: Floats) -> Slide | None:
 
 
 def _begins(rise: float, lead: float) -> Start:
-    by = figures().tone
+    by = parameters().tone
     if rise <= by.tongued_rise and lead < by.tongued_lead:
         return "tongued"
     return "breathy" if lead >= by.breathy_lead or rise >= by.breathy_rise else "soft"
 
 
 def _edges(
-    track: Track, ear: _Ear, hz: float, first: int, last: int
+    track: PitchTrack, ear: _Ear, hz: float, first: int, last: int
 ) -> tuple[float, float, float, float]:
     """Start and end where the tone's level passes half, its rise, and the air before it, s."""
     begin, stop = float(track.seconds[first]), float(track.seconds[last])
@@ -211,7 +211,7 @@ def _edges(
     inner = strong[(at >= begin) & (at <= stop)]
     few = round(0.3 / FINE)
     # What is far weaker than the most of it is somebody else's tone, before or after.
-    own = inner[inner >= figures().tone.neighbour * np.median(inner)]
+    own = inner[inner >= parameters().tone.neighbour * np.median(inner)]
     full, ending = float(np.median(own[:few])), float(np.median(own[-few:]))
     n = int(np.searchsorted(at, begin))
     start = _back(at, strong, n, 0.5 * full)
@@ -253,7 +253,7 @@ def _back(at: Floats, strong: Floats, n: int, least: float) -> float:
 
 def _vibrato(left: Floats, hop: float) -> tuple[Vibrato | None, float]:
     """Regular waves in what is left of the pitch, and their share of its variance, cents²."""
-    by = figures().tone
+    by = parameters().tone
     if len(left) < 60:
         return None, 0.0
     power = np.abs(np.fft.rfft(left * np.hanning(len(left)))) ** 2
@@ -273,7 +273,7 @@ def _vibrato(left: Floats, hop: float) -> tuple[Vibrato | None, float]:
 
 def _cracks(course: Floats, seconds: Floats) -> tuple[float, ...]:
     """Moments where the pitch leaps away and comes back."""
-    by, hop = figures().tone, figures().pitch.hop
+    by, hop = parameters().tone, parameters().pitch.hop
     away = ~np.isfinite(course) | (np.abs(course) > by.crack_cents)
     found = []
     for first, last in runs(away):
@@ -286,7 +286,7 @@ def _cracks(course: Floats, seconds: Floats) -> tuple[float, ...]:
 
 
 def _dips(level: Floats, hop: float) -> int:
-    by = figures().tone
+    by = parameters().tone
     inner = level[round(by.begin / hop) : len(level) - round(by.end / hop)]
     if len(inner) < 5:
         return 0
@@ -294,9 +294,9 @@ def _dips(level: Floats, hop: float) -> int:
     return sum((b - a + 1) * hop >= by.dip_shortest for a, b in runs(low))
 
 
-def _breaths(track: Track, ear: _Ear, tones: list[Tone]) -> tuple[tuple[float, float], ...]:
+def _breaths(track: PitchTrack, ear: _Ear, tones: list[Tone]) -> tuple[tuple[float, float], ...]:
     """Where air is heard and no tone."""
-    by, hop = figures().tone, figures().pitch.hop
+    by, hop = parameters().tone, parameters().pitch.hop
     at, air = ear.at, ear.air.copy()
     for tone in tones:
         air &= (at < tone.start - tone.rise / 2) | (at > tone.end + 0.05)
@@ -316,7 +316,7 @@ def _breaths(track: Track, ear: _Ear, tones: list[Tone]) -> tuple[tuple[float, f
 class _Ear:
     """A sound's strength in two bands each ``FINE``: where air lies, and about a tone."""
 
-    def __init__(self, heard: Heard) -> None:
+    def __init__(self, heard: Recording) -> None:
         self.samples = np.asarray(heard.samples, np.float64)
         self.origin = heard.start
         high = sosfiltfilt(butter(2, AIR_BAND, btype="band", fs=RATE, output="sos"), self.samples)
@@ -325,7 +325,7 @@ class _Ear:
         loud = 10 * np.log10(np.maximum(smooth, 1e-12))
         self.at = self.origin + (np.arange(len(loud)) + 0.5) * FINE
         room = float(np.percentile(loud, QUIET)) if len(loud) else SILENCE
-        self.air: Bools = loud > room + figures().tone.air_over
+        self.air: Bools = loud > room + parameters().tone.air_over
 
     def tuned(self, hz: float, begin: float, stop: float) -> tuple[Floats, Floats]:
         """Seconds and amplitude about a pitch's lower partials, the room's own taken off.

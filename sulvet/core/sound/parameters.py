@@ -15,7 +15,7 @@ class _Strict(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-class PitchFigures(_Strict):
+class PitchParameters(_Strict):
     """How pitch is followed."""
 
     k: float
@@ -32,7 +32,7 @@ class PitchFigures(_Strict):
     about: float
 
 
-class AirFigures(_Strict):
+class AirParameters(_Strict):
     """What tells ringing air from a tone."""
 
     alike: float
@@ -41,7 +41,7 @@ class AirFigures(_Strict):
     steps: float
 
 
-class ToneFigures(_Strict):
+class ToneParameters(_Strict):
     """What is said of a tone."""
 
     begin: float
@@ -87,7 +87,7 @@ class Unsure(_Strict):
     apart: float
 
 
-class MeantFigures(_Strict):
+class IntendedNoteParameters(_Strict):
     """When a note is taken for meant, and what tunings there are."""
 
     near: float
@@ -96,27 +96,27 @@ class MeantFigures(_Strict):
     a4_to: float
 
 
-class Figures(_Strict):
+class SoundParameters(_Strict):
     """All of them."""
 
     version: int
     ranges: dict[str, dict[str, tuple[float, float]]]
     stages: dict[str, dict[str, str]]
     transposes: dict[str, int]
-    pitch: PitchFigures
-    air: AirFigures
-    tone: ToneFigures
+    pitch: PitchParameters
+    air: AirParameters
+    tone: ToneParameters
     unsure: Unsure
-    meant: MeantFigures
+    intended_note: IntendedNoteParameters
 
 
 @cache
-def figures() -> Figures:
+def parameters() -> SoundParameters:
     """The figures as shipped."""
-    return Figures.model_validate(tomllib.loads(DATA.read_text(encoding="utf-8")))
+    return SoundParameters.model_validate(tomllib.loads(DATA.read_text(encoding="utf-8")))
 
 
 def range_of(instrument: str, family: str, stage: str) -> tuple[float, float]:
     """Hz between which a tone is looked for; KeyError for a stage that the family has not."""
-    table = figures().ranges[stage]
+    table = parameters().ranges[stage]
     return table[instrument] if instrument in table else table[family]

@@ -9,6 +9,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from sulvet.core.judgement.corroboration import (
+    Corroboration,
+    corroborated_findings,
+    corroborations,
+    merged,
+    rests_on_sound,
+)
 from sulvet.core.judgement.judge import (
     CANT_TELL,
     FAULT,
@@ -22,12 +29,11 @@ from sulvet.core.judgement.judge import (
     verdict,
 )
 from sulvet.core.judgement.standards import Rule, Standard, common
-from sulvet.core.judgement.together import Pair, both, found_by_ear, is_by_ear, pairs
 from sulvet.core.phases import Phase
 
 
 @dataclass(frozen=True)
-class Stored:
+class StoredTake:
     """One take as it is stored."""
 
     view: str
@@ -42,7 +48,7 @@ def changed_measures(old: Standard, new: Standard) -> frozenset[str]:
 
     All of them when another school is the default: other bands then count.
     """
-    before, after = ({b.key: b for b in which.all_bands} for which in (old, new))
+    before, after = ({b.key: b for b in standard.all_bands} for standard in (old, new))
     if old.schools != new.schools:
         return frozenset(b.measure for b in (*before.values(), *after.values()))
     return frozenset(
@@ -50,47 +56,47 @@ def changed_measures(old: Standard, new: Standard) -> frozenset[str]:
     )
 
 
-def readings_again(stored: Stored, which: Standard) -> tuple[Reading, ...]:
+def rejudged_readings(stored: StoredTake, standard: Standard) -> tuple[Reading, ...]:
     """The readings with their verdicts by this standard."""
     return tuple(
         r
         if r.value is None or r.uncertainty is None
         else replace(r, verdict=verdict(
             r.value, r.uncertainty,
-            which.band(r.measure, seen_in(r.measure, stored.view), stored.school, r.phase),
+            standard.band(r.measure, seen_in(r.measure, stored.view), stored.school, r.phase),
         ))
         for r in stored.readings
     )  # fmt: skip
 
 
-def looked_at_with(measures: frozenset[str]) -> frozenset[str]:
+def measures_judged_with(measures: frozenset[str]) -> frozenset[str]:
     """These measures, and those that are judged together with one of them."""
-    return measures.union(*(p.measures for p in pairs() if p.measures & measures))
+    return measures.union(*(p.measures for p in corroborations() if p.measures & measures))
 
 
-def findings_again(
-    stored: Stored, which: Standard, only: frozenset[str] | None = None
+def rejudged_findings(
+    stored: StoredTake, standard: Standard, only: frozenset[str] | None = None
 ) -> tuple[Finding, ...]:
     """The findings by this standard; what can't be told stays so.
 
     only  measures whose bands have changed: findings that rest on others stay as they are,
-          and no readings are needed but theirs and what is ``looked_at_with`` them; None
+          and no readings are needed but theirs and what is ``measures_judged_with`` them; None
           takes all
     """
     by_band = [
-        rule for rule in _by_band(stored, which) if only is None or rule.all[0].measure in only
+        rule for rule in _by_band(stored, standard) if only is None or rule.all[0].measure in only
     ]
     faults = {rule.fault for rule in by_band}
-    together = [p for p in pairs() if only is None or p.measures & only]
-    anew = {pair.fault for pair in together}
-    kept = [f for f in stored.findings if is_by_ear(f) and f.fault not in anew]
+    corroborating = [p for p in corroborations() if only is None or p.measures & only]
+    anew = {pair.fault for pair in corroborating}
+    kept = [f for f in stored.findings if rests_on_sound(f) and f.fault not in anew]
     for found in stored.findings:
-        if not is_by_ear(found) and (found.fault not in faults or found.verdict == CANT_TELL):
+        if not rests_on_sound(found) and (found.fault not in faults or found.verdict == CANT_TELL):
             same = only is not None and not _rests_on(found, only)
-            kept.append(found if same else _surer(found, which, stored))
+            kept.append(found if same else _surer(found, standard, stored))
     untold = {(f.fault, f.phase) for f in kept if f.verdict == CANT_TELL}
     made = (
-        _whole_phase(rule, phase, stored, which)
+        _whole_phase(rule, phase, stored, standard)
         for rule in by_band
         for phase in stored.phases
         if phase.name in rule.phases and (rule.fault, phase.name) not in untold
@@ -98,17 +104,21 @@ def findings_again(
     # Where the ear was surer of a fault, the eye's own finding is not stored: it comes back
     # when the take is opened, since that judges from the marks.
     by_eye = [*kept, *(f for f in made if f is not None)]
-    return in_order(both(by_eye, _by_ear(together, stored, which)))
+    return in_order(merged(by_eye, _by_ear(corroborating, stored, standard)))
 
 
-def _by_ear(together: list[Pair], stored: Stored, which: Standard) -> Iterator[Finding]:
+def _by_ear(
+    corroborating: list[Corroboration], stored: StoredTake, standard: Standard
+) -> Iterator[Finding]:
     """The findings of ear and eye; each keeps the place of the tone it was heard in."""
-    if not together:
+    if not corroborating:
         return
-    readings = readings_again(stored, which)
-    tones: dict[str, Finding | Phase] = {f.fault: f for f in stored.findings if is_by_ear(f)}
+    readings = rejudged_readings(stored, standard)
+    tones: dict[str, Finding | Phase] = {f.fault: f for f in stored.findings if rests_on_sound(f)}
     hold = next((p for p in stored.phases if p.name == "hold"), None)
-    for found in found_by_ear(which, readings, stored.view, stored.school, together):
+    for found in corroborated_findings(
+        standard, readings, stored.view, stored.school, corroborating
+    ):
         at = tones.get(found.fault, hold)
         yield found if at is None else replace(found, start=at.start, end=at.end)
 
@@ -117,18 +127,20 @@ def _rests_on(found: Finding, measures: frozenset[str]) -> bool:
     return any(e.measure in measures for e in found.evidence)
 
 
-def _by_band(stored: Stored, which: Standard) -> list[Rule]:
+def _by_band(stored: StoredTake, standard: Standard) -> list[Rule]:
     """Rules that rest on one measure's band over a whole phase."""
     return [
         rule
         for rule in common().rules
-        if rule.applies(which, stored.view, stored.school)
+        if rule.applies(standard, stored.view, stored.school)
         and len(rule.all) == 1
         and rule.all[0].outside
     ]
 
 
-def _whole_phase(rule: Rule, phase: Phase, stored: Stored, which: Standard) -> Finding | None:
+def _whole_phase(
+    rule: Rule, phase: Phase, stored: StoredTake, standard: Standard
+) -> Finding | None:
     condition = rule.all[0]
     reading = next(
         (r for r in stored.readings if r.measure == condition.measure and r.phase == phase.name),
@@ -136,7 +148,7 @@ def _whole_phase(rule: Rule, phase: Phase, stored: Stored, which: Standard) -> F
     )
     if reading is None or reading.value is None or reading.uncertainty is None:
         return None
-    band = which.band(condition.measure, stored.view, stored.school, phase.name)
+    band = standard.band(condition.measure, stored.view, stored.school, phase.name)
     now = replace(reading, verdict=verdict(reading.value, reading.uncertainty, band))
     beyond = outside_band(condition, now, band)
     if beyond is None:
@@ -147,13 +159,13 @@ def _whole_phase(rule: Rule, phase: Phase, stored: Stored, which: Standard) -> F
     return Finding(rule.fault, now.verdict, phase.name, phase.start, phase.end, worst, (beyond[1],))
 
 
-def _surer(found: Finding, which: Standard, stored: Stored) -> Finding:
+def _surer(found: Finding, standard: Standard, stored: StoredTake) -> Finding:
     """A finding on several limits: whether it stands clear of the bands as they now are."""
     if found.verdict == CANT_TELL or not found.evidence:
         return found
     evidence = []
     for e in found.evidence:
-        band = which.band(e.measure, stored.view, stored.school, found.phase)
+        band = standard.band(e.measure, stored.view, stored.school, found.phase)
         edge = nearer_edge(e.limit, e.value > e.edge, band)
         evidence.append(replace(e, edge=edge))
     sure = all(abs(e.value - e.edge) > e.uncertainty for e in evidence)

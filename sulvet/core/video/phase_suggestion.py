@@ -21,7 +21,7 @@ from sulvet.core.phases import (
     runs_of,
 )
 from sulvet.core.video.clip import LEVEL_HOP, Sound
-from sulvet.core.video.steady import MOUTH, MOUTH_AT, Steady
+from sulvet.core.video.stabilise import MOUTH, MOUTH_AT, StabilisedClip
 
 #: A tone stands this far over the room and no further below the loudest, dB.
 OVER_ROOM = 14.0
@@ -58,7 +58,7 @@ def _runs_only(mask: Bools, seconds: Floats, shortest: float) -> Bools:
     return out
 
 
-def mouth_changes(steady: Steady) -> tuple[Floats, Floats]:
+def mouth_changes(steady: StabilisedClip) -> tuple[Floats, Floats]:
     """How much the mouth differs from the anchor frame, and from a moment ago.
 
     Returns two (T,) arrays: mean absolute grey difference of the blurred mouth
@@ -75,7 +75,7 @@ def mouth_changes(steady: Steady) -> tuple[Floats, Floats]:
     return against, step
 
 
-def like_anchor(steady: Steady) -> Bools:
+def like_anchor(steady: StabilisedClip) -> Bools:
     """(T,) frames whose mouth looks as it does on the anchor frame."""
     against, _ = mouth_changes(steady)
     out = (against < SAME_SHAPE) & steady.held
@@ -108,7 +108,7 @@ COVERED, NOTHING_PLACED = 0.6, 5.0
 
 
 def suggest(
-    steady: Steady, seconds: Floats, tone: Bools | None, sound: Sound | None = None
+    steady: StabilisedClip, seconds: Floats, tone: Bools | None, sound: Sound | None = None
 ) -> list[Phase]:
     """All rehearsal marks that sound and picture tell, in order, each with its confidence.
 

@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 
 from sulvet.core.anatomy.landmarks import ALL_THINGS, BY_ID
 from sulvet.core.anatomy.marks import FOLLOWED, NONE, PLACED, Floats, Marks
-from sulvet.core.video.steady import MOUTH, Steady, back
+from sulvet.core.video.stabilise import MOUTH, StabilisedClip, back
 
 WINDOW = (15, 15)
 #: Every other point of a square: as wide as the whole, at half the work.
@@ -61,7 +61,7 @@ CLOSE_BY = 15
 
 
 @dataclass(frozen=True)
-class Key:
+class Keyframe:
     """A landmark on one frame, found or placed: clip pixels."""
 
     landmark: str
@@ -84,7 +84,9 @@ class _Track:
 _Runs = dict[tuple[str, int, int], _Track]
 
 
-def follow(steady: Steady, keys: list[Key], ids: tuple[str, ...], seconds: Floats) -> Marks:
+def track_landmarks(
+    steady: StabilisedClip, keys: list[Keyframe], ids: tuple[str, ...], seconds: Floats
+) -> Marks:
     """Marks on every frame from keyframes.
 
     keys  any number a landmark; a landmark without a key stays unknown. A
@@ -149,12 +151,14 @@ def follow(steady: Steady, keys: list[Key], ids: tuple[str, ...], seconds: Float
     return marks
 
 
-def refollow(steady: Steady, marks: Marks, landmarks: tuple[str, ...], keys: list[Key]) -> Marks:
+def retrack_landmarks(
+    steady: StabilisedClip, marks: Marks, landmarks: tuple[str, ...], keys: list[Keyframe]
+) -> Marks:
     """``marks`` with some landmarks followed again from their changed keys.
 
     Landmarks of one thing must come together (``anatomy.landmarks.together``).
     """
-    fresh = follow(steady, keys, landmarks, marks.seconds)
+    fresh = track_landmarks(steady, keys, landmarks, marks.seconds)
     out = marks.copied()
     for place, landmark in enumerate(landmarks):
         column = out.column(landmark)
@@ -163,7 +167,7 @@ def refollow(steady: Steady, marks: Marks, landmarks: tuple[str, ...], keys: lis
     return out
 
 
-def _hide_around(marks: Marks, column: int, own: list[Key], visible: list[Key]) -> None:
+def _hide_around(marks: Marks, column: int, own: list[Keyframe], visible: list[Keyframe]) -> None:
     """A mark hidden by the teacher stays hidden until the next key on either side."""
     frames = sorted(key.frame for key in own)
     for key in own:
@@ -179,7 +183,7 @@ def _hide_around(marks: Marks, column: int, own: list[Key], visible: list[Key]) 
         marks.hidden[key.frame, column] = False
 
 
-def _rigid(steady: Steady, keys: list[Key]) -> _Track:
+def _rigid(steady: StabilisedClip, keys: list[Keyframe]) -> _Track:
     """A point on the skull: carried with the head, straight between two keys."""
     frames = np.array([key.frame for key in keys])
     places = np.array([steady.steadied(key.frame, np.array([key.x, key.y])) for key in keys])
@@ -189,7 +193,7 @@ def _rigid(steady: Steady, keys: list[Key]) -> _Track:
     return _Track(xy, drift, np.zeros(len(rows), bool))
 
 
-def _held(steady: Steady, keys: list[Key]) -> list[tuple[str, _Track]]:
+def _held(steady: StabilisedClip, keys: list[Keyframe]) -> list[tuple[str, _Track]]:
     """Something held to the mouth: its points move together, and are there or are not.
 
     From the nearest frame with marks the points' own shifts are looked for; their
@@ -218,7 +222,7 @@ def _held(steady: Steady, keys: list[Key]) -> list[tuple[str, _Track]]:
 
 
 def _held_rows(
-    steady: Steady, frame: int, origin: Floats, rows: NDArray[np.int64]
+    steady: StabilisedClip, frame: int, origin: Floats, rows: NDArray[np.int64]
 ) -> list[tuple[int, Floats, float, bool]]:
     """For each row the common shift, the spread of the points' own shifts, and if it is there."""
     source = steady.pictures[frame]
@@ -245,7 +249,7 @@ def _held_rows(
     return out
 
 
-def _own_keys(keys: list[Key], landmark: str) -> list[Key]:
+def _own_keys(keys: list[Keyframe], landmark: str) -> list[Keyframe]:
     """One landmark's keys by frame, without found ones that a placed one stands for.
 
     On the skull nothing moves, so there any placed key stands for all found ones.
@@ -260,10 +264,10 @@ def _own_keys(keys: list[Key], landmark: str) -> list[Key]:
     ]
 
 
-def _all_runs(steady: Steady, keys: list[list[Key]]) -> _Runs:
+def _all_runs(steady: StabilisedClip, keys: list[list[Keyframe]]) -> _Runs:
     """Follow from every key as far as the next one, landmarks of one frame together."""
     count = len(steady.pictures)
-    batches: dict[tuple[int, int, int], list[Key]] = {}
+    batches: dict[tuple[int, int, int], list[Keyframe]] = {}
     for own in keys:
         for place, key in enumerate(own):
             first = own[place - 1].frame if place else 0
@@ -278,7 +282,7 @@ def _all_runs(steady: Steady, keys: list[list[Key]]) -> _Runs:
     return runs
 
 
-def _blend(runs: _Runs, keys: list[Key], count: int) -> _Track:
+def _blend(runs: _Runs, keys: list[Keyframe], count: int) -> _Track:
     """Forward from each key and back from the next, weighted by nearness."""
     out = _Track(np.full((count, 2), np.nan), np.full(count, np.nan), np.ones(count, bool))
     name, first, last = keys[0].landmark, keys[0].frame, keys[-1].frame
@@ -391,7 +395,7 @@ def _median(values: Floats, good: NDArray[np.bool_]) -> Floats:
 class _Group:
     """Landmarks of one keyframe on their way through the take."""
 
-    def __init__(self, steady: Steady, keys: list[Key]) -> None:
+    def __init__(self, steady: StabilisedClip, keys: list[Keyframe]) -> None:
         self.steady = steady
         self.row = keys[0].frame
         self.source = steady.pictures[self.row]
@@ -462,7 +466,7 @@ def _apart(a: Floats, b: Floats) -> Floats:
     return np.asarray(np.linalg.norm(a - b, axis=1))
 
 
-def _run(steady: Steady, keys: list[Key], rows: range) -> list[_Track]:
+def _run(steady: StabilisedClip, keys: list[Keyframe], rows: range) -> list[_Track]:
     """Follow landmarks from their common key frame over ``rows`` (that frame first)."""
     group = _Group(steady, keys)
     shape = (len(keys), len(rows))
