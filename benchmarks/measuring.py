@@ -12,7 +12,8 @@ from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import Marks
 from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.standards import shipped_standard
-from sulvet.core.measures.series import TakeContext, measure
+from sulvet.core.measures.frames import TakeContext
+from sulvet.core.measures.series import measure
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.simulate.clip import moment_truth
 from sulvet.core.simulate.script import Script

@@ -24,12 +24,12 @@ def _measured() -> list[tuple[str, str, str]]:
     from django.contrib.auth.models import User
 
     from sulvet.band.services import StudentFacts, add_student, band_of
+    from sulvet.calibration.standard_effect import effect, rejudge_all
     from sulvet.demo import readings
     from sulvet.demo.scenario import STUDENTS
     from sulvet.standards.services import Figures, wanted
-    from sulvet.takes.again import effect, rejudge_all
     from sulvet.takes.models import Finding, Reading, Take, TakePhase
-    from sulvet.takes.services import TakeFacts, add_read_take
+    from sulvet.takes.uploads import TakeFacts, add_read_take
 
     teacher, _ = User.objects.get_or_create(username="rejudge")
     day = datetime.date(2026, 11, 1)

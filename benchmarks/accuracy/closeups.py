@@ -10,7 +10,7 @@ import numpy as np
 
 from sulvet.core.equipment.measure import Measured, measure
 from sulvet.core.judgement.closeups import judge_close_up
-from sulvet.core.judgement.judge import FAULT
+from sulvet.core.judgement.results import FAULT
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.person import people

@@ -6,9 +6,8 @@ import numpy as np
 
 from benchmarks.accuracy.closeups import CASES, MEANT, SIZE, Read, read_all
 from sulvet.core.equipment.kinds import errors
-from sulvet.core.equipment.measure import UNITS
-from sulvet.core.judgement.judge import Z95
-from sulvet.core.judgement.standards import common
+from sulvet.core.judgement.results import Z95
+from sulvet.core.measures.catalogue import catalogue
 
 TITLE = "## Reeds from close by"
 #: What was aimed for, 95th percentile.
@@ -43,9 +42,9 @@ tips, worn edges and reflections that made-up ones have not: expect worse on rea
 
 
 def _rows(reads: list[Read]) -> str:
-    names = {m.id: m.name for m in common().measures}
+    names = {m.id: m.name for m in catalogue().measures}
     rows = []
-    for measure, unit in UNITS.items():
+    for measure, unit in ((m.id, m.unit) for m in catalogue().of_source("photo")):
         pairs = np.array([
             (abs(value.value - one.truth[measure]), Z95 * value.sd)
             for one in reads

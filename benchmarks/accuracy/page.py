@@ -13,7 +13,8 @@ from benchmarks.accuracy.film import film_all
 from benchmarks.accuracy.reading import Read
 from benchmarks.accuracy.score import AIMS, FaultScore, MeasureScore
 from benchmarks.accuracy.takes import CASES, FPS, SIZE
-from sulvet.core.judgement.standards import common
+from sulvet.core.judgement.common import common
+from sulvet.core.measures.catalogue import catalogue
 
 PAGE = Path(__file__).resolve().parents[2] / "docs" / "accuracy.md"
 
@@ -97,7 +98,7 @@ def rewrite(*names: str) -> str:
 
 
 def _page(reads: list[Read], measures: list[MeasureScore], faults: list[FaultScore]) -> str:
-    names = {m.id: m.name for m in common().measures}
+    names = {m.id: m.name for m in catalogue().measures}
     called = {f.id: f.name for f in common().faults}
     turned = [one for one in reads if CASES[one.number].turned]
     claimed = [f.fault for one in turned for f in one.judged.findings if f.verdict == "fault"]

@@ -13,7 +13,8 @@ from sulvet.core import review
 from sulvet.core.anatomy.landmarks import asked
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.formats.coco import PLACED_SIGMA
-from sulvet.core.judgement.judge import Judgement, judge
+from sulvet.core.judgement.judge import judge
+from sulvet.core.judgement.results import Judgement
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.simulate.clip import Moment, moments, motion
 from sulvet.core.simulate.script import Script

@@ -11,8 +11,9 @@ import numpy as np
 
 from benchmarks.accuracy.reading import Read, read
 from benchmarks.accuracy.takes import CASES
-from sulvet.core.judgement.judge import CANT_TELL, FAULT
-from sulvet.core.judgement.standards import common
+from sulvet.core.judgement.common import common
+from sulvet.core.judgement.results import CANT_TELL, FAULT
+from sulvet.core.measures.catalogue import catalogue
 
 #: What is aimed at, 95th percentile of the error, in the readings' units.
 AIMS: dict[str, float] = {
@@ -98,7 +99,7 @@ def measures(reads: list[Read]) -> list[MeasureScore]:
             units[reading.measure] = reading.unit
     return [
         MeasureScore(m.id, units[m.id], *(tuple(v) for v in zip(*rows[m.id], strict=True)))
-        for m in common().measures
+        for m in catalogue().measures
         if m.id in rows
     ]
 

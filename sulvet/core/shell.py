@@ -13,8 +13,11 @@ import numpy as np
 
 from sulvet.core.anatomy.marks import PLACED, Marks
 from sulvet.core.formats import coco, report
-from sulvet.core.judgement.judge import CANT_TELL, Judgement, judge
-from sulvet.core.judgement.standards import Standard, StandardError, common, shipped_standard
+from sulvet.core.judgement.common import common
+from sulvet.core.judgement.judge import judge
+from sulvet.core.judgement.results import CANT_TELL, Judgement
+from sulvet.core.judgement.standards import Standard, StandardError, shipped_standard
+from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.phases import Phase
 from sulvet.core.phases import suggest as suggest_phases
 from sulvet.core.simulate.script import ScriptError
@@ -225,13 +228,12 @@ def _finish(
         print(f"  {sentence}")
     for phase in phases:
         print(f"  {phase.name:<8}{phase.start:6.2f} to {phase.end:.2f} s")
-    words = {m.id: m for m in common().measures}
     untold: dict[str, list[str]] = {}
     for item in judged.readings:
         if item.value is None or item.uncertainty is None:
             untold.setdefault(item.reason, []).append(item.measure)
             continue
-        digits = words[item.measure].decimals
+        digits = catalogue().measure(item.measure).decimals
         number = f"{item.value:.{digits}f} ± {item.uncertainty:.{digits}f} {item.unit}"
         print(f"  {item.measure:<18}{item.phase:<8}{number:<22}{item.verdict}")
     for found in judged.findings:

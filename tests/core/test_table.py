@@ -13,15 +13,18 @@ from unittest import mock
 import numpy as np
 from django.test import SimpleTestCase
 
-from sulvet.core.anatomy.landmarks import ALL_THINGS, HELD_BY, SIDE_HELD_BY, TAKE_IDS
+from sulvet.core.anatomy.landmarks import ALL_EQUIPMENT, HELD_BY, SIDE_HELD_BY, TAKE_IDS
 from sulvet.core.anatomy.marks import Bools, Marks
-from sulvet.core.judgement.judge import CANT_TELL, FAULT, Finding, judge
-from sulvet.core.judgement.standards import Condition, Rule, Standard, common, shipped_standards
-from sulvet.core.measures import motion
+from sulvet.core.judgement.common import common
+from sulvet.core.judgement.judge import judge
+from sulvet.core.judgement.results import CANT_TELL, FAULT, IN_BAND, Judgement
+from sulvet.core.judgement.schema import Condition, Rule
+from sulvet.core.judgement.standards import Standard, shipped_standards
+from sulvet.core.measures.catalogue import Measure, catalogue
+from sulvet.core.measures.frames import TakeContext
 from sulvet.core.measures.motion import Moved
-from sulvet.core.measures.series import Measured, Series, TakeContext
+from sulvet.core.measures.series import Measured, Series
 from sulvet.core.measures.series import measure as real_measure
-from sulvet.core.measures.table import measures
 from sulvet.core.phases import Phase
 from tests.core.faces import take, with_corners
 
@@ -35,11 +38,15 @@ SURE = 1e-3
 NEUTRAL = {"mouth_width": 1.0, "rim_upper_share": 0.5, "shank_angle": 85.0}
 
 
+def on_frames(view: str, standard: Standard) -> tuple[Measure, ...]:
+    return catalogue().on_frames(view, standard.instrument)
+
+
 def right(standard: Standard, name: str, view: str, school: str) -> float:
     """A value that is right for this school."""
     band = standard.band(name, view, school) or standard.band(name, view, school, "breathe")
     if band is None:
-        ratios = {m.id for m in measures(view, standard.instrument) if m.against == "ratio"}
+        ratios = {m.id for m in on_frames(view, standard) if m.against == "ratio"}
         return NEUTRAL.get(name, 1.0 if name in ratios or name == "chin_texture" else 0.0)
     if band.low is None:
         return float(band.high or 0.0) - 0.5
@@ -74,9 +81,13 @@ def seen_face() -> Measured:
 
 
 def judged(
-    standard: Standard, view: str, school: str, values: dict[str, float], things: bool = True
-) -> tuple[Finding, ...]:
-    """What is found when these are the values of all frames."""
+    standard: Standard,
+    view: str,
+    school: str,
+    values: dict[str, float],
+    with_equipment: bool = True,
+) -> Judgement:
+    """What is judged when these are the values of all frames."""
     face = plain_face()
     marks = Marks.empty(TAKE_IDS, face.seconds)
     for name in face.ids:
@@ -85,16 +96,14 @@ def judged(
         marks.sigma[:, column] = marks.drift[:, column] = 0.3
         marks.hidden[:, column] = False
     held = (HELD_BY if view == "front" else SIDE_HELD_BY).get(standard.family, "")
-    if things and held:
-        for mark in ALL_THINGS[held]:
+    if with_equipment and held:
+        for mark in ALL_EQUIPMENT[held]:
             marks.xy[:, marks.column(mark.id)] = 300.0
             marks.hidden[:, marks.column(mark.id)] = False
 
     def truth(given: Marks, at_rest: Bools, facts: TakeContext) -> Measured:
         seen = seen_face()
-        names = {m.id: m.unit for m in measures(view, standard.instrument)} | {
-            "chin_texture": "ratio"
-        }
+        names = {m.id: m.unit for m in on_frames(view, standard)} | {"chin_texture": "ratio"}
         series = {
             name: Series(name, unit, np.full(len(given), values.get(name, np.nan)),
                          np.full(len(given), SURE))
@@ -104,17 +113,25 @@ def judged(
 
     def moves(given: Marks, measured: Measured, phases: list[Phase]) -> list[Moved]:
         return [
-            Moved(kind, place, values[kind.id], SURE)
-            for kind in motion.KINDS
+            Moved(m, place, values[m.id], SURE)
+            for m in catalogue().of_source("motion", view)
             for place, phase in enumerate(phases)
-            if kind.view == view and kind.id in values and phase.name != "rest"
+            if m.id in values and phase.name != "rest"
         ]
 
     with (
         mock.patch("sulvet.core.judgement.judge.measure", truth),
         mock.patch("sulvet.core.judgement.judge.motions", moves),
     ):
-        return judge(marks, PHASES, standard, view, school).findings
+        return judge(marks, PHASES, standard, view, school)
+
+
+def called_in(result: Judgement) -> list[tuple[str, str]]:
+    return [(f.fault, f.verdict) for f in result.findings if f.verdict != CANT_TELL]
+
+
+def faults_in(result: Judgement) -> set[str]:
+    return {f.fault for f in result.findings if f.verdict == FAULT}
 
 
 def cases() -> Iterator[tuple[Standard, str, str]]:
@@ -125,8 +142,8 @@ def cases() -> Iterator[tuple[Standard, str, str]]:
 
 
 def values_of(standard: Standard, view: str, school: str) -> dict[str, float]:
-    names = [m.id for m in measures(view, standard.instrument)] + ["chin_texture"]
-    names += [kind.id for kind in motion.KINDS if kind.view == view]
+    names = [m.id for m in on_frames(view, standard)] + ["chin_texture"]
+    names += [m.id for m in catalogue().of_source("motion", view)]
     return {name: right(standard, name, view, school) for name in names}
 
 
@@ -142,10 +159,14 @@ class TableTests(SimpleTestCase):
     def test_a_mouth_that_is_right_for_its_school_has_no_fault(self) -> None:
         for standard, school, view in cases():
             with self.subTest(f"{standard.instrument} {school} {view}"):
-                found = judged(standard, view, school, values_of(standard, view, school))
-                self.assertEqual(
-                    [(f.fault, f.verdict) for f in found if f.verdict != CANT_TELL], []
-                )
+                values = values_of(standard, view, school)
+                result = judged(standard, view, school, values)
+                self.assertEqual(called_in(result), [])
+                # Every band was looked at, and found kept.
+                in_hold = {r.measure: r.verdict for r in result.readings if r.phase == "hold"}
+                banded = {m for m in values if standard.band(m, view, school)}
+                self.assertGreater(len(banded), 2)
+                self.assertEqual({in_hold.get(m) for m in banded}, {IN_BAND})
 
     def test_every_fault_is_called_where_it_is_drawn(self) -> None:
         called: set[str] = set()
@@ -160,7 +181,7 @@ class TableTests(SimpleTestCase):
                     )
                 with self.subTest(f"{standard.instrument} {school} {rule.fault}"):
                     found = judged(standard, view, school, values)
-                    self.assertIn((rule.fault, FAULT), [(f.fault, f.verdict) for f in found])
+                    self.assertIn((rule.fault, FAULT), called_in(found))
                     called.add(rule.fault)
         # Close-ups are judged by themselves; see test_close_ups.
         own = {rule.fault for rule in common().rules if rule.view != "close-up"}
@@ -184,15 +205,13 @@ class TableTests(SimpleTestCase):
             standard = table[instrument]
             school = school or standard.schools[0].id
             values = values_of(standard, view, school) | change
-            faults = {
-                f.fault for f in judged(standard, view, school, values) if f.verdict != CANT_TELL
-            }
+            faults = {fault for fault, _ in called_in(judged(standard, view, school, values))}
             self.assertNotIn(silent, faults, instrument)
         low = judged(
             table["trumpet"], "front", "half",
             values_of(table["trumpet"], "front", "half") | {"rim_upper_share": 0.33},
         )  # fmt: skip
-        self.assertIn(("rim-low", FAULT), [(f.fault, f.verdict) for f in low])
+        self.assertIn("rim-low", faults_in(low))
 
     def test_published_places_of_the_rim_lie_in_their_schools_band(self) -> None:
         """Horn two thirds: Farkas 1956; cornet one third: Arban 1864 (both from memory)."""
@@ -218,22 +237,32 @@ class TableTests(SimpleTestCase):
             self.assertEqual(set(standard.film), {"front", "side"})
 
     def test_what_nobody_has_marked_is_not_claimed(self) -> None:
+        wrong = {
+            "rim_upper_share": 0.1, "depth": 60.0, "hole_to_lip": 30.0, "shank_angle": 10.0,
+        }  # fmt: skip
+        claimed = 0
         for standard, school, view in cases():
-            values = values_of(standard, view, school) | {
-                "rim_upper_share": 0.1, "depth": 60.0, "hole_to_lip": 30.0, "shank_angle": 10.0,
-            }  # fmt: skip
-            found = judged(standard, view, school, values, things=False)
+            values = values_of(standard, view, school) | wrong
             with self.subTest(f"{standard.instrument} {view}"):
-                self.assertEqual([f.fault for f in found if f.verdict == FAULT], [])
+                result = judged(standard, view, school, values, with_equipment=False)
+                self.assertEqual(faults_in(result), set())
+                told = {r.measure for r in result.readings}
+                self.assertGreater(len(told), 3)
+                self.assertEqual({catalogue().measure(m).equipment for m in told}, {""})
+                # The very same is claimed once somebody has marked it.
+                claimed += bool(faults_in(judged(standard, view, school, values)))
+        self.assertGreater(claimed, len(shipped_standards()))
 
     def test_what_can_not_be_seen_is_said_and_never_a_fault(self) -> None:
         for standard, school, view in cases():
-            found = judged(standard, view, school, {})
-            self.assertEqual(
-                [f.fault for f in found if f.verdict == FAULT], [], standard.instrument
-            )
-            for finding in found:
-                self.assertTrue(finding.reason, finding)
+            with self.subTest(f"{standard.instrument} {view}"):
+                result = judged(standard, view, school, {})
+                self.assertEqual({f.verdict for f in result.findings}, {CANT_TELL})
+                self.assertEqual({r.verdict for r in result.readings}, {CANT_TELL})
+                self.assertTrue(all(f.reason for f in result.findings))
+                self.assertTrue(all(r.reason for r in result.readings))
+                always = {m.id for m in on_frames(view, standard) if m.always}
+                self.assertLessEqual(always, {r.measure for r in result.readings})
 
     def test_all_figures_say_where_they_come_from(self) -> None:
         for standard in shipped_standards().values():

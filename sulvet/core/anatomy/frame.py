@@ -223,7 +223,9 @@ def carry_hidden(marks: Marks, rest: RestFace, carried_sigma: float) -> Marks:
     something held to the mouth are not carried: it is there or it is not.
     """
     missing = marks.hidden & np.isfinite(rest.points[:, 0])
-    missing &= np.array([not BY_ID[name].thing if name in BY_ID else True for name in marks.ids])
+    missing &= np.array(
+        [not BY_ID[name].equipment if name in BY_ID else True for name in marks.ids]
+    )
     if not missing.any() or not rest.tells_roll:
         return marks
     weights = anchor_weights(marks.ids, marks.hidden)

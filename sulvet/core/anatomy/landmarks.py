@@ -15,17 +15,17 @@ class Landmark:
     """One point a person can put a finger on.
 
     ``rigid`` points sit on the skull and are carried with the head; the others
-    move with the skin and are followed by themselves. Points of a ``thing`` held
+    move with the skin and are followed by themselves. Points of a ``equipment`` held
     to the mouth move together.
     """
 
     id: str
-    words: str
+    label: str
     term: str
     where: str
     rigid: bool = False
     optional: bool = False
-    thing: str = ""
+    equipment: str = ""
 
 
 FRONT: tuple[Landmark, ...] = (
@@ -84,42 +84,42 @@ EDGES: tuple[Landmark, ...] = (
 
 def _rim(n: int) -> Landmark:
     where = "anywhere on the outer edge of the rim; spread the five points round it"
-    return Landmark(f"rim_{n}", f"rim, point {n} of 5", "rim", where, thing="rim")
+    return Landmark(f"rim_{n}", f"rim, point {n} of 5", "rim", where, equipment="rim")
 
 
 #: What is held to the mouth, by name, with the marks that say where it is.
-THINGS: dict[str, tuple[Landmark, ...]] = {
+EQUIPMENT: dict[str, tuple[Landmark, ...]] = {
     "rim": tuple(_rim(n) for n in range(1, 6)),
     "mouthpiece": (
         Landmark(
             "mp_r", "mouthpiece, right edge", "mouthpiece",
-            "where it comes out of the lips, student's own right", thing="mouthpiece",
+            "where it comes out of the lips, student's own right", equipment="mouthpiece",
         ),
         Landmark(
             "mp_l", "mouthpiece, left edge", "mouthpiece",
-            "where it comes out of the lips, student's own left", thing="mouthpiece",
+            "where it comes out of the lips, student's own left", equipment="mouthpiece",
         ),
     ),
     "plate": (
         Landmark(
             "hole_r", "hole, right end", "blow hole",
-            "the end of the hole toward the student's own right", thing="plate",
+            "the end of the hole toward the student's own right", equipment="plate",
         ),
         Landmark(
             "hole_l", "hole, left end", "blow hole",
-            "the end of the hole toward the student's own left", thing="plate",
+            "the end of the hole toward the student's own left", equipment="plate",
         ),
         Landmark(
             "hole_far", "hole, far edge", "blow hole",
-            "the middle of the edge away from the lips", thing="plate",
+            "the middle of the edge away from the lips", equipment="plate",
         ),
         Landmark(
             "pl_r", "lip plate, right end", "lip plate",
-            "the tip of the plate, student's own right", thing="plate",
+            "the tip of the plate, student's own right", equipment="plate",
         ),
         Landmark(
             "pl_l", "lip plate, left end", "lip plate",
-            "the tip of the plate, student's own left", thing="plate",
+            "the tip of the plate, student's own left", equipment="plate",
         ),
     ),
 }  # fmt: skip
@@ -127,33 +127,33 @@ EDGE_IDS: tuple[str, ...] = tuple(mark.id for mark in EDGES)
 #: What the picture of the opening between the lips gives.
 OPENING_IDS: tuple[str, ...] = ("sto_s", "sto_i", "ap_r", "ap_l")
 #: The same in a side view: two or three places each, on one frame of the hold.
-SIDE_THINGS: dict[str, tuple[Landmark, ...]] = {
+SIDE_EQUIPMENT: dict[str, tuple[Landmark, ...]] = {
     "beak": (
         Landmark(
             "mp_lip", "upper lip's end on the mouthpiece", "mouthpiece",
-            "where the upper lip ends on top of it", thing="beak",
+            "where the upper lip ends on top of it", equipment="beak",
         ),
         Landmark(
             "ax_a", "ligature or first wire", "axis",
-            "its edge toward the mouth, half way up the mouthpiece", thing="beak",
+            "its edge toward the mouth, half way up the mouthpiece", equipment="beak",
         ),
         Landmark(
             "ax_b", "ligature's far edge", "axis",
             "its edge away from the mouth, half way up; of a double reed the end of the thread",
-            thing="beak",
+            equipment="beak",
         ),
     ),
     "rim-side": (
-        Landmark("rs_top", "rim, upper edge", "rim", "its highest point", thing="rim-side"),
-        Landmark("rs_low", "rim, lower edge", "rim", "its lowest point", thing="rim-side"),
+        Landmark("rs_top", "rim, upper edge", "rim", "its highest point", equipment="rim-side"),
+        Landmark("rs_low", "rim, lower edge", "rim", "its lowest point", equipment="rim-side"),
     ),
     "plate-side": (
         Landmark(
-            "ps_in", "lip plate, inner edge", "lip plate", "at the chin", thing="plate-side"
+            "ps_in", "lip plate, inner edge", "lip plate", "at the chin", equipment="plate-side"
         ),
         Landmark(
             "ps_out", "lip plate, outer edge", "lip plate", "away from the chin",
-            thing="plate-side",
+            equipment="plate-side",
         ),
     ),
 }  # fmt: skip
@@ -163,7 +163,7 @@ SIDE_HELD_BY: dict[str, str] = {
     "double-reed": "beak",
     "flute": "plate-side",
 }
-ALL_THINGS = THINGS | SIDE_THINGS
+ALL_EQUIPMENT = EQUIPMENT | SIDE_EQUIPMENT
 
 #: Ends of something whose length the teacher knows, such as a ruler's centimetre.
 KNOWN: tuple[Landmark, ...] = (
@@ -199,7 +199,7 @@ BY_ID: dict[str, Landmark] = {
     for mark in (
         *FRONT,
         *EDGES,
-        *(m for marks in ALL_THINGS.values() for m in marks),
+        *(m for marks in ALL_EQUIPMENT.values() for m in marks),
         *SIDE,
         *CONTOUR,
         *KNOWN,
@@ -211,8 +211,8 @@ TAKE_IDS: tuple[str, ...] = tuple(BY_ID)
 
 def together(landmark: str) -> tuple[str, ...]:
     """The landmarks that are followed as one with this one, itself among them."""
-    thing = BY_ID[landmark].thing
-    return tuple(mark.id for mark in ALL_THINGS[thing]) if thing else (landmark,)
+    equipment = BY_ID[landmark].equipment
+    return tuple(mark.id for mark in ALL_EQUIPMENT[equipment]) if equipment else (landmark,)
 
 
 #: Marks without which a front take can't be measured at all.
@@ -245,13 +245,13 @@ IRIS_IDS: tuple[str, ...] = tuple(f"iris_{side}_{end}" for side in "rl" for end 
 class Asked:
     """The marks a teacher is asked for in one take.
 
-    thing  what the player of this family holds to the mouth, or an empty string
+    equipment  what the player of this family holds to the mouth, or an empty string
     rest   on a frame at rest, where nothing is found; hold  on one frame of the hold
     pair   those of ``hold`` that are placed at rest as well: a face mesh sees corners in
            its own way, and where the eye judges them in the hold it judges them at rest
     """
 
-    thing: str
+    equipment: str
     rest: tuple[str, ...]
     hold: tuple[str, ...]
     pair: tuple[str, ...]
@@ -260,10 +260,10 @@ class Asked:
 def asked(view: str, family: str) -> Asked:
     """What a view of a player of this family of instruments is marked with."""
     if view == "side":
-        thing = SIDE_HELD_BY.get(family, "")
-        own = tuple(mark.id for mark in ALL_THINGS.get(thing, ()))
-        return Asked(thing, SIDE_REQUIRED, (*SIDE_HELD.get(thing, ()), *own), ())
-    thing = HELD_BY.get(family, "")
-    own = tuple(mark.id for mark in ALL_THINGS.get(thing, ()))
-    lips = FRONT_HELD.get(thing, ())
-    return Asked(thing, REQUIRED, (*own, *lips), lips)
+        equipment = SIDE_HELD_BY.get(family, "")
+        own = tuple(mark.id for mark in ALL_EQUIPMENT.get(equipment, ()))
+        return Asked(equipment, SIDE_REQUIRED, (*SIDE_HELD.get(equipment, ()), *own), ())
+    equipment = HELD_BY.get(family, "")
+    own = tuple(mark.id for mark in ALL_EQUIPMENT.get(equipment, ()))
+    lips = FRONT_HELD.get(equipment, ())
+    return Asked(equipment, REQUIRED, (*own, *lips), lips)

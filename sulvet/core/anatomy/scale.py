@@ -27,6 +27,12 @@ def sizes() -> dict[str, Any]:
     return tomllib.loads(DATA.read_text(encoding="utf-8"))
 
 
+def known_length() -> tuple[float, float]:
+    """Shortest and longest length, mm, that a teacher can mark beside the mouth."""
+    row = sizes()["known_length"]
+    return float(row["shortest"]), float(row["longest"])
+
+
 @dataclass(frozen=True)
 class Scale:
     """Millimetres per pixel with its standard deviation, valid in one plane."""

@@ -27,16 +27,6 @@ from sulvet.core.anatomy.marks import Floats
 from sulvet.core.equipment.edges import Fitted, Picture, across, fit, unit
 from sulvet.core.equipment.kinds import Point, errors, kind, tip_width
 
-UNITS = {
-    "reed_tip": "mm",
-    "reed_offset": "mm",
-    "reed_skew": "deg",
-    "ligature_gap": "mm",
-    "reed_gap": "mm",
-    "reed_gap_width": "mm",
-    "reed_opening": "ratio",
-    "reed_roll": "deg",
-}
 OF_FAMILY = {
     "single-reed": ("reed_tip", "reed_offset", "reed_skew", "ligature_gap"),
     "double-reed": ("reed_gap", "reed_gap_width", "reed_opening", "reed_roll"),

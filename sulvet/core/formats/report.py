@@ -9,7 +9,7 @@ import numpy as np
 
 from sulvet.core import ENGINE_VERSION
 from sulvet.core.anatomy.marks import SOURCES, Marks
-from sulvet.core.judgement.judge import Finding, Judgement, Reading
+from sulvet.core.judgement.results import Finding, Judgement, Reading
 from sulvet.core.phases import Phase
 
 

@@ -23,23 +23,28 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Paragraph
 
+from sulvet.core.drawing.figure import Figure, PenPath, close, figure
 from sulvet.core.drawing.sheet import Drawing, Place
-from sulvet.core.drawing.strokes import Figure, Stroke, around, inked
 
 PAPERS = {"a4": A4, "letter": LETTER}
 INK, FAINT, HAIR = HexColor("#231d15"), HexColor("#6a5f50"), HexColor("#bdb19a")
-BRASS, ZONE = HexColor("#8a5f12"), HexColor("#e9e2d2")
+BRASS, ZONE, PAPER = HexColor("#8a5f12"), HexColor("#e9e2d2"), HexColor("#ffffff")
 #: Width and dash of each pen, points.
 PENS: dict[str, tuple[float, Color, tuple[float, ...]]] = {
     "rest": (0.8, FAINT, (3, 2.2)),
     "lips": (1.9, INK, ()),
     "skin": (1.1, INK, ()),
-    "thing": (2.2, BRASS, ()),
+    "equipment": (2.2, BRASS, ()),
+    "rim": (2.2, BRASS, ()),
+    "inside": (2.0, BRASS, (2, 2)),
     "zone": (0.6, FAINT, (1, 1.4)),
-    "chain": (0.6, FAINT, (6, 2, 1, 2)),
+    "axis": (0.6, FAINT, (6, 2, 1, 2)),
+    "extension": (0.6, FAINT, ()),
     "dimension": (1.5, INK, ()),
-    "end": (1.6, INK, ()),
+    "tick": (1.6, INK, ()),
 }
+#: What is filled, and with what; a rim covers the lips under it.
+FILLS: dict[str, Color] = {"zone": ZONE, "rim": PAPER}
 MARGIN, GAP = 42.0, 12.0
 #: Heights of the pictures, the first at which all fits on the page; height of a drawing that
 #: stands below them; the least width beside them that is enough for it; the paper's own border.
@@ -88,7 +93,7 @@ class Slip:
 
     child     the focus in a child's words
     pictures  one or two, the older first
-    drawing   the measured drawing and the values written into it, by measure
+    drawing   the measured drawing, and ``values`` written into it, by measure
     change    how it stands against the older picture, for the student
     figures   the same in figures, for whoever wants them
     """
@@ -100,7 +105,7 @@ class Slip:
     child: str
     pictures: tuple[Picture, ...]
     drawing: Drawing | None
-    told: dict[str, str]
+    values: dict[str, str]
     change: str
     figures: str
     drills: tuple[Steps, ...]
@@ -284,7 +289,8 @@ class _Page:
         """The measured drawing in a frame, with what its lines mean under it; how tall that is."""
         slip = self.slip
         assert slip.drawing is not None
-        sheet = inked(slip.drawing, slip.drawing.hold, slip.drawing.rim, slip.told)
+        near = close(slip.drawing, slip.values)
+        sheet = figure(near, near.hold, slip.values)
         left, low = MARGIN + x, self.y - tall
         self.canvas.saveState()
         self.canvas.setDash()
@@ -294,30 +300,29 @@ class _Page:
         frame = self.canvas.beginPath()
         frame.rect(left, low, wide, tall)
         self.canvas.clipPath(frame, stroke=0, fill=0)
-        front = slip.drawing.view == "front"
-        box = around(sheet, 0.16) if front else slip.drawing.box
-        self.ink(sheet, _Fit(box, slip.drawing.facing < 0, left, low, wide, tall))
+        (x0, y0, x1, y1), (a, b, c, d) = near.box, near.room
+        box = (x0 - a, y0 - b, x1 + c, y1 + d)
+        self.ink(sheet, _Fit(box, near.facing < 0, left, low, wide, tall))
         self.canvas.restoreState()
         words = "Dashed: your face at rest. Dark: as you play."
-        if any(stroke.pen == "zone" for stroke in sheet.strokes):
+        if any(path.pen == "zone" for path in sheet.paths):
             words += " Shaded: where it should be."
         return 3 + self.text(words, _style("Sans", 8, 10.5, FAINT), x, wide, low - 3)
 
     def ink(self, sheet: Figure, fit: _Fit) -> None:
-        """Strokes and labels on the page."""
-        for stroke in sheet.strokes:
-            self.pen(stroke.pen)
-            filled = stroke.pen == "zone"
-            self.canvas.setFillColor(ZONE)
-            self.canvas.drawPath(self.path(stroke, fit), stroke=1, fill=int(filled))
+        """Paths and texts on the page."""
+        for path in sheet.paths:
+            self.pen(path.pen)
+            self.canvas.setFillColor(FILLS.get(path.pen, PAPER))
+            self.canvas.drawPath(self.path(path, fit), stroke=1, fill=int(path.pen in FILLS))
         self.canvas.setFont("Sans-Bold", 11)
-        for label in sheet.labels:
+        for label in sheet.texts:
             x, y = fit.at(label.at)
-            anchor = label.anchor
-            if fit.mirrored and anchor != "middle":
-                anchor = "start" if anchor == "end" else "end"
+            align = label.align
+            if fit.mirrored and align != "middle":
+                align = "start" if align == "end" else "end"
             wide = self.canvas.stringWidth(label.text, "Sans-Bold", 11)
-            x -= {"start": 0.0, "middle": wide / 2, "end": wide}[anchor]
+            x -= {"start": 0.0, "middle": wide / 2, "end": wide}[align]
             x = min(max(x, fit.left + 3), fit.left + fit.wide - wide - 3)
             y = min(max(y, fit.low + 4), fit.low + fit.tall - 12)
             self.canvas.setFillColor(HexColor("#ffffff"))
@@ -325,13 +330,13 @@ class _Page:
             self.canvas.setFillColor(INK)
             self.canvas.drawString(x, y, label.text)
 
-    def path(self, stroke: Stroke, fit: _Fit) -> object:
-        """A stroke as a path of the page."""
+    def path(self, inked: PenPath, fit: _Fit) -> object:
+        """A path of the drawing as a path of the page."""
         path = self.canvas.beginPath()
-        path.moveTo(*fit.at(stroke.start))
-        for a, b, end in stroke.pieces:
+        path.moveTo(*fit.at(inked.start))
+        for a, b, end in inked.pieces:
             path.curveTo(*fit.at(a), *fit.at(b), *fit.at(end))
-        if stroke.closed:
+        if inked.closed:
             path.close()
         return path
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from sulvet.core.judgement.standards import Band, MeasureWords
+from sulvet.core.judgement.schema import Band
+from sulvet.core.measures.catalogue import Measure
 
 BETTER, WORSE, OTHER, SAME, CANT_TELL = (
     "clearly better", "clearly worse", "clearly different", "no clear change", "can't tell",
@@ -18,7 +19,7 @@ UNITS = {
 
 
 @dataclass(frozen=True)
-class Told:
+class Value:
     """A reading: value and 95 % uncertainty; None where it can't be told."""
 
     value: float | None
@@ -45,24 +46,26 @@ def outside(value: float, band: Band | None) -> float:
     return max(low - value, value - high, 0.0)
 
 
-def change(then: Told, now: Told, words: MeasureWords, band: Band | None) -> Change:
+def change(then: Value, now: Value, measure: Measure, band: Band | None) -> Change:
     """Compare two readings of one measure.
 
     The two are independent, so their uncertainties add as squares (JCGM 100:2008, 5.1.2). A
     change counts as clear when it exceeds that, as better or worse when the distance from
     the band has changed by more than that as well.
 
-    >>> words = MeasureWords(id="corner_rise", name="Corner rise", stave="Corners", decimals=1,
-    ...                      explains="", subject="Corners", less="lower", more="higher")
+    >>> from sulvet.core.measures.catalogue import catalogue
+    >>> measure = catalogue().measure("corner_rise")
     >>> band = Band(measure="corner_rise", low=-6.0, high=3.0, note="")
-    >>> change(Told(9.0, 0.9, "deg"), Told(2.8, 0.7, "deg"), words, band).sentence
+    >>> change(Value(9.0, 0.9, "deg"), Value(2.8, 0.7, "deg"), measure, band).sentence
     'Corners 6.2 ± 1.1 degrees lower: clearly better.'
     """
     if then.value is None or now.value is None or then.unit != now.unit:
         which = "either take" if then.value is None and now.value is None else (
             "the older take" if then.value is None else "the newer take"
         )  # fmt: skip
-        return Change(None, None, CANT_TELL, f"{words.name}: can't tell, {which} does not show it.")
+        return Change(
+            None, None, CANT_TELL, f"{measure.name}: can't tell, {which} does not show it."
+        )
     delta = now.value - then.value
     spread = math.hypot(then.uncertainty or 0.0, now.uncertainty or 0.0)
     nearer = outside(then.value, band) - outside(now.value, band)
@@ -72,14 +75,14 @@ def change(then: Told, now: Told, words: MeasureWords, band: Band | None) -> Cha
         answer = BETTER if nearer > 0 else WORSE
     else:
         answer = OTHER
-    return Change(delta, spread, answer, _sentence(delta, spread, answer, words, now.unit))
+    return Change(delta, spread, answer, _sentence(delta, spread, answer, measure, now.unit))
 
 
-def _sentence(delta: float, spread: float, answer: str, words: MeasureWords, unit: str) -> str:
+def _sentence(delta: float, spread: float, answer: str, measure: Measure, unit: str) -> str:
     told = UNITS.get(unit, f" {unit}")
-    figures = f"{abs(delta):.{words.decimals}f} ± {spread:.{words.decimals}f}{told}"
-    way, subject = words.more if delta > 0 else words.less, words.subject or words.name
+    figures = f"{abs(delta):.{measure.decimals}f} ± {spread:.{measure.decimals}f}{told}"
+    way, subject = measure.more if delta > 0 else measure.less, measure.subject or measure.name
     if answer == SAME:
-        signed = f"{delta:+.{words.decimals}f}".replace("-", "−")
-        return f"{subject}: {SAME} ({signed} ± {spread:.{words.decimals}f}{told})."
+        signed = f"{delta:+.{measure.decimals}f}".replace("-", "−")
+        return f"{subject}: {SAME} ({signed} ± {spread:.{measure.decimals}f}{told})."
     return f"{subject} {figures} {way}: {answer}."

@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from sulvet.core.equipment.kinds import kind, ticks
-from sulvet.core.equipment.measure import OF_FAMILY, UNITS, Measured
-from sulvet.core.judgement.judge import (
+from sulvet.core.equipment.measure import OF_FAMILY, Measured
+from sulvet.core.judgement.common import common
+from sulvet.core.judgement.results import (
     CANT_TELL,
     FAULT,
     NO_BAND,
@@ -18,7 +19,8 @@ from sulvet.core.judgement.judge import (
     severity,
     verdict,
 )
-from sulvet.core.judgement.standards import Standard, common
+from sulvet.core.judgement.standards import Standard
+from sulvet.core.measures.catalogue import catalogue
 
 VIEW = "close-up"
 RAILS = frozenset({"rail_r", "rail_l"})
@@ -73,10 +75,18 @@ def _reading(name: str, measured: Measured, standard: Standard, school: str) -> 
     """One measure with its verdict, or why it can't be told."""
     value = measured.values.get(name)
     if value is None:
-        return Reading(name, "", None, None, UNITS[name], CANT_TELL, measured.unknown.get(name, ""))
+        return Reading(
+            name,
+            "",
+            None,
+            None,
+            catalogue().measure(name).unit,
+            CANT_TELL,
+            measured.unknown.get(name, ""),
+        )
     band = standard.band(name, VIEW, school)
     told = NO_BAND if band is None else verdict(value.value, Z95 * value.sd, band)
-    return Reading(name, "", value.value, Z95 * value.sd, UNITS[name], told)
+    return Reading(name, "", value.value, Z95 * value.sd, catalogue().measure(name).unit, told)
 
 
 def _covered(hidden: frozenset[str], standard: Standard) -> list[Finding]:

@@ -9,24 +9,26 @@ from typing import Literal
 
 from pydantic import model_validator
 
+from sulvet.core.data_files import Strict, read_table
 from sulvet.core.judgement.change import UNITS
-from sulvet.core.judgement.judge import (
+from sulvet.core.judgement.common import DATA, common
+from sulvet.core.judgement.results import (
     FAULT,
-    SOUND_UNITS,
     SURENESS,
     WATCH,
     Evidence,
     Finding,
     Judgement,
     Reading,
+    band_view,
     focus_among,
     in_order,
     outside_band,
-    seen_in,
-    unit_of,
 )
+from sulvet.core.judgement.schema import Condition
 from sulvet.core.judgement.sound import SoundJudgement
-from sulvet.core.judgement.standards import DATA, Condition, Standard, Strict, common, read_table
+from sulvet.core.judgement.standards import Standard
+from sulvet.core.measures.catalogue import MeasureId, catalogue
 
 Seen = Literal["seen", "not seen", "can't be seen"]
 #: In which the shape stands before the air comes.
@@ -36,7 +38,7 @@ FORMED = ("form", "place")
 class Changed(Strict):
     """A measure that is less or more in the hold than when the shape was formed."""
 
-    measure: str
+    measure: MeasureId
     way: Literal["less", "more"]
 
 
@@ -113,9 +115,9 @@ class Suspected:
     uncertainty: float | None = None
 
     @property
-    def words(self) -> str:
+    def sentence(self) -> str:
         """Which of the two it was, in a sentence."""
-        one = next(m for m in common().measures if m.id == self.measure)
+        one = catalogue().measure(self.measure)
         if self.saw == "can't be seen":
             return f"Heard alone: the {one.name.lower()} can't be seen well enough in this take."
         heard = "Heard and seen" if self.saw == "seen" else "Heard, not seen"
@@ -123,7 +125,7 @@ class Suspected:
             # The evidence says how far it lies outside its band.
             return f"{heard}." if self.looked else f"{heard}: the {one.name.lower()} is in band."
         told = f"{abs(self.change):.{one.decimals}f} ± {self.uncertainty:.{one.decimals}f}"
-        told += UNITS.get(unit_of(self.measure), "")
+        told += UNITS.get(one.unit, "")
         way = one.more if self.change > 0 else one.less
         subject = (one.subject or one.name).lower()
         return f"{heard}: {subject} {told} {way} than when the shape was formed."
@@ -150,7 +152,7 @@ def suspected(
         if heard is None or heard.verdict != FAULT:
             continue
         beyond = outside_band(
-            pair.heard, heard, standard.band(heard.measure, seen_in(heard.measure, view), school)
+            pair.heard, heard, standard.band(heard.measure, band_view(heard.measure, view), school)
         )
         if beyond is None:
             continue
@@ -214,7 +216,7 @@ def corroborated_findings(
             continue
         evidence = (one.evidence,) if one.looked is None else (one.evidence, one.looked)
         told = FAULT if one.saw == "seen" else WATCH
-        yield Finding(one.fault, told, "hold", None, None, None, evidence, one.words)
+        yield Finding(one.fault, told, "hold", None, None, None, evidence, one.sentence)
 
 
 def merged(by_eye: Iterable[Finding], by_ear: Iterable[Finding]) -> Iterator[Finding]:
@@ -231,7 +233,7 @@ def merged(by_eye: Iterable[Finding], by_ear: Iterable[Finding]) -> Iterator[Fin
 
 def rests_on_sound(found: Finding) -> bool:
     """Whether a finding rests on something heard."""
-    return bool(found.evidence) and found.evidence[0].measure in SOUND_UNITS
+    return bool(found.evidence) and catalogue().measure(found.evidence[0].measure).source == "sound"
 
 
 def with_sound(

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from sulvet.core.judgement.standards import Beat, Counting, common
+from sulvet.core.judgement.common import common
+from sulvet.core.judgement.schema import Beat, Counting
 from sulvet.core.sound.tones import SoundAnalysis
 
 #: What can be heard of a drill; of one that has tones only these, since a breath between

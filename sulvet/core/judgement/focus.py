@@ -15,7 +15,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from sulvet.core.judgement.standards import Common, common
+from sulvet.core.judgement.common import Common, common
 
 CHOSEN, KEPT, CAUSE, ORDER, ALONE = "chosen", "kept", "cause", "order", "alone"
 #: Reasons under which nothing of the mouth is corrected.

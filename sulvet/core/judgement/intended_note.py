@@ -19,7 +19,7 @@ def stages_of(standard: Standard) -> list[str]:
     return [s for s in STAGES if standard.instrument in table[s] or standard.family in table[s]]
 
 
-def stage_words(standard: Standard, stage: str) -> str:
+def stage_label(standard: Standard, stage: str) -> str:
     """What a stage is called on this instrument."""
     table = parameters().stages.get(stage, {})
     return table.get(standard.instrument) or table.get(standard.family) or f"the {stage}"

@@ -10,7 +10,8 @@ import datetime
 from dataclasses import dataclass
 from typing import Literal
 
-from sulvet.core.judgement.standards import Drill, Fault, common
+from sulvet.core.judgement.common import common
+from sulvet.core.judgement.schema import Drill, Fault
 
 DAYS = 14
 RECHECKS = (7, 14)

@@ -11,7 +11,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from sulvet.core.judgement.standards import DATA, Strict, read_table
+from sulvet.core.data_files import Strict, read_table
+from sulvet.core.judgement.common import DATA
 
 Condition = Literal["good", "chipped", "warped", "retired"]
 CONDITIONS: tuple[Condition, ...] = ("good", "chipped", "warped", "retired")

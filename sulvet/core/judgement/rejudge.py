@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from sulvet.core.judgement.common import common
 from sulvet.core.judgement.corroboration import (
     Corroboration,
     corroborated_findings,
@@ -16,19 +17,20 @@ from sulvet.core.judgement.corroboration import (
     merged,
     rests_on_sound,
 )
-from sulvet.core.judgement.judge import (
+from sulvet.core.judgement.results import (
     CANT_TELL,
     FAULT,
     WATCH,
     Finding,
     Reading,
+    band_view,
     in_order,
     nearer_edge,
     outside_band,
-    seen_in,
     verdict,
 )
-from sulvet.core.judgement.standards import Rule, Standard, common
+from sulvet.core.judgement.schema import Rule
+from sulvet.core.judgement.standards import Standard
 from sulvet.core.phases import Phase
 
 
@@ -63,7 +65,7 @@ def rejudged_readings(stored: StoredTake, standard: Standard) -> tuple[Reading, 
         if r.value is None or r.uncertainty is None
         else replace(r, verdict=verdict(
             r.value, r.uncertainty,
-            standard.band(r.measure, seen_in(r.measure, stored.view), stored.school, r.phase),
+            standard.band(r.measure, band_view(r.measure, stored.view), stored.school, r.phase),
         ))
         for r in stored.readings
     )  # fmt: skip

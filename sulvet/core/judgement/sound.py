@@ -6,18 +6,20 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Literal
 
-from sulvet.core.judgement.judge import (
+from sulvet.core.data_files import Strict, read_table
+from sulvet.core.judgement.common import DATA
+from sulvet.core.judgement.results import (
     CANT_TELL,
     FAULT,
     IN_BAND,
     NO_BAND,
-    SOUND_UNITS,
     WATCH,
     Z95,
     Reading,
     verdict,
-)  # fmt: skip
-from sulvet.core.judgement.standards import DATA, Standard, Strict, read_table
+)
+from sulvet.core.judgement.standards import Standard
+from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.core.phases import Phase
 from sulvet.core.sound.parameters import parameters
 from sulvet.core.sound.tones import SoundAnalysis, Tone
@@ -39,7 +41,7 @@ class Voicing(Strict):
     """A sentence, and when it is said."""
 
     when: Literal["in", "high", "low", "near", "drifts-down", "drifts-up"]
-    words: str
+    text: str
     families: tuple[str, ...] = ()
 
 
@@ -60,17 +62,15 @@ class SoundJudgement:
 
     readings: tuple[Reading, ...]
     tone: Tone | None
-    says: tuple[str, ...]
+    sentences: tuple[str, ...]
 
 
-#: Counts a minute, while nothing else is said: the drills' usual tempo.
-TEMPO = 60
 #: So much short of a count still makes it whole.
 WHOLE = 0.1
 
 
-def counts_of(tone: Tone, tempo: float = TEMPO) -> int:
-    """How many whole counts a tone lasts."""
+def counts_of(tone: Tone, tempo: float) -> int:
+    """How many whole counts a tone lasts; ``tempo`` in counts a minute."""
     return int(tone.seconds * tempo / 60 + WHOLE)
 
 
@@ -104,8 +104,7 @@ def judge_sound(
     tone = None if told is None else main_tone(told, phases)
     if told is None or tone is None:
         reason = NO_SOUND if told is None else _why_none(told)
-        missing = tuple(Reading(m, "hold", None, None, u, CANT_TELL, reason)
-                        for m, u in SOUND_UNITS.items())  # fmt: skip
+        missing = tuple(_untold(m.id, reason) for m in heard_measures())
         return SoundJudgement(missing, None, (reason,))
     unsure = parameters().unsure
     many = max(tone.seconds / unsure.apart, 2.0)
@@ -124,7 +123,7 @@ def judge_sound(
     readings = tuple(
         _reading(name, value, standard, why.get(name, SHORT)) for name, value in values.items()
     )
-    return SoundJudgement(readings, tone, _says({r.measure: r for r in readings}, standard))
+    return SoundJudgement(readings, tone, _sentences({r.measure: r for r in readings}, standard))
 
 
 def sounds_like(told: SoundAnalysis | None, judged: SoundJudgement) -> tuple[str, ...]:
@@ -153,14 +152,23 @@ def _reading(
     name: str, value: tuple[float, float] | None, standard: Standard, reason: str
 ) -> Reading:
     if value is None:
-        return Reading(name, "hold", None, None, SOUND_UNITS[name], CANT_TELL, reason)
+        return _untold(name, reason)
     # No school of any instrument wants another sound: the bands are everybody's.
     band = standard.band(name, VIEW, standard.schools[0].id)
     told = NO_BAND if band is None else verdict(*value, band)
-    return Reading(name, "hold", *value, SOUND_UNITS[name], told)
+    return Reading(name, "hold", *value, catalogue().measure(name).unit, told)
 
 
-def _says(by: dict[str, Reading], standard: Standard) -> tuple[str, ...]:
+def heard_measures() -> tuple[Measure, ...]:
+    """The measures of the sound that have readings."""
+    return tuple(m for m in catalogue().of_source("sound") if m.reported)
+
+
+def _untold(name: str, reason: str) -> Reading:
+    return Reading(name, "hold", None, None, catalogue().measure(name).unit, CANT_TELL, reason)
+
+
+def _sentences(by: dict[str, Reading], standard: Standard) -> tuple[str, ...]:
     """What it means, in the order in which a teacher would say it."""
     said, pitch, drift = [], by["pitch"], by["pitch_drift"]
     if pitch.value is not None:
@@ -171,7 +179,7 @@ def _says(by: dict[str, Reading], standard: Standard) -> tuple[str, ...]:
     if drift.value is not None and drift.verdict in (WATCH, FAULT):
         said.append("drifts-up" if drift.value > 0 else "drifts-down")
     return tuple(
-        v.words
+        v.text
         for when in said
         for v in voicings()
         if v.when == when and (not v.families or standard.family in v.families)

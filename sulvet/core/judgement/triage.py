@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from sulvet.core.judgement.standards import Cause, triage_causes
+from sulvet.core.judgement.common import triage_causes
+from sulvet.core.judgement.schema import Cause
 
 
 @dataclass(frozen=True)

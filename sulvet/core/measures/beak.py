@@ -83,3 +83,11 @@ def rim_forward(view: SideView) -> Floats:
 def plate_down(view: SideView) -> Floats:
     """(T,) the lip plate from its inner to its outer edge, degrees under the face's horizontal."""
     return down(view.point("ps_out") - view.point("ps_in"))
+
+
+def plate_roll(view: SideView, size: dict[str, float]) -> Floats:
+    """(T,) how far the lip plate is rolled in from where the hole looks straight up, degrees.
+
+    size  ``level``: its slope under the face's horizontal there, degrees
+    """
+    return np.asarray(size["level"] - plate_down(view))

@@ -13,7 +13,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from sulvet.core.anatomy.marks import Floats
+from sulvet.core.anatomy.marks import Bools, Floats, Marks
 from sulvet.core.measures.view import FaceView
 
 
@@ -29,3 +29,19 @@ def jaw_drop(view: FaceView) -> Floats:
     """
     origin = view.at_rest().point("sn")[0, 1]
     return np.asarray(view.point("me")[:, 1] - origin)
+
+
+def texture(marks: Marks, at_rest: Bools) -> tuple[Floats, float]:
+    """(T,) the chin skin's small-scale contrast over that at rest, and the noise of that.
+
+    at_rest  (T,) which frames belong to the phase ``rest``
+
+    The noise is what one and the same skin at rest differs by from frame to frame.
+    """
+    contrast = marks.signals.get("chin_texture", np.full(len(marks), np.nan))
+    resting = contrast[at_rest & np.isfinite(contrast)]
+    base = float(np.median(resting)) if len(resting) > 1 else float("nan")
+    if not base > 0:
+        return np.full(len(marks), np.nan), 0.0
+    noise = float(np.std(resting) / base) if len(resting) > 2 else 0.0
+    return np.asarray(contrast / base), noise

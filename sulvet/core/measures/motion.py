@@ -7,17 +7,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 from scipy.spatial import procrustes
 
-from sulvet.core.anatomy.landmarks import CONTOUR_IDS
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
 from sulvet.core.anatomy.profile import SideView
+from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.core.measures.series import Measured
 from sulvet.core.measures.stillness import displacement, stillness
-from sulvet.core.measures.table import model
 from sulvet.core.measures.view import FaceView
 from sulvet.core.phases import Phase
 
@@ -28,64 +26,14 @@ FORMED = 0.2
 RELEASED = 0.3
 #: Fewest frames that make a median.
 FEWEST = 2
-
-
-@dataclass(frozen=True)
-class Kind:
-    """One measure of motion.
-
-    view   from which side it shows
-    needs  landmarks that must be seen while it is measured
-    thing  what has to be held to the mouth for it
-    """
-
-    id: str
-    unit: str
-    view: Literal["front", "side"]
-    needs: tuple[str, ...]
-    thing: str = ""
-
-
 CORNERS, WINGS = ("ch_r", "ch_l"), ("al_r", "al_l")
 LIPS, NOSE = ("ls", "li"), ("n", "prn")
-#: Places of the contour between lip and chin.
-GROOVE = CONTOUR_IDS[3:10]
-PLACED: dict[str, tuple[str, ...]] = {
-    "rim": ("rim_1", "rim_2", "rim_3", "rim_4", "rim_5"),
-    "mouthpiece": ("mp_r", "mp_l"),
-    "plate": ("hole_r", "hole_l", "hole_far"),
-}
-#: What may give way when the air starts, and in which view.
-COLLAPSING: dict[str, Literal["front", "side"]] = {
-    "corner_rise": "front",
-    "lower_red": "front",
-    "chin_hollow": "side",
-    "lower_red_side": "side",
-}
-UNITS = {"corner_rise": "deg", "lower_red": "ratio", "chin_hollow": "%", "lower_red_side": "ratio"}
-STILL: dict[str, tuple[str, ...]] = {
-    "stillness": CORNERS,
-    "stillness_chin": ("pg",),
-    "stillness_lips_side": LIPS,
-    "stillness_chin_side": GROOVE,
-}
-KINDS: tuple[Kind, ...] = (
-    Kind("stillness", "% MW", "front", CORNERS),
-    Kind("stillness_chin", "% MW", "front", ("pg",)),
-    *(
-        Kind(f"stillness_{thing}", "% MW", "front", points, thing)
-        for thing, points in PLACED.items()
-    ),
-    Kind("stillness_lips_side", "%", "side", LIPS),
-    Kind("stillness_chin_side", "%", "side", GROOVE),
-    *(Kind(f"collapse_{name}", UNITS[name], view, ()) for name, view in COLLAPSING.items()),
-    Kind("release_move", "% MW", "front", CORNERS),
-    Kind("release_move_side", "%", "side", LIPS),
-    Kind("return_error", "%", "front", CORNERS),
-    Kind("placing_spread", "% MW", "front", ()),
-    Kind("rim_gap", "mm", "side", (), "rim-side"),
+#: What is held to the mouth, by the landmarks that say where it lies.
+PLACED: tuple[tuple[str, ...], ...] = (
+    ("rim_1", "rim_2", "rim_3", "rim_4", "rim_5"),
+    ("mp_r", "mp_l"),
+    ("hole_r", "hole_l", "hole_far"),
 )
-BY_ID: dict[str, Kind] = {kind.id: kind for kind in KINDS}
 
 
 @dataclass(frozen=True)
@@ -95,11 +43,37 @@ class Moved:
     along  (T,) the same along the phase where that means anything, for the worst frame
     """
 
-    kind: Kind
+    measure: Measure
     phase: int
     value: float
     sigma: float
     along: Floats | None = None
+
+
+@dataclass(frozen=True)
+class Movement:
+    """What a measure of motion is worked out from.
+
+    view      the marks in the face frame
+    measured  every series of the take
+    """
+
+    marks: Marks
+    measured: Measured
+    view: FaceView | SideView
+    phases: list[Phase]
+
+    @property
+    def unit(self) -> float:
+        """Rest mouth width, or lip to chin at rest, pixels of the rest scale."""
+        view = self.view
+        return view.rest_mouth_width if isinstance(view, FaceView) else view.unit
+
+    def of(self, measure: Measure) -> Iterator[tuple[int, Phase]]:
+        """The phases a measure has a value in, with their places."""
+        for place, phase in enumerate(self.phases):
+            if phase.name in measure.phases:
+                yield place, phase
 
 
 def motions(marks: Marks, measured: Measured, phases: list[Phase]) -> list[Moved]:
@@ -107,24 +81,13 @@ def motions(marks: Marks, measured: Measured, phases: list[Phase]) -> list[Moved
     view = measured.view or measured.side
     if view is None:
         return []
-    found = [
-        *_still(marks, measured, view, phases),
-        *_collapses(marks, measured, phases),
-        *_releases(marks, view, phases),
+    side = "front" if isinstance(view, FaceView) else "side"
+    take = Movement(marks, measured, view, phases)
+    return [
+        moved
+        for measure in catalogue().of_source("motion", side)
+        for moved in measure.value("")(measure, take)
     ]
-    if isinstance(view, FaceView):
-        found += [*_returns(marks, view, phases), *_placings(marks, view, phases)]
-    else:
-        found += _gaps(marks, measured, phases)
-    return found
-
-
-def _unit(view: FaceView | SideView) -> float:
-    return view.rest_mouth_width if isinstance(view, FaceView) else view.unit
-
-
-def _side_of(view: FaceView | SideView) -> str:
-    return "front" if isinstance(view, FaceView) else "side"
 
 
 def _seen(marks: Marks, names: tuple[str, ...], inside: Bools) -> Bools:
@@ -136,77 +99,66 @@ def _seen(marks: Marks, names: tuple[str, ...], inside: Bools) -> Bools:
     return np.asarray(inside & known.all(axis=1))
 
 
-def _still(
-    marks: Marks, measured: Measured, view: FaceView | SideView, phases: list[Phase]
-) -> Iterator[Moved]:
-    fixed = WINGS if isinstance(view, FaceView) else NOSE
-    groups = STILL | {f"stillness_{thing}": names for thing, names in PLACED.items()}
-    for place, phase in enumerate(phases):
-        # In a slide as well: the mouth should hardly move while the pitch does.
-        if phase.name not in ("hold", "change"):
+def stillness_of(measure: Measure, take: Movement) -> Iterator[Moved]:
+    """How much some points move in the face frame, hundredths of the view's unit.
+
+    In a slide as well as in a hold: the mouth should hardly move while the pitch does.
+    """
+    fixed = WINGS if isinstance(take.view, FaceView) else NOSE
+    seconds = take.marks.seconds
+    for place, phase in take.of(measure):
+        inside = phase.holds(seconds)
+        rows = _seen(take.marks, measure.uses, inside)
+        if rows.sum() < max(3, 0.5 * inside.sum()):
             continue
-        inside = phase.holds(marks.seconds)
-        for name, points in groups.items():
-            kind = BY_ID[name]
-            rows = _seen(marks, points, inside)
-            if kind.view != _side_of(view) or rows.sum() < max(3, 0.5 * inside.sum()):
-                continue
-            part = view.frames(rows)
-            value, sigma = stillness(part.point, points, fixed, _unit(view), marks.seconds[rows])
-            along = np.full(len(marks), np.nan)
-            along[rows] = displacement([part.point(p) for p in points], _unit(view))
-            sigma = float(np.hypot(sigma, _floor(name, value)))
-            yield Moved(kind, place, value, sigma, along)
+        part = take.view.frames(rows)
+        value, sigma = stillness(part.point, measure.uses, fixed, take.unit, seconds[rows])
+        along = np.full(len(take.marks), np.nan)
+        along[rows] = displacement([part.point(p) for p in measure.uses], take.unit)
+        yield Moved(measure, place, value, float(np.hypot(sigma, _error(measure, value))), along)
 
 
-def _floor(name: str, value: float) -> float:
-    row = model().get(name, {})
-    return float(np.hypot(row.get("floor", 0.0), row.get("share", 0.0) * abs(value)))
+def _error(measure: Measure, value: float) -> float:
+    return float(measure.error.sigma(value))
 
 
-def _collapses(marks: Marks, measured: Measured, phases: list[Phase]) -> Iterator[Moved]:
-    for place, phase in enumerate(phases):
-        if phase.name != "hold":
-            continue
-        formed = [p for p in phases[:place] if p.name in ("form", "place")]
-        if not formed:
+def collapse(measure: Measure, take: Movement) -> Iterator[Moved]:
+    """How far a measure in the hold lies from where it was when the shape was formed."""
+    series, seconds = take.measured.series.get(measure.compares), take.marks.seconds
+    for place, phase in take.of(measure):
+        formed = [p for p in take.phases[:place] if p.name in ("form", "place")]
+        if not formed or series is None:
             continue
         end = formed[-1].end
-        ready = (marks.seconds >= end - FORMED) & (marks.seconds < end)
-        inside = phase.holds(marks.seconds)
-        for name in COLLAPSING:
-            series = measured.series.get(name)
-            if series is None:
-                continue
-            before, after = (series.value[rows] for rows in (ready, inside))
-            if min(np.isfinite(before).sum(), np.isfinite(after).sum()) < FEWEST:
-                continue
-            value = float(np.nanmedian(after) - np.nanmedian(before))
-            kind = BY_ID[f"collapse_{name}"]
-            yield Moved(kind, place, value, _floor(kind.id, value))
-
-
-def _releases(marks: Marks, view: FaceView | SideView, phases: list[Phase]) -> Iterator[Moved]:
-    kind = BY_ID["release_move" if isinstance(view, FaceView) else "release_move_side"]
-    for place, phase in enumerate(phases):
-        if phase.name != "hold":
+        ready = (seconds >= end - FORMED) & (seconds < end)
+        before, after = (series.value[rows] for rows in (ready, phase.holds(seconds)))
+        if min(np.isfinite(before).sum(), np.isfinite(after).sum()) < FEWEST:
             continue
+        value = float(np.nanmedian(after) - np.nanmedian(before))
+        yield Moved(measure, place, value, _error(measure, value))
+
+
+def release_move(measure: Measure, take: Movement) -> Iterator[Moved]:
+    """The farthest that some points move just after the tone from where they were in it."""
+    marks, view = take.marks, take.view
+    for place, phase in take.of(measure):
         late = (marks.seconds > phase.end) & (marks.seconds <= phase.end + RELEASED)
-        rows = _seen(marks, kind.needs, late)
-        held = _seen(marks, kind.needs, phase.holds(marks.seconds))
+        rows = _seen(marks, measure.uses, late)
+        held = _seen(marks, measure.uses, phase.holds(marks.seconds))
         if rows.sum() < FEWEST or held.sum() < FEWEST:
             continue
         away = []
-        for name in kind.needs:
+        for name in measure.uses:
             track = view.point(name)
             middle = np.median(track[held], axis=0)
             away.append(np.linalg.norm(track[rows] - middle, axis=1))
-        value = float(np.max(away)) / _unit(view) * 100
+        value = float(np.max(away)) / take.unit * 100
         along = np.full(len(marks), np.nan)
-        along[rows] = np.max(away, axis=0) / _unit(view) * 100
-        columns = [marks.column(name) for name in kind.needs]
-        drift = float(np.median(marks.drift[rows][:, columns])) / _unit(view) * 100
-        yield Moved(kind, place, value, float(np.hypot(drift, _floor(kind.id, value))), along)
+        along[rows] = np.max(away, axis=0) / take.unit * 100
+        columns = [marks.column(name) for name in measure.uses]
+        drift = float(np.median(marks.drift[rows][:, columns])) / take.unit * 100
+        sigma = float(np.hypot(drift, _error(measure, value)))
+        yield Moved(measure, place, value, sigma, along)
 
 
 def shape_distance(a: Floats, b: Floats) -> float:
@@ -221,16 +173,14 @@ def shape_distance(a: Floats, b: Floats) -> float:
     return float(np.sqrt(disparity))
 
 
-def _returns(marks: Marks, view: FaceView, phases: list[Phase]) -> Iterator[Moved]:
+def return_error(measure: Measure, take: Movement) -> Iterator[Moved]:
     """How far the mouth's shape at the end of a change is from that at its beginning.
 
     Corners and lips; where a rim or mouthpiece covers the lips, the corners against the wings
     of the nose, which do not move.
     """
-    kind = BY_ID["return_error"]
-    for place, phase in enumerate(phases):
-        if phase.name != "change":
-            continue
+    marks, view = take.marks, take.view
+    for place, phase in take.of(measure):
         inside = phase.holds(marks.seconds)
         early, late = marks.seconds <= phase.start + FORMED, marks.seconds >= phase.end - FORMED
         for points in (CORNERS + LIPS, CORNERS + WINGS):
@@ -244,16 +194,16 @@ def _returns(marks: Marks, view: FaceView, phases: list[Phase]) -> Iterator[Move
             for part in (early, late)
         ]
         value = shape_distance(*shapes) * 100
-        yield Moved(kind, place, value, max(_floor(kind.id, value), 0.5))
+        yield Moved(measure, place, value, max(_error(measure, value), 0.5))
 
 
-def _placings(marks: Marks, view: FaceView, phases: list[Phase]) -> Iterator[Moved]:
-    """Where the thing came to lie, each time it was placed, against their middle."""
-    kind = BY_ID["placing_spread"]
-    placings = [n for n, phase in enumerate(phases) if phase.name == "place"]
+def placing_spread(measure: Measure, take: Movement) -> Iterator[Moved]:
+    """Where the equipment came to lie, each time it was placed, against their middle."""
+    marks, view, phases = take.marks, take.view, take.phases
+    placings = [place for place, _ in take.of(measure)]
     if len(placings) < 2:
         return
-    for points in PLACED.values():
+    for points in PLACED:
         spots = []
         for n in placings:
             end = phases[n].end
@@ -264,27 +214,28 @@ def _placings(marks: Marks, view: FaceView, phases: list[Phase]) -> Iterator[Mov
                 spots.append(np.median(middle, axis=0))
         if len(spots) >= 2:
             away = np.array(spots) - np.mean(spots, axis=0)
-            value = float(np.sqrt((away**2).sum() / (len(spots) - 1))) / view.rest_mouth_width * 100
-            sigma = float(np.hypot(value / np.sqrt(2 * len(spots)), _floor(kind.id, value)))
-            yield Moved(kind, placings[-1], value, sigma)
+            value = float(np.sqrt((away**2).sum() / (len(spots) - 1))) / take.unit * 100
+            sigma = float(np.hypot(value / np.sqrt(2 * len(spots)), _error(measure, value)))
+            yield Moved(measure, placings[-1], value, sigma)
 
 
-def _gaps(marks: Marks, measured: Measured, phases: list[Phase]) -> Iterator[Moved]:
+def rim_gap(measure: Measure, take: Movement) -> Iterator[Moved]:
     """How far the rim stands off the upper lip while breathing, against the tone."""
-    series = measured.series["rim_forward"]
+    series, marks = take.measured.series[measure.compares], take.marks
     held = np.zeros(len(marks), dtype=bool)
-    for phase in phases:
+    for phase in take.phases:
         if phase.name == "hold":
             held |= phase.holds(marks.seconds)
     on_lip = series.value[held & np.isfinite(series.value)]
     if len(on_lip) < FEWEST:
         return
-    for place, phase in enumerate(phases):
+    for place, phase in take.of(measure):
         values = series.value[phase.holds(marks.seconds)]
         values = values[np.isfinite(values)]
-        if phase.name == "breathe" and len(values) >= FEWEST:
+        if len(values) >= FEWEST:
             value = float(np.median(values) - np.median(on_lip))
-            scale = measured.scales.at("profile")
+            scale = take.measured.scales.at("profile")
             relative = scale.relative if scale else 0.0
-            sigma = float(np.hypot(relative * value, _floor("rim_gap", value)))
-            yield Moved(BY_ID["rim_gap"], place, value, sigma)
+            yield Moved(
+                measure, place, value, float(np.hypot(relative * value, _error(measure, value)))
+            )

@@ -92,12 +92,12 @@ def rim_upper_share(view: FaceView) -> Floats:
     return np.asarray((lip_line(view) - top) / (2 * ellipse[:, 3]))
 
 
-def cup_upper_share(view: FaceView, cup: float) -> Floats:
+def cup_upper_share(view: FaceView, size: dict[str, float]) -> Floats:
     """(T,) share of the cup's opening above the lip line.
 
-    cup  diameter of the opening over that of the rim
+    size  ``cup`` and ``mm``: diameters of the opening and of the rim
     """
-    return 0.5 + (rim_upper_share(view) - 0.5) / cup
+    return 0.5 + (rim_upper_share(view) - 0.5) * size["mm"] / size["cup"]
 
 
 def red_above_rim(view: FaceView) -> Floats:

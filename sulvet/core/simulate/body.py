@@ -41,7 +41,7 @@ from sulvet.core.simulate.skull import Skull, skull
 ENAMEL = (0.72, 0.66, 0.54)
 
 
-class Thing(Protocol):
+class Equipment(Protocol):
     """Something held to the mouth."""
 
     def opening(self, person: Person, skull: Skull) -> Opening | None:
@@ -89,20 +89,20 @@ def _still(person: Person) -> tuple[list[Mesh], Ints]:
     return meshes, kept
 
 
-def body(person: Person, pose: Pose, thing: Thing | None = None) -> Body:
+def body(person: Person, pose: Pose, equipment: Equipment | None = None) -> Body:
     """Pose a person, with what they hold to their mouth."""
     base = skull(person)
     still, triangles = _still(person)
-    opening = thing.opening(person, base) if thing else None
+    opening = equipment.opening(person, base) if equipment else None
     shape = mouth(person, base, pose, opening)
     head = move_skin(base.xyz, base.xyz, person, pose)
     lips = move_skin(shape.rest, shape.xyz, person, pose)
-    if thing:
-        head = thing.press(base.xyz, head, base.xyz[..., 1] > stomion(person))
+    if equipment:
+        head = equipment.press(base.xyz, head, base.xyz[..., 1] > stomion(person))
         # The inside of the lips may lie within the thing: nobody sees it there.
         outer = slice(0, SEAM + 1)
         top = np.broadcast_to(np.arange(ANGLES) <= ANGLES // 2, lips[outer].shape[:2])
-        lips[outer] = thing.press(shape.rest[outer], lips[outer], top)
+        lips[outer] = equipment.press(shape.rest[outer], lips[outer], top)
     normal = grid_normals(head)
     count = head.shape[0] * head.shape[1]
     skin = Mesh(
@@ -110,8 +110,8 @@ def body(person: Person, pose: Pose, thing: Thing | None = None) -> Body:
         base.texture.reshape(-1, 2), np.full((count, 2), -1.0),
     )  # fmt: skip
     meshes = [skin, _lips(base, shape, lips, pose), *still, *_inside(person, base, pose, lips)]
-    if thing:
-        meshes += thing.meshes()
+    if equipment:
+        meshes += equipment.meshes()
     return Body(person, pose, base, head, lips, meshes)
 
 

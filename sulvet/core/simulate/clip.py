@@ -19,11 +19,11 @@ from sulvet.core.anatomy.marks import FOUND, Floats, Marks
 from sulvet.core.simulate.body import Body
 from sulvet.core.simulate.camera import Camera, into_room
 from sulvet.core.simulate.end_on import EndOn
+from sulvet.core.simulate.equipment import Reed
 from sulvet.core.simulate.raster import rasterise
 from sulvet.core.simulate.script import Script, shown
 from sulvet.core.simulate.shade import Image, joined, render
 from sulvet.core.simulate.sound import RATE, track
-from sulvet.core.simulate.things import Reed
 from sulvet.core.simulate.truth import landmarks, measures
 
 #: A landmark this far behind what is drawn there is covered, mm. Points of the
@@ -60,15 +60,15 @@ def picture(script: Script, index: int) -> Image:
 
 def moment_truth(script: Script, index: int) -> Moment:
     """What frame ``index`` truly shows."""
-    body, thing = shown(script, index / script.fps)
+    body, equipment = shown(script, index / script.fps)
     camera = script.view_from()
     if script.view == "close-up":
-        assert isinstance(thing, Reed | EndOn)
-        points, read = thing.points(), thing.values()
+        assert isinstance(equipment, Reed | EndOn)
+        points, read = equipment.points(), equipment.values()
     else:
-        assert not isinstance(thing, EndOn)
-        points = landmarks(body, thing)
-        read = measures(body, points, thing)
+        assert not isinstance(equipment, EndOn)
+        points = landmarks(body, equipment)
+        read = measures(body, points, equipment)
     names = list(points)
     xyz = np.array([points[name] for name in names])
     screen = camera.project(into_room(xyz, body.pose))

@@ -8,11 +8,11 @@ from typing import Any
 import numpy as np
 
 from sulvet.core.anatomy.marks import Bools, Floats
+from sulvet.core.simulate.equipment import STRAW, Frame, Points, Reed, sizes
 from sulvet.core.simulate.mesh import CANE, INSIDE, Mesh, grid_mesh
 from sulvet.core.simulate.mouth import Opening
 from sulvet.core.simulate.person import Person
 from sulvet.core.simulate.skull import Skull
-from sulvet.core.simulate.things import STRAW, Frame, Points, Reed, sizes
 
 #: The opening reaches to this share of the blades' width.
 OPENING_SHARE = 0.92

@@ -15,11 +15,11 @@ from sulvet.core.phases import PHASES, Phase
 from sulvet.core.simulate.body import Body, body
 from sulvet.core.simulate.camera import Camera
 from sulvet.core.simulate.end_on import EndOn
+from sulvet.core.simulate.equipment import CUPS, REEDS, AnyEquipment, Reed, equipment, sizes
 from sulvet.core.simulate.light import LIGHTS, Lens, Light
 from sulvet.core.simulate.person import Person, people
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.skull import skull
-from sulvet.core.simulate.things import CUPS, REEDS, AnyThing, Reed, sizes, thing
 
 DATA = Path(__file__).parent / "data"
 POSE_WORDS = frozenset(f.name for f in fields(Pose))
@@ -27,7 +27,7 @@ POSE_WORDS = frozenset(f.name for f in fields(Pose))
 HELD = frozenset({"place", "breathe", "start", "hold", "change", "release"})
 #: How far off the mouth a thing is that is not held there: out of every picture, mm.
 FAR = 260.0
-Held = AnyThing | EndOn
+Held = AnyEquipment | EndOn
 
 
 class ScriptError(ValueError):
@@ -313,7 +313,7 @@ def moment(script: Script, t: float) -> tuple[Pose, Held | None]:
         pose = pose.plus(**{k: v * grown for k, v in fault.pose.items()})
         for name, value in fault.holds.items():
             holds[name] = holds.get(name, 0.0) + value * grown
-    return _alive(script, pose, t), _thing(script, holds, t)
+    return _alive(script, pose, t), _equipment(script, holds, t)
 
 
 def _alive(script: Script, pose: Pose, t: float) -> Pose:
@@ -334,7 +334,7 @@ def _alive(script: Script, pose: Pose, t: float) -> Pose:
     )
 
 
-def _thing(script: Script, holds: dict[str, float], t: float) -> Held | None:
+def _equipment(script: Script, holds: dict[str, float], t: float) -> Held | None:
     if holds.get("away", 0.0) > FAR * 0.6:
         return None
     person = script.who
@@ -351,7 +351,7 @@ def _thing(script: Script, holds: dict[str, float], t: float) -> Held | None:
         if "reed" not in sizes()[script.instrument]:
             return EndOn(person, skull(person), script.instrument, **placed)
         placed["close_up"] = True
-    return thing(script.instrument, person, skull(person), **placed)
+    return equipment(script.instrument, person, skull(person), **placed)
 
 
 def shown(script: Script, t: float) -> tuple[Body, Held | None]:

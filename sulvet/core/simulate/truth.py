@@ -17,13 +17,13 @@ import numpy as np
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.simulate.body import Body, body
 from sulvet.core.simulate.camera import head_turn
+from sulvet.core.simulate.equipment import AnyEquipment, Cup, Plate, Reed
 from sulvet.core.simulate.mesh import EAR, grid_normals
 from sulvet.core.simulate.mouth import BORDER, DOWN, LEFT, RIGHT, SEAM, UP
 from sulvet.core.simulate.person import Person
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.skin import EYE_Y, IRIS_MM, eye_corners
 from sulvet.core.simulate.skull import skull
-from sulvet.core.simulate.things import AnyThing, Cup, Plate, Reed
 
 Points = dict[str, Floats]
 #: Angle step of the lip peaks from the middle on the rings.
@@ -135,7 +135,7 @@ def chin_contour(shown: Body) -> Floats:
     return np.asarray(whole[: int(whole[:, 1].argmin()) + 1])
 
 
-def landmarks(shown: Body, thing: AnyThing | None = None) -> Points:
+def landmarks(shown: Body, equipment: AnyEquipment | None = None) -> Points:
     """Every landmark by id, (3,) mm in head coordinates."""
     points = _spots(shown.person).on(shown.head)
     lips = shown.lips
@@ -170,23 +170,23 @@ def landmarks(shown: Body, thing: AnyThing | None = None) -> Points:
     # The notch before the ear: front edge, half way up.
     front = ear.xyz[np.abs(ear.xyz[:, 1] - np.median(ear.xyz[:, 1])) < 4]
     points["t"] = front[front[:, 2].argmax()]
-    if thing is not None:
-        points |= thing.points()
-        points |= _held(thing, points)
+    if equipment is not None:
+        points |= equipment.points()
+        points |= _held(equipment, points)
     return points
 
 
-def _held(thing: AnyThing, points: Points) -> Points:
+def _held(equipment: AnyEquipment, points: Points) -> Points:
     """What a side view is marked with on the thing at the mouth."""
-    frame = thing.frame
-    if isinstance(thing, Cup):
+    frame = equipment.frame
+    if isinstance(equipment, Cup):
         return {
-            "rs_top": frame.place(0.0, thing.outer, 1.0),
-            "rs_low": frame.place(0.0, -thing.outer, 1.0),
+            "rs_top": frame.place(0.0, equipment.outer, 1.0),
+            "rs_low": frame.place(0.0, -equipment.outer, 1.0),
         }
-    if isinstance(thing, Reed):
+    if isinstance(equipment, Reed):
         _, _, out = frame.local(points["sto_s"][None])
-        body = np.array(thing.size["body"], dtype=float)
+        body = np.array(equipment.size["body"], dtype=float)
         return {"mp_lip": frame.place(0.0, np.interp(out[0], body[:, 0], body[:, 2]), out[0])}
     # The plate's profile bends down to its edges before and behind the hole.
     hole = points["hole_far"] - points["hole_near"]
@@ -257,7 +257,7 @@ def at_rest(person: Person) -> tuple[Points, Floats]:
     return landmarks(shown), chin_contour(shown)
 
 
-def measures(shown: Body, points: Points, thing: AnyThing | None) -> dict[str, float]:
+def measures(shown: Body, points: Points, equipment: AnyEquipment | None) -> dict[str, float]:
     """Every measure that this moment has, from three dimensions.
 
     Front measures look straight along the head's own depth, side measures along
@@ -265,7 +265,7 @@ def measures(shown: Body, points: Points, thing: AnyThing | None) -> dict[str, f
     degrees, as ``docs/measuring.md`` defines them.
     """
     rest, _ = at_rest(shown.person)
-    covered = isinstance(thing, Cup | Reed)
+    covered = isinstance(equipment, Cup | Reed)
     out = _mouth(points, rest, covered) | _chin(shown, points, rest)
     out["head_roll"] = shown.pose.roll
     # Of the head alone: a chin that drops or rises is no nod.
@@ -273,12 +273,12 @@ def measures(shown: Body, points: Points, thing: AnyThing | None) -> dict[str, f
     rest_line = rest["n"] - rest["pg"]
     # Raised, the top of the head goes back.
     out["head_nod"] = _deg(rest_line[1], rest_line[2]) - _deg(turned[1], turned[2])
-    if isinstance(thing, Cup):
-        out |= _rim(shown, points, thing)
-    elif isinstance(thing, Reed):
-        out |= _reed(shown, points, thing)
-    elif isinstance(thing, Plate):
-        out |= _plate(points, rest, thing)
+    if isinstance(equipment, Cup):
+        out |= _rim(shown, points, equipment)
+    elif isinstance(equipment, Reed):
+        out |= _reed(shown, points, equipment)
+    elif isinstance(equipment, Plate):
+        out |= _plate(points, rest, equipment)
     return out
 
 

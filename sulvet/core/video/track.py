@@ -17,7 +17,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from sulvet.core.anatomy.landmarks import ALL_THINGS, BY_ID
+from sulvet.core.anatomy.landmarks import ALL_EQUIPMENT, BY_ID
 from sulvet.core.anatomy.marks import FOLLOWED, NONE, PLACED, Floats, Marks
 from sulvet.core.video.stabilise import MOUTH, StabilisedClip, back
 
@@ -101,13 +101,13 @@ def track_landmarks(
         [
             [key for key in own if not key.hidden]
             for landmark, own in owned.items()
-            if not BY_ID[landmark].rigid and not BY_ID[landmark].thing
+            if not BY_ID[landmark].rigid and not BY_ID[landmark].equipment
         ],
     )
     held = {
         landmark: track
-        for thing in ALL_THINGS.values()
-        for landmark, track in _held(steady, [k for m in thing for k in owned.get(m.id, [])])
+        for equipment in ALL_EQUIPMENT.values()
+        for landmark, track in _held(steady, [k for m in equipment for k in owned.get(m.id, [])])
     }
     for landmark, own in owned.items():
         visible = [key for key in own if not key.hidden]

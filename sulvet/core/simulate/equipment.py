@@ -1,7 +1,7 @@
 """What is held to the mouth: cup mouthpieces, reed mouthpieces, double reeds, the flute's plate.
 
 Placement is said in the words of the measures (share of upper lip, depth,
-angle …). Sizes are common ones, from memory; they stand in ``data/things.yaml``.
+angle …). Sizes are common ones, from memory; they stand in ``data/equipment.yaml``.
 """
 
 from __future__ import annotations
@@ -28,7 +28,7 @@ from sulvet.core.simulate.mouth import Opening, stomion
 from sulvet.core.simulate.person import Person
 from sulvet.core.simulate.skull import Skull, smooth
 
-SIZES = Path(__file__).parent / "data" / "things.yaml"
+SIZES = Path(__file__).parent / "data" / "equipment.yaml"
 BRASS = (0.83, 0.62, 0.26)
 SILVER = (0.80, 0.80, 0.79)
 BLACK = (0.012, 0.012, 0.013)
@@ -553,12 +553,12 @@ class Plate:
         }
 
 
-AnyThing = Cup | Reed | Plate
+AnyEquipment = Cup | Reed | Plate
 CUPS = ("horn", "trumpet", "trombone")
 REEDS = ("clarinet", "saxophone", "oboe", "bassoon")
 
 
-def thing(instrument: str, person: Person, skull: Skull, **placed: Any) -> AnyThing:
+def equipment(instrument: str, person: Person, skull: Skull, **placed: Any) -> AnyEquipment:
     """What this instrument puts to the mouth; ValueError for an unknown instrument."""
     if instrument in CUPS:
         return Cup(person, skull, instrument, **placed)

@@ -1,0 +1,133 @@
+"""What all instruments share: limits, faults in their order, rules, drills, observations."""
+
+from __future__ import annotations
+
+from functools import cache, cached_property
+from pathlib import Path
+
+from pydantic import ValidationError, model_validator
+
+from sulvet.core.data_files import DataFileError, Strict, read_table
+from sulvet.core.judgement.schema import (
+    Band,
+    Cause,
+    Drill,
+    Drills,
+    Fault,
+    Faults,
+    Limits,
+    Observations,
+    Rule,
+    Tempo,
+)
+
+DATA = Path(__file__).parent / "data"
+
+
+class _Rules(Strict):
+    rules: tuple[Rule, ...]
+
+
+class _Shared(Strict):
+    version: int
+    limits: Limits
+    bands: tuple[Band, ...]
+
+
+class _Triage(Strict):
+    version: int
+    causes: tuple[Cause, ...]
+
+
+class Common(Strict):
+    """What all instruments share. ``faults`` stand in the order in which to fix them."""
+
+    version: int
+    limits: Limits
+    bands: tuple[Band, ...]
+    groups: tuple[str, ...]
+    faults: tuple[Fault, ...]
+    rules: tuple[Rule, ...]
+    drills: tuple[Drill, ...]
+    tempo: Tempo
+
+    @model_validator(mode="after")
+    def _known_faults(self) -> Common:
+        known = {fault.id for fault in self.faults}
+        for rule in self.rules:
+            if rule.fault not in known:
+                raise ValueError(f"the rule for {rule.fault!r} has no fault of that id")
+            if len(rule.all) > 1 and any(condition.outside for condition in rule.all):
+                raise ValueError(f"the rule for {rule.fault!r} may have one band only")
+        drills = {d.id for d in self.drills}
+        for fault in self.faults:
+            for drill in fault.drills:
+                if drill not in drills:
+                    raise ValueError(f"{fault.id!r} has a drill that there is not: {drill!r}")
+        return self
+
+    def fault(self, fault_id: str) -> Fault:
+        """The words for one fault; KeyError if there is none such."""
+        for fault in self.faults:
+            if fault.id == fault_id:
+                return fault
+        raise KeyError(fault_id)
+
+    def drill(self, drill_id: str) -> Drill:
+        """One drill; KeyError if there is none such."""
+        for drill in self.drills:
+            if drill.id == drill_id:
+                return drill
+        raise KeyError(drill_id)
+
+    def place(self, fault_id: str) -> int:
+        """Where a fault stands in the order of fixing; one that is not known any more last."""
+        return self._places.get(fault_id, len(self.faults))
+
+    @cached_property
+    def _places(self) -> dict[str, int]:
+        return {fault.id: place for place, fault in enumerate(self.faults)}
+
+
+@cache
+def common() -> Common:
+    """Limits, faults, rules and drills that all instruments share."""
+    shared = DATA / "shared"
+    base = read_table(shared / "common.toml", _Shared)
+    faults, drills = (
+        read_table(shared / "faults.toml", Faults),
+        read_table(shared / "drills.toml", Drills),
+    )
+    try:
+        return Common(
+            version=base.version,
+            limits=base.limits,
+            bands=base.bands,
+            groups=faults.groups,
+            faults=faults.faults,
+            rules=read_table(shared / "rules.toml", _Rules).rules,
+            drills=drills.drills,
+            tempo=drills.tempo,
+        )
+    except ValidationError as error:
+        raise DataFileError(f"{shared.name}: {error.errors()[0]['msg']}") from error
+
+
+@cache
+def observations() -> Observations:
+    """What a teacher may tick beside what the camera shows."""
+    return read_table(DATA / "shared" / "observations.toml", Observations)
+
+
+@cache
+def triage_causes() -> tuple[Cause, ...]:
+    """What to look for by what is heard. DataFileError for a word there is not."""
+    path = DATA / "shared" / "triage.toml"
+    causes = read_table(path, _Triage).causes
+    heard = {one.id for one in observations().observations}
+    faults, drills = {f.id for f in common().faults}, {d.id for d in common().drills}
+    for cause in causes:
+        strange = ({cause.heard} - heard) | (set(cause.seen) - faults) | ({cause.drill} - drills)
+        if strange:
+            raise DataFileError(f"{path.name}: {cause.heard}: there is no “{min(strange)}”.")
+    return causes

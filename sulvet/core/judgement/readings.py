@@ -1,0 +1,118 @@
+"""From series to readings: one value a measure and phase, against its band."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from sulvet.core.anatomy.marks import Marks
+from sulvet.core.judgement.common import common
+from sulvet.core.judgement.reasons import NO_PHASE, SHORT, has_equipment, why_unseen
+from sulvet.core.judgement.results import CANT_TELL, Z95, Reading, verdict
+from sulvet.core.judgement.schema import Rule
+from sulvet.core.judgement.standards import Standard
+from sulvet.core.measures.catalogue import Measure, catalogue
+from sulvet.core.measures.motion import Moved
+from sulvet.core.measures.series import Measured
+from sulvet.core.phases import Phase
+
+
+@dataclass(frozen=True)
+class Readings:
+    """What a take's readings are made from.
+
+    rules    that apply to it: what they look at is worth saying why not
+    why_not  why nothing at all can be told; empty where something can
+    """
+
+    marks: Marks
+    phases: list[Phase]
+    standard: Standard
+    view: str
+    school: str
+    measured: Measured
+    moved: list[Moved]
+    rules: list[Rule]
+    why_not: str
+
+    def all(self) -> list[Reading]:
+        """Every reading, phase by phase in the order of the catalogue."""
+        measures = [
+            m
+            for m in catalogue().measures
+            if m.reported and (m.id in self.measured.series or self._is_motion(m))
+        ]
+        readings: list[Reading] = []
+        if not any(phase.name == "hold" for phase in self.phases):
+            reason = self.why_not or NO_PHASE.format(phase="hold")
+            readings += [
+                Reading(m.id, "hold", None, None, m.unit, CANT_TELL, reason)
+                for m in measures
+                if self._asked(m) and not m.equipment
+            ]
+        for place, phase in enumerate(self.phases):
+            if phase.name == "rest":
+                continue
+            for m in measures:
+                if m.equipment and not has_equipment(self.marks, m.equipment):
+                    continue
+                motion = self._is_motion(m)
+                found = self._moved(m, place, phase) if motion else self._series(m, phase)
+                if found is not None:
+                    readings.append(found)
+        return readings
+
+    def _is_motion(self, measure: Measure) -> bool:
+        return measure.source == "motion" and measure.view == self.view
+
+    def _asked(self, measure: Measure) -> bool:
+        """Whether standard or rules ask for a measure: then it is worth saying why not."""
+        return (
+            measure.always
+            or any(c.measure == measure.id for rule in self.rules for c in rule.all)
+            or self.standard.has_band(measure.id, self.view)
+        )
+
+    def _series(self, measure: Measure, phase: Phase) -> Reading | None:
+        """A measure of every frame in one phase; None when nobody asks and nothing shows."""
+        limits, series = common().limits, self.measured.series[measure.id]
+        # Of phases that last a moment nobody expects a reading.
+        asked = phase.name == "hold" and self._asked(measure)
+        inside = phase.holds(self.marks.seconds)
+        values = series.value[inside]
+        known = np.isfinite(values)
+        lean = measure.id == "head_roll" and self.measured.rest is not None
+        reason = "" if lean else self.why_not
+        if not reason and phase.end - phase.start < limits.min_phase_seconds:
+            reason = SHORT.format(phase=phase.name)
+        share = known.mean() if len(known) else 0.0
+        if not reason and share < limits.min_visible_share:
+            reason = why_unseen(measure, phase, self.marks, self.measured)
+        if reason:
+            return self._cannot(measure, phase, reason) if asked else None
+        value = float(np.median(values[known]))
+        half_width = Z95 * float(np.median(series.sigma[inside][known]))
+        return self._told(measure, phase, value, half_width)
+
+    def _moved(self, measure: Measure, place: int, phase: Phase) -> Reading | None:
+        """A measure of motion in one phase; None when nobody asks and nothing shows."""
+        asked = phase.name == "hold" and self._asked(measure)
+        found = next((m for m in self.moved if m.measure == measure and m.phase == place), None)
+        reason = self.why_not
+        if not reason and found is None:
+            reason = why_unseen(measure, phase, self.marks, self.measured)
+        if not reason and phase.end - phase.start < common().limits.min_phase_seconds:
+            reason = SHORT.format(phase=phase.name)
+        if reason or found is None:
+            return self._cannot(measure, phase, reason) if asked else None
+        return self._told(measure, phase, found.value, Z95 * found.sigma)
+
+    def _told(self, measure: Measure, phase: Phase, value: float, half_width: float) -> Reading:
+        band = self.standard.band(measure.id, self.view, self.school, phase.name)
+        answer = verdict(value, half_width, band)
+        return Reading(measure.id, phase.name, value, half_width, measure.unit, answer)
+
+    @staticmethod
+    def _cannot(measure: Measure, phase: Phase, reason: str) -> Reading:
+        return Reading(measure.id, phase.name, None, None, measure.unit, CANT_TELL, reason)

@@ -1,0 +1,103 @@
+"""Why nothing can be told, in a sentence that says what to film or to mark."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from sulvet.core.anatomy.landmarks import ALL_EQUIPMENT, CONTOUR_IDS
+from sulvet.core.anatomy.marks import Bools, Marks
+from sulvet.core.judgement.common import common
+from sulvet.core.measures.catalogue import Measure
+from sulvet.core.measures.series import Measured
+from sulvet.core.phases import Phase, frames_of
+
+NO_REST = (
+    "There is no rest phase to compare with. Set the letter “rest” where the face is relaxed, "
+    "or film one or two seconds of a relaxed face before forming."
+)
+NO_PHASE = "The phase “{phase}” is not set. Put its letter where the tone is held."
+SHORT = "The phase “{phase}” is too short to measure. Draw its letter wider."
+TURNED = (
+    "The head is turned about {yaw:.0f} degrees to the side. Film again straight from the front."
+)
+HIDDEN = (
+    "The {what} can't be seen in “{phase}”. Film again so that they show, or place the "
+    "marks yourself."
+)
+NO_SCALE = (
+    "Nothing of known size shows. Mark both ends of a length you know, such as a ruler's "
+    "centimetre held beside the mouth."
+)
+NODDED = (
+    "The head is raised or lowered by about {pitch:.0f} degrees. Film again at the height of the "
+    "mouth."
+)
+NOT_FORMED = (
+    "It takes the shape before the tone and the shape in it: set the letter “form” or “place”, or "
+    "film from before the instrument is at the mouth."
+)
+PALE = (
+    "The chin does not stand out from what is behind it. Film the side before a plain wall that "
+    "is clearly lighter or darker than the skin."
+)
+NO_FACE_AXIS = (
+    "Neither the eyes nor the nose wings are marked at rest, so the head's own lean can't be "
+    "taken out. Mark the nose wings on a rest frame."
+)
+
+
+def why_nothing(marks: Marks, measured: Measured, phases: list[Phase], view: str) -> str:
+    """Why nothing at all can be told of a take; empty where something can."""
+    at_rest = frames_of(phases, "rest", marks.seconds)
+    if not at_rest.any():
+        return NO_REST
+    if view == "front":
+        return _front(marks, measured, phases, at_rest)
+    if not np.isfinite(measured.series["head_nod"].value).any():
+        return HIDDEN.format(what="profile", phase="rest")
+    return ""
+
+
+def _front(marks: Marks, measured: Measured, phases: list[Phase], at_rest: Bools) -> str:
+    if measured.rest is None:
+        axis_seen = any(
+            name in marks.ids and not marks.hidden[at_rest, marks.column(name)].all()
+            for name in ("ex_r", "en_r", "al_r")
+        )
+        return HIDDEN.format(what="mouth corners", phase="rest") if axis_seen else NO_FACE_AXIS
+    limits = common().limits
+    for mask in (at_rest, frames_of(phases, "hold", marks.seconds)):
+        turned = measured.yaw[mask]
+        turned = np.abs(turned[np.isfinite(turned)])
+        if len(turned) and np.median(turned) > limits.max_yaw:
+            return TURNED.format(yaw=np.median(turned))
+    raised = marks.signals.get("mesh_pitch", np.full(len(marks), np.nan))[at_rest]
+    if np.isfinite(raised).any():
+        pitch = abs(float(np.nanmedian(raised)))
+        if pitch > limits.max_pitch:
+            return NODDED.format(pitch=pitch)
+    return ""
+
+
+def why_unseen(measure: Measure, phase: Phase, marks: Marks, measured: Measured) -> str:
+    """Why a measure has no value in a phase."""
+    if measure.source == "motion" and (measure.compares or not measure.uses):
+        return NOT_FORMED
+    if measure.scaled_to in ("mm", "mm2") and measured.scales.at(measure.plane) is None:
+        return NO_SCALE
+    contour = [name for name in CONTOUR_IDS if name in measure.must_see]
+    if measure.source == "marks" and contour and not _is_known(marks, contour[0]):
+        return PALE
+    return HIDDEN.format(what=measure.unseen, phase=phase.name)
+
+
+def _is_known(marks: Marks, landmark: str) -> bool:
+    return bool(np.isfinite(marks.xy[:, marks.column(landmark), 0]).any())
+
+
+def has_equipment(marks: Marks, equipment: str) -> bool:
+    """Whether all marks of something held to the mouth are known somewhere in the take."""
+    return all(
+        mark.id in marks.ids and np.isfinite(marks.xy[:, marks.column(mark.id), 0]).any()
+        for mark in ALL_EQUIPMENT[equipment]
+    )

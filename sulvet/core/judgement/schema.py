@@ -1,0 +1,286 @@
+"""The rows of the data files of judgement, checked when they are loaded.
+
+Every figure stands in ``data/*.toml`` with a note of where it comes from; none stands in code.
+"""
+
+from __future__ import annotations
+
+from typing import Literal, Protocol
+
+from pydantic import Field, model_validator
+
+from sulvet.core.data_files import Strict
+from sulvet.core.measures.catalogue import MeasureId, Views
+
+
+class School(Strict):
+    """One side of a disagreement between teachers."""
+
+    id: str
+    name: str
+    sentence: str
+
+
+class Band(Strict):
+    """Where a measure should lie.
+
+    Between ``low`` and ``high`` is in band. Up to ``watch_low`` below or
+    ``watch_high`` above is worth watching; farther out is a fault if the
+    uncertainty allows to say so.
+    """
+
+    measure: MeasureId
+    view: Views = "front"
+    phases: tuple[str, ...] = ("hold",)
+    low: float | None = None
+    high: float | None = None
+    watch_low: float = Field(default=0.0, ge=0)
+    watch_high: float = Field(default=0.0, ge=0)
+    schools: tuple[str, ...] = ()
+    note: str
+
+    @model_validator(mode="after")
+    def _edges(self) -> Band:
+        if self.low is None and self.high is None:
+            raise ValueError("a band needs a low or a high edge")
+        if self.low is not None and self.high is not None and self.low >= self.high:
+            raise ValueError("the low edge must lie below the high edge")
+        return self
+
+    @property
+    def key(self) -> str:
+        """What it is about, in one word: measure, view, phases and schools."""
+        return "|".join((self.measure, self.view, ",".join(self.phases), ",".join(self.schools)))
+
+
+class Edges(Strict):
+    """The figures of a band that a teacher may change."""
+
+    low: float | None = None
+    high: float | None = None
+    watch_low: float = Field(default=0.0, ge=0)
+    watch_high: float = Field(default=0.0, ge=0)
+
+
+class Condition(Strict):
+    """A measure beyond a limit, or outside the band that the standard has for it."""
+
+    measure: MeasureId
+    above: float | None = None
+    below: float | None = None
+    outside: Literal["low", "high", "either"] | None = None
+
+    @model_validator(mode="after")
+    def _one_side(self) -> Condition:
+        if sum(side is not None for side in (self.above, self.below, self.outside)) != 1:
+            raise ValueError("a condition needs one of above, below and outside")
+        return self
+
+    @property
+    def limit(self) -> float:
+        """What the measure must go beyond; only of a condition that has a limit of its own."""
+        limit = self.above if self.above is not None else self.below
+        assert limit is not None
+        return limit
+
+
+class Applicable(Protocol):
+    """As much of a standard as says whether a rule is about it."""
+
+    @property
+    def instrument(self) -> str:
+        """Which instrument it is about."""
+
+    @property
+    def family(self) -> str:
+        """The family that instrument belongs to."""
+
+
+class Rule(Strict):
+    """All conditions together for a while make the fault."""
+
+    fault: str
+    view: Views
+    phases: tuple[str, ...]
+    min_seconds: float
+    families: tuple[str, ...] = ()
+    instruments: tuple[str, ...] = ()
+    not_schools: tuple[str, ...] = ()
+    quiet: bool = False
+    all: tuple[Condition, ...]
+    note: str
+
+    def applies(self, standard: Applicable, view: str, school: str) -> bool:
+        """Whether it is about this instrument, seen from this side, by this school."""
+        return (
+            self.view == view
+            and (not self.families or standard.family in self.families)
+            and (not self.instruments or standard.instrument in self.instruments)
+            and school not in self.not_schools
+        )
+
+
+class Fault(Strict):
+    """What a fault is called and what a teacher says about it; see ``faults.toml``."""
+
+    id: str
+    group: str
+    name: str
+    shows: str
+    why: str
+    first_help: str
+    confused_with: str = ""
+    child: str
+    drills: tuple[str, ...] = Field(min_length=1)
+    causes: tuple[str, ...] = ()
+    families: tuple[str, ...] = ()
+
+
+class Faults(Strict):
+    """All faults in the order in which to fix them, and the groups they come in."""
+
+    version: int
+    groups: tuple[str, ...]
+    faults: tuple[Fault, ...]
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Faults:
+        places = {fault.id: place for place, fault in enumerate(self.faults)}
+        if len(places) < len(self.faults):
+            raise ValueError("two faults have one id")
+        reached = 0
+        for fault in self.faults:
+            if fault.group not in self.groups:
+                raise ValueError(f"{fault.id!r} has a group that is not listed: {fault.group!r}")
+            if self.groups.index(fault.group) < reached:
+                raise ValueError(f"{fault.id!r} stands after a later group")
+            reached = self.groups.index(fault.group)
+            for cause in fault.causes:
+                if places.get(cause, len(places)) >= places[fault.id]:
+                    raise ValueError(f"{fault.id!r} can't come from {cause!r}: it stands later")
+        return self
+
+
+class Beat(Strict):
+    """Something done for so many counts."""
+
+    do: Literal["in", "out", "tone", "hold", "rest"]
+    counts: int = Field(ge=1, le=32)
+
+
+class Round(Strict):
+    """Beats one after the other, so many times."""
+
+    times: int = Field(ge=1, le=20)
+    beats: tuple[Beat, ...] = Field(min_length=1)
+
+
+class Counting(Strict):
+    """How a drill is counted aloud; ``tempo`` in counts a minute."""
+
+    tempo: int
+    rounds: tuple[Round, ...] = Field(min_length=1)
+
+
+class Drill(Strict):
+    """What a student does at home; see ``drills.toml``."""
+
+    id: str
+    name: str
+    steps: tuple[str, ...] = Field(min_length=1)
+    counts: str
+    minutes: int = Field(ge=1, le=15)
+    stages: tuple[Literal["lips", "mouthpiece", "instrument"], ...] = Field(min_length=1)
+    pass_mark: str
+    measures: tuple[MeasureId, ...]
+    caution: str = ""
+    counting: Counting | None = None
+
+
+class Tempo(Strict):
+    """Counts a minute: what drills may be counted in, and what is usual."""
+
+    slowest: int
+    usual: int
+    quickest: int
+
+    def allows(self, tempo: float) -> bool:
+        """Whether counting may go so fast."""
+        return self.slowest <= tempo <= self.quickest
+
+
+class Drills(Strict):
+    """All drills, and how fast they are counted."""
+
+    version: int
+    tempo: Tempo
+    drills: tuple[Drill, ...]
+
+    @model_validator(mode="after")
+    def _countable(self) -> Drills:
+        for drill in self.drills:
+            if drill.counting and not self.tempo.allows(drill.counting.tempo):
+                raise ValueError(f"{drill.id!r} is counted too slowly or too fast")
+        return self
+
+
+class Observation(Strict):
+    """Something no camera shows, for the teacher to tick.
+
+    by        the sense it is told by
+    families  of instruments it is about; empty means all
+    caution   what to do at once
+    stops     nothing is corrected until it is well
+    """
+
+    id: str
+    by: Literal["ear", "eye", "hand", "asked"]
+    label: str
+    families: tuple[str, ...] = ()
+    caution: str = ""
+    stops: bool = False
+    note: str
+
+
+class Observations(Strict):
+    """All observations, in the order in which they are listed."""
+
+    version: int
+    observations: tuple[Observation, ...]
+
+    def of(self, family: str) -> tuple[Observation, ...]:
+        """Those that make sense on a family of instruments."""
+        return tuple(o for o in self.observations if not o.families or family in o.families)
+
+
+class Cause(Strict):
+    """Something to look for when a sound is heard; see ``triage.toml``."""
+
+    heard: str
+    look: str
+    help: str
+    drill: str
+    families: tuple[str, ...] = ()
+    seen: tuple[str, ...] = ()
+    equipment: bool = False
+
+
+class Target(Strict):
+    """A pitch to aim at: concert pitch by name, at which stage of the set-up."""
+
+    stage: Literal["lips", "mouthpiece", "neck", "instrument"]
+    pitch: str = Field(pattern=r"^[A-G][#b]?[0-8]$")
+    note: str
+
+
+class Limits(Strict):
+    """When a take can't tell, and how even a drill's counts must be."""
+
+    max_yaw: float
+    max_pitch: float
+    min_phase_seconds: float
+    min_visible_share: float
+    bridge_seconds: float
+    even_within_counts: float
+    even_within_share: float
+    note: str
