@@ -9,22 +9,30 @@ from django.test import SimpleTestCase
 
 from sulvet.core.anatomy.landmarks import CONTOUR_IDS
 from sulvet.core.anatomy.marks import Floats, Marks
-from sulvet.core.drawing.sheet import Drawing
+from sulvet.core.drawing.sheet import Drawing, FrameAnchors
 from sulvet.core.drawing.take import drawing_of
 from sulvet.core.drawing.zones import dragged, zones_of
 from sulvet.core.judgement.judge import judge
-from sulvet.core.judgement.standards import Edges, Standard, shipped_standard, shipped_standards
+from sulvet.core.judgement.schema import Edges
+from sulvet.core.judgement.standards import Standard, shipped_standard, shipped_standards
 from sulvet.core.phases import Phase, frames_of
 from sulvet.demo.readings import load as load_reading
 from sulvet.demo.scenario import TAKES
 from tests.core.faces import PHASES, moved, take, with_corners
 
 
-def of(marks: Marks, phases: list[Phase], instrument: str, view: str) -> Drawing | None:
+def with_frames(
+    marks: Marks, phases: list[Phase], instrument: str, view: str
+) -> tuple[Drawing, FrameAnchors] | None:
     standard = shipped_standard(instrument)
     school = standard.schools[0].id
     judged = judge(marks, phases, standard, view, school)
     return drawing_of(judged, marks, phases, standard, view, school)
+
+
+def of(marks: Marks, phases: list[Phase], instrument: str, view: str) -> Drawing | None:
+    found = with_frames(marks, phases, instrument, view)
+    return None if found is None else found[0]
 
 
 def drawn(rise: float, width: float, covered: tuple[str, ...] = ()) -> Drawing | None:
@@ -77,10 +85,11 @@ class FrontDrawingTests(SimpleTestCase):
             return np.asarray(1.3 * points @ turn.T + 20 * seconds) if seconds > 1.5 else points
 
         marks = moved(take(with_corners(6.0, 1.1)), camera)
-        drawing = of(marks, PHASES, "horn", "front")
-        assert drawing is not None
+        found = with_frames(marks, PHASES, "horn", "front")
+        assert found is not None
+        drawing, frames = found
         held = np.flatnonzero(frames_of(PHASES, "hold", marks.seconds))[5]
-        a, b, c, d, e, f = drawing.moves[held]
+        a, b, c, d, e, f = frames.moves[held]
         x, y = marks.xy[held, marks.column("ch_l")]
         on_sheet = (a * x + c * y + e, b * x + d * y + f)
         np.testing.assert_allclose(on_sheet, drawing.hold.points["ch_l"], atol=2e-3)

@@ -2,8 +2,8 @@
 import { useRef, useState, type PointerEvent } from "react";
 import { zones, type Changes } from "../api/standards";
 import type { Schemas } from "../api/client";
-import { Layout, holdOf, type Drawing } from "../shared/drawing/layout";
-import { Face, Zones } from "../shared/drawing/MeasuredDrawing";
+import { Layout, holdOf, type Drawing } from "../shared/drawing/figure";
+import { Face } from "../shared/drawing/MeasuredDrawing";
 
 interface Props {
   instrument: string;
@@ -15,7 +15,7 @@ interface Props {
 
 const WIDTH = 460;
 const HEIGHT = 420;
-const ROOM = { left: 24, right: 24, top: 16, bottom: 16 };
+const MARGIN = { left: 24, right: 24, top: 16, bottom: 16 };
 
 export function ZoneDrawing({ instrument, body, drawing, onDragged }: Props) {
   const svg = useRef<SVGSVGElement>(null);
@@ -24,9 +24,9 @@ export function ZoneDrawing({ instrument, body, drawing, onDragged }: Props) {
   const next = useRef<readonly [number, number] | null>(null);
   const [live, setLive] = useState<Drawing | null>(null);
   const shown = live ?? drawing;
-  const layout = new Layout(shown, WIDTH, HEIGHT, ROOM);
+  const layout = new Layout(shown, WIDTH, HEIGHT, MARGIN);
   // A drag is measured on the sheet it began on.
-  const base = new Layout(drawing, WIDTH, HEIGHT, ROOM);
+  const base = new Layout(drawing, WIDTH, HEIGHT, MARGIN);
 
   function where(event: PointerEvent): readonly [number, number] {
     const area = (svg.current as SVGSVGElement).getBoundingClientRect();
@@ -78,7 +78,6 @@ export function ZoneDrawing({ instrument, body, drawing, onDragged }: Props) {
         if (zone) void ask(zone);
       }}
     >
-      <Zones layout={layout} />
       <Face layout={layout} mouth={holdOf(shown)} />
       {Object.entries(shown.zones).map(([name, corners]) => (
         <polygon

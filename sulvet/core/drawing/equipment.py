@@ -17,8 +17,9 @@ from sulvet.core.equipment.edges import across, unit
 from sulvet.core.equipment.kinds import Point
 from sulvet.core.equipment.measure import Measured
 from sulvet.core.judgement.closeups import VIEW, JudgedCloseUp
-from sulvet.core.judgement.judge import FAULT, WATCH
-from sulvet.core.judgement.standards import Band, Standard
+from sulvet.core.judgement.results import FAULT, WATCH
+from sulvet.core.judgement.schema import Band
+from sulvet.core.judgement.standards import Standard
 
 #: How tall a ligature is drawn and how far it stands out beside the body, mm: it is only hinted at.
 LIGATURE, BESIDE = 14.0, 1.2

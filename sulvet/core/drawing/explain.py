@@ -15,11 +15,11 @@ import numpy as np
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.simulate.body import Body, body
+from sulvet.core.simulate.equipment import AnyEquipment, equipment
 from sulvet.core.simulate.mouth import BORDER, DOWN, SEAM, UP
 from sulvet.core.simulate.person import people
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.skull import skull
-from sulvet.core.simulate.things import AnyThing, thing
 from sulvet.core.simulate.truth import chin_contour, landmarks
 
 INK, FAINT, BRASS, SKIN, RED = "#2b241b", "#8a7f70", "#9a6b1f", "#f3e6d6", "#d9a79b"
@@ -109,10 +109,10 @@ FRONT_BOX, SIDE_BOX = (-48.0, -62.0, 48.0, 10.0), (-34.0, -62.0, 62.0, 14.0)
 
 
 def _made(instrument: str = "", holds: dict[str, float] | None = None, **pose: float) -> tuple[
-    Body, AnyThing | None, dict[str, Floats]
+    Body, AnyEquipment | None, dict[str, Floats]
 ]:  # fmt: skip
     who = people()[PERSON]
-    held = thing(instrument, who, skull(who), **(holds or {})) if instrument else None
+    held = equipment(instrument, who, skull(who), **(holds or {})) if instrument else None
     shown = body(who, Pose(**pose), held)
     return shown, held, landmarks(shown, held)
 

@@ -1,143 +1,204 @@
 """The measured drawing: what a draughtsman would be handed, of either view.
 
 Everything is in the face frame with y up, in the sheet's unit: mouth widths at rest
-from the front, lip to chin at rest from the side. Whoever draws it only draws: no
-arithmetic of the trade is left to do.
+from the front, lip to chin at rest from the side. Every line is decided here, once: a
+stroke names a pen and the places it runs through, and a place names an *anchor*, which
+is a landmark, a landmark of the rest face, or a point derived from them (see ``anchors``).
+Browser and paper look the anchors up in the mouth they draw, ink the strokes and lay out
+the labels; no arithmetic of the trade is left to do.
 """
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass, field, replace
+from dataclasses import asdict, dataclass, field
 from typing import Any, Literal
 
 import numpy as np
 
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
 from sulvet.core.anatomy.profile import SideView
-from sulvet.core.judgement.standards import Band
+from sulvet.core.judgement.schema import Band
+from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.measures.view import FaceView
 
 #: Counts changes of what a drawing holds: a kept one of an older edition is not shown.
-EDITION = 3
+EDITION = 4
 Place = tuple[float, float]
 Bands = dict[str, Band | None]
+#: ``rest`` the face at rest; ``lips``, ``skin`` and ``equipment`` the mouth drawn over it;
+#: ``rim`` a rim that covers what lies under it; ``zone`` where the standard wants something;
+#: ``axis`` a line that is thought, not seen; ``extension`` from what is measured to its
+#: dimension line; ``dimension`` that line, ``tick`` its ends; ``inside`` what is in the mouth.
+Pen = Literal[
+    "rest", "lips", "skin", "equipment", "rim", "zone", "axis", "extension", "dimension", "tick",
+    "inside",
+]  # fmt: skip
+
+
+Align = Literal["start", "middle", "end"]
 
 
 @dataclass(frozen=True)
-class Line:
-    """A line of the drawing through landmarks, in order.
+class At:
+    """A place of the sheet.
 
-    part      what it belongs to, which says how heavy it is
-    points    landmarks it runs through; it is drawn when all of them are there
-    optional  those that are left out where they are not seen
-    form      ``smooth`` through all points, ``straight`` from one to the next, or a short
-              arc ``under`` or ``beside`` a single one
+    x, y      the anchors that give its coordinates; empty: the sheet's origin
+    dx, dy    how far beside them it lies, units
+    optional  left out of its stroke where an anchor is not seen
     """
 
-    part: Literal["lips", "skin", "thing"]
-    points: tuple[str, ...]
-    optional: tuple[str, ...] = ()
-    form: Literal["smooth", "straight", "under", "beside"] = "smooth"
+    x: str = ""
+    y: str = ""
+    dx: float = 0.0
+    dy: float = 0.0
+    optional: bool = False
+
+
+def at(anchor: str, dx: float = 0.0, dy: float = 0.0, optional: bool = False) -> At:
+    """A place at one anchor, or beside it."""
+    return At(anchor, anchor, dx, dy, optional)
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """A line with one pen; not drawn while an anchor is missing that it can't do without.
+
+    form    ``straight`` from place to place; ``smooth`` through all of them; ``ellipse``: its
+            centre, an end of its one half axis, an end of the other
+    closed  an area
+    """
+
+    pen: Pen
+    places: tuple[At, ...]
+    form: Literal["straight", "smooth", "ellipse"] = "straight"
+    closed: bool = False
+
+
+@dataclass(frozen=True)
+class Label:
+    """Where a value is written, and which part of the text stands there."""
+
+    place: At
+    align: Align
 
 
 @dataclass(frozen=True)
 class Dimension:
     """How a measure is shown.
 
-    kind    ``across`` and ``upright``: from end to end along x or y, on a line of its own;
-            ``rise``: a corner's lift seen from the middle of the lips; ``aside``: from the
-            face's midline; ``share``: how a line cuts the rim; ``tilt``: a line against
-            the horizontal; ``lean``: against the vertical; ``behind``: the farthest
-            that a contour lies from the line of its ends; ``along``: on the axis
-    ends    landmarks from which to which
-    side    on which side of the drawing its line runs: -1 left or under, 1 right or above
     always  shown in band as well; the others only when they are worth a look
     band    the measure whose band says whether it is out; empty: its own
     """
 
     measure: str
-    kind: Literal[
-        "across", "upright", "rise", "aside", "share", "tilt", "lean", "behind", "along"
-    ]  # fmt: skip
-    ends: tuple[str, ...]
-    side: Literal[-1, 1] = 1
+    strokes: tuple[Stroke, ...]
+    label: Label
     always: bool = False
     band: str = ""
+
+    def __post_init__(self) -> None:
+        for name in (self.measure, self.band):
+            if name and name not in catalogue():
+                raise ValueError(f"a dimension of “{name}”: there is no such measure")
 
 
 @dataclass(frozen=True)
 class Shape:
-    """Landmarks of one mouth, and those of them that could not be seen."""
+    """Anchors of one mouth, and the landmarks among them that could not be seen."""
 
     points: dict[str, Place]
     covered: tuple[str, ...] = ()
+
+    def with_anchors(self, derived: dict[str, Floats]) -> Shape:
+        """The same with the first frame of derived anchors; what can't be told is left out."""
+        known = {
+            name: (round(float(x), 4), round(float(y), 4))
+            for name, ((x, y), *_) in derived.items()
+            if np.isfinite((x, y)).all()
+        }
+        return Shape({**self.points, **known}, self.covered)
 
 
 @dataclass(frozen=True)
 class Drawing:
     """One mouth over the rest face.
 
-    lines, dimensions  what to draw, by landmark
+    strokes, dimensions  what to draw, in that order
     rest, hold  the face at rest and its median over the hold
-    box         x and y of the lower left and the upper right corner that must be seen
+    box         x and y of the lower left and the upper right corner that must be seen; an anchor
+                ``box:left``, ``box:low``, ``box:right`` or ``box:high`` is one of its edges
+    room        how far dimension lines stand out of the box, in the same order, units
     zones       name → where the standard wants a corner, the line of the lips, the skin …
-    moves       (T, 6) x' = m0 x + m2 y + m4, y' = m1 x + m3 y + m5 from pixels of the
-                picture to the sheet; NaN where the frame can't be told
-    rims        (T, 4) centre, half width and half height of the rim; empty when there is none
-    rim         the same over the hold
-    lip_line    height of the line of the lips at rest, front
     facing      -1 where the student looks to the picture's left: drawn mirrored, it looks as
                 the picture does
     mm          units to a millimetre in the plane of the profile, side; None if unknown
     """
 
     view: Literal["front", "side"]
-    lines: tuple[Line, ...]
+    strokes: tuple[Stroke, ...]
     dimensions: tuple[Dimension, ...]
     rest: Shape
     hold: Shape
     box: tuple[float, float, float, float]
+    room: tuple[float, float, float, float]
     zones: dict[str, tuple[Place, ...]] = field(default_factory=dict)
-    moves: Floats = field(default_factory=lambda: np.zeros((0, 6)))
-    rims: Floats = field(default_factory=lambda: np.zeros((0, 4)))
-    rim: tuple[float, float, float, float] | None = None
-    lip_line: float = 0.0
     facing: Literal[-1, 1] = 1
     mm: float | None = None
 
-    def small(self) -> dict[str, Any]:
-        """As plain lists, without where every frame lies."""
-        row = asdict(replace(self, moves=np.zeros((0, 6)), rims=np.zeros((0, 4))))
-        return {name: value for name, value in row.items() if name not in ("moves", "rims")}
+    def plain(self) -> dict[str, Any]:
+        """As plain lists."""
+        return asdict(self)
 
     @staticmethod
     def of(row: dict[str, Any]) -> Drawing:
         """Back from plain lists."""
-        low_x, low_y, high_x, high_y = row["box"]
+        left, low, right, high = row["box"]
+        a, b, c, d = row["room"]
         return Drawing(
             view=row["view"],
-            lines=tuple(
-                Line(one["part"], tuple(one["points"]), tuple(one["optional"]), one["form"])
-                for one in row["lines"]
-            ),
+            strokes=tuple(_stroke(one) for one in row["strokes"]),
             dimensions=tuple(
-                Dimension(**{**one, "ends": tuple(one["ends"])}) for one in row["dimensions"]
+                Dimension(
+                    one["measure"],
+                    tuple(_stroke(stroke) for stroke in one["strokes"]),
+                    Label(At(**one["label"]["place"]), one["label"]["align"]),
+                    one["always"],
+                    one["band"],
+                )
+                for one in row["dimensions"]
             ),
             rest=_shape(row["rest"]),
             hold=_shape(row["hold"]),
-            box=(low_x, low_y, high_x, high_y),
+            box=(left, low, right, high),
+            room=(a, b, c, d),
             zones={
                 name: tuple((x, y) for x, y in corners) for name, corners in row["zones"].items()
             },
-            rim=tuple(row["rim"]) if row["rim"] else None,
-            lip_line=row["lip_line"],
             facing=row["facing"],
             mm=row["mm"],
         )
 
 
+def _stroke(row: dict[str, Any]) -> Stroke:
+    places = tuple(At(**place) for place in row["places"])
+    return Stroke(row["pen"], places, row["form"], row["closed"])
+
+
 def _shape(row: dict[str, Any]) -> Shape:
     return Shape({name: (x, y) for name, (x, y) in row["points"].items()}, tuple(row["covered"]))
+
+
+@dataclass(frozen=True)
+class FrameAnchors:
+    """Where every frame lies on a drawing's sheet.
+
+    moves    (T, 6) x' = m0 x + m2 y + m4, y' = m1 x + m3 y + m5 from pixels of the
+             picture to the sheet; NaN where the frame can't be told
+    derived  derived anchor → (T, 2); NaN where it can't be told
+    """
+
+    moves: Floats
+    derived: dict[str, Floats]
 
 
 @dataclass(frozen=True)
@@ -167,8 +228,19 @@ class Sheet:
                 points[name] = self.place(np.nanmedian(track, axis=0))
         return Shape(points, tuple(name for name in covered if name in wanted))
 
+    def seen(
+        self, view: FaceView | SideView, marks: Marks, wanted: tuple[str, ...]
+    ) -> dict[str, Floats]:
+        """Landmark → (T, 2) on each frame; NaN where it is hidden or unknown."""
+        found = {}
+        for name in wanted:
+            if name in view.ids:
+                hidden = marks.hidden[:, marks.column(name), None]
+                found[name] = np.where(hidden, np.nan, self.places(view.point(name)))
+        return found
+
     def moves(self, view: FaceView | SideView) -> Floats:
-        """(T, 6) from the picture to the sheet; see ``Drawing.moves``.
+        """(T, 6) from the picture to the sheet; see ``FrameAnchors.moves``.
 
         The face frame is an affine image of the picture on every frame; three points on
         both give it back, all of them with less rounding.
@@ -189,11 +261,11 @@ class Sheet:
         return out
 
 
-def landmarks_of(lines: tuple[Line, ...], dimensions: tuple[Dimension, ...]) -> tuple[str, ...]:
-    """All landmarks a drawing speaks of, once each."""
-    named = [name for line in lines for name in (*line.points, *line.optional)]
-    named += [name for d in dimensions for name in d.ends]
-    return tuple(dict.fromkeys(named))
+def anchors_in(strokes: tuple[Stroke, ...], dimensions: tuple[Dimension, ...]) -> set[str]:
+    """All anchors that strokes speak of, those of the rest face by their landmark."""
+    every = [*strokes, *(stroke for d in dimensions for stroke in d.strokes)]
+    named = {name for one in every for place in one.places for name in (place.x, place.y)}
+    return {name.removeprefix("rest:") for name in named if name}
 
 
 def unseen(marks: Marks, inside: Bools, wanted: tuple[str, ...]) -> tuple[str, ...]:

@@ -6,56 +6,129 @@ forward whichever way the student looks.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from sulvet.core.anatomy.landmarks import CONTOUR_IDS
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
 from sulvet.core.anatomy.profile import SideView
 from sulvet.core.anatomy.scale import Scales
+from sulvet.core.drawing import lines
+from sulvet.core.drawing.anchors import CHIN_LINE, Seen, side_anchors
 from sulvet.core.drawing.sheet import (
     Bands,
     Dimension,
     Drawing,
-    Line,
+    FrameAnchors,
+    Label,
     Place,
     Shape,
     Sheet,
+    Stroke,
+    anchors_in,
     around,
-    landmarks_of,
+    at,
     unseen,
 )
-from sulvet.core.judgement.standards import Band
-from sulvet.core.measures.table import measures
+from sulvet.core.judgement.schema import Band
+from sulvet.core.measures.catalogue import catalogue
 
-CHIN_LINE = ("li", "pg")
-LINES: tuple[Line, ...] = (
-    Line("skin", ("n", "prn", "sn")),
-    Line("lips", ("sn", "ls", "sto")),
-    Line("lips", ("sto", "li")),
-    Line("skin", ("li", *CONTOUR_IDS)),
-    Line("thing", ("mp_lip", "ax_a", "ax_b"), form="straight"),
-    Line("thing", ("rs_top", "rs_low"), form="straight"),
-    Line("thing", ("ps_in", "ps_out"), form="straight"),
+FACE: tuple[Stroke, ...] = (
+    lines.smooth_through("skin", ("n", "prn", "sn")),
+    lines.smooth_through("lips", ("sn", "ls", "sto")),
+    lines.smooth_through("lips", ("sto", "li")),
+    lines.smooth_through("skin", ("li", *CONTOUR_IDS)),
+)
+HELD: tuple[Stroke, ...] = (
+    lines.straight_between("equipment", "mp_lip", "ax_a", "ax_b"),
+    lines.straight_between("equipment", "rs_top", "rs_low"),
+    lines.straight_between("equipment", "ps_in", "ps_out"),
+)
+HOLLOW = Dimension(
+    "chin_hollow",
+    (
+        lines.straight_between("axis", "chin_from", "chin_to"),
+        lines.straight_between("dimension", "chin_foot", "chin_deepest"),
+        *lines.ticks(at("chin_foot"), at("chin_deepest")),
+    ),
+    Label(at("chin_label"), "end"),
+    always=True,
+)
+#: From where the lip ends back into the mouth: how much of the mouthpiece is in it.
+DEPTH = Dimension(
+    "depth",
+    (
+        lines.straight_between("inside", "mp_lip", "mp_tip"),
+        *lines.ticks(at("mp_lip"), at("mp_tip")),
+    ),
+    Label(at("mp_tip", -0.06, 0.06), "end"),
+    always=True,
 )
 DIMENSIONS: tuple[Dimension, ...] = (
-    Dimension("chin_hollow", "behind", (*CHIN_LINE, *CONTOUR_IDS), -1, True),
-    Dimension("lower_red_side", "upright", ("sto", "li"), 1, True),
-    Dimension("upper_red_side", "upright", ("ls", "sto"), 1),
-    Dimension("chin_length_side", "upright", CHIN_LINE, -1),
-    Dimension("depth", "along", ("mp_lip", "ax_a"), 1, True),
-    Dimension("instrument_angle", "lean", ("ax_a", "ax_b"), 1, True),
-    Dimension("shank_angle", "lean", ("rs_top", "rs_low"), 1, True),
-    Dimension("rim_forward", "across", ("ls", "rs_top"), 1),
-    Dimension("plate_roll", "tilt", ("ps_in", "ps_out"), 1, True),
+    HOLLOW,
+    lines.upright("lower_red_side", "sto", "li", side=1, column=0, always=True),
+    lines.upright("upper_red_side", "ls", "sto", side=1, column=1),
+    lines.upright("chin_length_side", *CHIN_LINE, side=-1, column=0),
+    DEPTH,
+    lines.lean("instrument_angle", "ax_a", "ax", always=True),
+    lines.lean("shank_angle", "rs_top", "rs", always=True),
+    lines.across("rim_forward", "ls", "rs_top", row=0),
+    lines.tilt("plate_roll", "ps_in", "ps_out", always=True),
 )
 SEEN = ("prn", "sn", "ls", "sto", "li", "pg", *CONTOUR_IDS)
-HELD = ("ax_a", "rs_top", "rs_low", "ps_out")
-#: Room round the profile, units; and how far ahead of the lips an instrument is shown.
-ROOM, AHEAD = 0.3, 2.2
+AHEAD_OF = ("ax_a", "rs_top", "rs_low", "ps_out")
+#: Room round the profile, units; how far ahead of the lips an instrument is shown; and room for
+#: dimension lines: left, low, right, high.
+ROOM, AHEAD, DIMENSION_ROOM = 0.3, 2.2, (0.16, 0.06, 0.3, 0.02)
 #: How far an open zone of the chin reaches behind the line, hundredths of the unit.
 OPEN_HOLLOW = 34.0
 #: Half the height of the zone on the mouthpiece, units.
 HALF_ZONE = 0.16
+
+
+@dataclass(frozen=True)
+class SideSheet:
+    """A side view brought onto its sheet; ``mm`` as in ``Drawing``."""
+
+    view: SideView
+    marks: Marks
+    sheet: Sheet
+    rest: Shape
+    mm: float | None
+
+    @staticmethod
+    def of(view: SideView, marks: Marks, scales: Scales) -> SideSheet:
+        """The sheet of a take's own rest profile."""
+        resting = view.at_rest()
+        origin = resting.point("sto")[0]
+        if not np.isfinite(origin).all():
+            origin = (resting.point("ls")[0] + resting.point("li")[0]) / 2
+        sheet, scale = Sheet(origin, view.unit), scales.at("profile")
+        mm = None if scale is None else round(1.0 / (scale.mm_per_px * view.unit), 5)
+        return SideSheet(view, marks, sheet, sheet.shape(resting, _landmarks()), mm)
+
+    def derived(self, depth: Floats | None) -> dict[str, Floats]:
+        """Derived anchor → (T, 2) on each frame; ``depth`` (T,) of the mouthpiece, mm."""
+        seen = Seen(self.sheet.seen(self.view, self.marks, _landmarks()), self.rest.points)
+        return side_anchors(seen, self.taken(depth, len(self.marks)))
+
+    def taken(self, depth: Floats | None, count: int) -> Floats:
+        """(T,) a depth in units of the sheet; NaN where it can't be told."""
+        if depth is None or self.mm is None:
+            return np.full(count, np.nan)
+        return np.asarray(depth * self.mm)
+
+
+def known_depth(instrument: str) -> tuple[float, float] | None:
+    """Tip to mark of an instrument's mouthpiece and its standard deviation, mm; None without."""
+    table = catalogue().on_frames("side", instrument)
+    return next((m.known_length(instrument) for m in table if m.id == "depth"), None)
+
+
+def _landmarks() -> tuple[str, ...]:
+    """The landmarks a side drawing is made of."""
+    return tuple(sorted(anchors_in((*FACE, *HELD), DIMENSIONS) | set(CHIN_LINE)))
 
 
 def side_drawing(
@@ -65,38 +138,43 @@ def side_drawing(
     bands: Bands,
     instrument: str,
     scales: Scales,
-) -> Drawing | None:
-    """The median profile over some frames, over the rest profile.
+    depth: Floats | None = None,
+) -> tuple[Drawing, FrameAnchors] | None:
+    """The median profile over some frames, over the rest profile; and where every frame lies.
 
     inside  (T,) the frames, usually those of ``hold``
     bands   measure → its band
     scales  what millimetres rest on
+    depth   (T,) how much of the mouthpiece is in the mouth, mm
 
     None when the frames show no lips.
     """
     if not inside.any():
         return None
-    resting = view.at_rest()
-    origin = resting.point("sto")[0]
-    if not np.isfinite(origin).all():
-        origin = (resting.point("ls")[0] + resting.point("li")[0]) / 2
-    sheet = Sheet(origin, view.unit)
-    named = landmarks_of(LINES, DIMENSIONS)
-    covered = unseen(marks, inside, named)
-    rest = sheet.shape(resting, named)
-    hold = sheet.shape(view.frames(inside), named, covered)
+    side = SideSheet.of(view, marks, scales)
+    rest, sheet = side.rest, side.sheet
+    hold = sheet.shape(view.frames(inside), _landmarks(), unseen(marks, inside, _landmarks()))
     if "li" not in rest.points or "li" not in hold.points:
         return None
-    scale = scales.at("profile")
-    mm = None if scale is None else round(1.0 / (scale.mm_per_px * view.unit), 5)
+    held = None if depth is None else _median(depth[inside])
+    seen = {n: np.array([p]) for n, p in hold.points.items() if n not in hold.covered}
+    hold = hold.with_anchors(side_anchors(Seen(seen, rest.points), side.taken(held, 1)))
     left, low, right, high = around((rest, hold), SEEN, ROOM)
-    ahead = [hold.points[name][0] for name in HELD if name in hold.points]
+    ahead = [hold.points[name][0] for name in AHEAD_OF if name in hold.points]
     right = max(right, min(max(ahead, default=right) + ROOM, AHEAD))
-    return Drawing(
-        "side", LINES, DIMENSIONS, rest, hold, (left, low, right, high),
-        _zones(hold, bands, instrument, mm), sheet.moves(view), mm=mm,
-        facing=1 if view.way > 0 else -1,
+    zones = _zones(hold, bands, instrument, side.mm)
+    under = tuple(lines.zone(corners) for corners in zones.values())
+    drawing = Drawing(
+        "side", (*under, *lines.at_rest(FACE), *FACE, *HELD), DIMENSIONS, rest, hold,
+        (left, low, right, high), DIMENSION_ROOM, zones, 1 if view.way > 0 else -1, side.mm,
     )  # fmt: skip
+    return drawing, FrameAnchors(sheet.moves(view), side.derived(depth))
+
+
+def _median(values: Floats) -> Floats:
+    """(1,) the median of what is known."""
+    known = values[np.isfinite(values)]
+    return np.array([np.median(known) if len(known) else np.nan])
 
 
 def _zones(
@@ -107,7 +185,7 @@ def _zones(
     if hollow is not None and set(CHIN_LINE) <= set(points):
         zones["chin"] = _beside(points["li"], points["pg"], hollow)
     depth = bands.get("depth")
-    known = next((m.known for m in measures("side", instrument) if m.id == "depth"), None)
+    known = known_depth(instrument)
     if depth is not None and known is not None and mm and {"mp_lip", "ax_a"} <= set(points):
         zones["depth"] = _on_axis(points["mp_lip"], points["ax_a"], depth, known[0], mm)
     return zones

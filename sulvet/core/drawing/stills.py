@@ -16,8 +16,8 @@ import numpy as np
 from sulvet.core.anatomy.frame import ANCHOR_WEIGHTS, similarity
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
 from sulvet.core.anatomy.profile import ANCHORS, SideView
-from sulvet.core.drawing.sheet import Drawing, Place, Shape
-from sulvet.core.judgement.judge import Judgement
+from sulvet.core.drawing.sheet import Drawing, FrameAnchors, Place, Shape
+from sulvet.core.judgement.results import Judgement
 from sulvet.core.phases import Phase, frames_of
 
 #: At most so many frames of a phase are kept, evenly spread over its middle.
@@ -35,9 +35,8 @@ class Still:
     """One frame and how it lies on its take's own sheet.
 
     pose    degrees: turned to the side and raised (front), raised (side); 0 where unknown
-    move    from pixels of the picture to the sheet, as in ``Drawing.moves``
-    points  landmarks on the sheet
-    rim     the brass rim on the sheet, None without one
+    move    from pixels of the picture to the sheet, as in ``FrameAnchors.moves``
+    points  landmarks and derived anchors on the sheet
     """
 
     frame: int
@@ -46,7 +45,6 @@ class Still:
     move: Move
     points: dict[str, Place]
     covered: tuple[str, ...] = ()
-    rim: tuple[float, float, float, float] | None = None
 
 
 @dataclass(frozen=True)
@@ -66,10 +64,9 @@ class Stills:
         frames = []
         for one in row["frames"]:
             points = {name: (x, y) for name, (x, y) in one["points"].items()}
-            rim = tuple(one["rim"]) if one["rim"] else None
             frames.append(Still(
                 one["frame"], one["phase"], tuple(one["pose"]), tuple(one["move"]), points,
-                tuple(one["covered"]), rim,
+                tuple(one["covered"]),
             ))  # fmt: skip
         return Stills({n: (x, y) for n, (x, y) in row["anchors"].items()}, tuple(frames))
 
@@ -82,8 +79,13 @@ class Stills:
         return tuple(one for one in self.frames if one.phase == phase)
 
 
-def stills_of(judged: Judgement, marks: Marks, phases: list[Phase], drawing: Drawing) -> Stills:
-    """The frames of a judged take that can be laid on its drawing's sheet."""
+def stills_of(
+    judged: Judgement, marks: Marks, phases: list[Phase], drawing: Drawing, anchors: FrameAnchors
+) -> Stills:
+    """The frames of a judged take that can be laid on its drawing's sheet.
+
+    anchors  where every frame lies on it
+    """
     view = judged.view or judged.side
     assert view is not None
     sides = isinstance(view, SideView)
@@ -93,36 +95,33 @@ def stills_of(judged: Judgement, marks: Marks, phases: list[Phase], drawing: Dra
     pose = _pose(judged, marks)
     frames = []
     for phase in dict.fromkeys(p.name for p in phases):
-        for row in _spread(frames_of(phases, phase, marks.seconds), drawing.moves):
-            move, points = drawing.moves[row], {}
+        for row in _spread(frames_of(phases, phase, marks.seconds), anchors.moves):
+            move, points = anchors.moves[row], {}
             for name in names:
                 column = marks.column(name)
                 place = _moved(move, marks.xy[row, column])
                 if np.isfinite(place).all():
                     points[name] = (round(float(place[0]), 4), round(float(place[1]), 4))
-            rim = drawing.rims[row] if len(drawing.rims) else np.full(4, np.nan)
-            frames.append(
-                Still(
-                    int(row), phase, (round(float(pose[row, 0]), 2), round(float(pose[row, 1]), 2)),
-                    _six(move), points,
-                    tuple(n for n in points if marks.hidden[row, marks.column(n)]),
-                    _four(rim),
-                )
-            )  # fmt: skip
+            covered = tuple(n for n in points if marks.hidden[row, marks.column(n)])
+            shape = Shape(points, covered).with_anchors(
+                {name: places[row : row + 1] for name, places in anchors.derived.items()}
+            )
+            turned = (round(float(pose[row, 0]), 2), round(float(pose[row, 1]), 2))
+            frames.append(Still(int(row), phase, turned, _six(move), shape.points, covered))
     # A rest face's anchors on the sheet: where its own frames put them.
     resting = frames_of(phases, "rest", marks.seconds)
-    anchors = {}
+    fixed = {}
     for name in ANCHORS if sides else ANCHOR_WEIGHTS:
         if name not in marks.ids:
             continue
         column = marks.column(name)
         seen = resting & ~marks.hidden[:, column]
-        there = _moved(drawing.moves[seen].T, marks.xy[seen, column].T)
+        there = _moved(anchors.moves[seen].T, marks.xy[seen, column].T)
         there = there[:, np.isfinite(there).all(axis=0)]
         if there.shape[1]:
             x, y = np.median(there, axis=1)
-            anchors[name] = (round(float(x), 4), round(float(y), 4))
-    return Stills(anchors, tuple(frames))
+            fixed[name] = (round(float(x), 4), round(float(y), 4))
+    return Stills(fixed, tuple(frames))
 
 
 def _pose(judged: Judgement, marks: Marks) -> Floats:
@@ -162,13 +161,6 @@ def _six(values: Floats) -> Move:
     return a, b, c, d, e, f
 
 
-def _four(values: Floats) -> tuple[float, float, float, float] | None:
-    if not np.isfinite(values).all():
-        return None
-    x, y, rx, ry = (round(float(v), 4) for v in values)
-    return x, y, rx, ry
-
-
 def nearest(then: Stills, now: Stills, phase: str) -> tuple[Still, Still] | None:
     """The pair of frames of one phase in which the head is held most alike.
 
@@ -206,18 +198,16 @@ def onto(now: Stills, then: Stills) -> Onto:
 def brought(
     drawing: Drawing, by: Onto, box: tuple[float, float, float, float], facing: Literal[-1, 1]
 ) -> Drawing:
-    """A drawing on another sheet: its faces, zones and rim moved there.
+    """A drawing on another sheet, without zones: over a picture they would hide the mouth.
 
     box, facing  the part of that sheet that is shown, and which way it looks
     """
-    zones = {name: tuple(placed(by, p) for p in corners) for name, corners in drawing.zones.items()}
     return replace(
         drawing,
+        strokes=tuple(stroke for stroke in drawing.strokes if stroke.pen != "zone"),
         rest=brought_shape(drawing.rest, by),
         hold=brought_shape(drawing.hold, by),
-        zones=zones,
-        rim=brought_rim(drawing.rim, by),
-        lip_line=placed(by, (0.0, drawing.lip_line))[1],
+        zones={},
         mm=None if drawing.mm is None else drawing.mm * hypot(by[0], by[1]),
         box=box,
         facing=facing,
@@ -227,18 +217,6 @@ def brought(
 def brought_shape(shape: Shape, by: Onto) -> Shape:
     """A mouth on another sheet."""
     return Shape({name: placed(by, p) for name, p in shape.points.items()}, shape.covered)
-
-
-Rim = tuple[float, float, float, float] | None
-
-
-def brought_rim(rim: Rim, by: Onto) -> Rim:
-    """A rim on another sheet; how far it leans is left out."""
-    if rim is None:
-        return None
-    x, y = placed(by, (rim[0], rim[1]))
-    much = hypot(by[0], by[1])
-    return x, y, round(rim[2] * much, 4), round(rim[3] * much, 4)
 
 
 def shown(

@@ -7,38 +7,46 @@ from dataclasses import dataclass
 import numpy as np
 
 from sulvet.core.anatomy.marks import Marks
-from sulvet.core.drawing.front import front_drawing, rim_of
-from sulvet.core.drawing.sheet import Drawing
-from sulvet.core.drawing.side import side_drawing
-from sulvet.core.judgement.judge import FAULT, WATCH, Judgement
+from sulvet.core.drawing.front import FrontSheet, front_drawing
+from sulvet.core.drawing.sheet import Drawing, FrameAnchors, Place
+from sulvet.core.drawing.side import SideSheet, side_drawing
+from sulvet.core.judgement.results import FAULT, WATCH, Judgement
 from sulvet.core.judgement.standards import Standard
-from sulvet.core.measures.series import TakeContext, measure
+from sulvet.core.measures.frames import TakeContext
+from sulvet.core.measures.series import measure
 from sulvet.core.phases import Phase, frames_of
 
 
 def drawing_of(
     judged: Judgement, marks: Marks, phases: list[Phase], standard: Standard, view: str, school: str
-) -> Drawing | None:
-    """Front or side, over the hold; None when there is no face to draw."""
+) -> tuple[Drawing, FrameAnchors] | None:
+    """Front or side, over the hold, and where every frame lies; None without a face to draw."""
     held = frames_of(phases, "hold", marks.seconds)
     bands = {m: standard.band(m, view, school) for m in judged.series}
     flagged = frozenset(r.measure for r in judged.readings if r.verdict in (FAULT, WATCH))
     if judged.view is not None:
         return front_drawing(judged.view, marks, held, bands, flagged)
     if judged.side is not None:
-        return side_drawing(judged.side, marks, held, bands, standard.instrument, judged.scales)
+        depth = judged.series.get("depth")
+        return side_drawing(
+            judged.side, marks, held, bands, standard.instrument, judged.scales,
+            None if depth is None else depth.value,
+        )  # fmt: skip
     return None
 
 
 @dataclass(frozen=True)
-class FrameNow:
-    """What one frame measures: values by measure, NaN where it can't be told, and the rim."""
+class FrameMeasures:
+    """What one frame measures: values by measure, NaN where it can't be told, and the derived
+    anchors that can be told."""
 
     values: dict[str, float]
-    rim: tuple[float, float, float, float] | None
+    anchors: dict[str, Place]
 
 
-def frame_now(marks: Marks, phases: list[Phase], frame: int, facts: TakeContext) -> FrameNow:
+def measure_frame(
+    marks: Marks, phases: list[Phase], frame: int, context: TakeContext
+) -> FrameMeasures:
     """Measure one frame of a take against its rest, fast enough to follow a hand.
 
     frame  row of ``marks``
@@ -47,7 +55,14 @@ def frame_now(marks: Marks, phases: list[Phase], frame: int, facts: TakeContext)
     rows = np.append(np.flatnonzero(at_rest), frame)
     few = marks.rows(rows)
     resting = np.append(np.ones(len(rows) - 1, dtype=bool), False)
-    measured = measure(few, resting, facts)
+    measured = measure(few, resting, context)
     values = {name: float(series.value[-1]) for name, series in measured.series.items()}
-    rim = None if measured.view is None else rim_of(measured.view, few)
-    return FrameNow(values, rim)
+    derived: dict[str, np.ndarray[tuple[int, ...], np.dtype[np.float64]]] = {}
+    if measured.view is not None:
+        derived = FrontSheet.of(measured.view, few).derived()
+    elif measured.side is not None:
+        depth = measured.series.get("depth")
+        sheet = SideSheet.of(measured.side, few, measured.scales)
+        derived = sheet.derived(None if depth is None else depth.value)
+    places = {name: (float(p[-1, 0]), float(p[-1, 1])) for name, p in derived.items()}
+    return FrameMeasures(values, {n: p for n, p in places.items() if np.isfinite(p).all()})

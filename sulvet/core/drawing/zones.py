@@ -14,12 +14,12 @@ from sulvet.core.anatomy.landmarks import CONTOUR_IDS, HELD_BY, SIDE_HELD_BY, TA
 from sulvet.core.anatomy.marks import PLACED, Floats, Marks
 from sulvet.core.anatomy.profile import side_view
 from sulvet.core.anatomy.scale import Scale, Scales, sizes
+from sulvet.core.drawing.anchors import CHIN_LINE
 from sulvet.core.drawing.front import front_drawing
-from sulvet.core.drawing.sheet import Bands, Drawing, Place
-from sulvet.core.drawing.side import CHIN_LINE, side_drawing
+from sulvet.core.drawing.sheet import Bands, Drawing, FrameAnchors, Place
+from sulvet.core.drawing.side import known_depth, side_drawing
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.placement import RIM
-from sulvet.core.measures.table import measures
 from sulvet.core.measures.view import FaceView
 
 #: Millimetres, x toward the picture's right, y down, origin between the lips.
@@ -46,10 +46,10 @@ def zones_of(standard: Standard, view: str, school: str) -> Drawing:
     bands: Bands = {
         band.measure: standard.band(band.measure, view, school) for band in standard.all_bands
     }
-    drawing = _front(standard, bands) if view == "front" else _side(standard, bands)
-    if drawing is None:
+    drawn = _front(standard, bands) if view == "front" else _side(standard, bands)
+    if drawn is None:
         raise ValueError("the plain face can't be drawn")
-    return drawing
+    return drawn[0]
 
 
 def _marks(points: dict[str, Place]) -> Marks:
@@ -65,7 +65,7 @@ def _marks(points: dict[str, Place]) -> Marks:
 REST, HELD = np.array([True, False]), np.array([False, True])
 
 
-def _front(standard: Standard, bands: Bands) -> Drawing | None:
+def _front(standard: Standard, bands: Bands) -> tuple[Drawing, FrameAnchors] | None:
     points = dict(FRONT_FACE)
     if HELD_BY.get(standard.family) == "rim" and standard.instrument in sizes()["rim"]:
         radius = sizes()["rim"][standard.instrument]["mm"] / 2
@@ -84,14 +84,14 @@ def _front(standard: Standard, bands: Bands) -> Drawing | None:
     return front_drawing(FaceView.of(marks, rest), marks, HELD, bands, frozenset())
 
 
-def _side(standard: Standard, bands: Bands) -> Drawing | None:
+def _side(standard: Standard, bands: Bands) -> tuple[Drawing, FrameAnchors] | None:
     points = dict(PROFILE)
     for n, name in enumerate(CONTOUR_IDS):
         down = DOWN * n / (len(CONTOUR_IDS) - 1)
         inside = down <= 16
         x = -4 * HOLLOW * (down / 16) * (1 - down / 16) if inside else -0.25 * (down - 16) ** 2
         points[name] = (x, 26.0 + down)
-    known = next((m.known for m in measures("side", standard.instrument) if m.id == "depth"), None)
+    known = known_depth(standard.instrument)
     if SIDE_HELD_BY.get(standard.family) == "beak" and known is not None:
         depth, lean = bands.get("depth"), bands.get("instrument_angle")
         taken = _middle(depth.low if depth else None, depth.high if depth else None, known[0] / 3)
@@ -191,17 +191,16 @@ def _ends(
 
     def told(point: Place) -> float:
         if zone == "rim":
-            assert drawing.rim is not None
-            _, y, _, half = drawing.rim
+            top, low = (drawing.hold.points[name][1] for name in ("rim_top", "rim_low"))
             # The rim goes with its band: what counts is where the line of the lips would lie.
-            return (y + half - point[1]) / (2 * half)
+            return float((top - point[1]) / (top - low))
         if zone == "chin":
             a, b = (np.array(drawing.hold.points[name]) for name in CHIN_LINE)
             way = (b - a) / np.linalg.norm(b - a)
             return float((np.array(point) - a) @ np.array([way[1], -way[0]])) * 100
         lip, mark = (np.array(drawing.hold.points[name]) for name in ("mp_lip", "ax_a"))
         back = (lip - mark) / np.linalg.norm(lip - mark)
-        known = next(m.known for m in measures("side", instrument) if m.id == "depth")
+        known = known_depth(instrument)
         assert known is not None and drawing.mm is not None
         return known[0] - float((np.array(point) - mark) @ back) / drawing.mm
 

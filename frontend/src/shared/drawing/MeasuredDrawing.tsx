@@ -1,15 +1,7 @@
 /** The measured drawing: the mouth redrawn to scale over the rest face, with its dimensions. */
 import { forwardRef } from "react";
-import { Dimensions, type Value } from "./Dimensions";
-import {
-  Layout,
-  holeOf,
-  paths,
-  shapeOf,
-  type Drawing,
-  type Ellipse,
-  type Mouth,
-} from "./layout";
+import { Dimensions, Strokes, type Value } from "./Ink";
+import { Layout, anchorsOf, type Drawing, type Margin, type Mouth } from "./figure";
 
 interface Props {
   drawing: Drawing;
@@ -22,17 +14,14 @@ interface Props {
   label: string;
 }
 
-/** Room for dimension lines, screen pixels; small drawings have none. */
-const ROOM = {
-  front: { left: 34, right: 34, top: 10, bottom: 44 },
-  side: { left: 34, right: 34, top: 10, bottom: 16 },
-};
+const MARGIN: Margin = { left: 8, right: 8, top: 10, bottom: 8 };
+const SMALL: Margin = { left: 3, right: 3, top: 3, bottom: 3 };
 
 export const MeasuredDrawing = forwardRef<SVGSVGElement, Props>(function MeasuredDrawing(
   { drawing, mouth, value, width, height, label },
   ref,
 ) {
-  const layout = new Layout(drawing, width, height, ROOM[drawing.view]);
+  const layout = new Layout(drawing, width, height, MARGIN, drawing.room);
   return (
     <svg
       ref={ref}
@@ -42,9 +31,8 @@ export const MeasuredDrawing = forwardRef<SVGSVGElement, Props>(function Measure
       aria-label={label}
       data-drawing={drawing.view}
     >
-      <Zones layout={layout} />
       <Face layout={layout} mouth={mouth} />
-      <Dimensions layout={layout} mouth={mouth} rest={shapeOf(drawing.rest)} value={value} />
+      <Dimensions layout={layout} mouth={mouth} value={value} />
     </svg>
   );
 });
@@ -56,8 +44,9 @@ export function SmallDrawing({
   width,
   height,
 }: Pick<Props, "drawing" | "mouth" | "width" | "height">) {
-  const near = { ...drawing, box: mouthBox(drawing, mouth) };
-  const layout = new Layout(near, width, height, { left: 3, right: 3, top: 3, bottom: 3 });
+  const strokes = drawing.strokes.filter(({ pen }) => pen !== "zone");
+  const near = { ...drawing, strokes, box: mouthBox(drawing, mouth) };
+  const layout = new Layout(near, width, height, SMALL);
   return (
     <svg
       className="drawing"
@@ -66,141 +55,33 @@ export function SmallDrawing({
       height={height}
       aria-hidden
     >
-      <Face layout={layout} mouth={mouth} thin />
+      <Face layout={layout} mouth={mouth} much={0.55} />
     </svg>
   );
 }
 
 /** From the front the mouth alone, and the rim: all that can be told at this size. */
-function mouthBox(drawing: Drawing, mouth: Mouth): number[] {
+function mouthBox(drawing: Drawing, { points }: Mouth): number[] {
   if (drawing.view === "side") return drawing.box;
-  const [, y = 0, half = 0, tall = 0] = mouth.rim ?? [];
-  const wide = Math.max(0.62, half + 0.06);
-  return [-wide, Math.min(-0.36, y - tall - 0.05), wide, Math.max(0.32, y + tall + 0.05)];
+  const { rim_side: side, rim_low: low, rim_top: top } = points;
+  const wide = Math.max(0.62, side ? Math.abs(side[0]) + 0.06 : 0);
+  return [
+    -wide,
+    Math.min(-0.36, low ? low[1] - 0.05 : 0),
+    wide,
+    Math.max(0.32, top ? top[1] + 0.05 : 0),
+  ];
 }
 
-export function Zones({ layout }: { layout: Layout }) {
-  return Object.entries(layout.drawing.zones)
-    .filter(([name]) => name !== "rim")
-    .map(([name, corners]) => (
-      <polygon
-        key={name}
-        data-zone={name}
-        points={corners.map(([x = 0, y = 0]) => layout.at([x, y]).join(",")).join(" ")}
-        fill="var(--good)"
-        fillOpacity={0.16}
-        stroke="var(--good)"
-        strokeOpacity={0.6}
-      />
-    ));
-}
-
-const WEIGHT = { lips: 2.6, skin: 1.5, thing: 4 };
-
-export function Face({
-  layout,
-  mouth,
-  thin = false,
-}: {
-  layout: Layout;
-  mouth: Mouth;
-  thin?: boolean;
-}) {
-  const rest = shapeOf(layout.drawing.rest);
-  const resting: Mouth = { shape: rest, rim: null };
-  const hole = holeOf(mouth.shape);
-  const much = thin ? 0.55 : 1;
+/** Zones, the rest face and the mouth over it. */
+export function Face({ layout, mouth, much }: { layout: Layout; mouth: Mouth; much?: number }) {
+  const { drawing } = layout;
   return (
-    <>
-      <g fill="none" stroke="var(--faint)" strokeWidth={1.1 * much} strokeDasharray="4 3">
-        {paths(layout, resting, rest)
-          .filter(({ part }) => part !== "thing")
-          .map(({ d }, n) => (
-            <path key={n} d={d} />
-          ))}
-      </g>
-      <g fill="none" stroke="var(--ink)" strokeLinecap="round" strokeLinejoin="round">
-        {paths(layout, mouth, rest).map(({ part, d }, n) => (
-          <path
-            key={n}
-            d={d}
-            data-part={part}
-            strokeWidth={WEIGHT[part] * much}
-            stroke={part === "thing" ? "var(--brass)" : undefined}
-          />
-        ))}
-      </g>
-      {hole && (
-        <Round
-          layout={layout}
-          ellipse={hole}
-          fill="none"
-          stroke="var(--brass)"
-          width={2 * much}
-        />
-      )}
-      {mouth.rim && <Rim layout={layout} rim={mouth.rim} much={much} />}
-    </>
-  );
-}
-
-function Round({
-  layout,
-  ellipse,
-  fill,
-  stroke,
-  width,
-}: {
-  layout: Layout;
-  ellipse: Ellipse;
-  fill: string;
-  stroke: string;
-  width: number;
-}) {
-  const [x, y, rx, ry] = ellipse;
-  const [cx, cy] = layout.at([x, y]);
-  return (
-    <ellipse
-      cx={cx}
-      cy={cy}
-      rx={rx * layout.scale}
-      ry={ry * layout.scale}
-      fill={fill}
-      stroke={stroke}
-      strokeWidth={width}
+    <Strokes
+      layout={layout}
+      anchors={anchorsOf(drawing, mouth)}
+      strokes={drawing.strokes}
+      much={much}
     />
-  );
-}
-
-/** The rim over the line of the lips, with the part of it where the school wants that line. */
-function Rim({ layout, rim, much }: { layout: Layout; rim: Ellipse; much: number }) {
-  const { zones, lip_line: line } = layout.drawing;
-  const [x, y, rx, ry] = rim;
-  const reach = rx * Math.sqrt(Math.max(0, 1 - ((line - y) / ry) ** 2));
-  const [from, to] = [layout.at([x - reach, line]), layout.at([x + reach, line])];
-  return (
-    <g data-rim>
-      <Round
-        layout={layout}
-        ellipse={rim}
-        fill="var(--paper)"
-        stroke="var(--brass)"
-        width={3 * much}
-      />
-      {zones.rim && (
-        <polygon
-          data-zone="rim"
-          points={zones.rim.map(([a = 0, b = 0]) => layout.at([a, b]).join(",")).join(" ")}
-          fill="var(--good)"
-          fillOpacity={0.22}
-        />
-      )}
-      <path
-        d={`M${from[0]} ${from[1]}L${to[0]} ${to[1]}`}
-        stroke="var(--ink)"
-        strokeWidth={1.8 * much}
-        strokeDasharray="7 3"
-      />
-    </g>
   );
 }

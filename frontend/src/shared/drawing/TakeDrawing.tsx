@@ -1,7 +1,7 @@
 /** The small drawing of one take: on chairs' lists, in a history. */
 import type { TakeSummary } from "../../api/client";
 import { SmallDrawing } from "./MeasuredDrawing";
-import { holdOf } from "./layout";
+import { holdOf } from "./figure";
 
 interface Props {
   take: Pick<TakeSummary, "drawing"> | null;

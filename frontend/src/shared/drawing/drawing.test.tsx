@@ -1,8 +1,8 @@
 import { cleanup, render, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it } from "vitest";
-import type { Value } from "./Dimensions";
+import type { Value } from "./Ink";
 import { MeasuredDrawing, SmallDrawing } from "./MeasuredDrawing";
-import { Layout, holdOf, smooth, type Drawing } from "./layout";
+import { Layout, holdOf, smooth, type Drawing, type Pen, type Stroke } from "./figure";
 import { svgText } from "./save";
 
 afterEach(cleanup);
@@ -10,65 +10,50 @@ afterEach(cleanup);
 const FACE = {
   ch_r: [-0.5, 0.05],
   ch_l: [0.5, 0.05],
-  cph_r: [-0.1, 0.2],
-  cph_l: [0.1, 0.2],
   ls: [0, 0.17],
   li: [0, -0.17],
-  sto_s: [0, 0],
 };
+
+const place = (x: string, y = x, dx = 0, dy = 0) => ({ x, y, dx, dy, optional: false });
+function stroke(pen: Pen, ...places: Stroke["places"]): Stroke {
+  return { pen, places, form: places.length > 2 ? "smooth" : "straight", closed: false };
+}
 
 function front(covered: string[] = [], part: Partial<Drawing> = {}): Drawing {
   return {
     view: "front",
-    lines: [
-      {
-        part: "lips",
-        points: ["ch_r", "ls", "ch_l"],
-        optional: ["cph_r", "cph_l"],
-        form: "smooth",
-      },
-      { part: "lips", points: ["ch_r", "li", "ch_l"], optional: [], form: "smooth" },
+    strokes: [
+      stroke("rest", place("rest:ch_r"), place("rest:ls"), place("rest:ch_l")),
+      stroke("lips", place("ch_r"), place("ls"), place("ch_l")),
+      stroke("lips", place("ch_r"), place("li"), place("ch_l")),
     ],
     dimensions: [
       {
-        measure: "corner_rise_l",
-        kind: "rise",
-        ends: ["ch_l"],
-        side: 1,
-        always: true,
-        band: "",
-      },
-      {
         measure: "mouth_width",
-        kind: "across",
-        ends: ["ch_r", "ch_l"],
-        side: -1,
+        strokes: [
+          stroke(
+            "dimension",
+            place("ch_r", "box:low", 0, -0.1),
+            place("ch_l", "box:low", 0, -0.1),
+          ),
+        ],
+        label: { place: place("ch_l", "box:low", 0.02, -0.1), align: "start" },
         always: true,
         band: "",
       },
       {
         measure: "lower_red",
-        kind: "upright",
-        ends: ["ch_l", "li"],
-        side: 1,
+        strokes: [stroke("dimension", place("box:right", "ls"), place("box:right", "li"))],
+        label: { place: place("box:right", "li"), align: "end" },
         always: false,
         band: "",
       },
-      { measure: "rim_upper_share", kind: "share", ends: [], side: 1, always: true, band: "" },
     ],
     rest: { points: FACE, covered: [] },
     hold: { points: FACE, covered },
     box: [-0.7, -0.6, 0.7, 0.5],
-    zones: {
-      ch_r: [
-        [-0.4, 0],
-        [-0.6, 0],
-        [-0.6, 0.1],
-        [-0.4, 0.1],
-      ],
-    },
-    rim: null,
-    lip_line: 0,
+    room: [0.1, 0.2, 0.1, 0],
+    zones: {},
     facing: 1,
     mm: null,
     ...part,
@@ -94,7 +79,8 @@ function show(drawing: Drawing, values: Record<string, [number, boolean]> = {}) 
     />,
   );
   const dimension = (name: string) => container.querySelector(`[data-dimension="${name}"]`);
-  return { container, dimension };
+  const pens = (pen: Pen) => container.querySelectorAll(`[data-pen="${pen}"]`);
+  return { container, dimension, pens };
 }
 
 describe("MeasuredDrawing", () => {
@@ -112,61 +98,39 @@ describe("MeasuredDrawing", () => {
 
   it("draws to scale: a mouth width is as long as the dimension line says", () => {
     const drawing = front();
-    const layout = new Layout(drawing, 400, 380, { left: 34, right: 34, top: 10, bottom: 44 });
-    const { dimension } = show(drawing, { mouth_width: [1, false] });
-    const line = [...(dimension("mouth_width")?.querySelectorAll("path") ?? [])]
-      .map((p) => /^M([\d.]+) [\d.]+H([\d.]+)$/.exec(p.getAttribute("d") ?? ""))
-      .find((m) => m !== null);
-    expect(Number(line?.[2]) - Number(line?.[1])).toBeCloseTo(layout.scale, 1);
+    const margin = { left: 8, right: 8, top: 10, bottom: 8 };
+    const layout = new Layout(drawing, 400, 380, margin, drawing.room);
+    const line = show(drawing, { mouth_width: [1, false] })
+      .dimension("mouth_width")
+      ?.querySelector('[data-pen="dimension"]')
+      ?.getAttribute("d");
+    const [from = 0, , to = 0] = (line ?? "").match(/-?[\d.]+/g)?.map(Number) ?? [];
+    expect(to - from).toBeCloseTo(layout.scale, 0);
   });
 
   it("draws no lip it has not seen, and no dimension that hangs on it", () => {
-    const lips = (box: Element) => box.querySelectorAll('[data-part="lips"]').length;
-    expect(lips(show(front()).container)).toBe(2);
+    expect(show(front()).pens("lips")).toHaveLength(2);
     cleanup();
     const hidden = show(front(["li"]), { lower_red: [0.05, true], mouth_width: [1, false] });
-    expect(lips(hidden.container)).toBe(1);
+    expect(hidden.pens("lips")).toHaveLength(1);
+    expect(hidden.pens("rest")).toHaveLength(1);
     expect(hidden.dimension("lower_red")).toBeNull();
     expect(hidden.dimension("mouth_width")).not.toBeNull();
   });
 
-  it("draws the rim with its share of the upper lip", () => {
-    const rimmed = front(["ls"], { rim: [0, -0.05, 0.27, 0.26], lip_line: 0.02 });
-    const { container, dimension } = show(rimmed, { rim_upper_share: [0.44, true] });
-    expect(container.querySelector("[data-rim] ellipse")).toBeTruthy();
-    expect(dimension("rim_upper_share")?.textContent).toBe("0.44");
-  });
-
   it("is mirrored where the student looks to the left, its figures are not", () => {
-    const ends = { li: [0, 0], pg: [0, -1], cc_1: [-0.2, -0.5], cc_2: [-0.1, -0.7] };
-    const side = (facing: 1 | -1) =>
-      front([], {
-        view: "side",
-        facing,
-        lines: [],
-        dimensions: [
-          {
-            measure: "chin_hollow",
-            kind: "behind",
-            ends: ["li", "pg", "cc_1", "cc_2"],
-            side: -1,
-            always: true,
-            band: "",
-          },
-        ],
-        rest: { points: ends, covered: [] },
-        hold: { points: ends, covered: [] },
-        box: [-0.6, -1.2, 0.6, 0.2],
-      });
-    const place = (facing: 1 | -1) => {
-      const text = show(side(facing), { chin_hollow: [20, false] }).dimension("chin_hollow");
-      const x = Number(text?.querySelector("text")?.getAttribute("x"));
+    const at = (facing: 1 | -1) => {
+      const drawing = front([], { facing });
+      const text = show(drawing, { lower_red: [0.5, true] }).dimension("lower_red");
+      const label = text?.querySelector("text");
+      const found = [Number(label?.getAttribute("x")), label?.getAttribute("text-anchor")];
       cleanup();
-      return x;
+      return found;
     };
-    // A hollow is told behind the line: left of it, or right where the face looks left.
-    expect(place(1)).toBeLessThan(200);
-    expect(place(-1)).toBeGreaterThan(200);
+    const [x, anchor] = at(1);
+    const [mirrored, other] = at(-1);
+    expect(Number(x) + Number(mirrored)).toBeCloseTo(400, 0);
+    expect([anchor, other]).toEqual(["end", "start"]);
   });
 
   it("becomes a file with colours of its own", () => {
@@ -185,7 +149,7 @@ describe("MeasuredDrawing", () => {
       <SmallDrawing drawing={front()} mouth={holdOf(front())} width={60} height={40} />,
     );
     expect(container.querySelectorAll("text")).toHaveLength(0);
-    expect(container.querySelectorAll('[data-part="lips"]')).toHaveLength(2);
+    expect(container.querySelectorAll('[data-pen="lips"]')).toHaveLength(2);
   });
 
   it("goes smoothly through all of its points", () => {
