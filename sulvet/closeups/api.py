@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from sulvet.accounts.plain import valid
+from sulvet.accounts.shapes import valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.selectors import student_of
 from sulvet.closeups import selectors, serializers, services
@@ -23,7 +23,7 @@ def _own(request: Request, close_up_id: int) -> CloseUp:
 
 
 def _page(row: CloseUp, status: int = 200) -> Response:
-    page = selectors.page(services.current(row))
+    page = selectors.page(row)
     return Response(serializers.CloseUpSerializer(page).data, status=status)
 
 
@@ -77,6 +77,19 @@ class CloseUpView(APIView):
         """Delete it with its picture."""
         _own(request, close_up_id).delete()
         return Response(status=204)
+
+
+class CloseUpRefreshView(APIView):
+    """A close-up that an older engine measured."""
+
+    @extend_schema(
+        request=None, responses=serializers.CloseUpSerializer, operation_id="refresh_close_up"
+    )
+    def post(self, request: Request, close_up_id: int) -> Response:
+        """Measure it anew."""
+        row = _own(request, close_up_id)
+        services.refresh(row)
+        return _page(row)
 
 
 class WhichReedView(APIView):

@@ -12,13 +12,16 @@ from django.shortcuts import get_object_or_404
 
 from sulvet.band.models import Student
 from sulvet.closeups.models import CloseUp
+from sulvet.core import ENGINE_VERSION
 from sulvet.core.drawing.equipment import equipment_drawing
 from sulvet.core.equipment.kinds import kind, ticks
 from sulvet.core.equipment.measure import Measured
 from sulvet.core.judgement import reeds
 from sulvet.core.judgement.closeups import VIEW, JudgedCloseUp, judge_close_up
-from sulvet.core.judgement.judge import FAULT, WATCH
-from sulvet.core.judgement.standards import MeasureWords, Standard, common
+from sulvet.core.judgement.common import common
+from sulvet.core.judgement.results import FAULT, WATCH
+from sulvet.core.judgement.standards import Standard
+from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.reeds.selectors import habits_of, plain
 from sulvet.standards.selectors import standard_of
 
@@ -100,6 +103,11 @@ def _row(row: CloseUp, standard: Standard) -> dict[str, Any]:
     }
 
 
+def is_stale(row: CloseUp) -> bool:
+    """Whether another engine measured it."""
+    return bool(row.measured) and row.engine != ENGINE_VERSION
+
+
 def page(row: CloseUp) -> dict[str, Any]:
     """Everything the close-up's screen shows."""
     student = row.student
@@ -108,7 +116,6 @@ def page(row: CloseUp) -> dict[str, Any]:
     measured = Measured.of(row.measured) if row.measured else Measured()
     drawing = equipment_drawing(measured, found, standard)
     family = kind(standard.family)
-    words = {m.id: m for m in common().measures}
     return {
         "id": row.pk,
         "student": student.pk,
@@ -134,12 +141,13 @@ def page(row: CloseUp) -> dict[str, Any]:
             {"name": name, "points": [{"x": x, "y": y} for x, y in ends]}
             for name, ends in measured.lines.items()
         ],
-        "readings": [_reading(r, words[r.measure], standard) for r in found.readings]
+        "readings": [_reading(r, catalogue().measure(r.measure), standard) for r in found.readings]
         if row.measured
         else [],
         "findings": [_finding(f, row) for f in found.findings],
         "told": _told(row, standard),
         "caution": CLEAN,
+        "stale": is_stale(row),
         "drawing": None if drawing is None else _drawing(drawing),
     }
 
@@ -154,12 +162,12 @@ def _told(row: CloseUp, standard: Standard) -> str:
     return ALL_RIGHT if standard.family == "single-reed" else ALL_RIGHT_DOUBLE
 
 
-def _reading(reading: Any, words: MeasureWords, standard: Standard) -> dict[str, Any]:
+def _reading(reading: Any, measure: Measure, standard: Standard) -> dict[str, Any]:
     band = standard.band(reading.measure, VIEW, standard.schools[0].id)
     return {
         **asdict(reading),
-        "name": words.name,
-        "decimals": words.decimals,
+        "name": measure.name,
+        "decimals": measure.decimals,
         "low": band.low if band else None,
         "high": band.high if band else None,
     }

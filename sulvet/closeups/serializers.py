@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
-from sulvet.accounts.plain import Plain
-from sulvet.core.judgement.judge import CANT_TELL, FAULT, IN_BAND, NO_BAND, WATCH
+from sulvet.accounts.shapes import Plain
+from sulvet.core.judgement.results import CANT_TELL, FAULT, IN_BAND, NO_BAND, WATCH
 
 VERDICTS = [(one, one) for one in (IN_BAND, WATCH, FAULT, CANT_TELL, NO_BAND)]
 
@@ -146,6 +146,7 @@ class CloseUpSerializer(Plain):
     findings = CloseUpFindingSerializer(many=True)
     told = s.CharField(allow_blank=True)
     caution = s.CharField()
+    stale = s.BooleanField()
     drawing = EquipmentDrawingSerializer(allow_null=True)
 
 

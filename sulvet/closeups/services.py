@@ -17,11 +17,13 @@ from django.utils import timezone
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.closeups.models import CloseUp, CloseUpPicture
+from sulvet.closeups.selectors import is_stale
 from sulvet.core import ENGINE_VERSION, sandbox
 from sulvet.core.equipment.kinds import Point, kind, ticks
 from sulvet.core.equipment.measure import measure
 from sulvet.core.judgement import reeds as core_reeds
-from sulvet.core.judgement.standards import common, shipped_standard
+from sulvet.core.judgement.common import common
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.video.clip import ClipError
 from sulvet.reeds.models import Reed
 
@@ -119,12 +121,11 @@ def _measured(row: CloseUp) -> dict[str, Any]:
     ).plain()  # fmt: skip
 
 
-def current(row: CloseUp) -> CloseUp:
-    """The close-up with what it tells by the engine as it is now."""
-    if row.measured and row.engine != ENGINE_VERSION:
+def refresh(row: CloseUp) -> None:
+    """Measure a close-up anew if another engine measured it."""
+    if is_stale(row):
         row.measured, row.engine = _measured(row), ENGINE_VERSION
         row.save(update_fields=["measured", "engine"])
-    return row
 
 
 def _tell_the_box(reed: Reed, ticked: frozenset[str]) -> None:

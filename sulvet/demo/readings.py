@@ -20,7 +20,7 @@ ROUNDED = ("xy", "sigma", "drift")
 
 def keep(path: Path, outcome: sandbox.Outcome, heard: dict[str, Any]) -> None:
     """Write an outcome: the marks' arrays, and the rest as JSON in one of them; and what was
-    heard, as ``takes.ear.listen`` gives it.
+    heard, as ``takes.sound.listen`` gives it.
 
     Places to a hundredth of a pixel are enough and pack well.
     """

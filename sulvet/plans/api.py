@@ -8,14 +8,15 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from sulvet.accounts.shapes import answer, shape
 from sulvet.accounts.types import teacher_of
 from sulvet.band.models import Student
 from sulvet.band.selectors import student_of
 from sulvet.core.formats import ical
 from sulvet.plans import selectors, serializers, services
 from sulvet.plans.serializers import SchoolDaysSerializer, StudentPlansSerializer
+from sulvet.takes.pages.band import BandPage, band_page
 from sulvet.takes.selectors import take_of
-from sulvet.takes.serializers import BandPageSerializer
 
 
 class PlansView(APIView):
@@ -30,12 +31,11 @@ class PlansView(APIView):
 class BandView(APIView):
     """The home screen."""
 
-    @extend_schema(responses=BandPageSerializer, operation_id="band")
+    @extend_schema(responses=shape(BandPage), operation_id="band")
     def get(self, request: Request) -> Response:
         """Seating plan and *Next for you*."""
-        # Shaped by the selector: field by field through the serializer, ninety chairs would
-        # cost more than all that is read for them.
-        return Response(selectors.band_page(teacher_of(request)))
+        teacher = teacher_of(request)
+        return answer(band_page(teacher, selectors.rechecks_due(teacher)))
 
 
 class StudentPlansView(PlansView):

@@ -14,14 +14,13 @@ from django.utils import timezone
 
 from sulvet.band.models import Student
 from sulvet.core.formats import ical
+from sulvet.core.judgement.common import common
 from sulvet.core.judgement.drill_timing import beats_of, can_be_heard, time_drill
 from sulvet.core.judgement.plan import STAGES, Calendar, Stage, outcome, strip
-from sulvet.core.judgement.standards import Counting, Drill, common
+from sulvet.core.judgement.schema import Counting, Drill
 from sulvet.plans.models import Plan, Recheck, SchoolDays
 from sulvet.plans.verdicts import is_worse, verdict_on
-from sulvet.takes import ear
-from sulvet.takes import selectors as takes
-from sulvet.takes.aims import Aim
+from sulvet.takes import sound
 from sulvet.takes.models import Take
 
 #: A take counts for a recheck when it was filmed so many days before it is due, or later.
@@ -246,16 +245,16 @@ def plan_at(take: Take) -> Plan | None:
 
 def drills_heard(take: Take) -> list[dict[str, Any]]:
     """The drills of a take's plan that are counted aloud, against what is heard of the take."""
-    plan, hearing = plan_at(take), ear.kept(take)
-    told = None if hearing is None else ear.sound_in(hearing)
-    if plan is None or hearing is None or told is None:
+    plan, kept = plan_at(take), sound.current(take)
+    heard = None if kept is None else sound.sound_analysis(kept)
+    if plan is None or kept is None or heard is None:
         return []
     rows = []
     for drill in (common().drill(name) for name in plan.drills):
         if drill.counting is None or not can_be_heard(drill.counting):
             continue
-        tempo = Aim(**hearing.aim).tempo or drill.counting.tempo
-        followed = time_drill(told, drill.counting, tempo)
+        tempo = sound.intended_of(kept).tempo or drill.counting.tempo
+        followed = time_drill(heard, drill.counting, tempo)
         rows.append({
             "id": drill.id, "name": drill.name, "tempo": tempo, "pass_mark": drill.pass_mark,
             "expected": followed.expected, "even": followed.even,
@@ -305,8 +304,3 @@ def rechecks_due(teacher: User) -> dict[int, datetime.date]:
         if open_:
             due[plan.student_id] = min(open_)
     return due
-
-
-def band_page(teacher: User) -> dict[str, Any]:
-    """The home screen with the rechecks that are due."""
-    return takes.band_page(teacher, rechecks_due(teacher))

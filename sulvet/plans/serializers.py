@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
-from sulvet.accounts.plain import Plain
+from sulvet.accounts.shapes import Plain
 from sulvet.plans.models import STAGES, Plan
 
 

@@ -13,8 +13,8 @@ from django.utils import timezone
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.judgement import plan as core
+from sulvet.core.judgement.common import common
 from sulvet.core.judgement.focus import CAUTION, SET_UP
-from sulvet.core.judgement.standards import common
 from sulvet.plans import selectors
 from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
 from sulvet.plans.verdicts import began_at, is_worse, verdict_on

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from sulvet.core.judgement.change import WORSE, Value, change
 from sulvet.core.judgement.corroboration import measures_needed
-from sulvet.core.judgement.judge import CANT_TELL, FAULT, IN_BAND, WATCH
+from sulvet.core.judgement.results import CANT_TELL, FAULT, IN_BAND, WATCH, band_view
+from sulvet.core.judgement.schema import Band
+from sulvet.core.measures.catalogue import catalogue
 from sulvet.plans.models import Plan
+from sulvet.takes.analysis import school_for, standard_for
 from sulvet.takes.models import Decision, Take
 
 
@@ -43,9 +47,23 @@ def began_at(take: Take, fault: str) -> dict[str, float | str]:
 
 
 def is_worse(plan: Plan, take: Take) -> bool:
-    """Whether the focus stands clearly farther out than when the plan began."""
+    """Whether the focus stands clearly farther out than when the plan began.
+
+    By the rule that Then and now goes by: what is not clear there is not worse here.
+    """
     before, now = plan.began_at, began_at(take, plan.fault)
     if not before or not now or now["measure"] != before["measure"]:
         return False
-    out, then = (abs(float(s["value"]) - float(s["edge"])) for s in (now, before))
-    return out - then > float(now["uncertainty"])
+    measure, standard = catalogue().measure(str(now["measure"])), standard_for(take)
+    band = standard.band(measure.id, band_view(measure.id, take.view), school_for(take, standard))
+    then, since = (
+        Value(float(s["value"]), float(s["uncertainty"]), measure.unit) for s in (before, now)
+    )
+    return change(then, since, measure, band or _band_of(now)).answer == WORSE
+
+
+def _band_of(evidence: dict[str, float | str]) -> Band:
+    """The edge a finding rests on, where no band is about its measure."""
+    edge, measure = float(evidence["edge"]), str(evidence["measure"])
+    side = "high" if float(evidence["value"]) > edge else "low"
+    return Band.model_validate({"measure": measure, side: edge, "note": "the finding's own limit"})

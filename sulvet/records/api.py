@@ -14,7 +14,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
-from sulvet.accounts.plain import Plain, valid
+from sulvet.accounts.shapes import Plain, valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.selectors import student_of, students_of
 from sulvet.core.formats import ical, slip, tables, vtt

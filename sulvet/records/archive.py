@@ -33,6 +33,7 @@ from sulvet.band.models import Band, Section, Student
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.hand.models import HandMark
 from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
+from sulvet.records import older_archives
 from sulvet.records.models import Note
 from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
 from sulvet.standards.models import OwnStandard
@@ -40,15 +41,16 @@ from sulvet.takes.models import (
     Decision,
     Edit,
     Finding,
-    Hearing,
     Mark,
     Reading,
     Take,
+    TakeAnalysis,
     TakePhase,
+    TakeSound,
     Track,
 )
 
-FORMAT, VERSION = "sulvet band", 1
+FORMAT, VERSION = "sulvet band", 2
 MANIFEST, MOST_MANIFEST = "manifest.json", 50_000_000
 #: Tables after those they hang on, each with the way to its teacher.
 TABLES: tuple[tuple[type[models.Model], str], ...] = (
@@ -67,7 +69,17 @@ TABLES: tuple[tuple[type[models.Model], str], ...] = (
     (Take, "student__section__band__teacher"),
     *(
         (model, "take__student__section__band__teacher")
-        for model in (TakePhase, Mark, Track, Reading, Finding, Decision, Edit, Hearing)
+        for model in (
+            TakePhase,
+            Mark,
+            Track,
+            TakeSound,
+            TakeAnalysis,
+            Reading,
+            Finding,
+            Decision,
+            Edit,
+        )
     ),
     (Plan, "student__section__band__teacher"),
     (Practice, "plan__student__section__band__teacher"),
@@ -281,6 +293,7 @@ class _Reader:
                 f"This archive is of version {version}; this Sulvet reads up to {VERSION}. Bring "
                 "Sulvet up to date first."
             )
+        self.version = version
         return entries
 
     def _checked(self, name: str) -> Iterator[bytes]:
@@ -304,20 +317,27 @@ class _Reader:
             )
 
     def _rows(self, model: type[models.Model]) -> Iterator[dict[str, Any]]:
-        """The rows of a table, one by one; none of a table that came later than the archive.
+        """The rows of a table as its model is now, one by one."""
+        if self.version < VERSION:
+            return older_archives.rows(model, self._table)
+        return self._table(model._meta.label_lower)
+
+    def _table(self, name: str) -> Iterator[dict[str, Any]]:
+        """The rows of a table as they stand in the archive; none of one that came later.
 
         Refused at the end of a table that does not match: what was written of it until then
         must be taken back.
         """
-        if file_of(model) not in self.entries:
+        file = f"tables/{name}.jsonl"
+        if file not in self.entries:
             return
         rest = b""
-        for piece in self._checked(file_of(model)):
+        for piece in self._checked(file):
             *lines, rest = (rest + piece).split(b"\n")
             for line in lines:
                 yield json.loads(line)
         if rest:
-            raise ValueError(file_of(model))
+            raise ValueError(file)
 
     def _unpack(self, staging: Path) -> None:
         wanted = sum(int(e["bytes"]) for n, e in self.entries.items() if n.startswith("clips/"))

@@ -12,13 +12,15 @@ from django.urls import reverse
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.drawing import stills as core
-from sulvet.core.drawing.sheet import Drawing
-from sulvet.core.judgement.change import BETTER, CANT_TELL, OTHER, WORSE, Told, change
+from sulvet.core.drawing.sheet import EDITION, Drawing
+from sulvet.core.judgement.change import BETTER, CANT_TELL, OTHER, WORSE, Value, change
+from sulvet.core.judgement.common import common
 from sulvet.core.judgement.corroboration import corroborations
-from sulvet.core.judgement.judge import seen_in
-from sulvet.core.judgement.standards import Standard, common
+from sulvet.core.judgement.results import band_view
+from sulvet.core.judgement.standards import Standard
+from sulvet.core.measures.catalogue import catalogue
 from sulvet.plans.models import Plan
-from sulvet.takes import services
+from sulvet.takes import analysis
 from sulvet.takes.focus import focus_of
 from sulvet.takes.models import Reading, Take
 
@@ -62,10 +64,12 @@ class Pair:
 def takes_to_compare(student: Student) -> QuerySet[Take]:
     """The student's measured takes, newest first."""
     return (
-        Take.objects.filter(student=student, state=Take.State.READY, drawn__isnull=False)
-        .select_related("student__section__band__teacher")
+        Take.objects.filter(student=student, state=Take.State.READY, analysis__isnull=False)
+        # Of an older edition nobody knows yet whether there is a mouth to draw.
+        .exclude(analysis__drawing__isnull=True, analysis__edition=EDITION)
+        .select_related("student__section__band__teacher", "analysis")
         .prefetch_related("findings", "decisions", "student__reeds")
-        .defer("frame_times", "notes", "stills", "drawn")
+        .defer("frame_times", "notes", "analysis__stills", "analysis__frames")
     )
 
 
@@ -105,12 +109,14 @@ def _showing(before: list[Take], now: Take) -> list[Take]:
 
 
 def whole(student: Student, take_id: int) -> Take:
-    """A take with all that comparing it needs, made by what is in force now."""
-    takes = Take.objects.filter(student=student).select_related("student__section__band__teacher")
-    take = get_object_or_404(
+    """A take with all that comparing it needs, as it stands."""
+    takes = Take.objects.filter(student=student).select_related(
+        "student__section__band__teacher", "analysis"
+    )
+    take: Take = get_object_or_404(
         takes.prefetch_related("findings", "decisions", "readings", "student__reeds"), pk=take_id
     )
-    return services.current(take)
+    return take
 
 
 def pair_of(then: Take, now: Take, phase: str = PHASE, face: bool = False) -> Pair:
@@ -122,9 +128,10 @@ def pair_of(then: Take, now: Take, phase: str = PHASE, face: bool = False) -> Pa
         raise Refused("One take is from the front, the other from the side. Choose two alike.")
     drawn = []
     for take in (then, now):
-        if take.drawn is None or take.stills is None:
+        drawing, stills = analysis.drawing_of(take), analysis.stills_of(take)
+        if drawing is None or stills is None:
             raise Refused("One of the takes shows no mouth that could be laid beside the other's.")
-        drawn.append((Drawing.of(take.drawn["drawing"]), core.Stills.of(take.stills)))
+        drawn.append((drawing, stills))
     (first, first_stills), (second, second_stills) = drawn
     by = core.onto(second_stills, first_stills)
     # Both that there is: the phase asked for, or the hold, or whatever both show.
@@ -184,24 +191,24 @@ def changes(
     """
     then, now = readings_of(pair.then.take, pair.phase), readings_of(pair.now.take, pair.phase)
     rows = []
-    for words in common().measures:
-        a, b = then.get(words.id), now.get(words.id)
-        band = standard.band(words.id, seen_in(words.id, pair.now.take.view), school)
-        if a is None or b is None or (band is None and words.id not in first):
+    for measure in catalogue().measures:
+        a, b = then.get(measure.id), now.get(measure.id)
+        band = standard.band(measure.id, band_view(measure.id, pair.now.take.view), school)
+        if a is None or b is None or (band is None and measure.id not in first):
             continue
-        told = change(_told(a), _told(b), words, band)
+        told = change(_told(a), _told(b), measure, band)
         rows.append({
-            "measure": words.id,
-            "name": words.name,
+            "measure": measure.id,
+            "name": measure.name,
             "unit": b.unit,
-            "decimals": words.decimals,
+            "decimals": measure.decimals,
             "then": a.value,
             "now": b.value,
             "delta": told.delta,
             "uncertainty": told.uncertainty,
             "answer": told.answer,
             "sentence": told.sentence,
-            "focus": words.id in first,
+            "focus": measure.id in first,
         })  # fmt: skip
     rank: dict[Any, int] = {WORSE: 0, BETTER: 1, OTHER: 2, CANT_TELL: 4}
     rows.sort(
@@ -212,8 +219,8 @@ def changes(
     return [row for n, row in enumerate(rows) if row["focus"] or n < OTHERS]
 
 
-def _told(reading: Reading) -> Told:
-    return Told(reading.value, reading.uncertainty, reading.unit)
+def _told(reading: Reading) -> Value:
+    return Value(reading.value, reading.uncertainty, reading.unit)
 
 
 def address(side: Side, frame: core.Still, onto: Take, face: bool, width: int = SCREEN) -> str:

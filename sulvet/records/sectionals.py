@@ -11,8 +11,8 @@ from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
 from sulvet.band.selectors import students_of
+from sulvet.core.judgement.common import common
 from sulvet.core.judgement.sectionals import Group, Member, Rotation, groups_of, rotation
-from sulvet.core.judgement.standards import common
 from sulvet.plans.models import Plan
 from sulvet.takes.focus import focus_of
 from sulvet.takes.models import Take
@@ -49,7 +49,7 @@ def members_of(teacher: User, days: int) -> list[Member]:
         )
         .select_related("student")
         .prefetch_related("findings", "decisions", "student__reeds")
-        .defer("frame_times", "notes", "drawn", "stills")
+        .defer("frame_times", "notes")
     )
     newest: dict[tuple[int, str], Take] = {}
     for take in takes:

@@ -14,15 +14,21 @@ from django.utils import timezone
 from sulvet.band.models import Student
 from sulvet.core.drawing import stills as core
 from sulvet.core.drawing.sheet import Shape
-from sulvet.core.judgement.judge import CANT_TELL, view_of
+from sulvet.core.judgement.common import common
 from sulvet.core.judgement.plan import RECHECKS
-from sulvet.core.judgement.standards import Standard, common
+from sulvet.core.judgement.results import CANT_TELL
+from sulvet.core.judgement.standards import Standard
+from sulvet.core.measures.catalogue import catalogue
 from sulvet.plans.models import Plan
 from sulvet.records import compare
 from sulvet.records.models import Note
 from sulvet.standards.selectors import standard_of
-from sulvet.takes.focus import answers_of, findings_of, focus_of
+from sulvet.takes.analysis import drawing_of, is_stale, stored
+from sulvet.takes.focus import findings_on, focus_of
 from sulvet.takes.models import Decision, Reading, Take
+
+#: What a list of takes has no use for.
+HEAVY = ("analysis__drawing", "analysis__stills", "analysis__frames")
 
 
 def notes_of(teacher: User) -> QuerySet[Note]:
@@ -65,6 +71,7 @@ def then_and_now(
             {"id": t.pk, "view": t.view, "filmed_on": t.filmed_on, "name": t.original_name}
             for t in takes
         ],
+        "stale": [],
         "pair": None,
     }
     chosen = compare.proposed(takes, plan, now_id)
@@ -73,8 +80,13 @@ def then_and_now(
             return page
         then_id, now_id = (chosen[0].pk if then_id is None else then_id), chosen[1].pk
     then, now = compare.whole(student, then_id), compare.whole(student, now_id)
-    pair = compare.pair_of(then, now, phase or compare.PHASE, face)
     standard = standard_of(student.section.band.teacher, student.instrument)
+    stale = [take for take in (then, now) if is_stale(take, standard)]
+    page["stale"] = [take.pk for take in stale]
+    if any(drawing_of(take) is None for take in stale):
+        # Made by an older Sulvet: there is nothing to lay side by side until it is made anew.
+        return page
+    pair = compare.pair_of(then, now, phase or compare.PHASE, face)
     school = standard.school(student.school or None).id
     worked_on = compare.focus_for(student, plan, now)
     # What is over is worth seeing too: the older take's fault, when the newer one has none.
@@ -98,31 +110,30 @@ def then_and_now(
 
 
 def _mirrored(take: Take) -> bool:
-    return bool((take.drawn or {}).get("drawing", {}).get("facing", 1) < 0)
+    drawing = drawing_of(take)
+    return drawing is not None and drawing.facing < 0
 
 
 def _side(
     pair: compare.Pair, side: compare.Side, proposed: core.Still, face: bool
 ) -> dict[str, Any]:
     readings = compare.readings_of(side.take, pair.phase)
-    words = {m.id: m for m in common().measures}
     return {
         "take": side.take.pk,
         "filmed_on": side.take.filmed_on,
-        "drawing": side.drawing.small(),
+        "drawing": side.drawing,
         "proposed": proposed.frame,
         "frames": [
             {
                 "frame": frame.frame,
                 "picture": compare.address(side, frame, pair.then.take, face),
                 "shape": _shape(frame, side.onto),
-                "rim": core.brought_rim(frame.rim, side.onto),
             }
             for frame in side.stills.of_phase(pair.phase)
         ],
         "readings": [
             {"measure": r.measure, "value": r.value, "uncertainty": r.uncertainty, "unit": r.unit,
-             "decimals": words[r.measure].decimals, "verdict": r.verdict}
+             "decimals": catalogue().measure(r.measure).decimals, "verdict": r.verdict}
             for r in readings.values()
         ],
     }  # fmt: skip
@@ -155,11 +166,10 @@ def trend(student: Student, measure: str) -> dict[str, Any]:
         fault, view = (running.fault, running.view) if running else (student.focus, "front")
         wanted = compare.focus_measures(fault, view) if fault else ()
         measure = next((m for m in (*wanted, "corner_rise") if m in there), "")
-    words = {m.id: m for m in common().measures}
     standard = standard_of(student.section.band.teacher, student.instrument)
     school = standard.school(student.school or None).id
-    known = words.get(measure)
-    band = standard.band(measure, view_of(measure), school) if known else None
+    known = catalogue().measure(measure) if measure else None
+    band = standard.band(measure, known.view, school) if known else None
     return {
         "measure": measure,
         "name": known.name if known else "",
@@ -181,7 +191,7 @@ def trend(student: Student, measure: str) -> dict[str, Any]:
             for plan in plans
         ],
         "measures": [
-            {"measure": m.id, "name": m.name} for m in common().measures if m.id in there
+            {"measure": m.id, "name": m.name} for m in catalogue().measures if m.id in there
         ],
     }  # fmt: skip
 
@@ -190,9 +200,9 @@ def record(student: Student) -> dict[str, Any]:
     """Findings over time, newest take first, and all notes of a student."""
     takes = list(
         student.takes.filter(state=Take.State.READY)
-        .select_related("student")
+        .select_related("student", "analysis")
         .prefetch_related("findings", "decisions", "student__reeds")
-        .defer("frame_times", "notes", "drawn", "stills")
+        .defer("frame_times", "notes", *HEAVY)
     )
     seen: dict[str, dict[int, str]] = {}
     for take in takes:
@@ -212,14 +222,15 @@ def record(student: Student) -> dict[str, Any]:
 
 def _states(take: Take) -> dict[str, str]:
     """Fault → how it stands on a take: focus, fault, watch, or dismissed."""
-    answers, focus = answers_of(take), focus_of(take).fault
+    found = findings_on(take)
+    focus = focus_of(take, found).fault
     states: dict[str, str] = {}
-    for finding in findings_of(take):
+    for finding in found.findings:
         if finding.verdict == CANT_TELL or finding.fault in states:
             continue
         if common().place(finding.fault) >= len(common().faults):
             continue
-        said = answers.get((finding.fault, finding.phase))
+        said = found.decision(finding)
         if said is not None and said.answer == Decision.Answer.DISMISSED:
             states[finding.fault] = "dismissed"
         elif finding.fault == focus:
@@ -246,9 +257,10 @@ def reading_rows(teacher: User, **only: Any) -> Iterable[tuple[Any, ...]]:
     return (
         Reading.objects.filter(take__student__section__band__teacher=teacher, **only)
         .order_by("take__student__name", "take__filmed_on", "take_id", "id")
-        .values_list("take__student__name", "take__student__instrument", "school",
+        .values_list("take__student__name", "take__student__instrument", "take__analysis__school",
                      "take_id", "take__filmed_on", "take__view", "phase", "measure", "value",
-                     "uncertainty", "unit", "verdict", "standard", "engine")
+                     "uncertainty", "unit", "verdict", "take__analysis__standard",
+                     "take__analysis__engine")
         .iterator(2000)
     )  # fmt: skip
 
@@ -257,20 +269,22 @@ def finding_rows(teacher: User, **only: Any) -> Iterable[tuple[Any, ...]]:
     """All findings with the teacher's answers, and the teacher's own findings."""
     takes = (
         Take.objects.filter(student__section__band__teacher=teacher, **only)
-        .select_related("student")
+        .select_related("student", "analysis")
         .prefetch_related("findings", "decisions", "student__reeds")
-        .defer("frame_times", "notes", "drawn", "stills")
+        .defer("frame_times", "notes", *HEAVY)
         .order_by("student__name", "filmed_on", "pk")
     )
     for take in takes:
-        answers, focus = answers_of(take), focus_of(take).fault
-        for f in findings_of(take):
-            said = answers.get((f.fault, f.phase))
+        found = findings_on(take)
+        focus, made = focus_of(take, found).fault, stored(take)
+        by = (made.school, made.standard, made.engine) if made else ("", "", "")
+        for f in found.findings:
+            said = found.decision(f)
             yield (
-                take.student.name, take.student.instrument, f.school, take.pk, take.filmed_on,
+                take.student.name, take.student.instrument, by[0], take.pk, take.filmed_on,
                 take.view, f.fault, f.phase, f.verdict, f.start, f.end,
                 said.answer if said else None, said.reason if said else None,
-                "yes" if f.fault == focus else None, f.standard, f.engine,
+                "yes" if f.fault == focus else None, by[1], by[2],
             )  # fmt: skip
 
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from rest_framework import serializers as s
 
-from sulvet.accounts.plain import Plain
-from sulvet.takes.models import Take
-from sulvet.takes.serializers import VERDICTS, ShapeSerializer, SmallDrawingSerializer
+from sulvet.accounts.shapes import Plain, shape
+from sulvet.core.drawing.sheet import Drawing, Shape
+from sulvet.takes.pages.shapes import VERDICTS, VIEWS
 
 ANSWERS = (
     "clearly better", "clearly worse", "clearly different", "no clear change", "can't tell",
@@ -18,7 +18,7 @@ class TakeChoiceSerializer(Plain):
     """A take that can be compared."""
 
     id = s.IntegerField()
-    view = s.ChoiceField(Take.View.choices)
+    view = s.ChoiceField(VIEWS)
     filmed_on = s.DateField()
     name = s.CharField()
 
@@ -28,8 +28,7 @@ class FrameSerializer(Plain):
 
     frame = s.IntegerField()
     picture = s.CharField()
-    shape = ShapeSerializer()
-    rim = s.ListField(child=s.FloatField(), min_length=4, max_length=4, allow_null=True)
+    shape = shape(Shape)
 
 
 class PhaseReadingSerializer(Plain):
@@ -48,7 +47,7 @@ class PairSideSerializer(Plain):
 
     take = s.IntegerField()
     filmed_on = s.DateField()
-    drawing = SmallDrawingSerializer()
+    drawing = shape(Drawing)
     proposed = s.IntegerField()
     frames = FrameSerializer(many=True)
     readings = PhaseReadingSerializer(many=True)
@@ -73,14 +72,14 @@ class ChangeSerializer(Plain):
 class PairSerializer(Plain):
     """Two takes on one sheet."""
 
-    view = s.ChoiceField(Take.View.choices)
+    view = s.ChoiceField(VIEWS)
     phase = s.CharField()
     phases = s.ListField(child=s.CharField())
     focus = s.CharField(allow_null=True)
     focus_name = s.CharField(allow_null=True)
     slip = s.BooleanField()
     measures = s.ListField(child=s.CharField())
-    seen_from = s.ListField(child=s.ChoiceField(Take.View.choices))
+    seen_from = s.ListField(child=s.ChoiceField(VIEWS))
     then = PairSideSerializer()
     now = PairSideSerializer()
     mirrored = s.BooleanField()
@@ -88,11 +87,15 @@ class PairSerializer(Plain):
 
 
 class ThenAndNowSerializer(Plain):
-    """Two takes side by side; ``pair`` is null while there are no two alike."""
+    """Two takes side by side; ``pair`` is null while there are no two alike.
+
+    ``stale`` are those of them whose analysis is out of date: ask for it anew.
+    """
 
     student = s.IntegerField()
     name = s.CharField()
     takes = TakeChoiceSerializer(many=True)
+    stale = s.ListField(child=s.IntegerField())
     pair = PairSerializer(allow_null=True)
 
 
@@ -174,11 +177,11 @@ class RecordTakeSerializer(Plain):
     """A column of findings over time."""
 
     id = s.IntegerField()
-    view = s.ChoiceField(Take.View.choices)
+    view = s.ChoiceField(VIEWS)
     filmed_on = s.DateField()
 
 
-class FindingRowSerializer(Plain):
+class FindingHistorySerializer(Plain):
     """One fault over all takes."""
 
     fault = s.CharField()
@@ -190,7 +193,7 @@ class RecordSerializer(Plain):
     """Findings over time, and notes."""
 
     takes = RecordTakeSerializer(many=True)
-    findings = FindingRowSerializer(many=True)
+    findings = FindingHistorySerializer(many=True)
     notes = NoteSerializer(many=True)
 
 

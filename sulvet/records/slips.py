@@ -13,18 +13,20 @@ from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.formats.slip import Picture, Slip, Steps, StripDay
 from sulvet.core.judgement import plan as core
 from sulvet.core.judgement.change import BETTER, OTHER, SAME, WORSE
+from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.focus import CAUTION, SET_UP
-from sulvet.core.judgement.judge import FAULT, WATCH
-from sulvet.core.judgement.standards import Drill, common, observations
+from sulvet.core.judgement.results import FAULT, WATCH
+from sulvet.core.judgement.schema import Drill
+from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.video.clip import ClipError
 from sulvet.plans.models import Plan
 from sulvet.plans.selectors import calendar_of, minutes_of
 from sulvet.records import compare
 from sulvet.records.pictures import picture
 from sulvet.records.selectors import running_plan, standard_for
+from sulvet.takes.analysis import drawing_of, stills_of
 from sulvet.takes.focus import focus_of
 from sulvet.takes.models import Take
-from sulvet.takes.services import current
 
 UNITS = {"deg": "°", "ratio": "", "share": "", "MW": "", "% MW": " %", "%": " %", "count": ""}
 #: How it stands, said to a child.
@@ -47,7 +49,6 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
 
     Refused when nothing is worked on, or when the student should not play at all.
     """
-    take = current(take)
     student, plan = take.student, running_plan(take.student)
     focus = focus_of(take)
     if focus.reason in (CAUTION, SET_UP):
@@ -78,7 +79,7 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
                 continue
             day = side.take.filmed_on
             pictures.append(Picture(jpeg, f"{word}: {day.day} {day:%B}"))
-    drawing = Drawing.of(take.drawn["drawing"]) if take.drawn else None
+    drawing = drawing_of(take)
     days, rechecks, drills = _weeks(teacher, plan, fault_id)
     return Slip(
         student=student.name,
@@ -89,7 +90,7 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
         child=fault.child,
         pictures=tuple(pictures),
         drawing=drawing,
-        told={} if drawing is None else _told(take, drawing, measures, phase),
+        values={} if drawing is None else _told(take, drawing, measures, phase),
         change=change,
         figures=figures,
         drills=tuple(_steps(drill) for drill in drills),
@@ -124,13 +125,12 @@ def _then(student: Student, plan: Plan | None, take: Take) -> Take | None:
     if measures and (measures[0] not in told or told[measures[0]].value is None):
         # Of a mouth without its mouthpiece a student learns nothing about the mouthpiece.
         return None
-    return then if then.drawn and then.stills else None
+    return then if drawing_of(then) and stills_of(then) else None
 
 
 def _told(take: Take, drawing: Drawing, measures: tuple[str, ...], phase: str) -> dict[str, str]:
     """The values of the focus's dimensions, as they are written into the drawing."""
     readings = compare.readings_of(take, phase)
-    words = {m.id: m for m in common().measures}
     told = {}
     for dimension in drawing.dimensions:
         reading = readings.get(dimension.measure)
@@ -140,7 +140,9 @@ def _told(take: Take, drawing: Drawing, measures: tuple[str, ...], phase: str) -
         first = measures[:1] and measures[0] in (dimension.measure, dimension.band)
         out = dimension.measure in measures and reading.verdict in (FAULT, WATCH)
         if first or out:
-            figure = f"{reading.value:.{words[dimension.measure].decimals}f}".replace("-", "−")
+            figure = f"{reading.value:.{catalogue().measure(dimension.measure).decimals}f}".replace(
+                "-", "−"
+            )
             told[dimension.measure] = figure + UNITS.get(reading.unit, f" {reading.unit}")
     return told
 
@@ -180,7 +182,7 @@ def class_set(teacher: User, students: list[Student], face: bool = False) -> lis
     newest: dict[int, Take] = {}
     takes = (
         Take.objects.filter(student__in=students, state=Take.State.READY)
-        .select_related("student__section__band__teacher")
+        .select_related("student__section__band__teacher", "analysis")
         .prefetch_related("findings", "decisions", "readings", "student__reeds")
     )
     for take in takes:
@@ -204,7 +206,7 @@ def _of_plan(student: Student, newest: Take) -> Take:
     if plan is None or plan.view == newest.view:
         return newest
     same = Take.objects.filter(student=student, state=Take.State.READY, view=plan.view)
-    ready = same.select_related("student__section__band__teacher")
+    ready = same.select_related("student__section__band__teacher", "analysis")
     return (
         ready.prefetch_related("findings", "decisions", "readings", "student__reeds").first()
         or newest

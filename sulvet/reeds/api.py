@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from sulvet.accounts.plain import valid
+from sulvet.accounts.shapes import valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.models import Student
 from sulvet.band.selectors import student_of

@@ -13,7 +13,8 @@ from django.shortcuts import get_object_or_404
 from sulvet.band.models import Student
 from sulvet.band.selectors import students_of
 from sulvet.core.judgement import reeds as core
-from sulvet.core.judgement.standards import common, shipped_standard, shipped_standards
+from sulvet.core.judgement.common import common
+from sulvet.core.judgement.standards import shipped_standard, shipped_standards
 from sulvet.reeds.models import Reed, ReedHabits
 
 NOTHING_KNOWN = (

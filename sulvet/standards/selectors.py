@@ -5,7 +5,8 @@ from __future__ import annotations
 from django.contrib.auth.models import User
 from django.db.models import QuerySet
 
-from sulvet.core.judgement.standards import Edges, Standard, StandardError, shipped_standard
+from sulvet.core.judgement.schema import Edges
+from sulvet.core.judgement.standards import Standard, StandardError, shipped_standard
 from sulvet.standards.models import OwnStandard
 
 

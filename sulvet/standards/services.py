@@ -7,7 +7,8 @@ from django.db.models import Max
 from pydantic import ValidationError
 
 from sulvet.accounts.errors import Refused
-from sulvet.core.judgement.standards import Edges, Standard, StandardError, shipped_standard
+from sulvet.core.judgement.schema import Edges
+from sulvet.core.judgement.standards import Standard, StandardError, shipped_standard
 from sulvet.standards.models import OwnStandard
 from sulvet.standards.selectors import versions_of
 

@@ -5,84 +5,84 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from sulvet.closeups.selectors import looked_at
+from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.focus import Candidate, Focus, choose
-from sulvet.core.judgement.judge import CANT_TELL, FAULT, WATCH, Evidence, severity
 from sulvet.core.judgement.reeds import FirstLook, first_look, in_doubt
-from sulvet.core.judgement.standards import common, observations, shipped_standard
+from sulvet.core.judgement.results import CANT_TELL, FAULT, WATCH, Evidence, severity
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.reeds.selectors import habits_of, plain, with_own
 from sulvet.takes.models import Decision, Finding, Take
 
 #: The verdict of a finding that is the teacher's own.
 ADDED = "added"
-
-
-def answers_of(take: Take) -> dict[tuple[str, str], Decision]:
-    """The teacher's answers by fault and phase."""
-    return {(d.fault, d.phase): d for d in take.decisions.all()}
+#: Findings in the order in which they are shown: what is to be fixed first.
+RANK = {FAULT: 0, ADDED: 0, WATCH: 1, CANT_TELL: 2}
 
 
 @dataclass(frozen=True)
-class Said:
+class TakeFindings:
     """What program and teacher say of a take, fetched once.
 
-    findings  the program's and the teacher's own, in the order in which to fix them
-    answers   the teacher's, by fault and phase
+    findings   the program's and the teacher's own, in the order in which to fix them
+    decisions  the teacher's answers, by fault and phase
     """
 
     findings: list[Finding]
-    answers: dict[tuple[str, str], Decision]
+    decisions: dict[tuple[str, str], Decision]
+
+    def decision(self, finding: Finding) -> Decision | None:
+        """The teacher's answer to a finding."""
+        return self.decisions.get((finding.fault, finding.phase))
 
 
-def said_of(take: Take) -> Said:
-    """Findings and answers of a take."""
-    answers, found = answers_of(take), list(take.findings.all())
+def findings_on(take: Take) -> TakeFindings:
+    """Findings and decisions of a take."""
+    decisions = {(d.fault, d.phase): d for d in take.decisions.all()}
+    found = list(take.findings.all())
     known = {(f.fault, f.phase) for f in found}
     own = [
         Finding(take=take, fault=d.fault, phase=d.phase, verdict=ADDED, reason=d.reason)
-        for d in answers.values()
+        for d in decisions.values()
         if d.answer == Decision.Answer.ADDED and (d.fault, d.phase) not in known
     ]
-    rank = {FAULT: 0, ADDED: 0, WATCH: 1, CANT_TELL: 2}
     place = common().place
-    found = sorted(found + own, key=lambda f: (rank[f.verdict], place(f.fault), f.start or 0.0))
-    return Said(found, answers)
+    found = sorted(found + own, key=lambda f: (RANK[f.verdict], place(f.fault), f.start or 0.0))
+    return TakeFindings(found, decisions)
 
 
-def findings_of(take: Take) -> list[Finding]:
-    """The program's findings and the teacher's own, in the order in which to fix them."""
-    return said_of(take).findings
+def standing(take: Take, found: TakeFindings | None = None) -> list[Finding]:
+    """Findings that count: faults not dismissed, what was confirmed, and the teacher's own.
 
-
-def standing(take: Take, said: Said | None = None) -> list[Finding]:
-    """Findings that count: faults not dismissed, what was confirmed, and the teacher's own."""
-    said = said or said_of(take)
+    found  what was fetched of the take already
+    """
+    found = found or findings_on(take)
     stands = []
-    for finding in said.findings:
-        answer = said.answers.get((finding.fault, finding.phase))
-        told = answer.answer if answer else ""
-        if finding.verdict == CANT_TELL or told == Decision.Answer.DISMISSED:
+    for finding in found.findings:
+        decision = found.decision(finding)
+        answer = decision.answer if decision else ""
+        if finding.verdict == CANT_TELL or answer == Decision.Answer.DISMISSED:
             continue
-        wanted = finding.fault == take.chosen_focus or told == Decision.Answer.CONFIRMED
+        wanted = finding.fault == take.chosen_focus or answer == Decision.Answer.CONFIRMED
         if finding.verdict in (FAULT, ADDED) or wanted:
             stands.append(finding)
     return stands
 
 
-def focus_of(take: Take, said: Said | None = None) -> Focus:
+def focus_of(take: Take, found: TakeFindings | None = None) -> Focus:
     """The one thing to fix on a take.
 
-    said  what was fetched of it already
+    found  what was fetched of it already
 
     What the student works on already counts while a take is not read; once it is, the
     focus it then had was confirmed or chosen.
     """
     stops = tuple(
-        one.words for one in observations().observations
+        one.label for one in observations().observations
         if one.stops and one.id in take.observations
     )  # fmt: skip
     rows = [
         Candidate(f.fault, f.phase, severity(Evidence(**e) for e in f.evidence))
-        for f in standing(take, said)
+        for f in standing(take, found)
         if common().place(f.fault) < len(common().faults)
     ]
     before = take.student.focus if take.read_at is None else ""

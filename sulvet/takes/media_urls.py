@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from sulvet.takes import media
+from sulvet.takes.api import media
 
 urlpatterns = [
     path("takes/<int:take_id>/clip.mp4", media.clip, name="clip"),

@@ -1,8 +1,7 @@
 """A take, what the teacher set on it, and what followed from that.
 
-Tracks, readings and findings are derived: they can be thrown away and made
-again from the clip, the marks and the phases, and carry the versions of engine
-and standard that made them.
+Tracks and the analysis with its readings and findings are derived: they can be thrown away
+and made again from the clip, the marks and the phases.
 """
 
 from __future__ import annotations
@@ -65,11 +64,6 @@ class Take(models.Model):
     observations = models.JSONField(default=list)
     #: The fault the teacher made the focus; empty leaves it to the order of fixing.
     chosen_focus = models.CharField(max_length=40, blank=True)
-    #: The measured drawing over the hold, without its frames, and its edition; made anew with
-    #: the readings.
-    drawn = models.JSONField(null=True, blank=True)
-    #: Frames to lay beside another take's; made with ``drawn`` and of the same edition.
-    stills = models.JSONField(null=True, blank=True)
     #: Counts edits, so that two windows never silently overwrite each other.
     revision = models.PositiveIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -97,15 +91,15 @@ class Take(models.Model):
         return self.directory / PROXY
 
 
-class Hearing(models.Model):
+class TakeSound(models.Model):
     """The sound of a take; beside it, since a list of takes has no use for its thousands of values.
 
-    aim    what was to be played, as the teacher said
-    heard  what is heard, made anew from the clip by another engine
+    intended  what was to be played, as the teacher said
+    heard     what is heard, made anew from the clip by another ear
     """
 
-    take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="hearing")
-    aim = models.JSONField(default=dict)
+    take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="sound")
+    intended = models.JSONField(default=dict)
     heard = models.JSONField(default=dict)
 
 
@@ -161,23 +155,37 @@ class Track(models.Model):
         constraints = [models.UniqueConstraint(fields=["take", "landmark"], name="one_track")]
 
 
-class Derived(models.Model):
-    """What made a row: engine and standard, with the standard's version."""
+class TakeAnalysis(models.Model):
+    """What followed from a take, and by what that was made; with its readings and findings.
 
+    drawing  the measured drawing over the hold, without its frames
+    stills   frames to lay beside another take's
+    scale    what millimetres rest on, and its relative 95 % uncertainty
+    frames   what is said of every frame, packed; see ``core.analysis.FrameData``
+    """
+
+    take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="analysis")
     engine = models.CharField(max_length=10)
+    ear = models.CharField(max_length=10)
     standard = models.CharField(max_length=40)
     school = models.CharField(max_length=30)
+    edition = models.PositiveSmallIntegerField()
+    drawing = models.JSONField(null=True)
+    stills = models.JSONField(null=True)
+    scale = models.JSONField(null=True)
+    frames = models.BinaryField()
 
-    class Meta:
-        abstract = True
 
+class Reading(models.Model):
+    """A measured value of one phase ± its 95 % uncertainty.
 
-class Reading(Derived):
-    """A measured value of one phase ± its 95 % uncertainty."""
+    nth  which of several phases of that name
+    """
 
     take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="readings")
     measure = models.CharField(max_length=30)
     phase = models.CharField(max_length=10)
+    nth = models.PositiveSmallIntegerField(default=0)
     value = models.FloatField(null=True)
     uncertainty = models.FloatField(null=True)
     unit = models.CharField(max_length=10)
@@ -186,15 +194,22 @@ class Reading(Derived):
 
     class Meta:
         ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["take", "measure", "phase", "nth"], name="one_reading")
+        ]
 
 
-class Finding(Derived):
-    """A fault, a thing to watch, or why it can't be told; the first comes first."""
+class Finding(models.Model):
+    """A fault, a thing to watch, or why it can't be told; the first comes first.
+
+    nth  which of several of that fault in phases of that name
+    """
 
     take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="findings")
     fault = models.CharField(max_length=40)
     verdict = models.CharField(max_length=12)
     phase = models.CharField(max_length=10)
+    nth = models.PositiveSmallIntegerField(default=0)
     start = models.FloatField(null=True)
     end = models.FloatField(null=True)
     worst_frame = models.PositiveIntegerField(null=True)
@@ -203,6 +218,9 @@ class Finding(Derived):
 
     class Meta:
         ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["take", "fault", "phase", "nth"], name="one_finding")
+        ]
 
 
 class Decision(models.Model):
@@ -231,7 +249,7 @@ class Edit(models.Model):
     """One edit of a take by the teacher, with the touched parts before and after; newest first."""
 
     take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="edits")
-    words = models.CharField(max_length=200)
+    label = models.CharField(max_length=200)
     before = models.JSONField()
     after = models.JSONField()
     undone = models.BooleanField(default=False)

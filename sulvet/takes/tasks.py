@@ -7,21 +7,28 @@ import shutil
 import tempfile
 from pathlib import Path
 
+from django.db import OperationalError
 from django_tasks import task
 
 from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.video.clip import ClipError
-from sulvet.takes import ear, services, tracks
+from sulvet.takes import jobs, listening, tracks
+from sulvet.takes.marking import move_in
 from sulvet.takes.models import Take
+from sulvet.takes.waiting import patiently
 
 log = logging.getLogger(__name__)
+WENT_WRONG = (
+    "Something went wrong inside Sulvet while it read this clip. The clip is kept; "
+    "press “Read again”."
+)
 
 
 @task()  # type: ignore[untyped-decorator]
 def read_take(take_id: int, job: str) -> None:
     """Read, find, follow, judge. Safe to run twice: only the take's own job may write."""
-    take = services.start(take_id, job)
+    take = patiently(lambda: jobs.claim(take_id, job))
     if take is None:
         return
     try:
@@ -29,14 +36,18 @@ def read_take(take_id: int, job: str) -> None:
     except sandbox.ReviewStopped:
         log.warning("take %s: stopped, another job has it", take_id)
     except ClipError as error:
-        services.fail(take, str(error))
+        _fail(take, str(error))
+    except OperationalError:
+        # Locked for longer than is waited for: the take stays the job's own, its heart stands
+        # still, and it is taken up again.
+        log.exception("take %s: the database", take_id)
     except Exception:
         log.exception("take %s", take_id)
-        services.fail(
-            take,
-            "Something went wrong inside Sulvet while it read this clip. The clip is kept; "
-            "press “Read again”.",
-        )
+        _fail(take, WENT_WRONG)
+
+
+def _fail(take: Take, sentence: str) -> None:
+    patiently(lambda: jobs.fail(take, sentence))
 
 
 def _listen(take: Take, outcome: sandbox.Outcome) -> sandbox.Outcome:
@@ -45,7 +56,7 @@ def _listen(take: Take, outcome: sandbox.Outcome) -> sandbox.Outcome:
     What fails here costs nothing of what was seen, and is tried again on the Bench.
     """
     try:
-        return ear.with_letters(outcome, ear.listened(take).heard)
+        return listening.with_phases(outcome, listening.hear_for_job(take))
     except Exception:
         log.exception("take %s, its sound", take.pk)
         return outcome
@@ -53,7 +64,7 @@ def _listen(take: Take, outcome: sandbox.Outcome) -> sandbox.Outcome:
 
 def _read(take: Take) -> None:
     def progress(stage: str, share: float) -> None:
-        if not services.heard(take, stage, share):
+        if not patiently(lambda: jobs.record_progress(take, stage, share)):
             raise sandbox.ReviewStopped
 
     by_teacher = take.phases.filter(by_teacher=True)
@@ -61,17 +72,17 @@ def _read(take: Take) -> None:
         outcome = sandbox.review(
             take.clip,
             Path(making),
-            keys=[key for key in tracks.keys(take) if key.source == PLACED],
-            phases=services.phases_of(take) if by_teacher.exists() else None,
+            keys=[key for key in tracks.keyframes(take) if key.source == PLACED],
+            phases=tracks.phases_of(take) if by_teacher.exists() else None,
             mirrored=take.mirrored,
             proxy=not take.proxy.exists(),
             seconds=take.clip_seconds or 180.0,
             progress=progress,
             view=take.view,
         )
-        services.move_in(Path(making), take)
+        move_in(Path(making), take)
         outcome = _listen(take, outcome)
-        if not services.store_outcome(take, outcome):
+        if not patiently(lambda: jobs.finish(take, outcome)):
             raise sandbox.ReviewStopped
     if not Take.objects.filter(pk=take.pk).exists():
         shutil.rmtree(take.directory, ignore_errors=True)

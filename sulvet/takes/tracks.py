@@ -9,6 +9,7 @@ import numpy as np
 from sulvet.core import ENGINE_VERSION
 from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import SIGNALS, SOURCES, Marks
+from sulvet.core.phases import Phase
 from sulvet.core.video.track import Keyframe
 from sulvet.takes.models import Mark, Take, Track
 
@@ -52,6 +53,17 @@ def load(take: Take) -> Marks:
     return marks
 
 
+def as_stored(marks: Marks) -> Marks:
+    """Marks with the precision, and of the landmarks, with which they come back from ``load``."""
+    stored = Marks.empty(TAKE_IDS, [round(float(t), 6) for t in marks.seconds])
+    for name in TAKE_IDS:
+        if name in marks.ids and np.isfinite(marks.xy[:, marks.column(name), 0]).any():
+            unpack(stored, stored.column(name), pack(marks, marks.column(name)))
+    for name, values in marks.signals.items():
+        stored.signals[name] = values.astype("<f4").astype(float)
+    return stored
+
+
 def save_signals(take: Take, marks: Marks) -> None:
     """Write what is read off the picture itself: little-endian float32, zlib-compressed."""
     take.tracks.filter(landmark__in=SIGNALS).delete()
@@ -76,7 +88,7 @@ def save(take: Take, marks: Marks, landmarks: tuple[str, ...]) -> None:
     )
 
 
-def keys(take: Take, landmarks: tuple[str, ...] | None = None) -> list[Keyframe]:
+def keyframes(take: Take, landmarks: tuple[str, ...] | None = None) -> list[Keyframe]:
     """The keyframes following starts from."""
     rows = take.marks.all()
     if landmarks is not None:
@@ -85,6 +97,11 @@ def keys(take: Take, landmarks: tuple[str, ...] | None = None) -> list[Keyframe]
         Keyframe(m.landmark, m.frame, m.x, m.y, m.sigma, SOURCES.index(m.source), m.hidden)
         for m in rows
     ]
+
+
+def phases_of(take: Take) -> list[Phase]:
+    """The take's rehearsal marks."""
+    return [Phase(p.name, p.start, p.end, p.confidence) for p in take.phases.all()]
 
 
 def mark_rows(take: Take, found: list[Keyframe]) -> list[Mark]:

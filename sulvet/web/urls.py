@@ -13,6 +13,7 @@ urlpatterns = [
     path("api/", include("sulvet.reeds.urls")),
     path("api/", include("sulvet.closeups.urls")),
     path("api/", include("sulvet.takes.urls")),
+    path("api/", include("sulvet.calibration.urls")),
     path("api/", include("sulvet.plans.urls")),
     path("api/", include("sulvet.records.urls")),
     path("private/", include("sulvet.closeups.media_urls")),

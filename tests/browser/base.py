@@ -25,7 +25,7 @@ from sulvet.core.simulate.script import load as load_script
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS
 from sulvet.takes.models import Take
-from sulvet.takes.services import TakeFacts, add_read_take
+from sulvet.takes.uploads import TakeFacts, add_read_take
 
 CHROMIUM = shutil.which("chromium") or "/usr/bin/chromium"
 #: Playwright's own loop runs in this thread; Django takes it for async code.

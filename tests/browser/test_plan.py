@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 
 from sulvet.plans.models import Plan
 from sulvet.plans.services import PlanFacts, start_plan
-from sulvet.takes.services import decide
+from sulvet.takes.decisions import decide
 from tests.browser.base import BrowserTestCase
 
 

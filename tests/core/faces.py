@@ -8,7 +8,7 @@ import numpy as np
 
 from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import PLACED, Floats, Marks
-from sulvet.core.judgement.judge import CANT_TELL, Judgement
+from sulvet.core.judgement.results import CANT_TELL, Judgement
 from sulvet.core.phases import Phase
 
 #: Pixels, y down. Mid-lip is at (300, 410), the corners level with it.

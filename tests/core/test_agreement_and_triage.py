@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from sulvet.core.judgement import agreement, triage
 from sulvet.core.judgement.agreement import Counts, Suggestion, kappa, suggest
-from sulvet.core.judgement.standards import observations, triage_causes
+from sulvet.core.judgement.common import observations, triage_causes
 
 
 class KappaTests(SimpleTestCase):

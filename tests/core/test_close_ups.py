@@ -21,8 +21,9 @@ from sulvet.core.equipment.edges import Picture, fit
 from sulvet.core.equipment.kinds import kind, kinds, tip_width
 from sulvet.core.equipment.measure import OF_FAMILY, Measured, Value, measure
 from sulvet.core.judgement.closeups import VIEW, judge_close_up
-from sulvet.core.judgement.judge import CANT_TELL, FAULT, WATCH
-from sulvet.core.judgement.standards import common, shipped_standard, shipped_standards
+from sulvet.core.judgement.common import common
+from sulvet.core.judgement.results import CANT_TELL, FAULT, WATCH
+from sulvet.core.judgement.standards import shipped_standard, shipped_standards
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import load
 from sulvet.core.video.clip import ClipError

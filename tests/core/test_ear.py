@@ -12,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sulvet.core.anatomy.marks import Marks
+from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.corroboration import (
     corroborated_findings,
     corroborations,
@@ -22,23 +23,23 @@ from sulvet.core.judgement.corroboration import (
 )
 from sulvet.core.judgement.drill_timing import DrillTiming, beats_of, time_drill
 from sulvet.core.judgement.intended_note import intended_note
-from sulvet.core.judgement.judge import (
-    CANT_TELL,
-    FAULT,
-    IN_BAND,
-    SOUND_UNITS,
-    WATCH,
-    Finding,
-    Reading,
-    judge,
-    verdict,
-)
+from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.rejudge import (
     StoredTake,
     changed_measures,
     measures_judged_with,
     rejudged_findings,
 )
+from sulvet.core.judgement.results import (
+    CANT_TELL,
+    FAULT,
+    IN_BAND,
+    WATCH,
+    Finding,
+    Reading,
+    verdict,
+)
+from sulvet.core.judgement.schema import Band
 from sulvet.core.judgement.sound import (
     AIR_ONLY,
     NO_SOUND,
@@ -48,12 +49,13 @@ from sulvet.core.judgement.sound import (
     VIEW,
     breath_before,
     counts_of,
+    heard_measures,
     judge_sound,
     main_tone,
     sounds_like,
     voicings,
 )
-from sulvet.core.judgement.standards import Band, common, observations, shipped_standard
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.phases import Phase
 from sulvet.core.sound.letters import phases_from_sound
 from sulvet.core.sound.pitch import track_pitch
@@ -98,7 +100,7 @@ class VerdictTests(SimpleTestCase):
             ("clarinet", {"cents": 3.0, "drift": 20.0}, "rises"),
         ):
             judged = judge_sound(told(**changes), HOLD, shipped_standard(instrument), True)
-            self.assertIn(word, " ".join(judged.says), (instrument, changes))
+            self.assertIn(word, " ".join(judged.sentences), (instrument, changes))
         for family in ("brass", "flute", "single-reed", "double-reed"):
             for when in ("high", "low"):
                 fitting = [v for v in voicings() if v.when == when and family in v.families]
@@ -114,16 +116,14 @@ class VerdictTests(SimpleTestCase):
         ):
             judged = judge_sound(sound, HOLD, clarinet, True)
             self.assertEqual({(r.verdict, r.reason) for r in judged.readings}, {(CANT_TELL, why)})
-            self.assertEqual((judged.says, judged.tone), ((why,), None))
+            self.assertEqual((judged.sentences, judged.tone), ((why,), None))
         untargeted = judge_sound(told(), HOLD, clarinet, False)
         self.assertEqual(untargeted.readings[0].reason, NO_TARGET)
-        self.assertEqual({r.measure for r in untargeted.readings}, set(SOUND_UNITS))
-        words = {m.id for m in common().measures}
-        self.assertLessEqual(set(SOUND_UNITS), words)
+        self.assertEqual({r.measure for r in untargeted.readings}, {m.id for m in heard_measures()})
 
     def test_counts_and_the_breath_before(self) -> None:
         long = replace(PLAIN, start=2.0, end=12.6)
-        self.assertEqual((counts_of(long), counts_of(PLAIN)), (10, 2))
+        self.assertEqual((counts_of(long, 60), counts_of(PLAIN, 60)), (10, 2))
         breaths = ((0.1, 0.4), (1.2, 1.95), (12.7, 13.0))
         sound = SoundAnalysis((long,), breaths)
         self.assertAlmostEqual(breath_before(sound, long) or 0, 0.75)
@@ -173,7 +173,7 @@ class TogetherTests(SimpleTestCase):
                 for phase, v in told.items()]  # fmt: skip
         self.found = list(corroborated_findings(standard, [*ear, *seen], "front", school))
         told = suspected(standard, [*ear, *seen], "front", school)
-        self.words = [one.words for one in told]
+        self.words = [one.sentence for one in told]
         return [(one.fault, one.saw) for one in told]
 
     def test_biting_is_high_with_a_jaw_that_has_closed(self) -> None:

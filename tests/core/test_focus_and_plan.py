@@ -13,10 +13,12 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
+from sulvet.core.data_files import DataFileError, read_table
 from sulvet.core.judgement import focus, plan, standards
+from sulvet.core.judgement.common import common
 from sulvet.core.judgement.focus import Candidate, choose
 from sulvet.core.judgement.plan import Calendar, drills_for, outcome, rechecks, strip
-from sulvet.core.judgement.standards import Faults, StandardError, common
+from sulvet.core.judgement.schema import Faults
 
 
 @contextmanager
@@ -100,8 +102,8 @@ class WordsTests(SimpleTestCase):
     def test_data_that_can_not_be_is_refused_with_file_and_line(self) -> None:
         text = 'version = 1\ngroups = ["lips"]\n\n[[faults]]\nid = "x"\ngroup = 3\n'
         path = self.enterContext(_file(text))
-        with self.assertRaises(StandardError) as told:
-            standards.read_table(path, Faults)
+        with self.assertRaises(DataFileError) as told:
+            read_table(path, Faults)
         self.assertRegex(str(told.exception), r"faults\.toml, line 6: faults\.0\.group")
         one = {"id": "a", "group": "lips", "name": "", "shows": "", "why": "", "first_help": "",
                "child": "", "drills": ["placing"], "causes": ["b"]}  # fmt: skip

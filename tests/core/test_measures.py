@@ -15,11 +15,15 @@ from uncertainties.umath import atan2, degrees
 from sulvet.core.anatomy.landmarks import CONTOUR_IDS, TAKE_IDS
 from sulvet.core.anatomy.marks import Floats, Marks
 from sulvet.core.anatomy.scale import Scale, from_length, sizes
-from sulvet.core.judgement.judge import CANT_TELL, FAULT, NO_SCALE, judge
+from sulvet.core.judgement.judge import judge
+from sulvet.core.judgement.reasons import NO_SCALE
+from sulvet.core.judgement.results import CANT_TELL, FAULT
 from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.measures.catalogue import catalogue
+from sulvet.core.measures.frames import TakeContext
 from sulvet.core.measures.motion import motions, shape_distance
 from sulvet.core.measures.reliability import intraclass, technical_error
-from sulvet.core.measures.series import Measured, TakeContext, measure
+from sulvet.core.measures.series import Measured, measure
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
@@ -154,7 +158,7 @@ class UncertaintyTests(SimpleTestCase):
         mx, my = (ux + dx) / 2, (uy + dy) / 2
         right = degrees(atan2(my - ry, mx - rx))
         left = degrees(atan2(my - ly, lx - mx))
-        model = measured.measures["corner_rise"]
+        model = catalogue().measure("corner_rise")
         self.assertEqual(model.unit, "deg")
         told = at_end(measured, "corner_rise")
         self.assertAlmostEqual(told[0], ((right + left) / 2).n, places=6)
@@ -239,7 +243,7 @@ class MotionTests(SimpleTestCase):
         measured = measure(
             marks, frames_of(phases, "rest", marks.seconds), TakeContext("front", "horn")
         )
-        return {m.kind.id: m.value for m in motions(marks, measured, phases)}
+        return {m.measure.id: m.value for m in motions(marks, measured, phases)}
 
     def test_corners_that_let_go_when_the_air_starts(self) -> None:
         marks = take({})

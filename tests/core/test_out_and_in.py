@@ -15,7 +15,6 @@ from hypothesis import strategies as st
 from PIL import Image
 from pypdf import PdfReader
 
-from sulvet.core.drawing.strokes import ellipse, inked
 from sulvet.core.formats import clip_names, roster, slip, tables, vtt
 from sulvet.core.judgement.sectionals import Member, groups_of, rotation
 from tests.core.test_drawing import drawn
@@ -37,7 +36,7 @@ SLIP = slip.Slip(
     child="Say “oo” & keep it <there>.",
     pictures=(slip.Picture(picture(90), "Then: 12 November"), slip.Picture(picture(150), "Now")),
     drawing=drawn(9.0, 1.13),
-    told={"corner_rise_r": "9.0°", "corner_rise_l": "9.0°"},
+    values={"corner_rise_r": "9.0°", "corner_rise_l": "9.0°"},
     change="Clearly better than on 12 November.",
     figures="Corners 6.2 ± 1.1 degrees lower: clearly better.",
     drills=(DRILL,),
@@ -103,29 +102,6 @@ class SlipTests(SimpleTestCase):
             self.assertGreater(1.05 / (light + 0.05), 4.5)
         dashes = {pen: dash for pen, (_, _, dash) in slip.PENS.items()}
         self.assertNotEqual(dashes["rest"], dashes["lips"])
-
-    def test_only_the_dimensions_asked_for_are_drawn(self) -> None:
-        drawing = SLIP.drawing
-        assert drawing is not None
-        bare = inked(drawing, drawing.hold, drawing.rim, {})
-        told = inked(drawing, drawing.hold, drawing.rim, SLIP.told)
-        self.assertEqual(bare.labels, ())
-        self.assertEqual([label.text for label in told.labels], ["9.0°", "9.0°"])
-        ends = [stroke for stroke in told.strokes if stroke.pen == "dimension"]
-        corners = {drawing.hold.points[name] for name in ("ch_r", "ch_l")}
-        self.assertEqual({stroke.pieces[-1][2] for stroke in ends}, corners)
-
-    def test_an_ellipse_of_four_pieces_is_round(self) -> None:
-        # The usual approximation is off by at most 0.027 % of the radius (from memory).
-        stroke = ellipse("thing", 0.0, 0.0, 1.0, 1.0)
-        start = np.array(stroke.start)
-        for a, b, end in stroke.pieces:
-            t = np.linspace(0, 1, 50)[:, None]
-            p = ((1 - t) ** 3 * start + 3 * t * (1 - t) ** 2 * np.array(a)
-                 + 3 * t**2 * (1 - t) * np.array(b) + t**3 * np.array(end))  # fmt: skip
-            self.assertLess(np.abs(np.linalg.norm(p, axis=1) - 1).max(), 0.00028)
-            start = np.array(end)
-        np.testing.assert_allclose(start, stroke.start)
 
 
 class TableTests(SimpleTestCase):

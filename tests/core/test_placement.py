@@ -11,9 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sulvet.core.anatomy.frame import RestFace
-from sulvet.core.anatomy.landmarks import TAKE_IDS, THINGS, together
+from sulvet.core.anatomy.landmarks import EQUIPMENT, TAKE_IDS, together
 from sulvet.core.anatomy.marks import Floats
-from sulvet.core.judgement.judge import FAULT, IN_BAND, Judgement, judge
+from sulvet.core.judgement.judge import judge
+from sulvet.core.judgement.results import FAULT, IN_BAND, Judgement
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.measures.placement import RIM, rim_ellipse, rim_upper_share
 from sulvet.core.measures.view import FaceView
@@ -166,5 +167,5 @@ class TogetherTests(SimpleTestCase):
         self.assertAlmostEqual(
             float(fresh.xy[3, fresh.column("rim_1"), 0]), again[0].x + 4, delta=0.4
         )
-        self.assertEqual(together("rim_3"), tuple(m.id for m in THINGS["rim"]))
+        self.assertEqual(together("rim_3"), tuple(m.id for m in EQUIPMENT["rim"]))
         self.assertEqual(together("ch_r"), ("ch_r",))

@@ -22,7 +22,8 @@ from skimage import data
 from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.anatomy.scale import iris_scale
-from sulvet.core.judgement.judge import FAULT, judge
+from sulvet.core.judgement.judge import judge
+from sulvet.core.judgement.results import FAULT
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.review import review
 from sulvet.core.video.clip import Image

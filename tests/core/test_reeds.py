@@ -9,8 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from sulvet.core.judgement import reeds as core
+from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.focus import SET_UP, Candidate, choose
-from sulvet.core.judgement.standards import common, observations
 
 DAY = datetime.date(2026, 11, 26)
 BY = core.habits()

@@ -17,7 +17,8 @@ from django.test import SimpleTestCase
 from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
 from sulvet.core.anatomy.marks import FOUND, PLACED, Floats
 from sulvet.core.formats import coco
-from sulvet.core.judgement.judge import FAULT, Judgement, judge
+from sulvet.core.judgement.judge import judge
+from sulvet.core.judgement.results import FAULT, Judgement
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.review import NO_FACE, NO_REST_SEEN, TWO_FACES, Reviewed, review
 from sulvet.core.shell import main

@@ -14,11 +14,14 @@ from hypothesis import strategies as st
 from sulvet.core.anatomy.landmarks import CONTOUR_IDS, SIDE_HELD, SIDE_REQUIRED, TAKE_IDS
 from sulvet.core.anatomy.marks import PLACED, Floats, Marks
 from sulvet.core.anatomy.profile import side_view
-from sulvet.core.judgement.judge import CANT_TELL, FAULT, PALE, judge
+from sulvet.core.judgement.judge import judge
+from sulvet.core.judgement.reasons import PALE
+from sulvet.core.judgement.results import CANT_TELL, FAULT
 from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.measures.catalogue import catalogue
+from sulvet.core.measures.frames import TakeContext
 from sulvet.core.measures.profile import chin_hollow
-from sulvet.core.measures.series import TakeContext, measure
-from sulvet.core.measures.table import model
+from sulvet.core.measures.series import measure
 from sulvet.core.phases import frames_of
 from sulvet.core.review import points_on, retrack_side
 from sulvet.core.simulate import clip
@@ -224,5 +227,5 @@ class GeometryTests(SimpleTestCase):
             values.append(chin_hollow(same)[2:] / plain.unit * 100)
         spread = float(np.std(values))
         told = float(measure(marks, REST, SIDE).series["chin_hollow"].sigma[2])
-        told = float(np.sqrt(told**2 - model()["chin_hollow"]["floor"] ** 2))
+        told = float(np.sqrt(told**2 - catalogue().measure("chin_hollow").error.floor ** 2))
         self.assertTrue(0.6 < told / spread < 1.8, (told, spread))

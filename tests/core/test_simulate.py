@@ -31,6 +31,7 @@ from sulvet.core.shell import main
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.body import Body, body
 from sulvet.core.simulate.camera import Camera, into_room
+from sulvet.core.simulate.equipment import AnyEquipment, Cup, Reed, equipment
 from sulvet.core.simulate.mesh import INSIDE, METAL, TEETH
 from sulvet.core.simulate.mouth import SEAM
 from sulvet.core.simulate.person import people
@@ -40,7 +41,6 @@ from sulvet.core.simulate.script import Script, ScriptError, embouchures, load, 
 from sulvet.core.simulate.shade import joined, render
 from sulvet.core.simulate.skull import skull
 from sulvet.core.simulate.sound import RATE, tones, track
-from sulvet.core.simulate.things import AnyThing, Cup, Reed, thing
 from sulvet.core.simulate.truth import landmarks, measures
 from sulvet.core.video.finder import MeshFinder
 
@@ -67,11 +67,11 @@ def drawn(shown_body: Body, camera: Camera) -> tuple[Any, Any]:
     return clip.material_picture(shown_body, camera), np.where(which >= 0, ring, -1)
 
 
-def held(instrument: str, person: str = "ada", **more: Any) -> tuple[Body, AnyThing]:
+def held(instrument: str, person: str = "ada", **more: Any) -> tuple[Body, AnyEquipment]:
     """A person who plays as the instrument wants it."""
     right = embouchures()[instrument]
     who = people()[person]
-    it = thing(instrument, who, skull(who), **(right["holds"] | more))
+    it = equipment(instrument, who, skull(who), **(right["holds"] | more))
     return body(who, Pose(**right["pose"]), it), it
 
 
@@ -288,7 +288,7 @@ class ThingTests(SimpleTestCase):
             self.assertTrue(truth.seen[name], name)
 
 
-def _with(pair: tuple[Body, AnyThing]) -> tuple[Body, Any, AnyThing]:
+def _with(pair: tuple[Body, AnyEquipment]) -> tuple[Body, Any, AnyEquipment]:
     return pair[0], landmarks(*pair), pair[1]
 
 

@@ -22,27 +22,26 @@ from sulvet.core.judgement.change import (
     SAME,
     WORSE,
     Change,
-    Told,
+    Value,
     change,
     outside,
 )
 from sulvet.core.judgement.judge import judge
-from sulvet.core.judgement.standards import Band, MeasureWords, common, shipped_standard
+from sulvet.core.judgement.schema import Band
+from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.phases import frames_of
 from sulvet.core.video.aligned import crop
 from tests.core.faces import FACE, PHASES, take, with_corners
 
-WORDS = MeasureWords(
-    id="corner_rise", name="Corner rise", stave="Corners", decimals=1, explains="",
-    subject="Corners",
-)  # fmt: skip
+WORDS = catalogue().measure("corner_rise")
 BAND = Band(measure="corner_rise", low=-6.0, high=3.0, note="a test's own")
 value = st.floats(-30, 30)
 spread = st.floats(0.1, 5)
 
 
 def said(then: float, now: float, u_then: float = 0.9, u_now: float = 0.7) -> Change:
-    return change(Told(then, u_then, "deg"), Told(now, u_now, "deg"), WORDS, BAND)
+    return change(Value(then, u_then, "deg"), Value(now, u_now, "deg"), WORDS, BAND)
 
 
 class ChangeTests(SimpleTestCase):
@@ -80,10 +79,10 @@ class ChangeTests(SimpleTestCase):
             self.assertLess(outside(now, BAND), outside(then, BAND))
 
     def test_what_one_take_does_not_show_is_not_compared(self) -> None:
-        nothing = Told(None, None, "deg")
+        nothing = Value(None, None, "deg")
         for then, now, which in (
-            (nothing, Told(1, 1, "deg"), "the older"),
-            (Told(1, 1, "deg"), nothing, "the newer"),
+            (nothing, Value(1, 1, "deg"), "the older"),
+            (Value(1, 1, "deg"), nothing, "the newer"),
             (nothing, nothing, "either"),
         ):
             told = change(then, now, WORDS, BAND)
@@ -91,8 +90,8 @@ class ChangeTests(SimpleTestCase):
             self.assertIn(which, told.sentence)
 
     def test_every_measure_has_words_for_both_ways(self) -> None:
-        for words in common().measures:
-            told = change(Told(0, 0.1, "deg"), Told(5, 0.1, "deg"), words, None)
+        for words in catalogue().measures:
+            told = change(Value(0, 0.1, "deg"), Value(5, 0.1, "deg"), words, None)
             self.assertTrue(told.sentence.startswith(words.subject or words.name))
             self.assertIn(words.more, told.sentence)
             self.assertNotEqual(words.more, words.less)
@@ -108,9 +107,9 @@ def stills(rise: float, width: float, move: SimilarityTransform | None = None) -
     which = shipped_standard("horn")
     school = which.schools[0].id
     judged = judge(marks, PHASES, which, "front", school)
-    drawing = drawing_of(judged, marks, PHASES, which, "front", school)
-    assert drawing is not None
-    return core.stills_of(judged, marks, PHASES, drawing), drawing
+    found = drawing_of(judged, marks, PHASES, which, "front", school)
+    assert found is not None
+    return core.stills_of(judged, marks, PHASES, *found), found[0]
 
 
 class SheetTests(SimpleTestCase):
@@ -125,8 +124,8 @@ class SheetTests(SimpleTestCase):
     def test_plain_lists_come_back_as_they_were(self) -> None:
         of_take, drawing = stills(9.0, 1.13)
         self.assertEqual(core.Stills.of(of_take.plain()), of_take)
-        back = Drawing.of(drawing.small())
-        self.assertEqual(back.small(), drawing.small())
+        back = Drawing.of(drawing.plain())
+        self.assertEqual(back.plain(), drawing.plain())
 
     def test_a_camera_that_stands_elsewhere_changes_nothing(self) -> None:
         then, drawing = stills(0.0, 1.0)

@@ -17,7 +17,7 @@ from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import FOUND
 from sulvet.core.sandbox import Outcome
 from sulvet.core.video.track import Keyframe
-from sulvet.takes import services
+from sulvet.takes import jobs
 from sulvet.takes.models import Take
 from tests.core.faces import PHASES, take, with_corners
 
@@ -37,6 +37,11 @@ def outcome(rise: float = 9.0, width: float = 1.13, needs: str = "") -> Outcome:
     return Outcome((600, 600), marks, [] if needs else PHASES, keys, needs, [])
 
 
+def make_teacher(name: str) -> User:
+    """An account that teachers of tests log in with."""
+    return User.objects.create_user(name, password="a-long-word")
+
+
 class BandTestCase(TestCase):
     """``self.client`` is logged in as the teacher; ``self.stranger`` owns nothing here."""
 
@@ -47,8 +52,8 @@ class BandTestCase(TestCase):
         own = override_settings(CLIPS_DIR=folder.name)
         own.enable()
         self.addCleanup(own.disable)
-        self.teacher = User.objects.create_user("teacher", password="a-long-word")
-        self.stranger = User.objects.create_user("stranger", password="a-long-word")
+        self.teacher = make_teacher("teacher")
+        self.stranger = make_teacher("stranger")
         self.client.force_login(self.teacher)
         self.student = self.add_student("Edda")
 
@@ -71,7 +76,7 @@ class BandTestCase(TestCase):
     def add_ready(self, student: Student | None = None, **told: Any) -> Take:
         """A take that has been read."""
         made = self.add_take(student, state=Take.State.WORKING)
-        assert services.store_outcome(made, outcome(**told))
+        assert jobs.finish(made, outcome(**told))
         made.refresh_from_db()
         return made
 

@@ -24,8 +24,8 @@ from sulvet.plans.models import Practice
 from sulvet.records import archive
 from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
 from sulvet.standards.models import OwnStandard
-from sulvet.takes.models import Hearing, Mark, Take
-from sulvet.takes.services import delete_student
+from sulvet.takes.models import Mark, Take, TakeSound
+from sulvet.takes.uploads import delete_student
 from tests.web.test_records import DAYS, RecordCase
 
 
@@ -101,7 +101,9 @@ class ArchiveTests(RecordCase):
                   {"weekdays_off": [6], "minutes": 9, "free": [free]})  # fmt: skip
         self.sent("post", reverse("record", args=[self.student.pk]),
                   {"text": "Grüße", "take": take.pk, "seconds": 1.0625}, 201)  # fmt: skip
-        Hearing.objects.create(take=take, aim={"pitch": "F4"}, heard={"engine": "0", "room": 1 / 3})
+        TakeSound.objects.create(
+            take=take, intended={"pitch": "F4"}, heard={"engine": "0", "room": 1 / 3}
+        )
         OwnStandard.objects.create(
             teacher=self.teacher, instrument="horn", edition=1, edges={}, school="two-thirds"
         )
@@ -210,7 +212,7 @@ class ArchiveTests(RecordCase):
             (data[: len(data) // 2], "not a whole archive"),
             (changed(data, {archive.MANIFEST: b"{}"}), "no list of contents"),
             (changed(data, {archive.MANIFEST: lambda text: text.replace(
-                b'"version": 1', b'"version": 99')}), "of version 99"),
+                b'"version": 2', b'"version": 99')}), "of version 99"),
             (changed(data, {"tables/band.student.jsonl": b""}), "is not as it was written"),
             (changed(data, {"clip.mp4": lambda clip: clip[:-9] + b"tampered!"}),
              "is not as it was written"),

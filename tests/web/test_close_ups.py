@@ -16,7 +16,7 @@ from sulvet.band.models import Student
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.demo.closeups import DemoCloseUp
 from sulvet.reeds.models import Reed
-from sulvet.takes.services import delete_student
+from sulvet.takes.uploads import delete_student
 from tests.web.test_records import DAYS, RecordCase
 
 

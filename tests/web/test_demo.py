@@ -21,9 +21,11 @@ from sulvet.core.sound.notes import cents
 from sulvet.demo import readings
 from sulvet.demo.management.commands import load_demo
 from sulvet.demo.scenario import STUDENTS, TAKES
-from sulvet.takes import ear, selectors
-from sulvet.takes.aims import Aim
+from sulvet.takes import selectors
+from sulvet.takes.intended import IntendedNote
 from sulvet.takes.models import Take
+from sulvet.takes.pages.summary import summary
+from sulvet.takes.sound import listen
 from tests.web.base import BandTestCase
 
 FILMED = [take for student in STUDENTS for take in student.takes]
@@ -105,7 +107,9 @@ class ScenarioTests(SimpleTestCase):
         self.assertGreater(tones, 30)
         # Kept is what listening gives now.
         noor = next(take for take in FILMED if take.name == "noor-front-1")
-        now = json.loads(json.dumps(ear.listen(noor.clip, shipped_standard("saxophone"), Aim())))
+        now = json.loads(
+            json.dumps(listen(noor.clip, shipped_standard("saxophone"), IntendedNote()))
+        )
         self.assertEqual(now, readings.heard(noor.reading))
 
 
@@ -123,14 +127,14 @@ class LoadTests(BandTestCase):
             {t.state for t in takes.values()}, {Take.State.READY, Take.State.NEEDS_MARKS}
         )
         self.assertTrue(all(t.proxy.exists() and t.clip.exists() for t in takes.values()))
-        self.assertEqual(selectors.summary(takes["edda-front-16"])["focus"], "smile")
-        self.assertEqual(selectors.summary(takes["edda-front-12"])["focus"], "rim-low")
-        self.assertEqual(selectors.summary(takes["edda-front-1"])["result"], "clear")
+        self.assertEqual(summary(takes["edda-front-16"]).focus, "smile")
+        self.assertEqual(summary(takes["edda-front-12"]).focus, "rim-low")
+        self.assertEqual(summary(takes["edda-front-1"]).result, "clear")
         # A chin that learns to stay down in two weeks.
-        chin = [selectors.summary(takes[f"aino-side-{days}"])["result"] for days in (14, 7, 0)]
+        chin = [summary(takes[f"aino-side-{days}"]).result for days in (14, 7, 0)]
         self.assertEqual(chin, ["fault", "watch", "clear"])
         self.assertEqual(takes["jonas-front-2"].state, Take.State.NEEDS_MARKS)
-        self.assertEqual(selectors.summary(takes["ida-front-5"])["result"], "cant-tell")
+        self.assertEqual(summary(takes["ida-front-5"]).result, "cant-tell")
         self.assertTrue(demo.check_password("sulvet-demo"))
         # What run.py prints is what lets one in.
         printed = (Path(load_demo.__file__).parents[4] / "run.py").read_text()

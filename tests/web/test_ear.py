@@ -11,11 +11,11 @@ from django.test import Client
 from django.urls import reverse
 
 from sulvet.core import sandbox
-from sulvet.core.judgement.judge import CANT_TELL, IN_BAND, WATCH
+from sulvet.core.judgement.results import CANT_TELL, IN_BAND, WATCH
 from sulvet.plans.models import Plan, Recheck
 from sulvet.plans.verdicts import began_at, verdict_on
-from sulvet.takes.aims import Usual, usual_of
-from sulvet.takes.models import Hearing, Reading, Take
+from sulvet.takes.intended import NoteDefaults, note_defaults
+from sulvet.takes.models import Take, TakeAnalysis, TakeSound
 from tests.web.test_records import RecordCase
 
 
@@ -24,21 +24,21 @@ class EarTests(RecordCase):
         super().setUp()
         self.player = self.add_student("Aino", instrument="clarinet")
         self.take = self.from_demo("aino-front-0", 0, self.player)
-        self.address = reverse("ear", args=[self.take.pk])
+        self.address = reverse("sound", args=[self.take.pk])
 
     def reading(self, page: Any, measure: str) -> Any:
         return next(r for r in page["readings"] if r["measure"] == measure)
 
     def test_a_take_is_listened_to_once_and_anew_for_another_note(self) -> None:
         with mock.patch.object(sandbox, "hear", wraps=sandbox.hear) as hear:
-            page = self.sent("get", self.address)
-            self.assertEqual(self.sent("get", self.address), page)
+            page = self.sent("post", self.address)
+            self.assertEqual(self.sent("post", self.address), page)
             self.assertEqual(hear.call_count, 1)
         # The script of this take: F#6 on the mouthpiece, 3 cents high, tongued.
         self.assertEqual((page["pitch"], page["stage"], page["chosen"]),
                          ("F#6", "mouthpiece", False))  # fmt: skip
         self.assertEqual(page["written"], "G#6")
-        self.assertEqual([s["words"] for s in page["stages"]],
+        self.assertEqual([s["label"] for s in page["stages"]],
                          ["mouthpiece and barrel", "the instrument"])  # fmt: skip
         self.assertAlmostEqual(page["tone"]["cents"], 3.0, delta=4.0)
         self.assertEqual(page["tone"]["begins"], "tongued")
@@ -83,7 +83,7 @@ class EarTests(RecordCase):
         player = self.add_student("Noor", instrument="saxophone")
         take = self.from_demo("noor-front-1", 0, player)
         self.assertEqual((self.bench(take)["tone"], self.bench(take)["findings"]), ([], []))
-        page = self.sent("get", reverse("ear", args=[take.pk]))
+        page = self.sent("post", reverse("sound", args=[take.pk]))
         bench = self.bench(take)
         # 160 cents over the target, under a mouthpiece that covers the jaw's sight.
         (biting,) = bench["findings"]
@@ -93,16 +93,18 @@ class EarTests(RecordCase):
         self.assertEqual([e["measure"] for e in biting["evidence"]], ["pitch"])
         self.assertIn("hold_time", {r["measure"] for r in bench["readings"]})
         self.assertEqual([s["shown"] for s in bench["tone"]], [True, False])
-        self.assertEqual(page["together"], [])
+        self.assertEqual(page["suspected"], [])
         # Played for the note it was, nothing is bitten.
-        self.sent("put", reverse("ear", args=[take.pk]), {"pitch": "B5", "stage": "mouthpiece"})
+        self.sent("put", reverse("sound", args=[take.pk]), {"pitch": "B5", "stage": "mouthpiece"})
         self.assertEqual(self.bench(take)["findings"], [])
-        # What another ear has heard counts no more, and is listened to when it is opened.
-        Hearing.objects.update(heard={"ear": "0"})
-        Reading.objects.update(engine="0")
+        # What another ear has heard counts no more, and is listened to when that is asked for.
+        TakeSound.objects.update(heard={"ear": "0"})
+        TakeAnalysis.objects.update(ear="0")
         bench = self.bench(take)
+        self.assertEqual((bench["stale"], bench["tone"]), (True, []))
+        bench = self.sent("post", reverse("refresh", args=[take.pk]))
         self.assertEqual(len(bench["tone"]), 2)
-        self.assertEqual(Hearing.objects.get(take=take).heard["pitch"], "B5")
+        self.assertEqual(TakeSound.objects.get(take=take).heard["pitch"], "B5")
 
     def test_a_plan_on_what_is_heard_is_answered_by_the_ear(self) -> None:
         player = self.add_student("Noor", instrument="saxophone")
@@ -129,7 +131,7 @@ class EarTests(RecordCase):
 
     def test_the_plan_s_drill_is_held_against_the_tones(self) -> None:
         drills = reverse("drills-heard", args=[self.take.pk])
-        self.sent("get", self.address)
+        self.sent("post", self.address)
         self.assertEqual(self.sent("get", drills), [])
         plan = Plan.objects.create(
             student=self.player, fault="shaking", view="front", stage="mouthpiece", minutes=8,
@@ -152,22 +154,22 @@ class EarTests(RecordCase):
         self.assertEqual(len(self.sent("get", drills)), 1)
 
     def test_tuning_and_notes_that_were_said_hold_for_the_next_take(self) -> None:
-        first = self.sent("get", self.address)
-        self.assertEqual((first["a4"], first["stage_words"]), (440.0, "mouthpiece and barrel"))
+        first = self.sent("post", self.address)
+        self.assertEqual((first["a4"], first["stage_label"]), (440.0, "mouthpiece and barrel"))
         self.sent("put", self.address, {"stage": "mouthpiece", "pitch": "F6", "a4": 443.0})
         again = self.from_demo("aino-front-0", 0, self.player)
-        page = self.sent("get", reverse("ear", args=[again.pk]))
+        page = self.sent("post", reverse("sound", args=[again.pk]))
         # F6 was said, but F#6 lies nearer to what is played.
         self.assertEqual((page["pitch"], page["a4"], page["chosen"]), ("F#6", 443.0, False))
         # 443 for 440 Hz lies 11.8 cents higher.
         self.assertAlmostEqual(page["tone"]["cents"], 3.0 - 11.8, delta=4.0)
-        self.assertEqual(usual_of(again), Usual(443.0, (("mouthpiece", "F6"),)))
+        self.assertEqual(note_defaults(again), NoteDefaults(443.0, (("mouthpiece", "F6"),)))
         # The tuning is the whole band's, the note this student's alone.
         other = self.from_demo("aino-front-0", 0, self.add_student("Oskar", instrument="clarinet"))
-        self.assertEqual(usual_of(other), Usual(443.0, ()))
+        self.assertEqual(note_defaults(other), NoteDefaults(443.0, ()))
 
     def test_wrong_notes_get_a_sentence_and_change_nothing(self) -> None:
-        before = self.sent("get", self.address)
+        before = self.sent("post", self.address)
         for body, words in (
             ({"pitch": "H4"}, "no note"),
             ({"pitch": "C1"}, "nothing that a clarinet plays"),
@@ -176,13 +178,13 @@ class EarTests(RecordCase):
             ({"tempo": 500.0}, "Counts lie between"),
         ):
             self.assertIn(words, self.sent("put", self.address, body, 400)["detail"])
-        self.assertEqual(self.sent("get", self.address), before)
+        self.assertEqual(self.sent("post", self.address), before)
 
     def test_no_sound_is_said(self) -> None:
         with mock.patch.object(sandbox, "hear", return_value=False):
-            page = self.sent("get", self.address)
+            page = self.sent("post", self.address)
         self.assertFalse(page["has_sound"])
-        self.assertIn("no sound", page["says"][0])
+        self.assertIn("no sound", page["sentences"][0])
         self.assertIsNone(page["tone"])
         self.assertEqual(self.bench(self.take)["tone"], [])
 

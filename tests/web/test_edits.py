@@ -6,7 +6,7 @@ from typing import Any
 
 from django.urls import reverse
 
-from sulvet.takes import edits
+from sulvet.takes import history
 from sulvet.takes.models import Mark, Take
 from tests.web.base import BandTestCase
 
@@ -76,12 +76,13 @@ class UndoTests(EditCase):
     def test_what_changes_nothing_is_no_edit_and_old_ones_are_let_go(self) -> None:
         self.put("observations", {"seen": []})
         self.assertIsNone(self.page()["undo"])
-        for n in range(edits.KEPT + 3):
-            with edits.recorded(self.made, f"known length {n}", "known_mm"):
+        self.made.refresh_from_db()
+        for n in range(history.KEPT + 3):
+            with history.recorded(self.made, f"known length {n}", None, "known_mm"):
                 self.made.known_mm = 5.0 + n
                 self.made.save(update_fields=["known_mm"])
-        self.assertEqual(self.made.edits.count(), edits.KEPT)
-        self.assertEqual(self.page()["undo"], f"known length {edits.KEPT + 2}")
+        self.assertEqual(self.made.edits.count(), history.KEPT)
+        self.assertEqual(self.page()["undo"], f"known length {history.KEPT + 2}")
 
 
 class TwoWindowsTests(EditCase):

@@ -10,7 +10,7 @@ from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.hand.faces import FACES, LANDMARKS, WIDTH
 from sulvet.hand.models import HandMark
 from sulvet.hand.selectors import hand_error
-from sulvet.takes import services
+from sulvet.takes import marking
 from sulvet.takes.models import Mark, Take
 from tests.web.base import BandTestCase
 
@@ -32,7 +32,7 @@ class HandTests(BandTestCase):
     def test_two_rounds_give_the_technical_error_and_it_goes_into_the_next_mark(self) -> None:
         take = self.add_take(state=Take.State.READY, width=1920, height=1080,
                              frame_times=[0.0, 0.04])  # fmt: skip
-        self.assertEqual(services._hand(take, "ch_r"), PLACED_SIGMA)
+        self.assertEqual(marking._hand(take, "ch_r"), PLACED_SIGMA)
         answer = self.do_all(off=2.0)
         self.assertEqual((answer["done"], answer["next"]), (2 * FACES * len(LANDMARKS), None))
         # d is 2 in every pair: sqrt(sum d² / 2 n) = sqrt(2), on pictures of 960 pixels.
@@ -40,7 +40,7 @@ class HandTests(BandTestCase):
             self.assertAlmostEqual(error["pixels"], 2**0.5, places=2)
         # The take is twice as wide; a mark the exercise does not hold gets the mean.
         for landmark in ("ch_r", "rim_1"):
-            self.assertAlmostEqual(services._hand(take, landmark), 2 * 2**0.5, places=6)
+            self.assertAlmostEqual(marking._hand(take, landmark), 2 * 2**0.5, places=6)
         self.assertIsNone(hand_error(self.stranger, "ch_r", WIDTH))
 
     def test_half_an_exercise_says_nothing_and_can_be_gone_on_with(self) -> None:
@@ -83,10 +83,10 @@ class KnownLengthTests(BandTestCase):
     def test_a_length_is_kept_and_used_and_taken_back(self) -> None:
         take = self.add_ready()
         page = self.put(take, 10.0).json()
-        self.assertEqual(page["known_mm"], 10.0)
+        self.assertEqual(page["known_length"]["mm"], 10.0)
         # The made-up marks of this test have irises, and no marked length yet.
         self.assertEqual(page["scale"]["taken_from"], "iris")
-        self.assertIsNone(self.put(take, None).json()["known_mm"])
+        self.assertIsNone(self.put(take, None).json()["known_length"]["mm"])
 
     def test_no_length_is_longer_than_a_ruler_beside_a_mouth(self) -> None:
         take = self.add_ready()

@@ -23,9 +23,10 @@ from sulvet.core.formats import coco
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS
 from sulvet.records.models import Note
-from sulvet.takes.models import Mark, Take, Track
-from sulvet.takes.services import TakeFacts, add_read_take
+from sulvet.takes.analysis import stills_of
+from sulvet.takes.models import Mark, Take, TakeAnalysis, Track
 from sulvet.takes.tracks import load
+from sulvet.takes.uploads import TakeFacts, add_read_take
 from tests.web.base import BandTestCase
 
 DAYS = datetime.timedelta(days=1)
@@ -104,12 +105,17 @@ class ThenAndNowTests(RecordCase):
         other = self.filmed(2, self.add_student("Greta"))
         self.sent("get", f"{address}?then={first.pk}&now={other.pk}", expect=404)
 
-    def test_readings_of_an_older_engine_are_made_anew_first(self) -> None:
+    def test_what_an_older_engine_made_is_said_and_made_anew_when_it_is_asked_for(self) -> None:
         old = self.filmed(15)
         self.filmed(1, rise=0.0, width=1.0)
-        old.readings.update(engine="0", value=99.0)
-        Take.objects.filter(pk=old.pk).update(stills=None)
-        rise = next(c for c in self.compare()["pair"]["changes"] if c["measure"] == "corner_rise")
+        old.readings.update(value=99.0)
+        TakeAnalysis.objects.filter(take=old).update(engine="0", edition=0)
+        page = self.compare()
+        self.assertEqual((page["stale"], page["pair"]), ([old.pk], None))
+        self.sent("post", reverse("refresh", args=[old.pk]))
+        page = self.compare()
+        self.assertEqual(page["stale"], [])
+        rise = next(c for c in page["pair"]["changes"] if c["measure"] == "corner_rise")
         self.assertAlmostEqual(rise["then"], 9.0, delta=0.2)
 
     def test_the_plans_take_is_what_now_is_laid_over(self) -> None:
@@ -138,7 +144,9 @@ class ThenAndNowTests(RecordCase):
         for face in (False, True):
             pair = self.compare(**({"face": 1} if face else {}))["pair"]
             shown = pair["now"]["drawing"]["box"]
-            eyes = max(place[1] for place in (then.stills or {})["anchors"].values())
+            stills = stills_of(then)
+            assert stills is not None
+            eyes = max(place[1] for place in stills.anchors.values())
             self.assertEqual(shown[3] > eyes, face)
             address = pair["now"]["frames"][0]["picture"]
             answer = self.client.get(address)

@@ -14,7 +14,7 @@ from django.urls import reverse
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS
 from sulvet.reeds.models import Reed, ReedHabits
-from sulvet.takes.services import TakeFacts, add_read_take
+from sulvet.takes.uploads import TakeFacts, add_read_take
 from tests.web.test_records import DAYS, RecordCase
 
 

@@ -7,21 +7,23 @@ from typing import Any
 from django.test import Client
 from django.urls import reverse
 
+from sulvet.calibration.standard_effect import effect
 from sulvet.core.judgement.corroboration import with_sound
-from sulvet.core.judgement.judge import Judgement, judge
+from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.rejudge import (
     StoredTake,
     changed_measures,
     rejudged_findings,
     rejudged_readings,
 )
+from sulvet.core.judgement.results import Judgement
+from sulvet.core.judgement.schema import Edges
 from sulvet.core.judgement.sound import judge_sound
-from sulvet.core.judgement.standards import Edges, Standard, shipped_standard
+from sulvet.core.judgement.standards import Standard, shipped_standard
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS, DemoTake
-from sulvet.takes.again import effect
-from sulvet.takes.ear import sound_from_plain
-from sulvet.takes.services import TakeFacts, add_read_take
+from sulvet.takes.sound import sound_from_plain
+from sulvet.takes.uploads import TakeFacts, add_read_take
 from tests.web.base import TODAY, BandTestCase
 
 WIDTH = "mouth_width|front|hold|"

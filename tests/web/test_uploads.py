@@ -15,8 +15,9 @@ from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
 from sulvet.core.anatomy.landmarks import OPENING_IDS
-from sulvet.takes import api, services, tracks
-from sulvet.takes.models import Hearing, Take
+from sulvet.takes import analysis, jobs, queue, tracks
+from sulvet.takes.api import takes as api
+from sulvet.takes.models import Take, TakeSound
 from sulvet.takes.tasks import read_take
 from tests.clips import CLOSE_UP, SIZE, SMILE, clip
 from tests.painted.face import Pose
@@ -77,13 +78,13 @@ class ReadingTests(UploadTestCase):
         take = Take.objects.get()
         self.assertEqual((take.state, take.original_name), (Take.State.WAITING, "Edda 3.MP4"))
         stages: list[tuple[str, float]] = []
-        heard = services.heard
+        record = jobs.record_progress
 
         def listen(job: Take, stage: str, share: float) -> bool:
             stages.append((stage, share))
-            return heard(job, stage, share)
+            return record(job, stage, share)
 
-        with mock.patch.object(services, "heard", listen):
+        with mock.patch.object(jobs, "record_progress", listen):
             read_take.call(take.pk, str(take.job))
         shares = [share for _, share in stages]
         self.assertEqual(shares, sorted(shares))
@@ -96,7 +97,7 @@ class ReadingTests(UploadTestCase):
         # It was heard as well, and the hold lies on what was heard.
         self.assertEqual({s["measure"] for s in page["tone"]}, {"pitch", "level"})
         hold = next(p for p in page["phases"] if p["name"] == "hold")
-        (tone,) = Hearing.objects.get(take=take).heard["told"]["tones"]
+        (tone,) = TakeSound.objects.get(take=take).heard["told"]["tones"]
         self.assertAlmostEqual(hold["start"], tone["start"] + 0.15, delta=0.01)
         self.check_media(take)
         self.check_mark(take)
@@ -153,7 +154,7 @@ class ReadingTests(UploadTestCase):
         self.assertEqual(page["take"]["state"], "needs-marks", page["take"]["message"])
         self.assertIn("No face was found", page["take"]["message"])
         self.assertTrue(page["has_frames"])
-        again = reverse("look-again", args=[take.pk])
+        again = reverse("reread", args=[take.pk])
         self.assertIn("Place all the asked marks", self.sent("post", again, expect=400)["detail"])
         from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
         from tests.painted.take import true_marks
@@ -177,12 +178,12 @@ class ReadingTests(UploadTestCase):
 class WorkerTests(UploadTestCase):
     def test_what_a_killed_worker_left_is_taken_up_once(self) -> None:
         take = self.add_take(state=Take.State.WORKING, heartbeat=timezone.now())
-        self.assertEqual(services.take_up_stale(), 0)
+        self.assertEqual(jobs.requeue_stale(), 0)
         old = take.job
         Take.objects.update(heartbeat=timezone.now() - datetime.timedelta(minutes=1))
         with self.captureOnCommitCallbacks(execute=True):
-            self.assertEqual(services.take_up_stale(), 1)
-        self.assertEqual(services.take_up_stale(), 0)
+            self.assertEqual(jobs.requeue_stale(), 1)
+        self.assertEqual(jobs.requeue_stale(), 0)
         take.refresh_from_db()
         self.assertEqual(take.state, Take.State.WAITING)
         self.assertNotEqual(take.job, old)
@@ -191,10 +192,10 @@ class WorkerTests(UploadTestCase):
     def test_a_clip_that_kills_its_worker_again_and_again_is_left_alone(self) -> None:
         self.add_take(
             state=Take.State.WORKING,
-            tries=services.MAX_TRIES,
+            tries=jobs.MAX_TRIES,
             heartbeat=timezone.now() - datetime.timedelta(minutes=1),
         )
-        services.take_up_stale()
+        jobs.requeue_stale()
         take = Take.objects.get()
         self.assertEqual(take.state, Take.State.FAILED)
         self.assertIn("The clip is kept", take.message)
@@ -202,16 +203,16 @@ class WorkerTests(UploadTestCase):
     def test_an_old_job_writes_nothing(self) -> None:
         take = self.add_take(state=Take.State.WORKING)
         old = Take.objects.get(pk=take.pk)
-        services.enqueue(take)
-        self.assertFalse(services.store_outcome(old, outcome()))
-        self.assertIsNone(services.start(take.pk, str(old.job)))
-        self.assertFalse(services.heard(old, "reading", 0.5))
+        queue.enqueue(take)
+        self.assertFalse(jobs.finish(old, outcome()))
+        self.assertIsNone(jobs.claim(take.pk, str(old.job)))
+        self.assertFalse(jobs.record_progress(old, "reading", 0.5))
         self.assertEqual(take.readings.count(), 0)
 
     def test_a_job_runs_once(self) -> None:
         take = self.add_take(state=Take.State.WAITING)
-        self.assertIsNotNone(services.start(take.pk, str(take.job)))
-        self.assertIsNone(services.start(take.pk, str(take.job)))
+        self.assertIsNotNone(jobs.claim(take.pk, str(take.job)))
+        self.assertIsNone(jobs.claim(take.pk, str(take.job)))
 
     def test_a_clip_that_breaks_the_engine_is_a_sentence(self) -> None:
         take = self.add_take(state=Take.State.WAITING)
@@ -231,7 +232,7 @@ class WorkerTests(UploadTestCase):
             return list(take.readings.values_list("measure", "phase", "value", "uncertainty"))
 
         before = told()
-        services.rejudge(take, tracks.load(take))
+        analysis.save(take, analysis.make(take))
         self.assertEqual(told(), before)
 
     def test_tracks_come_back_from_the_database_as_they_went_in(self) -> None:

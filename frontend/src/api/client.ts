@@ -9,11 +9,11 @@ export type StudentPage = Schemas["StudentPage"];
 export type StudentFacts = Schemas["StudentInRequest"];
 export type TakeSummary = Schemas["TakeSummary"];
 export type BenchPage = Schemas["BenchPage"];
-export type Finding = Schemas["Finding"];
-export type Landmark = Schemas["Landmark"];
+export type Finding = Schemas["FindingRow"];
+export type Landmark = Schemas["LandmarkRow"];
 export type Plan = Schemas["Plan"];
-export type Phase = Schemas["Phase"];
-export type Reading = Schemas["Reading"];
+export type Phase = Schemas["PhaseRow"];
+export type Reading = Schemas["ReadingRow"];
 export type Series = Schemas["Series"];
 export type Standard = Schemas["Standard"];
 

@@ -1,6 +1,8 @@
 /** Close-ups of reeds: the photo, its marks, and what they tell. */
+import { useEffect } from "react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, sendForm, type Schemas } from "./client";
+import { keys } from "./keys";
 
 export type CloseUp = Schemas["CloseUp"];
 export type CloseUpRow = Schemas["CloseUpRow"];
@@ -10,7 +12,7 @@ export type Placed = Schemas["CloseUpPlacedInRequest"];
 
 export function useCloseUps(student: number) {
   return useQuery({
-    queryKey: ["close-ups", student],
+    queryKey: keys.closeUps(student),
     queryFn: () =>
       data(
         api.GET("/api/students/{student_id}/close-ups/", {
@@ -20,12 +22,23 @@ export function useCloseUps(student: number) {
   });
 }
 
+/** One close-up; what an older engine measured is measured anew. */
 export function useCloseUp(id: number) {
-  return useQuery({
-    queryKey: ["close-up", id],
-    queryFn: () =>
-      data(api.GET("/api/close-ups/{close_up_id}/", { params: { path: { close_up_id: id } } })),
+  const client = useQueryClient();
+  const params = { path: { close_up_id: id } };
+  const page = useQuery({
+    queryKey: keys.closeUp(id),
+    queryFn: () => data(api.GET("/api/close-ups/{close_up_id}/", { params })),
   });
+  const { mutate } = useMutation({
+    mutationFn: () => data(api.POST("/api/close-ups/{close_up_id}/refresh/", { params })),
+    onSuccess: (fresh) => client.setQueryData(keys.closeUp(id), fresh),
+  });
+  const stale = page.data?.stale;
+  useEffect(() => {
+    if (stale) mutate();
+  }, [stale, mutate]);
+  return page;
 }
 
 /** Sends the photo; the answer is its page. */
@@ -35,8 +48,8 @@ export function useAddCloseUp(student: number) {
     mutationFn: (photo: File) =>
       sendForm<CloseUp>(`/api/students/${student}/close-ups/`, { photo }),
     onSuccess: (page) => {
-      client.setQueryData(["close-up", page.id], page);
-      void client.invalidateQueries({ queryKey: ["close-ups", student] });
+      client.setQueryData(keys.closeUp(page.id), page);
+      void client.invalidateQueries({ queryKey: keys.closeUps(student) });
     },
   });
 }
@@ -47,13 +60,13 @@ export function useCloseUpEdits(id: number) {
   const after = {
     scope: { id: `close-up-${id}` },
     // An answer that is on its way shows the marks as they were before.
-    onMutate: () => client.cancelQueries({ queryKey: ["close-up", id] }),
+    onMutate: () => client.cancelQueries({ queryKey: keys.closeUp(id) }),
     onSuccess: (page: CloseUp) => {
-      client.setQueryData(["close-up", id], page);
-      void client.invalidateQueries({ queryKey: ["close-ups", page.student] });
+      client.setQueryData(keys.closeUp(id), page);
+      void client.invalidateQueries({ queryKey: keys.closeUps(page.student) });
       // What the reed is like says what to look at first on a take.
-      for (const key of ["reeds", "reed-boxes", "take", "band"])
-        void client.invalidateQueries({ queryKey: [key] });
+      for (const queryKey of [keys.allReeds, keys.reedBoxes, keys.takes, keys.band])
+        void client.invalidateQueries({ queryKey });
     },
   };
   return {
@@ -76,7 +89,7 @@ export function useCloseUpEdits(id: number) {
     }),
     remove: useMutation({
       mutationFn: () => data(api.DELETE("/api/close-ups/{close_up_id}/", { params: { path } })),
-      onSuccess: () => client.invalidateQueries({ queryKey: ["close-ups"] }),
+      onSuccess: () => client.invalidateQueries({ queryKey: keys.allCloseUps }),
     }),
   };
 }

@@ -3,6 +3,7 @@ import { useMutation, useMutationState, useQueryClient } from "@tanstack/react-q
 import { useEffect, useState } from "react";
 import { Refusal, api, data, type BenchPage, type Phase } from "./client";
 import { Outbox } from "./outbox";
+import { keys } from "./keys";
 
 export interface MarkPlace {
   landmark: string;
@@ -103,7 +104,7 @@ export function useTakeEdits(page: BenchPage) {
     // One after the other: two edits of one take never overtake each other.
     scope: { id: `take-${id}` },
     mutationFn: ({ edit }: { edit: Edit; ticket: number }) => {
-      const now = client.getQueryData<BenchPage>(["take", id]) ?? page;
+      const now = client.getQueryData<BenchPage>(keys.take(id)) ?? page;
       return sendEdit(id, edit, now.revision);
     },
     // Tried again without end while Sulvet can't be reached; a refusal stays one.
@@ -113,18 +114,18 @@ export function useTakeEdits(page: BenchPage) {
     onMutate: () => {
       setTrouble(null);
       // An answer that is on its way shows the take as it was before this edit.
-      return client.cancelQueries({ queryKey: ["take", id] });
+      return client.cancelQueries({ queryKey: keys.take(id) });
     },
     onSuccess: (answer) => {
-      client.setQueryData(["take", id], answer);
-      void client.invalidateQueries({ queryKey: ["band"] });
-      void client.invalidateQueries({ queryKey: ["student", answer.take.student] });
+      client.setQueryData(keys.take(id), answer);
+      void client.invalidateQueries({ queryKey: keys.band });
+      void client.invalidateQueries({ queryKey: keys.student(answer.take.student) });
     },
     onError: (error) => {
       setTrouble(error);
       // Changed elsewhere: show how it stands there.
       if (error instanceof Refusal && error.status === 412)
-        return client.invalidateQueries({ queryKey: ["take", id] });
+        return client.invalidateQueries({ queryKey: keys.take(id) });
     },
     onSettled: (_, __, { ticket }) => outbox.done(ticket),
   });

@@ -1,6 +1,7 @@
 /** Plans of a student: read, begun, practised, rechecked. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Schemas } from "./client";
+import { keys } from "./keys";
 
 export type Stage = Schemas["Plan"]["stage"];
 type Plans = Schemas["StudentPlans"];
@@ -8,7 +9,7 @@ export type SchoolDays = Schemas["SchoolDays"];
 
 export function usePlans(student: number) {
   return useQuery({
-    queryKey: ["plans", student],
+    queryKey: keys.plans(student),
     queryFn: () =>
       data(
         api.GET("/api/students/{student_id}/plans/", {
@@ -23,12 +24,12 @@ export function usePlanEdits(student: number) {
   const after = {
     scope: { id: `plans-${student}` },
     // An answer that is on its way shows the plans as they were before.
-    onMutate: () => client.cancelQueries({ queryKey: ["plans", student] }),
+    onMutate: () => client.cancelQueries({ queryKey: keys.plans(student) }),
     onSuccess: (plans: Plans) => {
-      client.setQueryData(["plans", student], plans);
-      void client.invalidateQueries({ queryKey: ["band"] });
-      void client.invalidateQueries({ queryKey: ["student", student] });
-      void client.invalidateQueries({ queryKey: ["take"] });
+      client.setQueryData(keys.plans(student), plans);
+      void client.invalidateQueries({ queryKey: keys.band });
+      void client.invalidateQueries({ queryKey: keys.student(student) });
+      void client.invalidateQueries({ queryKey: keys.takes });
     },
   };
   return {
@@ -63,7 +64,7 @@ export function usePlanEdits(student: number) {
 
 export function useSchoolDays() {
   return useQuery({
-    queryKey: ["school-days"],
+    queryKey: keys.schoolDays,
     queryFn: () => data(api.GET("/api/school-days/")),
   });
 }
@@ -73,9 +74,9 @@ export function useSetSchoolDays() {
   return useMutation({
     mutationFn: (body: SchoolDays) => data(api.PUT("/api/school-days/", { body })),
     onSuccess: (days) => {
-      client.setQueryData(["school-days"], days);
-      void client.invalidateQueries({ queryKey: ["plans"] });
-      void client.invalidateQueries({ queryKey: ["band"] });
+      client.setQueryData(keys.schoolDays, days);
+      void client.invalidateQueries({ queryKey: keys.allPlans });
+      void client.invalidateQueries({ queryKey: keys.band });
     },
   });
 }

@@ -1,6 +1,8 @@
 /** Server state, in the query cache and nowhere else. */
+import { useEffect } from "react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Schemas, type StudentFacts, type TakeSummary } from "./client";
+import { keys } from "./keys";
 
 const POLL_MS = 1000;
 
@@ -10,7 +12,7 @@ export function busy(take: TakeSummary | null | undefined): boolean {
 
 export function useSession() {
   return useQuery({
-    queryKey: ["session"],
+    queryKey: keys.session,
     queryFn: () => data(api.GET("/api/session/")),
     staleTime: Infinity,
   });
@@ -18,7 +20,7 @@ export function useSession() {
 
 export function useBand() {
   return useQuery({
-    queryKey: ["band"],
+    queryKey: keys.band,
     queryFn: () => data(api.GET("/api/band/")),
     refetchInterval: ({ state }) =>
       state.data?.sections.some((s) => s.chairs.some((c) => busy(c.take))) ? POLL_MS : false,
@@ -27,7 +29,7 @@ export function useBand() {
 
 export function useStandards() {
   return useQuery({
-    queryKey: ["standards"],
+    queryKey: keys.standards,
     queryFn: () => data(api.GET("/api/standards/")),
     staleTime: Infinity,
   });
@@ -35,21 +37,21 @@ export function useStandards() {
 
 export function useLandmarks() {
   return useQuery({
-    queryKey: ["landmarks"],
+    queryKey: keys.landmarks,
     queryFn: () => data(api.GET("/api/landmarks/")),
     staleTime: Infinity,
   });
 }
 
 export function useHand() {
-  return useQuery({ queryKey: ["hand"], queryFn: () => data(api.GET("/api/hand/")) });
+  return useQuery({ queryKey: keys.hand, queryFn: () => data(api.GET("/api/hand/")) });
 }
 
 export type HandMark = Schemas["HandMarkInRequest"];
 
 export function useHandEdits() {
   const client = useQueryClient();
-  const onSuccess = (stands: Schemas["Exercise"]) => client.setQueryData(["hand"], stands);
+  const onSuccess = (stands: Schemas["Exercise"]) => client.setQueryData(keys.hand, stands);
   return {
     mark: useMutation({
       mutationFn: (body: HandMark) => data(api.PUT("/api/hand/", { body })),
@@ -66,7 +68,7 @@ export function useHandEdits() {
 
 export function useStudent(id: number) {
   return useQuery({
-    queryKey: ["student", id],
+    queryKey: keys.student(id),
     queryFn: () =>
       data(api.GET("/api/students/{student_id}/", { params: { path: { student_id: id } } })),
     refetchInterval: ({ state }) => (state.data?.takes.some(busy) ? POLL_MS : false),
@@ -75,11 +77,43 @@ export function useStudent(id: number) {
 
 export function useTake(id: number) {
   return useQuery({
-    queryKey: ["take", id],
+    queryKey: keys.take(id),
     queryFn: () =>
       data(api.GET("/api/takes/{take_id}/", { params: { path: { take_id: id } } })),
     refetchInterval: ({ state }) => (busy(state.data?.take) ? POLL_MS : false),
   });
+}
+
+/** Ask for what an older engine, standard or school made to be made anew: once, and then again
+ * for whatever has become out of date since. */
+export function useFreshTakes(stale: readonly number[]) {
+  const client = useQueryClient();
+  const { mutate, isPending } = useMutation({
+    scope: { id: "fresh-takes" },
+    mutationFn: (ids: readonly number[]) =>
+      Promise.all(
+        ids.map((take_id) =>
+          data(api.POST("/api/takes/{take_id}/refresh/", { params: { path: { take_id } } })),
+        ),
+      ),
+    onSuccess: (pages) => {
+      for (const page of pages) {
+        client.setQueryData(keys.take(page.take.id), page);
+        for (const queryKey of [
+          keys.sound(page.take.id),
+          keys.student(page.take.student),
+          keys.thenAndNow(page.take.student),
+        ])
+          void client.invalidateQueries({ queryKey });
+      }
+      void client.invalidateQueries({ queryKey: keys.band });
+    },
+  });
+  const wanted = stale.join(" ");
+  useEffect(() => {
+    if (wanted) mutate(wanted.split(" ").map(Number));
+  }, [wanted, mutate]);
+  return isPending;
 }
 
 export function useSaveStudent(id: number | null) {
@@ -96,9 +130,9 @@ export function useSaveStudent(id: number | null) {
           ),
     onSuccess: () =>
       Promise.all([
-        client.invalidateQueries({ queryKey: ["band"] }),
-        client.invalidateQueries({ queryKey: ["student"] }),
-        client.invalidateQueries({ queryKey: ["take"] }),
+        client.invalidateQueries({ queryKey: keys.band }),
+        client.invalidateQueries({ queryKey: keys.students }),
+        client.invalidateQueries({ queryKey: keys.takes }),
       ]),
   });
 }
@@ -107,19 +141,19 @@ export function useTakeActions(id: number) {
   const client = useQueryClient();
   const params = { path: { take_id: id } };
   return {
-    lookAgain: useMutation({
-      mutationFn: () => data(api.POST("/api/takes/{take_id}/look-again/", { params })),
-      onSuccess: () => client.invalidateQueries({ queryKey: ["take", id] }),
+    reread: useMutation({
+      mutationFn: () => data(api.POST("/api/takes/{take_id}/reread/", { params })),
+      onSuccess: () => client.invalidateQueries({ queryKey: keys.take(id) }),
     }),
     keepDepth: useMutation({
       mutationFn: (keep: boolean) =>
         data(api.PUT("/api/takes/{take_id}/depth/", { params, body: { keep } })),
       onSuccess: (page) => {
-        client.setQueryData(["take", id], page);
-        return client.invalidateQueries({ queryKey: ["student", page.take.student] });
+        client.setQueryData(keys.take(id), page);
+        return client.invalidateQueries({ queryKey: keys.student(page.take.student) });
       },
     }),
-    takeOver: useMutation({
+    importMarks: useMutation({
       mutationFn: (text: string) => {
         let body: Schemas["MarksFileRequest"];
         try {
@@ -129,15 +163,15 @@ export function useTakeActions(id: number) {
         }
         return data(api.PUT("/api/takes/{take_id}/marks/file/", { params, body }));
       },
-      onSuccess: (page) => client.setQueryData(["take", id], page),
+      onSuccess: (page) => client.setQueryData(keys.take(id), page),
     }),
     remove: useMutation({
       mutationFn: () => api.DELETE("/api/takes/{take_id}/", { params }),
       onSuccess: () => {
-        client.removeQueries({ queryKey: ["take", id] });
+        client.removeQueries({ queryKey: keys.take(id) });
         return Promise.all([
-          client.invalidateQueries({ queryKey: ["band"] }),
-          client.invalidateQueries({ queryKey: ["student"] }),
+          client.invalidateQueries({ queryKey: keys.band }),
+          client.invalidateQueries({ queryKey: keys.students }),
         ]);
       },
     }),

@@ -1,6 +1,7 @@
 /** What is on record of students: compared, noted, handed out, taken in. */
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, sendForm, type Schemas } from "./client";
+import { keys } from "./keys";
 
 export type ThenAndNow = Schemas["ThenAndNow"];
 export type Pair = Schemas["Pair"];
@@ -22,7 +23,7 @@ export interface Wanted {
 
 export function useThenAndNow(student: number, wanted: Wanted) {
   return useQuery({
-    queryKey: ["then-and-now", student, wanted],
+    queryKey: keys.thenAndNow(student, wanted),
     queryFn: () =>
       data(
         api.GET("/api/students/{student_id}/then-and-now/", {
@@ -36,7 +37,7 @@ export function useThenAndNow(student: number, wanted: Wanted) {
 /** `measure`: "focus" leaves the choice to what is worked on. */
 export function useTrend(student: number, measure: string) {
   return useQuery({
-    queryKey: ["trend", student, measure],
+    queryKey: keys.trend(student, measure),
     queryFn: () =>
       data(
         api.GET("/api/students/{student_id}/trend/{measure}/", {
@@ -49,7 +50,7 @@ export function useTrend(student: number, measure: string) {
 
 export function useRecord(student: number) {
   return useQuery({
-    queryKey: ["record", student],
+    queryKey: keys.record(student),
     queryFn: () =>
       data(
         api.GET("/api/students/{student_id}/record/", {
@@ -61,7 +62,7 @@ export function useRecord(student: number) {
 
 export function useNotes(student: number) {
   const client = useQueryClient();
-  const onSuccess = () => client.invalidateQueries({ queryKey: ["record", student] });
+  const onSuccess = () => client.invalidateQueries({ queryKey: keys.record(student) });
   return {
     add: useMutation({
       mutationFn: (body: Schemas["NoteInRequest"]) =>
@@ -107,8 +108,8 @@ export function useDeleteStudent(student: number) {
     mutationFn: () =>
       api.DELETE("/api/students/{student_id}/", { params: { path: { student_id: student } } }),
     onSuccess: () => {
-      client.removeQueries({ queryKey: ["student", student] });
-      return client.invalidateQueries({ queryKey: ["band"] });
+      client.removeQueries({ queryKey: keys.student(student) });
+      return client.invalidateQueries({ queryKey: keys.band });
     },
   });
 }
@@ -124,7 +125,7 @@ export interface SectionalsWishes {
 
 export function useSectionals(wishes: SectionalsWishes) {
   return useQuery({
-    queryKey: ["sectionals", wishes],
+    queryKey: keys.sectionals(wishes),
     queryFn: () => data(api.GET("/api/sectionals/", { params: { query: wishes } })),
     placeholderData: keepPreviousData,
     retry: false,
@@ -143,7 +144,7 @@ export function useRoster() {
     mutationFn: ({ table, keep }: { table: File; keep: boolean }) =>
       sendForm<Schemas["Roster"]>("/api/roster/", { table, keep: String(keep) }),
     onSuccess: (roster) =>
-      roster.added > 0 ? client.invalidateQueries({ queryKey: ["band"] }) : undefined,
+      roster.added > 0 ? client.invalidateQueries({ queryKey: keys.band }) : undefined,
   });
 }
 

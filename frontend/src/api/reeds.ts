@@ -1,6 +1,7 @@
 /** Reed boxes: what is in them, what was played, what to buy. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Schemas } from "./client";
+import { keys } from "./keys";
 
 export type Box = Schemas["Box"];
 export type Reed = Schemas["Reed"];
@@ -9,7 +10,7 @@ export type Condition = Reed["condition"];
 
 export function useReedBox(student: number, wanted: boolean) {
   return useQuery({
-    queryKey: ["reeds", student],
+    queryKey: keys.reeds(student),
     enabled: wanted,
     queryFn: () =>
       data(
@@ -21,7 +22,7 @@ export function useReedBox(student: number, wanted: boolean) {
 }
 
 export function useReedBoxes() {
-  return useQuery({ queryKey: ["reed-boxes"], queryFn: () => data(api.GET("/api/reeds/")) });
+  return useQuery({ queryKey: keys.reedBoxes, queryFn: () => data(api.GET("/api/reeds/")) });
 }
 
 export function useReedEdits(student: number) {
@@ -29,13 +30,13 @@ export function useReedEdits(student: number) {
   const after = {
     scope: { id: `reeds-${student}` },
     // An answer that is on its way shows the box as it was before.
-    onMutate: () => client.cancelQueries({ queryKey: ["reeds", student] }),
+    onMutate: () => client.cancelQueries({ queryKey: keys.reeds(student) }),
     onSuccess: (box: Box) => {
-      client.setQueryData(["reeds", student], box);
-      void client.invalidateQueries({ queryKey: ["reed-boxes"] });
+      client.setQueryData(keys.reeds(student), box);
+      void client.invalidateQueries({ queryKey: keys.reedBoxes });
       // What is known of the reed says what to look at first.
-      void client.invalidateQueries({ queryKey: ["take"] });
-      void client.invalidateQueries({ queryKey: ["band"] });
+      void client.invalidateQueries({ queryKey: keys.takes });
+      void client.invalidateQueries({ queryKey: keys.band });
     },
   };
   return {
@@ -72,8 +73,8 @@ export function useSetHabits() {
   return useMutation({
     mutationFn: (body: Habits) => data(api.PUT("/api/reeds/", { body })),
     onSuccess: (boxes) => {
-      client.setQueryData(["reed-boxes"], boxes);
-      void client.invalidateQueries({ queryKey: ["reeds"] });
+      client.setQueryData(keys.reedBoxes, boxes);
+      void client.invalidateQueries({ queryKey: keys.allReeds });
     },
   });
 }

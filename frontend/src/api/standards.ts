@@ -1,6 +1,7 @@
 /** A teacher's own standards: read, tried, saved. */
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Schemas } from "./client";
+import { keys } from "./keys";
 
 export type OwnStandard = Schemas["OwnStandard"];
 export type StandardBand = Schemas["Band"];
@@ -11,7 +12,7 @@ export type Drag = Schemas["DragRequest"];
 
 export function useOwnStandard(instrument: string) {
   return useQuery({
-    queryKey: ["standard", instrument],
+    queryKey: keys.standard(instrument),
     queryFn: () =>
       data(api.GET("/api/standards/{instrument}/", { params: { path: { instrument } } })),
   });
@@ -27,7 +28,7 @@ interface Zones {
 /** The zones on a plain face by these figures. */
 export function useZones({ instrument, ...body }: Zones) {
   return useQuery({
-    queryKey: ["zones", instrument, body],
+    queryKey: keys.zones(instrument, body),
     queryFn: () => zones(instrument, { ...body, drag: null }),
     placeholderData: keepPreviousData,
   });
@@ -42,7 +43,7 @@ export function zones(instrument: string, body: Schemas["ZonesInRequest"]) {
 /** What these figures would change in the stored takes. */
 export function useEffectOf(instrument: string, bands: Changes, school: string) {
   return useQuery({
-    queryKey: ["effect", instrument, bands, school],
+    queryKey: keys.effect(instrument, bands, school),
     queryFn: () =>
       data(
         api.POST("/api/standards/{instrument}/effect/", {
@@ -61,9 +62,15 @@ export function useSaveStandard(instrument: string) {
     mutationFn: (body: { bands: Changes; words: string; school: string }) =>
       data(api.PUT("/api/standards/{instrument}/", { params: { path: { instrument } }, body })),
     onSuccess: (saved) => {
-      client.setQueryData(["standard", instrument], saved);
-      for (const key of ["effect", "band", "student", "take", "plans"])
-        void client.invalidateQueries({ queryKey: [key] });
+      client.setQueryData(keys.standard(instrument), saved);
+      for (const queryKey of [
+        keys.effects,
+        keys.band,
+        keys.students,
+        keys.takes,
+        keys.allPlans,
+      ])
+        void client.invalidateQueries({ queryKey });
     },
   });
 }

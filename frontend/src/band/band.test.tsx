@@ -4,6 +4,7 @@ import { MemoryRouter } from "react-router";
 import { afterEach, describe, expect, it } from "vitest";
 import type { BandPage, Chair, Standard, TakeSummary } from "../api/client";
 import { BandScreen } from "./BandScreen";
+import { keys } from "../api/keys";
 
 afterEach(cleanup);
 
@@ -50,12 +51,12 @@ function chair(
 
 function show(chairs: Chair[], next: BandPage["next"] = []) {
   const client = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity } } });
-  client.setQueryData<BandPage>(["band"], {
+  client.setQueryData<BandPage>(keys.band, {
     name: "Our band",
     sections: chairs.length ? [{ id: 1, name: "Horns", arc: 2, chairs }] : [],
     next,
   });
-  client.setQueryData(["standards"], STANDARDS);
+  client.setQueryData(keys.standards, STANDARDS);
   render(
     <QueryClientProvider client={client}>
       <MemoryRouter>

@@ -1,8 +1,8 @@
 import { useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { BenchPage, Landmark } from "../api/client";
-import { useEar } from "../api/ear";
-import { useBand, useLandmarks, useTake } from "../api/queries";
+import { useSound } from "../api/sound";
+import { useBand, useFreshTakes, useLandmarks, useTake } from "../api/queries";
 import { TakeProgress } from "../shared/TakeProgress";
 import { Trouble, Waiting } from "../shared/states";
 import { useKeys } from "../shared/useKeys";
@@ -58,13 +58,14 @@ export type Run = ReturnType<typeof useRun>;
 
 function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) {
   const { take } = page;
+  useFreshTakes(page.stale ? [take.id] : []);
   const hand = useBench(page, landmarks);
   const run = useRun(take.id);
   const navigate = useNavigate();
   const [open, setOpen] = useState<Toggle>(null);
   // Asked for, so that nothing moves under the hand that marks.
   const [listening, setListening] = useState(false);
-  const ear = useEar(page, listening);
+  const sound = useSound(page, listening);
   // The tone's staves are two among the others; shown when what is heard is asked for, or when
   // a finding rests on them.
   const scored = useMemo(() => {
@@ -122,7 +123,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
       )}
       <Margin
         page={page}
-        ear={ear.data}
+        sound={sound}
         listen={listening ? null : () => setListening(true)}
         landmarks={landmarks}
         hand={hand}

@@ -3,8 +3,8 @@ import { useRef } from "react";
 import type { BenchPage } from "../api/client";
 import { figure, unitOf } from "../shared/format";
 import { MeasuredDrawing } from "../shared/drawing/MeasuredDrawing";
-import type { Value } from "../shared/drawing/Dimensions";
-import { ellipseOf, holdOf, type Mouth, type Place } from "../shared/drawing/layout";
+import type { Value } from "../shared/drawing/Ink";
+import { holdOf, placesOf, type Mouth, type Place } from "../shared/drawing/figure";
 import { saveSvg } from "../shared/drawing/save";
 import type { Point } from "./points";
 import type { Preview } from "./preview";
@@ -29,9 +29,8 @@ export function mouthOn(
   points: Point[],
   preview: Preview | null,
 ): Mouth | null {
-  const { drawing } = page;
-  const move = drawing?.moves[frame];
-  if (!drawing || !move) return null;
+  const move = page.anchors.moves[frame];
+  if (!page.drawing || !move) return null;
   const [a = 0, b = 0, c = 0, d = 0, e = 0, f = 0] = move;
   const place = ({ x, y }: { x: number; y: number }): Place => [
     a * x + c * y + e,
@@ -46,10 +45,18 @@ export function mouthOn(
   const shown = [...points, ...contour];
   const hidden = points.filter((p) => p.hidden).map((p) => p.landmark);
   const places = Object.fromEntries(shown.map((p) => [p.landmark, place(p)]));
-  return {
-    shape: { points: places, covered: hidden },
-    rim: ellipseOf(preview ? preview.rim : drawing.rims[frame]),
-  };
+  return { points: { ...places, ...derivedOn(page, frame, preview) }, covered: hidden };
+}
+
+/** The derived anchors of a frame: as they are kept, or as a drag would have them. */
+function derivedOn(page: BenchPage, frame: number, preview: Preview | null): Mouth["points"] {
+  if (preview) return placesOf(preview.anchors);
+  return Object.fromEntries(
+    Object.entries(page.anchors.derived).flatMap(([name, rows]) => {
+      const [x, y] = rows[frame] ?? [];
+      return x === undefined || y === undefined ? [] : [[name, [x, y] as const]];
+    }),
+  );
 }
 
 /** Values at one frame against the band, or of the hold with their verdict. */

@@ -196,7 +196,7 @@ function SetUp({ page, observe }: { page: BenchPage; observe: Answers["observe"]
           </Link>
         )}
       </div>
-      <p className="kicker mt-2 mb-0">It ticks: {setUp.words}.</p>
+      <p className="kicker mt-2 mb-0">It ticks: {setUp.label}.</p>
     </article>
   );
 }

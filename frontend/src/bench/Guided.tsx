@@ -51,7 +51,7 @@ export function Guided({ page, landmarks, frame, goTo, follow, starting }: Props
     <section aria-labelledby="guided-title">
       <p>{page.take.message}</p>
       <h2 id="guided-title" className="h3">
-        {next ? `Next: ${next.words}` : "All marks are placed"}
+        {next ? `Next: ${next.label}` : "All marks are placed"}
       </h2>
       {next && (
         <>
@@ -85,7 +85,7 @@ export function Guided({ page, landmarks, frame, goTo, follow, starting }: Props
               <span aria-hidden className="d-inline-block" style={{ width: "1.6rem" }}>
                 {done ? "✓" : l === next ? "→" : ""}
               </span>
-              {l.words}
+              {l.label}
               {done && <span className="visually-hidden"> placed</span>}
             </li>
           );

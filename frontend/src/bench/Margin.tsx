@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { BenchPage, Landmark } from "../api/client";
-import type { Ear } from "../api/ear";
+import type { Sound } from "../api/sound";
 import { useTakeActions } from "../api/queries";
 import { TakeProgress } from "../shared/TakeProgress";
 import { Refused } from "../shared/states";
@@ -11,7 +11,7 @@ import { AddFinding } from "./AddFinding";
 import { AllReadings } from "./AllReadings";
 import { FileButton } from "../shared/FileButton";
 import { Depth } from "./Depth";
-import { EarPanel } from "./EarPanel";
+import { SoundPanel } from "./SoundPanel";
 import { Findings } from "./Findings";
 import { Guided } from "./Guided";
 import { LetterChooser } from "./LetterChooser";
@@ -26,7 +26,7 @@ import type { BenchHand } from "./useBench";
 interface Props {
   page: BenchPage;
   /** What is heard, once it is asked for; ``listen`` asks, null when it has. */
-  ear: Ear | undefined;
+  sound: Sound | undefined;
   listen: (() => void) | null;
   landmarks: Landmark[];
   hand: BenchHand;
@@ -34,7 +34,7 @@ interface Props {
   setOpen: (open: Toggle) => void;
 }
 
-export function Margin({ page, ear, listen, landmarks, hand, open, setOpen }: Props) {
+export function Margin({ page, sound, listen, landmarks, hand, open, setOpen }: Props) {
   const { take } = page;
   const { edits, frame, round } = hand;
   const actions = useTakeActions(take.id);
@@ -50,9 +50,9 @@ export function Margin({ page, ear, listen, landmarks, hand, open, setOpen }: Pr
       <Refused
         error={
           edits.trouble ??
-          actions.lookAgain.error ??
+          actions.reread.error ??
           actions.remove.error ??
-          actions.takeOver.error ??
+          actions.importMarks.error ??
           actions.keepDepth.error
         }
       />
@@ -75,8 +75,8 @@ export function Margin({ page, ear, listen, landmarks, hand, open, setOpen }: Pr
           landmarks={landmarks}
           frame={frame}
           goTo={hand.setFrame}
-          follow={() => actions.lookAgain.mutate()}
-          starting={actions.lookAgain.isPending}
+          follow={() => actions.reread.mutate()}
+          starting={actions.reread.isPending}
         />
       )}
       {ready && round !== null && (
@@ -107,10 +107,10 @@ export function Margin({ page, ear, listen, landmarks, hand, open, setOpen }: Pr
               </Button>
             </p>
           )}
-          {ear && (
-            <EarPanel
+          {sound && (
+            <SoundPanel
               take={take.id}
-              ear={ear}
+              sound={sound}
               phases={page.phases}
               goTo={(at) => hand.setFrame(frameAt(page.times, at))}
               tick={(one) =>
@@ -160,7 +160,7 @@ export function Margin({ page, ear, listen, landmarks, hand, open, setOpen }: Pr
         <>
           <h2 className="h3">This clip could not be read</h2>
           <p>{take.message}</p>
-          <Button onClick={() => actions.lookAgain.mutate()}>Read again</Button>
+          <Button onClick={() => actions.reread.mutate()}>Read again</Button>
         </>
       )}
       {ready && <MarksOfTake page={page} hand={hand} actions={actions} />}
@@ -249,7 +249,7 @@ function MarksOfTake({
       <FileButton
         label="Take marks in from a file"
         accept=".json,application/json"
-        read={(text) => actions.takeOver.mutate(text)}
+        read={(text) => actions.importMarks.mutate(text)}
       />
     </details>
   );

@@ -58,7 +58,7 @@ export function MarksLayer(props: Props) {
   /** Pointers on the bare picture, where they began and where they are, px of the page. */
   const pointers = useRef(new Map<number, { from: Place; at: Place; moved: boolean }>());
   const [line, setLine] = useState<readonly Place[] | null>(null);
-  const words = new Map(props.landmarks.map((l) => [l.id, l.words]));
+  const words = new Map(props.landmarks.map((l) => [l.id, l.label]));
   const { seen, scale } = view;
 
   function where(event: { clientX: number; clientY: number }): [number, number] {

@@ -46,7 +46,7 @@ export function Observations({
     <>
       {cautions.map((o) => (
         <p key={o.id} role="alert" className="caution">
-          <strong>{o.words}:</strong> {o.caution}
+          <strong>{o.label}:</strong> {o.caution}
         </p>
       ))}
       <details
@@ -57,7 +57,7 @@ export function Observations({
       >
         <summary>
           What the camera can&apos;t see
-          {seen.length > 0 && <strong>: {seen.map((o) => o.words).join(", ")}</strong>}
+          {seen.length > 0 && <strong>: {seen.map((o) => o.label).join(", ")}</strong>}
         </summary>
         {Object.entries(BY).map(([by, words]) => {
           const some = observations.filter((o) => o.by === by);
@@ -69,7 +69,7 @@ export function Observations({
                   <Form.Check
                     key={o.id}
                     id={`seen-${o.id}`}
-                    label={o.words}
+                    label={o.label}
                     checked={o.seen}
                     onChange={(event) => ticked(o.id, event.target.checked)}
                   />

@@ -81,7 +81,7 @@ export function Placing({ page, landmarks, frame, round, begin }: Props) {
         <span className="kicker">
           Mark {all.length - asked.length + 1} of {all.length}
         </span>
-        <h2 id="placing-title">Next: {next.words}</h2>
+        <h2 id="placing-title">Next: {next.label}</h2>
         <Where view={page.take.view} next={next} />
         <p>
           Click the point{stroke ? `, ${stroke.words}` : ""}, or press <kbd>Enter</kbd> and move
@@ -106,7 +106,7 @@ export function Placing({ page, landmarks, frame, round, begin }: Props) {
         </Button>
       </section>
     );
-  const words = WORDS[page.thing];
+  const words = WORDS[page.equipment];
   if (words && !thingMarked(page))
     return (
       <section className="finding">
@@ -149,7 +149,7 @@ export function KnownLength({
   begin,
   setLength,
 }: Pick<Props, "page" | "begin"> & { setLength: (mm: number | null) => void }) {
-  const [text, setText] = useState(page.known_mm?.toString() ?? "10");
+  const [text, setText] = useState(page.known_length.mm?.toString() ?? "10");
   const marked = LENGTH.every((id) =>
     page.marks.some((m) => m.landmark === id && m.source === "placed"),
   );
@@ -178,8 +178,8 @@ export function KnownLength({
           <Form.Label className="mb-0">Length, mm</Form.Label>
           <Form.Control
             type="number"
-            min={3}
-            max={300}
+            min={page.known_length.shortest}
+            max={page.known_length.longest}
             step={0.1}
             required
             value={text}
@@ -187,9 +187,9 @@ export function KnownLength({
           />
         </Form.Group>
         <Button type="submit" disabled={!marked}>
-          {page.known_mm === null ? "Use it" : "Change it"}
+          {page.known_length.mm === null ? "Use it" : "Change it"}
         </Button>
-        {page.known_mm !== null && (
+        {page.known_length.mm !== null && (
           <Button variant="link" onClick={() => setLength(null)}>
             Leave it out
           </Button>

@@ -58,7 +58,7 @@ function page(part: Partial<BenchPage>): BenchPage {
     asked_rest: ["ch_r", "ch_l"],
     asked_hold: [],
     asked_pair: [],
-    known_mm: null,
+    known_length: { mm: null, shortest: 3, longest: 300 },
     scale: null,
     times: [],
     series: [],
@@ -163,7 +163,7 @@ describe("Findings", () => {
 
 const landmark = (id: string): Landmark => ({
   id,
-  words: `the ${id}`,
+  label: `the ${id}`,
   term: id,
   where: "there",
 });
@@ -248,7 +248,7 @@ describe("pointsOn", () => {
 describe("marking what is held to the mouth", () => {
   const all = [...LANDMARKS, landmark("rim_1"), landmark("rim_2"), landmark("hole_r")];
   const playing = (part: Partial<BenchPage> = {}) =>
-    page({ thing: "rim", asked_hold: ["rim_1", "rim_2"], ...part });
+    page({ equipment: "rim", asked_hold: ["rim_1", "rim_2"], ...part });
 
   it("asks for the instrument's own points, on this frame, one after the other", () => {
     const one = playing({ marks: [mark("rim_1", 40)] });

@@ -18,7 +18,7 @@ function series(measure: string, value: (number | null)[]): Series {
     decimals: 1,
     unit: "deg",
     value,
-    spread: value.map((v) => (v === null ? null : 0.5)),
+    half_width: value.map((v) => (v === null ? null : 0.5)),
     low: -6,
     high: 3,
     note: "",

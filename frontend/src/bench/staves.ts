@@ -83,7 +83,7 @@ export function spread(series: Series, times: number[], x: Map1, y: Map1): strin
     lower = [];
   };
   series.value.forEach((value, n) => {
-    const half = series.spread[n];
+    const half = series.half_width[n];
     if (value === null || !half) {
       finish();
       return;

@@ -10,6 +10,7 @@ import { sendClip } from "../api/upload";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { today } from "../shared/format";
 import { rowOf, sendable, type ClipRow } from "./rows";
+import { keys } from "../api/keys";
 
 export default function ClipsScreen() {
   const band = useBand();
@@ -68,8 +69,8 @@ export default function ClipsScreen() {
           trouble: error instanceof Error ? error.message : String(error),
         });
       }
-      void client.invalidateQueries({ queryKey: ["band"] });
-      void client.invalidateQueries({ queryKey: ["student", Number(row.student)] });
+      void client.invalidateQueries({ queryKey: keys.band });
+      void client.invalidateQueries({ queryKey: keys.student(Number(row.student)) });
     }
     setSending(false);
   }

@@ -21,7 +21,7 @@ export default function HandScreen() {
 
 interface Props {
   stands: Exercise;
-  words: Map<string, Schemas["Landmark"]>;
+  words: Map<string, Schemas["LandmarkRow"]>;
 }
 
 function Hand({ stands, words }: Props) {
@@ -44,13 +44,13 @@ function Hand({ stands, words }: Props) {
             key={`${next.round} ${next.face} ${next.landmark}`}
             stands={stands}
             next={next}
-            label={name.words}
+            label={name.label}
             mark={(x, y) => edits.mark.mutate({ ...asked(next), x, y })}
             busy={edits.mark.isPending}
           />
           <aside className="margin" aria-label="What to mark">
             <Refused error={edits.mark.error ?? edits.forget.error} />
-            <h2>Next: {name.words}</h2>
+            <h2>Next: {name.label}</h2>
             <p className="fs-5" role="status">
               {name.where}
             </p>
@@ -173,7 +173,7 @@ function Result({ stands, words, again }: Props & { again: () => void }) {
         <tbody>
           {stands.hand_errors.map((e) => (
             <tr key={e.landmark} data-error={e.landmark}>
-              <th scope="row">{words.get(e.landmark)?.words ?? e.landmark}</th>
+              <th scope="row">{words.get(e.landmark)?.label ?? e.landmark}</th>
               <td>{e.pixels.toFixed(1)} px</td>
             </tr>
           ))}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { api, data } from "../api/client";
 import { Refused } from "../shared/states";
+import { keys } from "../api/keys";
 
 /** Log in; on a new installation the same form makes the first account. */
 export function LoginScreen({ first }: { first: boolean }) {
@@ -16,7 +17,7 @@ export function LoginScreen({ first }: { first: boolean }) {
         first ? api.POST("/api/first-account/", { body }) : api.POST("/api/session/", { body }),
       );
     },
-    onSuccess: (session) => client.setQueryData(["session"], session),
+    onSuccess: (session) => client.setQueryData(keys.session, session),
   });
   return (
     <main className="page" style={{ maxWidth: "30rem", paddingTop: "12vh" }}>

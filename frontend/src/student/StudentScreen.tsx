@@ -8,7 +8,7 @@ import { useRecord } from "../api/records";
 import { TakeProgress } from "../shared/TakeProgress";
 import { SmallDrawing } from "../shared/drawing/MeasuredDrawing";
 import { TakeDrawing } from "../shared/drawing/TakeDrawing";
-import { shapeOf } from "../shared/drawing/layout";
+import { mouthOf } from "../shared/drawing/figure";
 import { day, measured, today } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
 import { slipAddress } from "../shared/slip";
@@ -143,7 +143,7 @@ function RestFace({ takes }: { takes: TakeSummary[] }) {
   const drawn = takes.filter((take) => take.drawing !== null);
   const take = drawn.find((one) => one.view === "front") ?? drawn[0];
   if (!take?.drawing) return null;
-  const rest = { shape: shapeOf(take.drawing.rest), rim: null };
+  const rest = mouthOf(take.drawing.rest);
   return (
     <figure className="rest-face mb-4">
       <SmallDrawing drawing={take.drawing} mouth={rest} width={250} height={150} />

@@ -5,6 +5,7 @@ import { Button, Form, ProgressBar } from "react-bootstrap";
 import { sendClip, type ClipFacts } from "../api/upload";
 import { today } from "../shared/format";
 import { Refused } from "../shared/states";
+import { keys } from "../api/keys";
 
 export function UploadClip({ student }: { student: number }) {
   const client = useQueryClient();
@@ -20,8 +21,8 @@ export function UploadClip({ student }: { student: number }) {
     onSuccess: () => {
       setClip(null);
       return Promise.all([
-        client.invalidateQueries({ queryKey: ["student", student] }),
-        client.invalidateQueries({ queryKey: ["band"] }),
+        client.invalidateQueries({ queryKey: keys.student(student) }),
+        client.invalidateQueries({ queryKey: keys.band }),
       ]);
     },
   });

@@ -2,19 +2,18 @@
  * both are in the same face frame. */
 import { useId, useState } from "react";
 import type { Pair, PairSide } from "../api/records";
-import { Dimensions, type Value } from "../shared/drawing/Dimensions";
+import { Dimensions, type Value } from "../shared/drawing/Ink";
 import {
   Layout,
-  ellipseOf,
-  holeOf,
-  paths,
-  shapeOf,
+  NO_MARGIN,
+  anchorsOf,
+  mouthOf,
+  pathOf,
+  resolved,
+  type Dimension,
   type Drawing,
   type Mouth,
-} from "../shared/drawing/layout";
-
-/** Room under the picture for a dimension line that runs there, screen pixels. */
-const BELOW = 44;
+} from "../shared/drawing/figure";
 
 export interface Shot {
   side: PairSide;
@@ -27,8 +26,11 @@ export function shotOf(side: PairSide, number: number | null): Shot | null {
   return frame ? { side, frame } : null;
 }
 
-export function mouthOf({ frame }: Shot): Mouth {
-  return { shape: shapeOf(frame.shape), rim: ellipseOf(frame.rim) };
+/** Room under the picture for a dimension line that runs there, screen pixels. */
+function below(drawing: Drawing, width: number, shown: (d: Dimension) => boolean): number {
+  const [x0 = 0, , x1 = 1] = drawing.box;
+  const under = drawing.dimensions.some((d) => shown(d) && d.label.place.y === "box:low");
+  return under ? (width / (x1 - x0)) * (drawing.room[1] ?? 0) : 0;
 }
 
 /** Height of a picture of this width, without the room below. */
@@ -66,23 +68,14 @@ export function Aligned({
   const clip = useId();
   const { drawing } = shot.side;
   const tall = heightOf(drawing, width);
-  const below = drawing.dimensions.some(
-    (d) => d.kind === "across" && toldBy(pair, shot.side, d.measure),
-  )
-    ? BELOW
-    : 0;
-  const layout = new Layout(drawing, width, tall + below, {
-    left: 0,
-    right: 0,
-    top: 0,
-    bottom: below,
-  });
-  const mouth = mouthOf(shot);
-  const rest = shapeOf(drawing.rest);
+  const value = (measure: string) => toldBy(pair, shot.side, measure);
+  const bottom = below(drawing, width, (d) => value(d.measure) !== null);
+  const layout = new Layout(drawing, width, tall + bottom, { ...NO_MARGIN, bottom });
+  const mouth = mouthOf(shot.frame.shape);
   return (
     <svg
       className="drawing figures aligned"
-      viewBox={`0 0 ${width} ${tall + below}`}
+      viewBox={`0 0 ${width} ${tall + bottom}`}
       role="img"
       aria-label={label}
     >
@@ -104,14 +97,9 @@ export function Aligned({
           )}
         </>
       )}
-      {lines && <Lines layout={layout} mouth={mouth} rest={rest} />}
-      {ghost && <Lines layout={layout} mouth={mouthOf(ghost)} rest={rest} ghost />}
-      <Dimensions
-        layout={layout}
-        mouth={mouth}
-        rest={rest}
-        value={(measure) => toldBy(pair, shot.side, measure)}
-      />
+      {lines && <Lines layout={layout} mouth={mouth} />}
+      {ghost && <Lines layout={layout} mouth={mouthOf(ghost.frame.shape)} ghost />}
+      <Dimensions layout={layout} mouth={mouth} value={value} />
     </svg>
   );
 }
@@ -140,34 +128,40 @@ function Photograph(props: PhotographProps) {
   return <image {...props} onError={() => setMissing(href)} />;
 }
 
+const DRAWN = ["lips", "equipment", "rim"];
+
 function Lines({
   layout,
   mouth,
-  rest,
   ghost = false,
 }: {
   layout: Layout;
   mouth: Mouth;
-  rest: ReturnType<typeof shapeOf>;
   ghost?: boolean;
 }) {
-  const drawn = paths(layout, mouth, rest).filter(({ part }) => part !== "skin" || ghost);
-  const rounds = [mouth.rim, holeOf(mouth.shape)].filter((one) => one !== null);
+  const anchors = anchorsOf(layout.drawing, mouth);
+  const drawn = layout.drawing.strokes
+    .filter(({ pen }) => DRAWN.includes(pen) || (ghost && pen === "skin"))
+    .flatMap((stroke) => {
+      const places = resolved(stroke, anchors);
+      return places
+        ? [
+            pathOf(
+              stroke,
+              places.map((place) => layout.at(place)),
+            ),
+          ]
+        : [];
+    });
   // Light under dark, so that the line is seen on any skin and on metal.
   return [
     { stroke: "#fffaf0", strokeWidth: 4.6, opacity: 0.75 },
     { stroke: "#231d15", strokeWidth: 1.8, strokeDasharray: ghost ? "7 4" : undefined },
   ].map((pen, n) => (
     <g key={n} fill="none" strokeLinecap="round" {...pen} data-ghost={ghost || undefined}>
-      {drawn.map(({ d }, m) => (
+      {drawn.map((d, m) => (
         <path key={m} d={d} />
       ))}
-      {rounds.map(([x, y, rx, ry], m) => {
-        const [cx, cy] = layout.at([x, y]);
-        return (
-          <ellipse key={m} cx={cx} cy={cy} rx={rx * layout.scale} ry={ry * layout.scale} />
-        );
-      })}
     </g>
   ));
 }

@@ -1,6 +1,7 @@
 /** Two takes of a student in one face frame; what has changed in sentences; and the measure over
  * all takes. */
 import { Link, useParams, useSearchParams } from "react-router";
+import { useFreshTakes } from "../api/queries";
 import { useThenAndNow } from "../api/records";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { Compared } from "./Compared";
@@ -21,6 +22,7 @@ export default function ThenNowScreen() {
     face: query.get("face") === "1" || undefined,
   };
   const page = useThenAndNow(student, wanted);
+  const measuring = useFreshTakes(page.data?.stale ?? []);
   const choose = (part: Record<string, string | null>) =>
     setQuery(
       (before) => {
@@ -37,6 +39,7 @@ export default function ThenNowScreen() {
   if (page.isError && !page.data)
     return <Trouble error={page.error} retry={() => void page.refetch()} />;
   const { pair } = page.data;
+  if (!pair && (measuring || page.data.stale.length > 0)) return <Waiting what="both takes" />;
   return (
     <main className="page then-now">
       <PairHeading page={page.data} choose={choose} />

@@ -23,8 +23,9 @@ from sulvet.core.simulate.script import load as load_script
 from sulvet.core.video.track import Keyframe
 from sulvet.demo import closeups, readings
 from sulvet.demo.scenario import STUDENTS, DemoTake
-from sulvet.takes import ear
-from sulvet.takes.aims import Aim
+from sulvet.takes import sound
+from sulvet.takes.intended import IntendedNote
+from sulvet.takes.listening import with_phases
 
 
 def film(take: DemoTake) -> int:
@@ -78,16 +79,16 @@ def read(take: DemoTake) -> str:
             progress=lambda stage, share: None,
             view=filmed.view,
         )
-    heard = ear.listen(take.clip, shipped_standard(filmed.instrument), Aim())
-    readings.keep(take.reading, ear.with_letters(outcome, heard), heard)
+    heard = sound.listen(take.clip, shipped_standard(filmed.instrument), IntendedNote())
+    readings.keep(take.reading, with_phases(outcome, heard), heard)
     return outcome.needs
 
 
 def hear(take: DemoTake) -> None:
     """Listen to one clip that has been read, and put its letters where the tone is."""
     outcome, filmed = readings.load(take.reading), load_script(take.script)
-    heard = ear.listen(take.clip, shipped_standard(filmed.instrument), Aim())
-    readings.keep(take.reading, ear.with_letters(outcome, heard), heard)
+    heard = sound.listen(take.clip, shipped_standard(filmed.instrument), IntendedNote())
+    readings.keep(take.reading, with_phases(outcome, heard), heard)
 
 
 class Command(BaseCommand):

@@ -21,8 +21,9 @@ from sulvet.plans.selectors import take_for
 from sulvet.plans.services import PlanFacts, accept, practise, start_plan
 from sulvet.records.services import add_note
 from sulvet.reeds.services import ReedFacts, add_reed, played
+from sulvet.takes.decisions import decide, observe, set_read
 from sulvet.takes.models import Take
-from sulvet.takes.services import TakeFacts, add_read_take, decide, observe, set_read
+from sulvet.takes.uploads import TakeFacts, add_read_take
 
 NAME, PASSWORD = "demo", "sulvet-demo"
 

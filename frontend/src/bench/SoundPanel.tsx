@@ -1,0 +1,378 @@
+/** What is heard: the tone against the note that was to be played, and what that means. */
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { useIntendedNote, useDrillsHeard, type DrillHeard, type Sound } from "../api/sound";
+import { figure, measured, unitOf } from "../shared/format";
+import { Verdict } from "../shared/glyphs";
+import { Refused } from "../shared/states";
+import type { Span } from "./phases";
+
+const BEGINS: Record<NonNullable<Sound["tone"]>["begins"], string> = {
+  tongued: "Tongued start",
+  soft: "Soft start",
+  breathy: "Breathy start",
+};
+
+interface Props {
+  take: number;
+  sound: Sound;
+  phases: Span[];
+  goTo: (seconds: number) => void;
+  /** Take a fault that is heard as a finding, with what was heard and seen. */
+  add: (fault: string, reason: string) => void;
+  /** Tick what it sounds like among what no camera sees. */
+  tick: (observation: string) => void;
+}
+
+export function SoundPanel({ take, sound, phases, goTo, add, tick }: Props) {
+  return (
+    <section className="finding" aria-labelledby="sound-title">
+      <h2 id="sound-title">What is heard</h2>
+      {sound.tone && <Tone sound={sound} goTo={goTo} />}
+      {sound.tone && <Piece take={take} pieces={piecesOf(sound, phases)} />}
+      {sound.sentences.map((words) => (
+        <p key={words}>{words}</p>
+      ))}
+      {sound.ticks.map((one) => (
+        <p key={one.id} className="mb-2">
+          It sounds like “{one.label}”.{" "}
+          <Button size="sm" variant="outline-primary" onClick={() => tick(one.id)}>
+            Tick it
+          </Button>
+        </p>
+      ))}
+      {sound.suspected.map((one) => (
+        <Suspicion key={one.fault} one={one} add={add} />
+      ))}
+      {sound.has_sound && <Drills take={take} goTo={goTo} />}
+      {sound.tone && <Readings sound={sound} />}
+      {sound.has_sound && (
+        <IntendedNoteForm
+          key={`${sound.stage} ${sound.pitch} ${sound.a4} ${sound.tempo}`}
+          take={take}
+          sound={sound}
+        />
+      )}
+    </section>
+  );
+}
+
+function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }) {
+  const { tone } = sound;
+  if (!tone) return null;
+  const pitch = sound.readings.find((r) => r.measure === "pitch");
+  return (
+    <>
+      <p className="fs-4 serif mb-1">
+        {tone.slide ? `${tone.slide.low} to ${tone.slide.high}` : tone.note}
+        {!tone.slide && tone.written !== tone.note && (
+          <span className="faint"> (written {tone.written})</span>
+        )}
+      </p>
+      {pitch?.value != null && (
+        <p className="mb-1">
+          <Verdict verdict={pitch.verdict} /> {figure(pitch.value, 0)} cents from {sound.pitch}
+        </p>
+      )}
+      <p className="mb-1">
+        {BEGINS[tone.begins]}
+        {tone.scoop !== 0 && ", sliding into its pitch"}; {(tone.end - tone.start).toFixed(1)}{" "}
+        s, {tone.counts} counts at {sound.tempo}
+        {sound.ratio !== null && `; breath to tone 1 : ${sound.ratio}`}
+        {tone.dips > 0 && `; ${tone.dips === 1 ? "one dip" : `${tone.dips} dips`} in level`}
+        {tone.vibrato && `; waves of ${figure(tone.vibrato.cents, 0)} cents`}
+      </p>
+      {tone.slide && (
+        <p className="mb-1">
+          A slide over {figure(tone.slide.semitones, 1)} half steps, {tone.slide.low} to{" "}
+          {tone.slide.high}; {tone.slide.smooth ? "smooth" : "in jerks"}
+          {tone.slide.returns
+            ? ", and back to where it began"
+            : `, ending ${figure(tone.slide.back, 0)} cents from where it began`}
+          .
+          {sound.way_back &&
+            ` The mouth's shape comes back to ${measured(sound.way_back.value, sound.way_back.uncertainty, 1, sound.way_back.unit)}.`}
+          {sound.moved &&
+            ` Meanwhile the mouth moves ${measured(sound.moved.value, sound.moved.uncertainty, 1, sound.moved.unit)}.`}
+        </p>
+      )}
+      {tone.cracks.length > 0 && (
+        <p className="mb-1">
+          Breaks at{" "}
+          {tone.cracks.map((at) => (
+            <Moment key={at} at={at} words={`${at.toFixed(1)} s`} goTo={goTo} />
+          ))}
+        </p>
+      )}
+      {sound.breaths.length > 0 && (
+        <p className="mb-1">
+          Breath heard for{" "}
+          {sound.breaths.map(({ start, end }) => (
+            <Moment
+              key={start}
+              at={start}
+              words={`${(end - start).toFixed(1)} s at ${start.toFixed(1)}`}
+              goTo={goTo}
+            />
+          ))}
+        </p>
+      )}
+    </>
+  );
+}
+
+/** A moment of the take to go to. */
+function Moment({
+  at,
+  words,
+  goTo,
+}: {
+  at: number;
+  words: string;
+  goTo: (seconds: number) => void;
+}) {
+  return (
+    <Button variant="link" className="p-0 me-2 align-baseline" onClick={() => goTo(at)}>
+      {words}
+    </Button>
+  );
+}
+
+/** What the plan's drills count, and what was played. */
+function Drills({ take, goTo }: { take: number; goTo: (seconds: number) => void }) {
+  const { data } = useDrillsHeard(take);
+  return data?.map((drill) => <Drill key={drill.id} drill={drill} goTo={goTo} />);
+}
+
+function Drill({ drill, goTo }: { drill: DrillHeard; goTo: (seconds: number) => void }) {
+  const { beats, even, expected } = drill;
+  const one = beats[0]?.do === "tone" ? "tone" : "breath";
+  const what = beats.length === 1 ? one : `${one}s`;
+  return (
+    <div
+      className="border-start ps-3 mb-2"
+      role="group"
+      aria-label={`Drill as played: ${drill.name}`}
+    >
+      <p className="mb-1">
+        <strong>{drill.name}</strong> at {figure(drill.tempo, 0)}:{" "}
+        {beats.length === 0
+          ? `nothing of its ${expected} beats is heard`
+          : `${even} of ${beats.length} ${what} as long as counted`}
+        {beats.length > 0 && beats.length < expected && ` (the whole drill has ${expected})`}.
+      </p>
+      {beats.length > 0 && (
+        <p className="mb-1 figures">
+          {beats.map((beat) => (
+            <Moment
+              key={beat.start}
+              at={beat.start}
+              words={`${figure(beat.heard, 1)} of ${beat.counts}${beat.even ? "" : " ✕"}`}
+              goTo={goTo}
+            />
+          ))}
+          counts
+        </p>
+      )}
+      <p className="kicker mb-0">{drill.pass_mark}</p>
+    </div>
+  );
+}
+
+interface PieceOf {
+  words: string;
+  start: number;
+  end: number;
+}
+
+/** What can be listened to alone: the tone that counts first, then other tones and the letters. */
+function piecesOf(sound: Sound, phases: Span[]): PieceOf[] {
+  const main = sound.tone;
+  if (!main) return [];
+  const others = sound.tones.filter((one) => one.start !== main.start);
+  return [
+    { words: "This tone alone", start: main.start, end: main.end },
+    ...others.map(({ note, start, end }) => ({
+      words: `The ${note} at ${start.toFixed(1)} s`,
+      start,
+      end,
+    })),
+    ...phases.map(({ name, start, end }) => ({ words: `The letter “${name}”`, start, end })),
+  ];
+}
+
+/** One piece of the take to listen to again, and which. */
+function Piece({ take, pieces }: { take: number; pieces: PieceOf[] }) {
+  const [chosen, choose] = useState(0);
+  const piece = pieces[Math.min(chosen, pieces.length - 1)];
+  if (!piece) return null;
+  // A media fragment (W3C Media Fragments URI 1.0) stops it where the piece ends.
+  const part = `${Math.max(piece.start - 0.3, 0).toFixed(2)},${(piece.end + 0.2).toFixed(2)}`;
+  return (
+    <div className="mb-2">
+      <Form.Select
+        size="sm"
+        className="mb-1"
+        aria-label="What to listen to"
+        value={chosen}
+        onChange={(event) => choose(Number(event.target.value))}
+      >
+        {pieces.map(({ words }, n) => (
+          <option key={`${n} ${words}`} value={n}>
+            {words}
+          </option>
+        ))}
+      </Form.Select>
+      <audio
+        key={part}
+        controls
+        preload="none"
+        className="w-100"
+        aria-label={piece.words}
+        src={`/private/takes/${take}/clip.mp4#t=${part}`}
+      />
+    </div>
+  );
+}
+
+type SuspectedFault = Sound["suspected"][number];
+
+/** What is heard while the picture speaks against it: the teacher's to decide. */
+function Suspicion({ one, add }: { one: SuspectedFault; add: Props["add"] }) {
+  const heard = `${one.heard.toLowerCase()} ${measured(one.value, one.uncertainty, one.decimals, one.unit)}`;
+  return (
+    <div className="border-start ps-3 mb-2" role="group" aria-label={`Suspected: ${one.name}`}>
+      <p className="mb-1">
+        <strong>{one.name}?</strong> By {heard}. {one.text}
+      </p>
+      <p className="faint mb-1">
+        {one.first_help}
+        {one.confused_with && ` Not to be confused with: ${one.confused_with.toLowerCase()}`}
+      </p>
+      <Button
+        size="sm"
+        variant="outline-primary"
+        onClick={() => add(one.fault, `By ${heard}. ${one.text}`)}
+      >
+        Take it as a finding
+      </Button>
+    </div>
+  );
+}
+
+function Readings({ sound }: { sound: Sound }) {
+  return (
+    <dl className="figures">
+      {sound.readings.map((r) => (
+        <div key={r.measure} style={{ display: "contents" }}>
+          <dt className="fw-normal">
+            {r.name}
+            {r.value === null && <span className="kicker d-block">{r.reason}</span>}
+          </dt>
+          <dd>
+            {r.value === null ? (
+              <Verdict verdict="can't tell" />
+            ) : (
+              <>
+                {measured(r.value, r.uncertainty ?? 0, r.decimals, r.unit)}
+                {r.high !== null && (
+                  <span className="kicker d-block">
+                    {r.verdict}, up to {figure(r.high, 0)}
+                    {unitOf(r.unit)}
+                  </span>
+                )}
+              </>
+            )}
+          </dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+function IntendedNoteForm({ take, sound }: { take: number; sound: Sound }) {
+  const intended = useIntendedNote(take);
+  const [stage, setStage] = useState(sound.stage);
+  const [pitch, setPitch] = useState(sound.pitch);
+  const [a4, setA4] = useState(sound.a4);
+  const [tempo, setTempo] = useState(sound.tempo);
+  return (
+    <details>
+      <summary>
+        {sound.pitch ? `Played for ${sound.pitch}` : "No note is known"}
+        {sound.stage_label && `, ${sound.stage_label}`}
+        {sound.pitch && !sound.chosen && <span className="faint"> (taken to be)</span>}
+      </summary>
+      <Form
+        className="d-grid gap-2 mt-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          intended.mutate({ stage, pitch: pitch.trim(), a4, tempo });
+        }}
+      >
+        <Refused error={intended.error} />
+        <Form.Group controlId="sound-pitch" className="d-flex gap-2 align-items-center">
+          <Form.Label className="mb-0">Note, concert pitch</Form.Label>
+          <Form.Control
+            size="sm"
+            style={{ width: "5rem" }}
+            maxLength={4}
+            placeholder="Bb4"
+            list="sound-targets"
+            value={pitch}
+            onChange={(event) => setPitch(event.target.value)}
+          />
+          <datalist id="sound-targets">
+            {sound.targets.map((t) => (
+              <option key={t.stage + t.pitch} value={t.pitch}>
+                {sound.stages.find(({ id }) => id === t.stage)?.label}
+              </option>
+            ))}
+          </datalist>
+        </Form.Group>
+        <Form.Group controlId="sound-stage" className="d-flex gap-2 align-items-center">
+          <Form.Label className="mb-0">Played on</Form.Label>
+          <Form.Select
+            size="sm"
+            value={stage}
+            onChange={(event) => setStage(event.target.value)}
+          >
+            <option value="">not said</option>
+            {sound.stages.map(({ id, label }) => (
+              <option key={id} value={id}>
+                {label}
+              </option>
+            ))}
+          </Form.Select>
+        </Form.Group>
+        <Form.Group controlId="sound-a4" className="d-flex gap-2 align-items-center">
+          <Form.Label className="mb-0">A4 is</Form.Label>
+          <Form.Control
+            size="sm"
+            type="number"
+            style={{ width: "5.5rem" }}
+            step={0.5}
+            value={a4}
+            onChange={(event) => setA4(Number(event.target.value))}
+          />
+          <span>Hz</span>
+        </Form.Group>
+        <Form.Group controlId="sound-tempo" className="d-flex gap-2 align-items-center">
+          <Form.Label className="mb-0">Counts a minute</Form.Label>
+          <Form.Control
+            size="sm"
+            type="number"
+            style={{ width: "5.5rem" }}
+            value={tempo}
+            onChange={(event) => setTempo(Number(event.target.value))}
+          />
+        </Form.Group>
+        <div>
+          <Button type="submit" size="sm" disabled={intended.isPending}>
+            Listen for it
+          </Button>
+        </div>
+      </Form>
+    </details>
+  );
+}

@@ -1,0 +1,206 @@
+import { cleanup, fireEvent, render, screen, within } from "@testing-library/react";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import type { DrillHeard, Sound } from "../api/sound";
+import { SoundPanel } from "./SoundPanel";
+
+const { intended, drills } = vi.hoisted(() => ({ intended: vi.fn(), drills: vi.fn() }));
+vi.mock("../api/sound", () => ({
+  useIntendedNote: () => ({ mutate: intended, error: null, isPending: false }),
+  useDrillsHeard: () => ({ data: drills() as DrillHeard[] }),
+}));
+
+beforeEach(() => {
+  drills.mockReturnValue([]);
+  intended.mockClear();
+});
+afterEach(cleanup);
+
+function tone(part: Partial<NonNullable<Sound["tone"]>> = {}): NonNullable<Sound["tone"]> {
+  return {
+    start: 2.5,
+    end: 6.5,
+    counts: 4,
+    hz: 349.2,
+    note: "F4",
+    written: "C5",
+    cents: -12,
+    begins: "tongued",
+    scoop: 0,
+    cracks: [],
+    dips: 0,
+    slide: null,
+    vibrato: null,
+    ...part,
+  };
+}
+
+function sound(part: Partial<Sound> = {}): Sound {
+  return {
+    stale: false,
+    has_sound: true,
+    stage: "instrument",
+    stage_label: "the instrument",
+    stages: [{ id: "instrument", label: "the instrument" }],
+    pitch: "F4",
+    written: "C5",
+    chosen: false,
+    a4: 440,
+    tempo: 60,
+    tempo_range: { slowest: 30, quickest: 160 },
+    targets: [],
+    sentences: [],
+    readings: [],
+    tone: tone(),
+    tones: [tone()],
+    breaths: [],
+    breath: null,
+    ratio: null,
+    ticks: [],
+    moved: null,
+    way_back: null,
+    suspected: [],
+    ...part,
+  };
+}
+
+function show(heard: Sound) {
+  const [goTo, add, tick] = [vi.fn(), vi.fn(), vi.fn()];
+  const phases = [{ name: "hold" as const, start: 2.6, end: 6.4 }];
+  render(
+    <SoundPanel take={7} sound={heard} phases={phases} goTo={goTo} add={add} tick={tick} />,
+  );
+  return { goTo, add, tick };
+}
+
+describe("what is heard", () => {
+  it("says why nothing is, and asks for no note of a clip without sound", () => {
+    show(
+      sound({ has_sound: false, tone: null, tones: [], sentences: ["The clip has no sound."] }),
+    );
+    expect(screen.getByText("The clip has no sound.")).toBeTruthy();
+    expect(screen.queryByLabelText("What to listen to")).toBeNull();
+    expect(screen.queryByText(/Played for/)).toBeNull();
+  });
+
+  it("goes to where the tone breaks and to each breath", () => {
+    const { goTo } = show(
+      sound({ tone: tone({ cracks: [3.25] }), breaths: [{ start: 1.5, end: 2.1 }] }),
+    );
+    fireEvent.click(screen.getByRole("button", { name: "3.3 s" }));
+    fireEvent.click(screen.getByRole("button", { name: "0.6 s at 1.5" }));
+    expect(goTo.mock.calls).toEqual([[3.25], [1.5]]);
+  });
+
+  it("plays the tone that counts, another tone or a letter, and stops where that ends", () => {
+    show(sound({ tones: [tone(), tone({ note: "G4", start: 8, end: 9 })] }));
+    const part = () => document.querySelector("audio")?.getAttribute("src");
+    expect(part()).toBe("/private/takes/7/clip.mp4#t=2.20,6.70");
+    const choice = screen.getByLabelText("What to listen to");
+    expect(
+      within(choice)
+        .getAllByRole("option")
+        .map((o) => o.textContent),
+    ).toEqual(["This tone alone", "The G4 at 8.0 s", "The letter “hold”"]);
+    fireEvent.change(choice, { target: { value: "1" } });
+    expect(part()).toBe("/private/takes/7/clip.mp4#t=7.70,9.20");
+    fireEvent.change(choice, { target: { value: "2" } });
+    expect(part()).toBe("/private/takes/7/clip.mp4#t=2.30,6.60");
+  });
+
+  it("asks the teacher where the picture speaks against the ear", () => {
+    const { add } = show(
+      sound({
+        suspected: [
+          {
+            fault: "biting",
+            name: "Biting",
+            first_help: "Open the jaw.",
+            confused_with: "A hard reed.",
+            text: "Heard, not seen: jaw 0.06 ± 0.01 of rest higher.",
+            heard: "Pitch over the target",
+            value: 160,
+            uncertainty: 4,
+            decimals: 0,
+            unit: "cents",
+          },
+        ],
+      }),
+    );
+    const group = screen.getByRole("group", { name: "Suspected: Biting" });
+    expect(group.textContent).toContain(
+      "By pitch over the target 160 ± 4 cents. Heard, not seen",
+    );
+    fireEvent.click(within(group).getByRole("button", { name: "Take it as a finding" }));
+    expect(add).toHaveBeenCalledWith(
+      "biting",
+      "By pitch over the target 160 ± 4 cents. Heard, not seen: jaw 0.06 ± 0.01 of rest higher.",
+    );
+  });
+
+  it("ticks what it sounds like", () => {
+    const { tick } = show(sound({ ticks: [{ id: "airy", label: "air beside the tone" }] }));
+    fireEvent.click(screen.getByRole("button", { name: "Tick it" }));
+    expect(tick).toHaveBeenCalledWith("airy");
+  });
+
+  it("holds a drill against its counts, and says when none of it is heard", () => {
+    const drill: DrillHeard = {
+      id: "four-by-four",
+      name: "Four by four",
+      tempo: 60,
+      pass_mark: "Four tones alike.",
+      expected: 4,
+      even: 1,
+      beats: [
+        { start: 2.5, do: "tone", counts: 4, heard: 4.04, even: true },
+        { start: 9, do: "tone", counts: 4, heard: 2.61, even: false },
+      ],
+    };
+    drills.mockReturnValue([
+      drill,
+      { ...drill, id: "hold", name: "Silent", beats: [], even: 0 },
+    ]);
+    const { goTo } = show(sound());
+    const played = screen.getByRole("group", { name: "Drill as played: Four by four" });
+    expect(played.textContent).toContain(
+      "1 of 2 tones as long as counted (the whole drill has 4)",
+    );
+    fireEvent.click(within(played).getByRole("button", { name: "2.6 of 4 ✕" }));
+    expect(goTo).toHaveBeenCalledWith(9);
+    const silent = screen.getByRole("group", { name: "Drill as played: Silent" });
+    expect(silent.textContent).toContain("nothing of its 4 beats is heard");
+  });
+
+  it("sends what was to be played as the teacher says it", () => {
+    show(sound({ chosen: true }));
+    fireEvent.change(screen.getByLabelText("Note, concert pitch"), {
+      target: { value: "Bb4 " },
+    });
+    fireEvent.change(screen.getByLabelText("A4 is"), { target: { value: "442" } });
+    fireEvent.change(screen.getByLabelText("Counts a minute"), { target: { value: "72" } });
+    fireEvent.click(screen.getByText("Listen for it"));
+    expect(intended).toHaveBeenCalledWith({
+      stage: "instrument",
+      pitch: "Bb4",
+      a4: 442,
+      tempo: 72,
+    });
+  });
+
+  it("tells of a slide how it went and what the mouth did", () => {
+    const moved = { value: 0.3, uncertainty: 0.3, unit: "%", verdict: "no band" as const };
+    const slide = {
+      low: "F4",
+      high: "C5",
+      semitones: 6.6,
+      smooth: true,
+      returns: false,
+      back: 45,
+    };
+    show(sound({ tone: tone({ slide }), moved, way_back: { ...moved, value: 0.7 } }));
+    const text = screen.getByRole("region", { name: "What is heard" }).textContent;
+    expect(text).toContain("A slide over 6.6 half steps, F4 to C5; smooth, ending 45 cents");
+    expect(text).toContain("The mouth's shape comes back to 0.7 ± 0.3");
+    expect(text).toContain("Meanwhile the mouth moves 0.3 ± 0.3");
+  });
+});

@@ -1,0 +1,206 @@
+"""The stored analysis of a take: whether it is out of date, making it, keeping it.
+
+One module says when it is stale, one makes it, one keeps it; a page only reads what stands.
+Making takes a second or two and writes nothing; keeping is one short transaction.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import asdict, dataclass, replace
+from typing import Any
+
+from django.db import transaction
+
+from sulvet.core.analysis import NO_FRAMES, Analysis, FrameData, Heard, Material, Provenance
+from sulvet.core.analysis import analyse as analyse_material
+from sulvet.core.drawing.sheet import EDITION, Drawing
+from sulvet.core.drawing.stills import Stills
+from sulvet.core.formats import report
+from sulvet.core.judgement import results as judged
+from sulvet.core.judgement.standards import Standard
+from sulvet.standards.selectors import standard_of
+from sulvet.takes import sound, tracks
+from sulvet.takes.models import Finding, Reading, Take, TakeAnalysis, TakeSound
+
+#: States in which a take has marks to analyse, if only some.
+ANALYSED = (Take.State.READY, Take.State.NEEDS_MARKS)
+MADE_BY = tuple(Provenance.__dataclass_fields__)
+
+
+def standard_for(take: Take) -> Standard:
+    """The standard a take is judged by: the instrument's, as its teacher wants it."""
+    return standard_of(take.student.section.band.teacher, take.student.instrument)
+
+
+def school_for(take: Take, standard: Standard) -> str:
+    """The school a take is judged by."""
+    return standard.school(take.student.school or None).id
+
+
+# -- whether it stands -------------------------------------------------------------
+
+
+def stored(take: Take) -> TakeAnalysis | None:
+    """What is kept of a take; None before it was read."""
+    return getattr(take, "analysis", None)
+
+
+def is_stale(take: Take, standard: Standard | None = None) -> bool:
+    """Whether a take's analysis was made by another engine, ear, standard, school or edition.
+
+    standard  the one it is judged by, where that is at hand
+    """
+    if take.state not in ANALYSED:
+        return False
+    kept = stored(take)
+    if kept is None:
+        return True
+    standard = standard or standard_for(take)
+    now = Provenance.now(standard, school_for(take, standard))
+    return Provenance(*(getattr(kept, name) for name in MADE_BY)) != now
+
+
+def drawing_of(take: Take) -> Drawing | None:
+    """The kept drawing, without its frames; None without one of today's edition."""
+    kept = stored(take)
+    if kept is None or kept.edition != EDITION or kept.drawing is None:
+        return None
+    return Drawing.of(kept.drawing)
+
+
+def stills_of(take: Take) -> Stills | None:
+    """The kept stills; None without some of today's edition."""
+    kept = stored(take)
+    if kept is None or kept.edition != EDITION or kept.stills is None:
+        return None
+    return Stills.of(kept.stills)
+
+
+def frames_of(take: Take) -> FrameData:
+    """What is kept of every frame; nothing without an analysis of today's edition."""
+    kept = stored(take)
+    if kept is None or kept.edition != EDITION:
+        return NO_FRAMES
+    return FrameData.unpacked(bytes(kept.frames))
+
+
+# -- making it ---------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Made:
+    """An analysis and by what it was made."""
+
+    analysis: Analysis
+    provenance: Provenance
+
+
+def material_of(take: Take) -> Material:
+    """What a take's analysis is made from, as it stands in the database."""
+    return Material(
+        tracks.load(take), tracks.phases_of(take), take.view, take.known_mm, heard_on(take)
+    )
+
+
+def heard_on(take: Take) -> Heard | None:
+    """The sound of a take as its analysis takes it; None while this ear has not listened."""
+    kept = sound.current(take)
+    return None if kept is None else heard_in(kept.heard)
+
+
+def heard_in(document: dict[str, Any]) -> Heard:
+    """The same from what ``sound.listen`` gave."""
+    return Heard(sound.analysis_in(document), bool(document.get("pitch")))
+
+
+def make(take: Take, material: Material | None = None) -> Made:
+    """Make the analysis of a take, as it stands or from other material; nothing is written."""
+    standard = standard_for(take)
+    school = school_for(take, standard)
+    made = analyse_material(material or material_of(take), standard, school)
+    return Made(made, Provenance.now(standard, school))
+
+
+# -- keeping it --------------------------------------------------------------------
+
+
+@transaction.atomic
+def save(take: Take, made: Made) -> None:
+    """Keep an analysis in place of the one before: all of it or nothing."""
+    found = made.analysis
+    TakeAnalysis.objects.update_or_create(
+        take=take,
+        defaults={
+            **asdict(made.provenance),
+            "drawing": None if found.drawing is None else found.drawing.plain(),
+            "stills": None if found.stills is None else found.stills.plain(),
+            "scale": found.scale,
+            "frames": found.frames.packed(),
+        },
+    )
+    take.readings.all().delete()
+    take.findings.all().delete()
+    Reading.objects.bulk_create(reading_rows(take, found.readings))
+    Finding.objects.bulk_create(finding_rows(take, found.findings))
+
+
+def reading_rows(take: Take, readings: Iterable[judged.Reading]) -> list[Reading]:
+    """Readings as they are stored."""
+    seen = Counter[tuple[str, str]]()
+    return [
+        Reading(take=take, nth=_next(seen, r.measure, r.phase), **report.reading(r))
+        for r in readings
+    ]
+
+
+def finding_rows(take: Take, findings: Iterable[judged.Finding]) -> list[Finding]:
+    """Findings as they are stored."""
+    seen = Counter[tuple[str, str]]()
+    return [
+        Finding(take=take, nth=_next(seen, f.fault, f.phase), **report.finding(f)) for f in findings
+    ]
+
+
+def _next(seen: Counter[tuple[str, str]], *key: str) -> int:
+    """Which of several of one kind in phases of one name."""
+    seen[key[0], key[1]] += 1
+    return seen[key[0], key[1]] - 1
+
+
+def refresh(take: Take) -> None:
+    """Make a take's analysis anew if it is out of date; safe to ask for twice at once.
+
+    What was made from marks that have changed meanwhile is dropped: whoever changed them has
+    kept a newer one.
+    """
+    if not is_stale(take):
+        return
+    material, document = material_of(take), None
+    kept = TakeSound.objects.filter(take=take).first()
+    if kept is not None and material.heard is None:
+        # Another ear listened to it.
+        document = sound.listen_to(take, sound.intended_of(kept))
+        material = replace(material, heard=heard_in(document))
+    made = make(take, material)
+    with transaction.atomic():
+        if not Take.objects.filter(pk=take.pk, revision=take.revision, job=take.job).exists():
+            return
+        if document is not None:
+            TakeSound.objects.filter(take=take).update(heard=document)
+        save(take, made)
+
+
+def refresh_all(takes: Iterable[Take]) -> int:
+    """Make anew what is out of date among some takes; how many that were."""
+    standards: dict[tuple[int, str], Standard] = {}
+    count = 0
+    for take in takes:
+        key = (take.student.section.band.teacher_id, take.student.instrument)
+        if key not in standards:
+            standards[key] = standard_for(take)
+        if is_stale(take, standards[key]):
+            refresh(take)
+            count += 1
+    return count

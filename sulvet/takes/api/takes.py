@@ -1,0 +1,197 @@
+"""Takes over HTTP: thin views, each bound to the logged-in teacher."""
+
+from __future__ import annotations
+
+from django.http import HttpResponse, JsonResponse
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.exceptions import APIException
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from sulvet.accounts.shapes import Plain, answer, checked, shape, valid
+from sulvet.accounts.types import teacher_of
+from sulvet.band.selectors import student_of
+from sulvet.core.anatomy.landmarks import BY_ID
+from sulvet.core.video.clip import MAX_BYTES
+from sulvet.takes import analysis, jobs, listening, uploads
+from sulvet.takes.api import requests
+from sulvet.takes.api.base import TakeView
+from sulvet.takes.api.edits import READ, placed
+from sulvet.takes.intended import IntendedNote
+from sulvet.takes.pages import documents
+from sulvet.takes.pages.band import StudentPage, student_page
+from sulvet.takes.pages.bench import BenchPage, Preview, preview
+from sulvet.takes.pages.landmarks import LandmarkRow
+from sulvet.takes.pages.shapes import PURPOSES, VIEWS
+from sulvet.takes.pages.sound import SoundPage, sound_page
+from sulvet.takes.pages.summary import TakeSummary, summary
+
+
+class TooLarge(APIException):
+    """The clip is over the limit; said before it is read from the wire."""
+
+    status_code = 413
+
+
+class ClipInSerializer(Plain):
+    """A clip as it comes in; a form can't hold nested data."""
+
+    clip = serializers.FileField(allow_empty_file=True)
+    view = serializers.ChoiceField(VIEWS)
+    purpose = serializers.ChoiceField(PURPOSES)
+    filmed_on = serializers.DateField()
+    mirrored = serializers.BooleanField(default=False)
+
+
+class StudentView(APIView):
+    """One student's page."""
+
+    @extend_schema(responses=shape(StudentPage), operation_id="student")
+    def get(self, request: Request, student_id: int) -> Response:
+        """The student with all takes."""
+        return answer(student_page(student_of(teacher_of(request), student_id)))
+
+    @extend_schema(responses={204: None}, operation_id="delete_student")
+    def delete(self, request: Request, student_id: int) -> Response:
+        """Delete the student with all takes, records and files."""
+        uploads.delete_student(student_of(teacher_of(request), student_id))
+        return Response(status=204)
+
+
+class StudentTakesView(APIView):
+    """New clips of a student."""
+
+    parser_classes = (MultiPartParser,)
+
+    @extend_schema(
+        request={"multipart/form-data": ClipInSerializer},
+        responses={201: shape(TakeSummary)},
+        operation_id="add_take",
+    )
+    def post(self, request: Request, student_id: int) -> Response:
+        """Take a clip in and hand it to the worker."""
+        student = student_of(teacher_of(request), student_id)
+        length = int(request.META.get("CONTENT_LENGTH") or 0)
+        if length > MAX_BYTES + 100_000:
+            raise TooLarge(
+                f"The clip has {length / 1e6:.0f} MB; the limit is {MAX_BYTES / 1e6:.0f} MB. "
+                "Cut it to the few seconds that matter, or film at a lower resolution."
+            )
+        given = valid(ClipInSerializer, request)
+        clip = given.pop("clip")
+        take = uploads.add_take(student, clip, uploads.TakeFacts(**given))
+        return answer(summary(take), 201)
+
+
+class LandmarksView(APIView):
+    """What landmarks are called."""
+
+    @extend_schema(responses=shape(LandmarkRow, many=True), operation_id="landmarks")
+    def get(self, request: Request) -> Response:
+        """All landmarks of face and instrument."""
+        return answer([LandmarkRow(m.id, m.label, m.term, m.where) for m in BY_ID.values()])
+
+
+class OneTakeView(TakeView):
+    """One take on the Bench."""
+
+    @extend_schema(responses=shape(BenchPage), operation_id="take")
+    def get(self, request: Request, take_id: int) -> Response:
+        """All that the Bench shows, as it stands."""
+        return self.bench(request, take_id)
+
+    patch = READ.method()
+
+    @extend_schema(responses={204: None}, operation_id="delete_take")
+    def delete(self, request: Request, take_id: int) -> Response:
+        """Delete the take with all its files."""
+        uploads.delete_take(self.take(request, take_id))
+        return Response(status=204)
+
+
+class RefreshView(TakeView):
+    """An analysis that is out of date."""
+
+    @extend_schema(request=None, responses=shape(BenchPage), operation_id="refresh")
+    def post(self, request: Request, take_id: int) -> Response:
+        """Make it anew if it is; the Bench as it then stands."""
+        analysis.refresh(self.take(request, take_id))
+        return self.bench(request, take_id)
+
+
+class TakeProgressView(TakeView):
+    """How far the worker has got."""
+
+    @extend_schema(responses=shape(TakeSummary), operation_id="take_progress")
+    def get(self, request: Request, take_id: int) -> Response:
+        """The take in one line."""
+        return answer(summary(self.take(request, take_id)))
+
+
+class RereadView(TakeView):
+    """Reading a take anew."""
+
+    @extend_schema(request=None, responses=shape(TakeSummary), operation_id="reread")
+    def post(self, request: Request, take_id: int) -> Response:
+        """Hand the take to the worker again, with the teacher's marks and phases."""
+        take = self.take(request, take_id)
+        jobs.reread(take)
+        return answer(summary(take))
+
+
+class PreviewView(TakeView):
+    """What a frame would measure while its marks are dragged."""
+
+    @extend_schema(
+        request=shape(requests.PreviewIn), responses=shape(Preview), operation_id="preview"
+    )
+    def post(self, request: Request, take_id: int) -> Response:
+        """Measure one frame with some marks elsewhere; nothing is stored."""
+        take = self.take(request, take_id)
+        given = checked(shape(requests.PreviewIn), request.data)
+        return answer(preview(take, given.frame, placed(given.marks)))
+
+
+class SoundView(TakeView):
+    """What is heard of a take."""
+
+    @extend_schema(responses=shape(SoundPage), operation_id="sound")
+    def get(self, request: Request, take_id: int) -> Response:
+        """Tones and what they mean, as far as anybody has listened."""
+        return answer(sound_page(self.take(request, take_id)))
+
+    @extend_schema(request=None, responses=shape(SoundPage), operation_id="listen")
+    def post(self, request: Request, take_id: int) -> Response:
+        """Listen to the take if nobody has; it is judged with that."""
+        listening.listen(self.take(request, take_id))
+        return answer(sound_page(self.take(request, take_id)))
+
+    @extend_schema(
+        request=shape(requests.IntendedNoteIn),
+        responses=shape(SoundPage),
+        operation_id="set_intended_note",
+    )
+    def put(self, request: Request, take_id: int) -> Response:
+        """Say what was to be played."""
+        take = self.take(request, take_id)
+        given = checked(shape(requests.IntendedNoteIn), request.data)
+        listening.set_intended_note(
+            take, IntendedNote(given.stage, given.pitch.strip(), given.a4, given.tempo)
+        )
+        return answer(sound_page(self.take(request, take_id)))
+
+
+class ExportView(TakeView):
+    """Open files of a take."""
+
+    @extend_schema(exclude=True)
+    def get(self, request: Request, take_id: int, kind: str) -> HttpResponse:
+        """``marks`` as COCO keypoints, ``report`` as the shell writes it."""
+        take = self.take(request, take_id)
+        make = documents.marks if kind == "marks" else documents.report_of
+        response = JsonResponse(make(take), json_dumps_params={"indent": 1})
+        response["Content-Disposition"] = f'attachment; filename="take-{take.pk}-{kind}.json"'
+        return response

@@ -1,0 +1,134 @@
+"""The worker's jobs: claiming a take, progress, what came out, what went wrong."""
+
+from __future__ import annotations
+
+import datetime
+
+from django.db import transaction
+from django.db.models import Q
+from django.utils import timezone
+
+from sulvet.accounts.errors import Conflict, Refused
+from sulvet.core import sandbox
+from sulvet.core.analysis import Material
+from sulvet.core.anatomy.landmarks import TAKE_IDS
+from sulvet.core.anatomy.marks import FOUND
+from sulvet.core.review import anchor_frame
+from sulvet.takes import analysis, history, stabilised, tracks
+from sulvet.takes.models import Mark, Take
+from sulvet.takes.queue import enqueue
+
+#: A working take whose worker has not been heard of for this long is taken up again.
+STALE = datetime.timedelta(seconds=20)
+#: One that waits this long has lost its place in the queue; a second place does no
+#: harm, since only the newest job of a take may run.
+LOST = datetime.timedelta(minutes=30)
+#: After this many tries a take that kills its worker is given up, with the reason.
+MAX_TRIES = 3
+GIVEN_UP = (
+    "Reading this clip stopped the program three times, so it was left alone. The clip is kept. "
+    "Save it anew in the phone's editor and send it again."
+)
+
+
+def claim(take_id: int, job: str) -> Take | None:
+    """Claim a take for a job; None when another job has it or it is done."""
+    with transaction.atomic():
+        take = Take.objects.filter(pk=take_id, job=job, state=Take.State.WAITING).first()
+        if take is None:
+            return None
+        take.state, take.heartbeat, take.tries = Take.State.WORKING, timezone.now(), take.tries + 1
+        take.save(update_fields=["state", "heartbeat", "tries"])
+    return take
+
+
+def record_progress(take: Take, stage: str, share: float) -> bool:
+    """Note progress; False when the job no longer owns the take (deleted, or begun anew)."""
+    return bool(
+        Take.objects.filter(pk=take.pk, job=take.job, state=Take.State.WORKING).update(
+            stage=stage, share=share, heartbeat=timezone.now()
+        )
+    )
+
+
+def requeue_stale() -> int:
+    """Begin again what a killed worker left; returns how many takes."""
+    now, taken = timezone.now(), 0
+    stopped = Q(state=Take.State.WORKING, heartbeat__lt=now - STALE)
+    lost = Q(state=Take.State.WAITING, heartbeat__lt=now - LOST)
+    for take in Take.objects.filter(stopped | lost):
+        if take.tries >= MAX_TRIES:
+            fail(take, GIVEN_UP)
+        else:
+            with transaction.atomic():
+                enqueue(take)
+            taken += 1
+    return taken
+
+
+def fail(take: Take, sentence: str) -> None:
+    """The take can't be read; the clip is kept and the teacher told why."""
+    Take.objects.filter(pk=take.pk, job=take.job).update(
+        state=Take.State.FAILED, message=sentence, stage="", share=0.0
+    )
+
+
+def finish(take: Take, outcome: sandbox.Outcome) -> bool:
+    """Store what a job brought; False, and nothing stored, if the job is no longer wanted."""
+    fresh = _owned(take)
+    if fresh is None:
+        return False
+    by_teacher = fresh.phases.filter(by_teacher=True).exists()
+    phases = tracks.phases_of(fresh) if by_teacher else outcome.phases
+    # From what will be stored, not from what is in hand: made anew it comes out the same.
+    marks = tracks.as_stored(outcome.marks)
+    material = Material(marks, phases, fresh.view, fresh.known_mm, analysis.heard_on(fresh))
+    made = analysis.make(fresh, material)
+    with transaction.atomic():
+        if _owned(take) is None:
+            return False
+        fresh.width, fresh.height = outcome.size
+        fresh.frame_times = [float(t) for t in marks.seconds]
+        fresh.clip_seconds = fresh.frame_times[-1]
+        fresh.notes = outcome.notes
+        fresh.state = Take.State.NEEDS_MARKS if outcome.needs else Take.State.READY
+        fresh.message, fresh.stage, fresh.share, fresh.tries = outcome.needs, "", 1.0, 0
+        fresh.save(update_fields=[
+            "width", "height", "frame_times", "clip_seconds", "notes", "state", "message", "stage",
+            "share", "tries",
+        ])  # fmt: skip
+        fresh.marks.filter(source=Mark.Source.FOUND).delete()
+        Mark.objects.bulk_create(
+            tracks.mark_rows(fresh, [key for key in outcome.keys if key.source == FOUND])
+        )
+        tracks.save(fresh, marks, TAKE_IDS)
+        tracks.save_signals(fresh, marks)
+        if not by_teacher:
+            history.write_phases(fresh, phases)
+        analysis.save(fresh, made)
+    stabilised.forget(fresh)
+    return True
+
+
+def _owned(take: Take) -> Take | None:
+    """The take as it stands, while the job is still the one that may write."""
+    mine = Take.objects.filter(pk=take.pk, job=take.job, state=Take.State.WORKING)
+    return mine.select_related("student__section__band__teacher").first()
+
+
+def reread(take: Take) -> None:
+    """Read the take again with the teacher's marks and phases."""
+    if take.state in (Take.State.WAITING, Take.State.WORKING):
+        raise Conflict("Sulvet is reading this take already.")
+    if take.state == Take.State.NEEDS_MARKS:
+        has_rest = take.phases.filter(name="rest", by_teacher=True).exists()
+        by_rest = has_rest and take.view == Take.View.FRONT
+        if anchor_frame(tracks.keyframes(take), take.view) is None and not by_rest:
+            raise Refused(
+                "Place all the asked marks on one frame first, or set the letter “rest” where "
+                "the face is relaxed."
+            )
+    with transaction.atomic():
+        take.tries = 0
+        take.save(update_fields=["tries"])
+        enqueue(take)

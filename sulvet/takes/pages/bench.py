@@ -1,0 +1,476 @@
+"""What the Bench shows of one take: marks, drawing, score, findings, and what may be done.
+
+All of it is read from what stands; nothing is measured for a page.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from sulvet.core.analysis import FrameData, numbers
+from sulvet.core.anatomy.landmarks import TAKE_IDS, asked
+from sulvet.core.anatomy.marks import SOURCES, Marks
+from sulvet.core.anatomy.scale import known_length
+from sulvet.core.drawing.sheet import Drawing
+from sulvet.core.drawing.take import measure_frame
+from sulvet.core.judgement.common import common, observations
+from sulvet.core.judgement.focus import SET_UP, Focus
+from sulvet.core.judgement.results import FAULT
+from sulvet.core.judgement.schema import Fault
+from sulvet.core.judgement.standards import Standard
+from sulvet.core.judgement.triage import triage
+from sulvet.core.measures.catalogue import Measure, catalogue
+from sulvet.core.measures.frames import TakeContext
+from sulvet.takes import analysis, history, tracks
+from sulvet.takes.focus import TakeFindings, findings_on, focus_of, set_up_of, standing
+from sulvet.takes.marking import PlacedMark, found_left, with_moved_marks
+from sulvet.takes.models import Finding, Take
+from sulvet.takes.pages.rows import ReadingRow, Series, reading_fields, series_row
+from sulvet.takes.pages.shapes import Answer, MarkSource, PhaseName, TrackSource, Verdict
+from sulvet.takes.pages.summary import TakeSummary, kept_drawing, summary
+from sulvet.takes.pages.tone import tone_series
+
+
+@dataclass(frozen=True)
+class PhaseRow:
+    """A rehearsal mark."""
+
+    name: PhaseName
+    start: float
+    end: float
+    by_teacher: bool
+    confidence: float
+
+
+@dataclass(frozen=True)
+class Track:
+    """One landmark through the take, a value a frame."""
+
+    landmark: str
+    x: list[float | None]
+    y: list[float | None]
+    sigma: list[float | None]
+    source: list[TrackSource]
+    hidden: list[bool]
+
+
+@dataclass(frozen=True)
+class MarkRow:
+    """A keyframe of a landmark."""
+
+    landmark: str
+    frame: int
+    x: float
+    y: float
+    hidden: bool
+    source: MarkSource
+
+
+@dataclass(frozen=True)
+class FrameAnchorRows:
+    """Where every frame lies on the drawing's sheet; see ``core.analysis.FrameData``."""
+
+    moves: list[list[float] | None]
+    derived: dict[str, list[list[float] | None]]
+
+
+@dataclass(frozen=True)
+class ScaleRow:
+    """What millimetres rest on, and its 95 % uncertainty in hundredths."""
+
+    taken_from: str
+    percent: float
+
+
+@dataclass(frozen=True)
+class KnownLength:
+    """The length between two marks, if the teacher has said one, and what it may be, mm."""
+
+    mm: float | None
+    shortest: float
+    longest: float
+
+
+@dataclass(frozen=True)
+class EvidenceRow:
+    """One measured thing a finding rests on."""
+
+    measure: str
+    name: str
+    decimals: int
+    value: float
+    uncertainty: float
+    limit: float
+    edge: float
+    unit: str
+
+
+@dataclass(frozen=True)
+class FindingRow:
+    """A finding with its words, evidence and the teacher's answer."""
+
+    fault: str
+    name: str
+    shows: str
+    why: str
+    first_help: str
+    child: str
+    drill: str
+    confused_with: str
+    verdict: Verdict
+    phase: str
+    start: float | None
+    end: float | None
+    worst_frame: int | None
+    evidence: list[EvidenceRow]
+    reason: str
+    focus: bool
+    answer: Answer | None
+    answer_reason: str
+
+
+@dataclass(frozen=True)
+class Waiting:
+    """A finding that waits, and why."""
+
+    fault: str
+    name: str
+    why: str
+
+
+@dataclass(frozen=True)
+class FocusRow:
+    """The one thing to fix, why this one, and what waits."""
+
+    fault: str | None
+    why: str
+    waits: list[Waiting]
+
+
+@dataclass(frozen=True)
+class SetUpCheck:
+    """What to look at before the mouth; ``done`` is the observation that says it was."""
+
+    why: str
+    done: str
+    label: str
+
+
+@dataclass(frozen=True)
+class Depth:
+    """How deep the mouthpiece is on this take, mm; ``kept`` is where the student's tape is,
+    ``here`` whether it was kept from this take."""
+
+    value: float
+    uncertainty: float
+    kept: float | None
+    here: bool
+
+
+@dataclass(frozen=True)
+class Addable:
+    """A fault the teacher may add."""
+
+    fault: str
+    name: str
+
+
+@dataclass(frozen=True)
+class ObservationRow:
+    """What no camera shows, for the teacher to tick."""
+
+    id: str
+    by: Literal["ear", "eye", "hand", "asked"]
+    label: str
+    caution: str
+    seen: bool
+
+
+@dataclass(frozen=True)
+class Advice:
+    """One thing to look for when the sound is not right."""
+
+    heard: str
+    look: str
+    help: str
+    drill: str
+    equipment: bool
+    seen: str
+
+
+@dataclass(frozen=True)
+class BenchPage:
+    """All that the Bench shows of one take.
+
+    stale  what is shown was made by an older engine, ear, standard or school: ask for it anew
+    """
+
+    take: TakeSummary
+    revision: int
+    stale: bool
+    undo: str | None
+    redo: str | None
+    student_name: str
+    instrument: str
+    school: str
+    school_sentence: str
+    standard: str
+    notes: list[str]
+    equipment: str
+    asked_rest: list[str]
+    asked_hold: list[str]
+    asked_pair: list[str]
+    width: int
+    height: int
+    times: list[float]
+    has_frames: bool
+    phases: list[PhaseRow]
+    tracks: list[Track]
+    marks: list[MarkRow]
+    found_left: int
+    drawing: Drawing | None
+    anchors: FrameAnchorRows
+    known_length: KnownLength
+    scale: ScaleRow | None
+    series: list[Series]
+    tone: list[Series]
+    readings: list[ReadingRow]
+    focus: FocusRow
+    set_up: SetUpCheck | None
+    depth: Depth | None
+    findings: list[FindingRow]
+    addable: list[Addable]
+    observations: list[ObservationRow]
+    triage: list[Advice]
+
+
+def bench_page(take: Take) -> BenchPage:
+    """All that the Bench shows of one take, as it stands; see ``selectors.bench_take_of``."""
+    standard = analysis.standard_for(take)
+    school = standard.school(take.student.school or None)
+    last, next_undone = history.last(take), history.next_undone(take)
+    wanted = asked(take.view, standard.family)
+    found = findings_on(take)
+    focus = focus_of(take, found)
+    faults = {f.fault for f in standing(take, found)}
+    frames = analysis.frames_of(take)
+    return BenchPage(
+        take=summary(take, found, focus),
+        revision=take.revision,
+        stale=analysis.is_stale(take, standard),
+        undo=last.label if last else None,
+        redo=next_undone.label if next_undone else None,
+        student_name=take.student.name,
+        instrument=standard.name,
+        school=school.name,
+        school_sentence=school.sentence,
+        standard=standard.label,
+        notes=take.notes,
+        equipment=wanted.equipment,
+        asked_rest=list(wanted.rest),
+        asked_hold=list(wanted.hold),
+        asked_pair=list(wanted.pair),
+        width=take.width,
+        height=take.height,
+        times=take.frame_times,
+        has_frames=bool(take.frame_times) and take.proxy.exists(),
+        phases=[
+            PhaseRow(p.name, p.start, p.end, p.by_teacher, p.confidence)  # type: ignore[arg-type]
+            for p in take.phases.all()
+        ],
+        tracks=_tracks(tracks.load(take)),
+        marks=[
+            MarkRow(m.landmark, m.frame, m.x, m.y, m.hidden, m.source)  # type: ignore[arg-type]
+            for m in take.marks.all()
+        ],
+        found_left=len(found_left(take)),
+        drawing=kept_drawing(take),
+        anchors=FrameAnchorRows(frames.moves, frames.anchors),
+        known_length=KnownLength(take.known_mm, *known_length()),
+        scale=_scale(take),
+        series=_series(take, frames, standard, school.id),
+        tone=tone_series(take, standard),
+        readings=_readings(take),
+        focus=_focus(focus),
+        set_up=_set_up(take, focus, faults),
+        depth=_depth(take),
+        findings=[_finding(finding, found, focus) for finding in found.findings],
+        addable=[
+            Addable(fault.id, fault.name)
+            for fault in _possible(standard)
+            if all(fault.id != f.fault for f in found.findings)
+        ],
+        observations=[
+            ObservationRow(one.id, one.by, one.label, one.caution, one.id in take.observations)
+            for one in observations().of(standard.family)
+        ],
+        triage=[
+            Advice(
+                a.cause.heard, a.cause.look, a.cause.help, drill_line(a.cause.drill),
+                a.cause.equipment, common().fault(a.seen).name if a.seen else "",
+            )
+            for a in triage(set(take.observations), standard.family, faults)
+        ],
+    )  # fmt: skip
+
+
+def _tracks(marks: Marks) -> list[Track]:
+    rows = []
+    for name in TAKE_IDS:
+        column = marks.column(name)
+        if not np.isfinite(marks.xy[:, column, 0]).any():
+            continue
+        rows.append(Track(
+            name,
+            numbers(marks.xy[:, column, 0], 2),
+            numbers(marks.xy[:, column, 1], 2),
+            numbers(marks.sigma[:, column], 2),
+            [SOURCES[s] for s in marks.source[:, column]],
+            marks.hidden[:, column].tolist(),
+        ))  # fmt: skip
+    return rows
+
+
+#: In the order in which things are put right: placement, what is to blame, the face, the head.
+STAVES = ("placement", "", "face", "head")
+
+
+def _series(take: Take, frames: FrameData, standard: Standard, school: str) -> list[Series]:
+    """One line of the score a measure, in the order of its table; ``shown`` at first sight."""
+    known = {row.measure: row for row in frames.series}
+    there = [
+        measure
+        for measure in sorted(catalogue().measures, key=lambda m: STAVES.index(m.shown))
+        if measure.view == take.view
+        and (row := known.get(measure.id)) is not None
+        # What has a value somewhere has a stave; so has what every teacher looks for.
+        and (measure.always or any(value is not None for value in row.value))
+    ]
+    shown = _shown(take, there)
+    return [
+        series_row(
+            measure, measure.id in shown, known[measure.id].value, known[measure.id].half_width,
+            standard.band(measure.id, take.view, school),
+        )
+        for measure in there
+    ]  # fmt: skip
+
+
+def _shown(take: Take, there: list[Measure]) -> set[str]:
+    """The staves there is room for: the usual ones, and whatever a fault rests on.
+
+    The head's own only where nothing is placed.
+    """
+    blamed = {e["measure"] for f in take.findings.all() if f.verdict == FAULT for e in f.evidence}
+    placed = any(m.shown == "placement" for m in there)
+    return {
+        m.id
+        for m in there
+        if m.shown in ("placement", "face") or m.id in blamed or (m.shown == "head" and not placed)
+    }
+
+
+def _readings(take: Take) -> list[ReadingRow]:
+    return [
+        ReadingRow(**reading_fields(r, catalogue().measure(r.measure)))
+        for r in sorted(take.readings.all(), key=lambda r: r.phase != "hold")
+    ]
+
+
+def _finding(finding: Finding, found: TakeFindings, focus: Focus) -> FindingRow:
+    fault, decision = common().fault(finding.fault), found.decision(finding)
+    return FindingRow(
+        fault=finding.fault,
+        name=fault.name,
+        shows=fault.shows,
+        why=fault.why,
+        first_help=fault.first_help,
+        child=fault.child,
+        drill=drill_line(fault.drills[0]),
+        confused_with=fault.confused_with,
+        verdict=finding.verdict,  # type: ignore[arg-type]
+        phase=finding.phase,
+        start=finding.start,
+        end=finding.end,
+        worst_frame=finding.worst_frame,
+        evidence=[
+            EvidenceRow(**e, name=measure.name, decimals=measure.decimals)
+            for e in finding.evidence
+            for measure in [catalogue().measure(e["measure"])]
+        ],
+        reason=finding.reason,
+        focus=(finding.fault, finding.phase) == (focus.fault, focus.phase),
+        answer=decision.answer if decision else None,  # type: ignore[arg-type]
+        answer_reason=decision.reason if decision else "",
+    )
+
+
+def _focus(focus: Focus) -> FocusRow:
+    """Why this one, and what waits."""
+    waits = [Waiting(w.fault, common().fault(w.fault).name, w.why) for w in focus.waits]
+    return FocusRow(focus.fault, focus.why, waits)
+
+
+def _set_up(take: Take, focus: Focus, faults: set[str]) -> SetUpCheck | None:
+    """What to look at before the mouth, and what to tick when that is done."""
+    if focus.reason != SET_UP:
+        return None
+    first = set_up_of(take, faults)
+    if first is None:
+        return None
+    done = next(o for o in observations().observations if o.id == first.done)
+    return SetUpCheck(first.why, first.done, done.label)
+
+
+def _depth(take: Take) -> Depth | None:
+    """How deep the mouthpiece is in the hold, and where the student's tape is."""
+    for r in take.readings.all():
+        if r.measure == "depth" and r.phase == "hold" and r.value is not None:
+            tape = take.student.tape_mm
+            return Depth(r.value, r.uncertainty or 0.0, tape, tape == r.value)
+    return None
+
+
+def drill_line(drill_id: str) -> str:
+    """A drill in one line."""
+    drill = common().drill(drill_id)
+    return f"{drill.name}: {' '.join(drill.steps)}"
+
+
+def _possible(standard: Standard) -> list[Fault]:
+    """Faults that this instrument can have at all."""
+    return [f for f in common().faults if not f.families or standard.family in f.families]
+
+
+def _scale(take: Take) -> ScaleRow | None:
+    """What millimetres rest on, and how sure they are, in hundredths."""
+    kept = analysis.stored(take)
+    if kept is None or kept.scale is None:
+        return None
+    source, relative = kept.scale
+    return ScaleRow(source, round(100 * relative, 1))
+
+
+@dataclass(frozen=True)
+class Preview:
+    """What a frame would measure, by measure; and its derived anchors on the sheet."""
+
+    values: dict[str, float | None]
+    anchors: dict[str, list[float]]
+
+
+def preview(take: Take, frame: int, moved: list[PlacedMark]) -> Preview:
+    """What one frame would measure with some marks elsewhere: for the eye, while they are dragged.
+
+    Nothing is stored. Values by measure, None where it can't be told.
+    """
+    marks = with_moved_marks(take, frame, moved)
+    context = TakeContext(take.view, take.student.instrument, take.known_mm)
+    now = measure_frame(marks, tracks.phases_of(take), frame, context)
+    return Preview(
+        {name: None if np.isnan(value) else round(value, 3) for name, value in now.values.items()},
+        {name: [round(x, 4), round(y, 4)] for name, (x, y) in now.anchors.items()},
+    )

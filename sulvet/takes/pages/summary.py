@@ -1,0 +1,93 @@
+"""A take in one line: in lists, on chairs, in a history."""
+
+from __future__ import annotations
+
+import datetime
+from dataclasses import dataclass
+
+from sulvet.core.drawing.sheet import EDITION, Drawing
+from sulvet.core.judgement.common import common
+from sulvet.core.judgement.focus import CAUTION, SET_UP, Focus
+from sulvet.core.judgement.results import CANT_TELL, WATCH, Evidence, severity
+from sulvet.takes.focus import TakeFindings, findings_on, focus_of
+from sulvet.takes.models import Take
+from sulvet.takes.pages.shapes import Answer, Purpose, Result, TakeState, View
+
+
+@dataclass(frozen=True)
+class TakeSummary:
+    """A take in one line.
+
+    severity  how far out the focus stands, in widths of its margin; 0 without one
+    drawing   as it is kept
+    """
+
+    id: int
+    student: int
+    view: View
+    purpose: Purpose
+    filmed_on: datetime.date
+    original_name: str
+    seconds: float | None
+    state: TakeState
+    stage: str
+    share: float
+    message: str
+    read: bool
+    result: Result
+    focus: str | None
+    focus_name: str | None
+    answer: Answer | None
+    severity: float
+    drawing: Drawing | None
+
+
+def summary(
+    take: Take, found: TakeFindings | None = None, focus: Focus | None = None
+) -> TakeSummary:
+    """A take in one line; ``found`` and ``focus`` where they are at hand."""
+    found = found or findings_on(take)
+    focus = focus or focus_of(take, found)
+    decision = found.decisions.get((focus.fault or "", focus.phase))
+    blamed = [f for f in found.findings if f.fault == focus.fault]
+    pressing = max((severity(Evidence(**e) for e in f.evidence) for f in blamed), default=0.0)
+    return TakeSummary(
+        id=take.pk,
+        student=take.student_id,
+        view=take.view,  # type: ignore[arg-type]
+        purpose=take.purpose,  # type: ignore[arg-type]
+        filmed_on=take.filmed_on,
+        original_name=take.original_name,
+        seconds=take.clip_seconds,
+        state=take.state,  # type: ignore[arg-type]
+        stage=take.stage,
+        share=take.share,
+        message=take.message,
+        read=take.read_at is not None,
+        result=_result(take, found, focus),
+        focus=focus.fault,
+        focus_name=common().fault(focus.fault).name if focus.fault else None,
+        answer=decision.answer if decision else None,  # type: ignore[arg-type]
+        severity=round(pressing, 2),
+        drawing=kept_drawing(take),
+    )
+
+
+def kept_drawing(take: Take) -> Drawing | None:
+    """The drawing as it is kept, row by row of the very shape; None if of an older edition."""
+    kept = getattr(take, "analysis", None)
+    if kept is None or kept.edition != EDITION:
+        return None
+    drawing: Drawing | None = kept.drawing
+    return drawing
+
+
+def _result(take: Take, found: TakeFindings, focus: Focus) -> Result:
+    verdicts = {finding.verdict for finding in found.findings}
+    if take.state != Take.State.READY:
+        return ""
+    if focus.fault is not None or focus.reason in (CAUTION, SET_UP):
+        return "fault"
+    if CANT_TELL in verdicts:
+        return "cant-tell"
+    return "watch" if WATCH in verdicts else "clear"

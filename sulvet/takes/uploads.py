@@ -1,0 +1,147 @@
+"""Clips that come in, and takes that go."""
+
+from __future__ import annotations
+
+import datetime
+import os
+import shutil
+import uuid
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.files.uploadedfile import UploadedFile
+from django.db import transaction
+
+from sulvet.accounts.errors import Refused
+from sulvet.band.models import Student
+from sulvet.core import sandbox
+from sulvet.core.anatomy.marks import PLACED
+from sulvet.core.video.clip import MAX_BYTES, ClipError, ClipFacts, check_file
+from sulvet.core.video.proxy import PROXY
+from sulvet.takes import jobs, stabilised, tracks
+from sulvet.takes.models import Mark, Take, TakeSound
+from sulvet.takes.queue import enqueue
+
+NO_CONSENT = (
+    "There is no consent to film on file for {name} on {day}. Enter the date of the "
+    "parents' consent on the student's page first, then send the clip again."
+)
+
+
+@dataclass(frozen=True)
+class TakeFacts:
+    """What a teacher says of a clip."""
+
+    view: str
+    purpose: str
+    filmed_on: datetime.date
+    mirrored: bool = False
+
+
+def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> Take:
+    """Take a clip in. Refused with a sentence when it can't be used; then nothing is kept."""
+    if not student.may_be_filmed(facts.filmed_on):
+        raise Refused(NO_CONSENT.format(name=student.name, day=facts.filmed_on.isoformat()))
+    folder = uuid.uuid4()
+    directory = Path(settings.CLIPS_DIR) / str(folder)
+    incoming = directory.with_suffix(".incoming")
+    incoming.mkdir(parents=True)
+    name = "clip" + Path(upload.name or "").suffix.lower()[:6]
+    try:
+        with open(incoming / name, "wb") as file:
+            for chunk in upload.chunks():
+                file.write(chunk)
+        known = _look(incoming / name)
+        # Whole or not at all: the folder gets its name when everything is in it.
+        incoming.rename(directory)
+    except BaseException:
+        shutil.rmtree(incoming, ignore_errors=True)
+        raise
+    with transaction.atomic():
+        take = Take.objects.create(
+            student=student,
+            folder=folder,
+            view=facts.view,
+            purpose=facts.purpose,
+            filmed_on=facts.filmed_on,
+            mirrored=facts.mirrored,
+            original_name=(upload.name or "clip")[:200],
+            clip_name=name,
+            clip_seconds=known.seconds,
+            width=known.width,
+            height=known.height,
+        )
+        enqueue(take)
+    return take
+
+
+def add_read_take(
+    student: Student,
+    clip: Path,
+    facts: TakeFacts,
+    outcome: sandbox.Outcome,
+    heard: dict[str, Any] | None = None,
+) -> Take:
+    """Take in a clip that has been read, and listened to, before and is its own review copy.
+
+    The clip must be one that ``core.simulate`` filmed: it has the keyframes of a review copy.
+    """
+    folder = uuid.uuid4()
+    directory = Path(settings.CLIPS_DIR) / str(folder)
+    directory.mkdir(parents=True)
+    name = "clip" + clip.suffix
+    shutil.copyfile(clip, directory / name)
+    os.link(directory / name, directory / PROXY)
+    take = Take.objects.create(
+        student=student,
+        folder=folder,
+        view=facts.view,
+        purpose=facts.purpose,
+        filmed_on=facts.filmed_on,
+        original_name=clip.name,
+        clip_name=name,
+        state=Take.State.WORKING,
+        job=uuid.uuid4(),
+    )
+    placed = [key for key in outcome.keys if key.source == PLACED]
+    Mark.objects.bulk_create(tracks.mark_rows(take, placed))
+    if heard is not None:
+        TakeSound.objects.create(take=take, heard=heard)
+    jobs.finish(take, outcome)
+    take.refresh_from_db()
+    return take
+
+
+def _look(path: Path) -> ClipFacts:
+    try:
+        check_file(path, MAX_BYTES)
+        return sandbox.look(path)
+    except ClipError as error:
+        raise Refused(str(error)) from error
+
+
+def delete_student(student: Student) -> None:
+    """Delete a student with all takes: rows first, then every file of them."""
+    takes = list(student.takes.all())
+    directories = [take.directory for take in takes]
+    section = student.section
+    with transaction.atomic():
+        student.delete()
+        if not section.students.exists():
+            section.delete()
+        for one in directories:
+            transaction.on_commit(partial(shutil.rmtree, one, ignore_errors=True))
+    for take in takes:
+        stabilised.forget(take)
+
+
+def delete_take(take: Take) -> None:
+    """Delete a take: rows first, then every file of it."""
+    directory = take.directory
+    with transaction.atomic():
+        take.delete()
+        transaction.on_commit(lambda: shutil.rmtree(directory, ignore_errors=True))
+    stabilised.forget(take)

@@ -1,0 +1,93 @@
+"""The worker: jobs one after the other, and what a killed or older one left."""
+
+from __future__ import annotations
+
+import logging
+import time
+from collections.abc import Callable
+from itertools import count
+from typing import Any
+from uuid import uuid4
+
+from django.db import OperationalError, close_old_connections
+from django_tasks_db.management.commands.db_worker import Worker
+from django_tasks_db.models import DBTaskResult
+
+from sulvet.takes import jobs
+from sulvet.takes.analysis import ANALYSED, refresh_all
+from sulvet.takes.models import Take
+from sulvet.takes.waiting import is_locked, patiently
+
+log = logging.getLogger(__name__)
+#: How often the worker looks for stopped jobs, s; and at every so-manieth look, for analyses
+#: that are out of date: a page asks for those it shows by itself.
+LOOK_EVERY, REFRESH_AT = 5.0, 12
+
+
+class PatientWorker(Worker):
+    """A worker that lives on when the database is locked for longer than SQLite waits.
+
+    A job runs once: what is tried again is only the note of how it ended.
+    """
+
+    def __init__(self, interval: float = 0.5, worker_id: str = "") -> None:
+        super().__init__(
+            queue_names=["*"],
+            interval=interval,
+            batch=False,
+            backend_name="default",
+            startup_delay=False,
+            max_tasks=None,
+            worker_id=worker_id or uuid4().hex,
+            excluded_queue_names=[],
+        )
+
+    def run(self) -> None:
+        """Until told to stop."""
+        while self.running:
+            try:
+                super().run()
+            except OperationalError as error:
+                if not is_locked(error):
+                    raise
+                log.warning("the database is locked; the worker waits")
+                time.sleep(self.interval)
+
+    def run_task(self, db_task_result: DBTaskResult[Any, Any]) -> None:
+        """One job, and the note of how it ended."""
+        for name in ("set_successful", "set_failed"):
+            setattr(db_task_result, name, _patient(getattr(db_task_result, name)))
+        super().run_task(db_task_result)
+
+
+def _patient(note: Callable[[Any], None]) -> Callable[[Any], None]:
+    return lambda value: patiently(lambda: note(value))
+
+
+def requeue() -> None:
+    """Take up what a killed worker left."""
+    taken = patiently(jobs.requeue_stale)
+    if taken:
+        log.warning("%s take(s) of a stopped worker taken up again", taken)
+
+
+def refresh() -> None:
+    """Make anew what another engine, ear, standard or school made."""
+    refresh_all(
+        Take.objects.filter(state__in=ANALYSED)
+        .select_related("student__section__band__teacher", "analysis")
+        .defer("notes", "analysis__drawing", "analysis__stills", "analysis__frames")
+    )
+
+
+def look_after_for_ever() -> None:
+    """Both, again and again."""
+    for look in count():
+        try:
+            close_old_connections()
+            requeue()
+            if look % REFRESH_AT == 0:
+                refresh()
+        except Exception:
+            log.exception("looking after takes")
+        time.sleep(LOOK_EVERY)
