@@ -16,7 +16,6 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.db import connection, connections, transaction
 from django.test import override_settings
 from django.utils import timezone
-from django_tasks_db.management.commands.db_worker import Worker
 from playwright.sync_api import Browser, Playwright, expect, sync_playwright
 
 from sulvet.band.models import Student
@@ -26,12 +25,15 @@ from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS
 from sulvet.takes.models import Take
 from sulvet.takes.uploads import TakeFacts, add_read_take
+from sulvet.takes.worker import PatientWorker
 
 CHROMIUM = shutil.which("chromium") or "/usr/bin/chromium"
 #: Playwright's own loop runs in this thread; Django takes it for async code.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
-#: Reading a clip takes some seconds, on a busy machine a good many.
+#: How long anything expected may take, ms: a test goes on as soon as it is there, and reading
+#: a clip takes some seconds, on a busy machine a good many.
 LONG = 120_000
+expect.set_options(timeout=LONG)
 AXE = Path(settings.ROOT) / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 
 
@@ -71,16 +73,14 @@ class BrowserTestCase(StaticLiveServerTestCase):
             viewport={"width": 1280, "height": 800}, reduced_motion="reduce"
         )
         self.addCleanup(context.close)
+        context.set_default_timeout(LONG)
         self.page = context.new_page()
         self.troubles: list[str] = []
         self.page.on("pageerror", lambda error: self.troubles.append(str(error)))
         self.log_in()
 
     def start_worker(self) -> None:
-        worker = Worker(
-            queue_names=["*"], interval=0.1, batch=False, backend_name="default",
-            startup_delay=False, max_tasks=None, worker_id="test", excluded_queue_names=[],
-        )  # fmt: skip
+        worker = PatientWorker(interval=0.1, worker_id="test")
 
         def work() -> None:
             try:

@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from sulvet.plans.models import Plan
 from sulvet.takes.models import Take
-from tests.browser.base import LONG, BrowserTestCase
+from tests.browser.base import BrowserTestCase
 
 
 class EarTests(BrowserTestCase):
@@ -17,7 +17,7 @@ class EarTests(BrowserTestCase):
         self.page.goto(f"{self.live_server_url}/takes/{take.pk}")
         self.panel = self.page.get_by_role("region", name="What is heard")
         self.page.get_by_role("button", name="What is heard").click()
-        expect(self.panel).to_be_visible(timeout=LONG)
+        expect(self.panel).to_be_visible()
 
     def test_a_bitten_saxophone_mouthpiece(self) -> None:
         self.open("noor-front-1", "Noor")
@@ -39,7 +39,7 @@ class EarTests(BrowserTestCase):
         expect(self.panel.get_by_role("alert")).to_contain_text("no note")
         note.fill("B5")
         note.press("Enter")
-        expect(self.panel).to_contain_text(re.compile("cents from B5"), timeout=LONG)
+        expect(self.panel).to_contain_text(re.compile("cents from B5"))
         expect(self.panel).to_contain_text("On the pitch it should have")
         expect(biting).to_have_count(0)
 
@@ -47,7 +47,7 @@ class EarTests(BrowserTestCase):
         """Ink of the pitch where the tone sounds; loudness dotted where none does."""
         for measure, dotted in (("pitch", 0), ("level", 1)):
             stave = self.page.locator(f"[data-stave={measure}]")
-            expect(stave).to_have_count(1, timeout=LONG)
+            expect(stave).to_have_count(1)
             drawn = stave.locator("path").evaluate_all(
                 "all => all.filter((e) => e.getAttribute('d').length > 100)"
                 ".map((e) => e.getAttribute('stroke-dasharray'))"
@@ -85,7 +85,7 @@ class EarTests(BrowserTestCase):
         self.panel.get_by_text("Played for F#6").click()
         self.panel.get_by_label("Counts a minute").fill("80")
         self.panel.get_by_role("button", name="Listen for it").click()
-        expect(drill).to_contain_text("0 of 1 tone ", timeout=LONG)
+        expect(drill).to_contain_text("0 of 1 tone ")
         expect(self.panel).to_contain_text("14 counts at 80")
         unrest = self.panel.get_by_text("Pitch, unrest").locator("xpath=following::dd[1]")
         expect(unrest).to_contain_text("in band")

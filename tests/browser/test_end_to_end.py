@@ -16,7 +16,7 @@ from sulvet.hand.models import HandMark
 from sulvet.hand.services import Placed
 from sulvet.hand.services import mark as mark_hand
 from sulvet.takes.models import Take
-from tests.browser.base import LONG, BrowserTestCase
+from tests.browser.base import BrowserTestCase
 from tests.clips import CLOSE_UP, SIZE, SMILE, clip
 from tests.painted.take import true_marks
 from tests.web.base import TODAY
@@ -48,11 +48,11 @@ class EndToEndTests(BrowserTestCase):
         page = self.page
         self.add_student()
         self.send(str(clip(SMILE)))
-        expect(page.get_by_text("You may leave this page")).to_be_visible(timeout=LONG)
+        expect(page.get_by_text("You may leave this page")).to_be_visible()
         # Leave and come back: the band shows it being read, then as a new take.
         page.get_by_role("link", name="Band").click()
         chair = page.get_by_role("link", name=re.compile("Edda Marschall, Horns: New take"))
-        chair.click(timeout=LONG)
+        chair.click()
         finding = page.get_by_role("article", name="Finding: Smile")
         expect(finding).to_contain_text("fault in hold")
         page.get_by_text("All readings").click()
@@ -154,7 +154,7 @@ class EndToEndTests(BrowserTestCase):
         held = page.locator('[aria-pressed="true"].point')
         y = float(held.get_attribute("data-y") or "nan")
         page.keyboard.press("ArrowDown")
-        expect(held).to_have_attribute("aria-label", re.compile("placed"), timeout=LONG)
+        expect(held).to_have_attribute("aria-label", re.compile("placed"))
         self.assertAlmostEqual(float(held.get_attribute("data-y") or "nan"), y + 0.5, delta=0.02)
         page.keyboard.press("?")
         expect(page.get_by_role("dialog")).to_contain_text("confirm the first finding")
@@ -177,7 +177,7 @@ class EndToEndTests(BrowserTestCase):
         self.send(str(clip(CLOSE_UP)))
         page.get_by_role("link", name=re.compile("Place the marks|, front")).first.click()
         title = page.get_by_role("heading", name="Next: right mouth corner")
-        expect(title).to_be_visible(timeout=LONG)
+        expect(title).to_be_visible()
         expect(page.locator("canvas[data-frame='0']")).to_be_visible()
         self.assert_accessible()
         truth = true_marks(CLOSE_UP, SIZE)[0]
@@ -202,15 +202,15 @@ class EndToEndTests(BrowserTestCase):
             self.assertTrue(answer.value.ok)
             expect(self.point(name)).to_be_visible()
         page.get_by_role("button", name="Follow these marks").click()
-        expect(page.get_by_role("article", name="Finding: Smile")).to_be_visible(timeout=LONG)
+        expect(page.get_by_role("article", name="Finding: Smile")).to_be_visible()
 
     def test_a_rim_is_marked_on_a_made_up_head_and_judged(self) -> None:
         page = self.page
         take = TAKES / "edda-front-12"
         self.add_student()
         self.send(str(take.with_suffix(".mp4")))
-        page.get_by_role("link", name=re.compile(", front")).first.click(timeout=LONG)
-        page.get_by_role("button", name="Mark the rim, 7 clicks").click(timeout=LONG)
+        page.get_by_role("link", name=re.compile(", front")).first.click()
+        page.get_by_role("button", name="Mark the rim, 7 clicks").click()
         frame = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
         truth = moment_truth(load_script(take.with_suffix(".yaml")), frame)
         right, left = (self.placed("ch_r"), self.placed("ch_l"))
@@ -251,7 +251,7 @@ class EndToEndTests(BrowserTestCase):
         page.get_by_label("From the side").check()
         self.send(str(take.with_suffix(".mp4")))
         page.get_by_role("link", name=re.compile("Place the marks|, side")).first.click()
-        expect(page.get_by_role("heading", name="Next: nose root")).to_be_visible(timeout=LONG)
+        expect(page.get_by_role("heading", name="Next: nose root")).to_be_visible()
         area = page.get_by_role("group", name="Marks").bounding_box()
         assert area is not None
         scale = min(area["width"] / script.size[0], area["height"] / script.size[1])
@@ -265,7 +265,7 @@ class EndToEndTests(BrowserTestCase):
             self.assertTrue(answer.value.ok)
             expect(self.point(name)).to_be_visible()
         page.get_by_role("button", name="Follow these marks").click()
-        page.get_by_role("button", name="Mark lips and mouthpiece, 6 clicks").click(timeout=LONG)
+        page.get_by_role("button", name="Mark lips and mouthpiece, 6 clicks").click()
         frame = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
         held = moment_truth(script, frame)
         nose, chin = self.placed("prn"), self.placed("pg")
@@ -284,7 +284,7 @@ class EndToEndTests(BrowserTestCase):
                 page.mouse.click(nose[2] + (x - nose[0]) * scale, nose[3] + (y - nose[1]) * scale)
             self.assertTrue(answer.value.ok)
         finding = page.get_by_role("article", name="Finding: Bulging chin")
-        expect(finding).to_contain_text("fault in hold", timeout=LONG)
+        expect(finding).to_contain_text("fault in hold")
         page.get_by_text("All readings").click()
         self.assertTrue(self.reading("chin_hollow").startswith("−"))
         depth = float(self.reading("depth").split(" ")[0])

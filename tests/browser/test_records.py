@@ -19,7 +19,7 @@ from sulvet.band.models import Student
 from sulvet.demo.scenario import TAKES
 from sulvet.records.models import Note
 from sulvet.takes.models import Take
-from tests.browser.base import LONG, BrowserTestCase
+from tests.browser.base import BrowserTestCase
 
 
 class SlipTests(BrowserTestCase):
@@ -256,7 +256,7 @@ class BandTests(BrowserTestCase):
         self.page.get_by_role("link", name="Restore a band").click()
         self.page.get_by_label("The file that was taken out").set_input_files(file)
         self.page.get_by_role("button", name="Take it in").click()
-        expect(self.page.get_by_text("Taken in: 1 student and 1 take.")).to_be_visible(timeout=LONG)
+        expect(self.page.get_by_text("Taken in: 1 student and 1 take.")).to_be_visible()
         self.assert_accessible()
         self.page.get_by_role("link", name="To the band").click()
         self.page.get_by_role("link", name="Edda").first.click()

@@ -72,7 +72,7 @@ class SameTestCase(SimpleTestCase):
 class DatabaseTests(SameTestCase):
     def test_it_migrates_and_every_page_shows_what_it_showed(self) -> None:
         with tempfile.TemporaryDirectory(prefix="sulvet-older-") as folder:
-            database = Path(folder) / Path(settings.DATABASES["default"]["NAME"]).name
+            database = Path(folder) / "sulvet.sqlite3"
             database.write_bytes(lzma.decompress((FIXTURES / "band.sqlite3.xz").read_bytes()))
             environment = {
                 **os.environ,
@@ -83,7 +83,7 @@ class DatabaseTests(SameTestCase):
             subprocess.run(manage, cwd=settings.ROOT, env=environment, check=True)
             read = subprocess.run(
                 [sys.executable, "-c", READ],
-                cwd=settings.ROOT, env=environment, stdout=subprocess.PIPE, text=True,
+                cwd=settings.ROOT, env=environment, stdout=subprocess.PIPE, text=True, check=True,
             )  # fmt: skip
         pages = json.loads(read.stdout)
         self.assertEqual(set(pages), set(PAGES))
