@@ -13,6 +13,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from sulvet.plans.models import Plan, Recheck
+from sulvet.plans.verdicts import is_worse
 from sulvet.takes.models import Take
 from tests.web.base import BandTestCase
 
@@ -87,6 +88,21 @@ class RunTests(PlanCase):
         self.assertEqual(page["before"][0]["rechecks"][1]["answer"], "step back")
         self.assertEqual((page["running"]["stage"], page["running"]["started_on"]),
                          ("mouthpiece", self.today.isoformat()))  # fmt: skip
+
+    def test_worse_is_what_then_and_now_calls_clearly_worse(self) -> None:
+        self.decide(self.first)
+        self.begin()
+        plan = Plan.objects.get()
+        later = [self.filmed(0, rise=9.0 + tenths / 10) for tenths in range(0, 30, 3)]
+        then_and_now = reverse("then-and-now", args=[self.student.pk])
+        answers = []
+        for take in later:
+            page = self.sent("get", f"{then_and_now}?then={self.first.pk}&now={take.pk}")
+            rise = next(c for c in page["pair"]["changes"] if c["measure"] == "corner_rise")
+            answers.append(rise["answer"])
+        self.assertEqual(set(answers), {"no clear change", "clearly worse"})
+        worse = [is_worse(plan, take) for take in later]
+        self.assertEqual(worse, [answer == "clearly worse" for answer in answers])
 
     def test_a_take_that_does_not_show_it_asks_for_another(self) -> None:
         self.decide(self.first)
