@@ -9,13 +9,14 @@ import numpy as np
 
 from benchmarks.accuracy.film import path
 from benchmarks.accuracy.takes import CASES, script
-from sulvet.core import review
 from sulvet.core.anatomy.landmarks import asked
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.results import Judgement
 from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.review import footage as clip_footage
+from sulvet.core.review import pipeline
 from sulvet.core.simulate.clip import Moment, moments, motion
 from sulvet.core.simulate.script import Script
 from sulvet.core.video.finder import MeshFinder
@@ -64,8 +65,8 @@ def read(number: int) -> Read:
     keys = marks_of(number, truths)
     finder = MeshFinder() if case.view == "front" else None
     with tempfile.NamedTemporaryFile(suffix=".gray") as pictures:
-        footage = review.read(path(number), pictures, finder)
-        track = review.track_side if case.view == "side" else review.track
+        footage = clip_footage.read(path(number), pictures, finder)
+        track = pipeline.track_side if case.view == "side" else pipeline.track
         done = track(footage, keys, filmed.phases, None)
     standard = shipped_standard(case.instrument)
     school = standard.school(case.school or None).id

@@ -15,7 +15,7 @@ import numpy as np
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.simulate.body import Body, body
-from sulvet.core.simulate.equipment import AnyEquipment, equipment
+from sulvet.core.simulate.equipment import AnyEquipment, Plate, equipment
 from sulvet.core.simulate.mouth import BORDER, DOWN, SEAM, UP
 from sulvet.core.simulate.person import people
 from sulvet.core.simulate.pose import Pose
@@ -182,7 +182,7 @@ def _side(
     lip_down = shown.lips[SEAM:BORDER:-1, DOWN]
     chin = chin_contour(shown)
     profile = np.concatenate([nose, lip_up, lip_down, chin])[:, [2, 1]]
-    if held is not None and instrument not in ("flute",):
+    if held is not None and not isinstance(held, Plate):
         profile = np.concatenate([nose, lip_up])[:, [2, 1]]
         sheet.line(np.concatenate([lip_down, chin])[:, [2, 1]], INK)
     sheet.line(profile, INK)

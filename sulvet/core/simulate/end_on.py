@@ -8,7 +8,8 @@ from typing import Any
 import numpy as np
 
 from sulvet.core.anatomy.marks import Bools, Floats
-from sulvet.core.simulate.equipment import STRAW, Frame, Points, Reed, sizes
+from sulvet.core.simulate.equipment import Frame, Points, Reed, sizes
+from sulvet.core.simulate.equipment.common import STRAW
 from sulvet.core.simulate.mesh import CANE, INSIDE, Mesh, grid_mesh
 from sulvet.core.simulate.mouth import Opening
 from sulvet.core.simulate.person import Person

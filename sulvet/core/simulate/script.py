@@ -15,7 +15,7 @@ from sulvet.core.phases import PHASES, Phase
 from sulvet.core.simulate.body import Body, body
 from sulvet.core.simulate.camera import Camera
 from sulvet.core.simulate.end_on import EndOn
-from sulvet.core.simulate.equipment import CUPS, REEDS, AnyEquipment, Reed, equipment, sizes
+from sulvet.core.simulate.equipment import AnyEquipment, Cup, Reed, equipment, shape_of, sizes
 from sulvet.core.simulate.light import LIGHTS, Lens, Light
 from sulvet.core.simulate.person import Person, people
 from sulvet.core.simulate.pose import Pose
@@ -343,10 +343,10 @@ def _equipment(script: Script, holds: dict[str, float], t: float) -> Held | None
         placed["offset"] = placed.get("offset", 0.0) + script.move.hand * _unrest(
             script.seed * 101 + 9, t, 0.5, 3.0
         )
-    if script.instrument in CUPS:
+    if shape_of(script.instrument) is Cup:
         placed["gold"] = script.gold
     if script.view == "close-up":
-        if script.instrument not in REEDS:
+        if shape_of(script.instrument) is not Reed:
             raise ScriptError("Only instruments with a reed have close-ups.")
         if "reed" not in sizes()[script.instrument]:
             return EndOn(person, skull(person), script.instrument, **placed)

@@ -13,6 +13,7 @@ import numpy as np
 from scipy.signal import butter, sosfilt
 
 from sulvet.core.anatomy.marks import Floats
+from sulvet.core.simulate.equipment import sizes
 from sulvet.core.simulate.script import Script, embouchures
 
 RATE = 48000
@@ -20,10 +21,6 @@ RATE = 48000
 SOUNDING = frozenset({"start", "hold", "change"})
 #: Strength of partials: exponent of the fall, and how much weaker the even ones are.
 SOURCES = {"buzz": (1.05, 1.0), "reed": (1.25, 0.35), "tube": (2.3, 0.8)}
-KIND = {
-    "horn": "buzz", "trumpet": "buzz", "trombone": "buzz", "clarinet": "reed",
-    "saxophone": "reed", "oboe": "reed", "bassoon": "reed", "flute": "tube",
-}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -102,7 +99,7 @@ def track(script: Script) -> Floats:
     airy /= airy.std()
     attack = {"tongued": 0.018, "soft": 0.08, "breathy": 0.16}[sound.start]
     lead = sound.lead or (0.12 if sound.start == "breathy" else 0.0)
-    kind = KIND[script.instrument]
+    kind = sizes()[script.instrument]["source"]
     for tone in tones(script):
         first = round(tone.start * RATE)
         n = min(len(tone.cents), count - first)

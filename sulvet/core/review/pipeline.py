@@ -1,0 +1,222 @@
+"""One take, from a clip to marks and phases. What follows from them is ``judgement``."""
+
+from __future__ import annotations
+
+import tempfile
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import numpy as np
+
+from sulvet.core.anatomy.landmarks import (
+    CONTOUR_IDS,
+    OPENING_IDS,
+    REQUIRED,
+    SIDE_REQUIRED,
+    TAKE_IDS,
+)
+from sulvet.core.anatomy.marks import Bools, Floats, Marks
+from sulvet.core.phases import Phase
+from sulvet.core.review.footage import Footage, Progress, read
+from sulvet.core.review.rest_face import head_seen, outline_guess, refined, rest_keys
+from sulvet.core.video import phase_suggestion as suggestion
+from sulvet.core.video import store
+from sulvet.core.video.finder import Finder
+from sulvet.core.video.opening import NEEDED, opening
+from sulvet.core.video.outline import cheeks
+from sulvet.core.video.profile import contour
+from sulvet.core.video.proxy import PROXY
+from sulvet.core.video.stabilise import StabilisedClip, steady
+from sulvet.core.video.texture import chin_texture
+from sulvet.core.video.track import Keyframe, retrack_landmarks, track_landmarks
+
+SIDE_MARKS = (
+    "A side view is followed from eight marks on one frame at rest. Place them from the nose root "
+    "down to the chin; Sulvet finds the edge of the skin between them by itself."
+)
+
+
+@dataclass
+class Reviewed:
+    """What the clip gave.
+
+    needs   sentence saying what the teacher has to do first, or empty
+    notes   sentences worth knowing
+    """
+
+    footage: Footage
+    marks: Marks
+    phases: list[Phase]
+    keys: list[Keyframe]
+    steady: StabilisedClip | None
+    needs: str = ""
+    notes: list[str] = field(default_factory=list)
+
+
+def review(
+    path: Path,
+    finder: Finder | None,
+    keys: list[Keyframe] | None = None,
+    phases: list[Phase] | None = None,
+    progress: Progress = lambda stage, share: None,
+    keep: Path | None = None,
+    proxy: bool = False,
+    mirrored: bool = False,
+    view: str = "front",
+) -> Reviewed:
+    """Read a clip, find the rest face, follow it, suggest the phases.
+
+    keys      marks already placed by the teacher; with all that a face needs on
+              one frame, nothing is looked for
+    phases    the teacher's rehearsal marks; None to have them suggested
+    keep      folder for the steadied take, to follow moved marks again later
+    proxy     write the review copy into that folder as well
+    mirrored  the clip is a selfie stored as a mirror shows it
+    view      of a side view nothing is looked for: it is followed from the teacher's marks
+
+    Raises ``ClipError`` for a clip that can't be used.
+    """
+    keys = list(keys or [])
+    if view == "side":
+        finder = None
+    by_hand = anchor_frame(keys, view) is not None
+    copy = keep / PROXY if keep is not None and proxy else None
+    with tempfile.NamedTemporaryFile(prefix="sulvet-", suffix=".gray") as pictures:
+        footage = read(path, pictures, None if by_hand else finder, progress, copy, mirrored)
+        keys = [key for key in keys if 0 <= key.frame < len(footage.seconds)]
+        if view == "side":
+            return track_side(footage, keys, phases, keep, progress)
+        return track(footage, keys, phases, keep, progress)
+
+
+def anchor_frame(keys: list[Keyframe], view: str = "front") -> int | None:
+    """The first frame on which the teacher placed all that a face of this view needs."""
+    needed = set(SIDE_REQUIRED if view == "side" else REQUIRED)
+    by_frame: dict[int, set[str]] = {}
+    for key in keys:
+        if not key.hidden:
+            by_frame.setdefault(key.frame, set()).add(key.landmark)
+    return next((f for f in sorted(by_frame) if by_frame[f] >= needed), None)
+
+
+def _heard(footage: Footage) -> tuple[Bools | None, list[str]]:
+    """Where a tone sounds, and what is worth saying about clip and sound."""
+    notes = [footage.trouble] if footage.trouble else []
+    tone = suggestion.sounding(footage.sound, footage.seconds)
+    if not footage.has_sound:
+        notes.append("The clip has no sound; the hold was looked for in the picture.")
+    elif tone is None:
+        notes.append("No tone stands out of the sound; the hold was looked for in the picture.")
+    return tone, notes
+
+
+def track_side(
+    footage: Footage,
+    placed: list[Keyframe],
+    phases: list[Phase] | None,
+    keep: Path | None,
+    progress: Progress = lambda stage, share: None,
+) -> Reviewed:
+    """Steady and follow a profile from the teacher's marks, and find the chin's edge."""
+    tone, notes = _heard(footage)
+    anchor = anchor_frame(placed, "side")
+    if anchor is None:
+        chosen = phases if phases is not None else suggestion.heard(footage.seconds, tone)
+        empty = Marks.empty(TAKE_IDS, footage.seconds)
+        return Reviewed(footage, empty, list(chosen), placed, None, SIDE_MARKS, notes)
+    points = points_on(placed, anchor)
+    progress("steadying", 0.6)
+    held = steady(footage.grays, footage.scale, anchor, points)
+    if keep is not None:
+        held = store.keep(held, keep)
+    progress("following", 0.75)
+    marks = retrack_side(held, placed, footage.seconds)
+    progress("judging", 0.95)
+    chosen = (
+        phases
+        if phases is not None
+        else suggestion.suggest(held, footage.seconds, tone, footage.sound)
+    )
+    return Reviewed(footage, marks, list(chosen), placed, held, "", notes)
+
+
+def points_on(keys: list[Keyframe], frame: int) -> dict[str, Floats]:
+    """Where the visible keys of one frame lie, clip pixels."""
+    return {k.landmark: np.array([k.x, k.y]) for k in keys if k.frame == frame and not k.hidden}
+
+
+def retrack_side(held: StabilisedClip, keys: list[Keyframe], seconds: Floats) -> Marks:
+    """All marks of a side take from its keys, the chin's contour among them."""
+    # What was drawn along the chin is an edge: it is looked for, not followed as marks are.
+    edge = [key for key in keys if key.landmark in CONTOUR_IDS]
+    others = [key for key in keys if key.landmark not in CONTOUR_IDS]
+    marks = track_landmarks(held, others, TAKE_IDS, seconds)
+    drawn = {
+        frame: np.array([[key.x, key.y] for key in edge if key.frame == frame])
+        for frame in {key.frame for key in edge}
+    }
+    return contour(held, marks, points_on(others, held.anchor), drawn)
+
+
+def track(
+    footage: Footage,
+    placed: list[Keyframe],
+    phases: list[Phase] | None,
+    keep: Path | None,
+    progress: Progress = lambda stage, share: None,
+) -> Reviewed:
+    """Anchor, steady, follow, suggest: all that comes after reading."""
+    tone, notes = _heard(footage)
+    found, needs = rest_keys(footage, tone, phases)
+    anchor = anchor_frame(placed)
+    if anchor is not None:
+        found, needs = [], ""
+        points = points_on(placed, anchor)
+    elif found:
+        anchor = found[0].frame
+        points = {key.landmark: np.array([key.x, key.y]) for key in found}
+    else:
+        empty = Marks.empty(TAKE_IDS, footage.seconds)
+        return Reviewed(footage, empty, list(phases or []), placed, None, needs, notes)
+    progress("steadying", 0.6)
+    held = steady(footage.grays, footage.scale, anchor, points)
+    if keep is not None:
+        held = store.keep(held, keep)
+    progress("following", 0.75)
+    if found:
+        found = refined(footage, held, found, tone)
+    keys = found + placed
+    marks = track_landmarks(held, keys, TAKE_IDS, footage.seconds)
+    progress("looking for edges", 0.9)
+    marks = cheeks(held, footage.grays, footage.scale, outline_guess(footage, anchor), marks)
+    marks = _read_off(held, marks)
+    marks.signals.update(head_seen(footage))
+    progress("judging", 0.95)
+    chosen = (
+        phases
+        if phases is not None
+        else suggestion.suggest(held, footage.seconds, tone, footage.sound)
+    )
+    if (~held.held).mean() > 0.2:
+        notes.append(
+            f"The head was lost on {(~held.held).mean():.0%} of the frames. "
+            "Film with the head steady and well lit."
+        )
+    return Reviewed(footage, marks, list(chosen), keys, held, "", notes)
+
+
+def retrack_front(
+    held: StabilisedClip, marks: Marks, landmarks: tuple[str, ...], keys: list[Keyframe]
+) -> tuple[Marks, tuple[str, ...]]:
+    """A front take with some landmarks followed again, and all landmarks that changed."""
+    marks = retrack_landmarks(held, marks, landmarks, keys)
+    if set(landmarks) & {*NEEDED, "pg"}:
+        return _read_off(held, marks), tuple(dict.fromkeys((*landmarks, *OPENING_IDS)))
+    return marks, landmarks
+
+
+def _read_off(held: StabilisedClip, marks: Marks) -> Marks:
+    """What is read off the steadied pictures with the marks' help: opening and chin."""
+    marks = opening(held, marks, suggestion.like_anchor(held))
+    marks.signals["chin_texture"] = chin_texture(held, marks)
+    return marks
