@@ -8,7 +8,8 @@ from multiprocessing import get_context
 
 import numpy as np
 
-from sulvet.core.equipment.measure import Measured, measure
+from sulvet.core.equipment.measure import measure
+from sulvet.core.equipment.results import Measured
 from sulvet.core.judgement.closeups import judge_close_up
 from sulvet.core.judgement.results import FAULT
 from sulvet.core.judgement.standards import shipped_standard

@@ -15,7 +15,7 @@ from sulvet.closeups.models import CloseUp
 from sulvet.core import ENGINE_VERSION
 from sulvet.core.drawing.equipment import equipment_drawing
 from sulvet.core.equipment.kinds import kind, ticks
-from sulvet.core.equipment.measure import Measured
+from sulvet.core.equipment.results import Measured
 from sulvet.core.judgement import reeds
 from sulvet.core.judgement.closeups import VIEW, JudgedCloseUp, judge_close_up
 from sulvet.core.judgement.common import common

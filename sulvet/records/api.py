@@ -20,7 +20,7 @@ from sulvet.band.selectors import student_of, students_of
 from sulvet.core.formats import ical, slip, tables, vtt
 from sulvet.plans import selectors as plans
 from sulvet.plans.models import Plan
-from sulvet.records import archive, sectionals, selectors, serializers, services, slips
+from sulvet.records import archive, restore, sectionals, selectors, serializers, services, slips
 from sulvet.takes.selectors import take_of
 
 
@@ -281,5 +281,5 @@ class ArchiveView(APIView):
     def post(self, request: Request) -> Response:
         """Take a whole band into an account without students."""
         given = valid(serializers.ArchiveInSerializer, request)
-        taken = archive.read(teacher_of(request), given["archive"].file)
+        taken = restore.read(teacher_of(request), given["archive"].file)
         return Response(serializers.TakenSerializer(taken).data, status=201)

@@ -11,94 +11,29 @@ import base64
 import datetime
 import hashlib
 import json
-import re
-import shutil
 import uuid
 import zipfile
-import zlib
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, field
-from itertools import islice
 from pathlib import Path
-from typing import IO, Any, BinaryIO
+from typing import IO, Any
 
-from django.conf import settings
 from django.contrib.auth.models import User
-from django.core.exceptions import ValidationError
-from django.db import models, transaction
+from django.db import models
 from django.utils import timezone
 
-from sulvet.accounts.errors import Refused
-from sulvet.band.models import Band, Section, Student
-from sulvet.closeups.models import CloseUp, CloseUpPicture
-from sulvet.hand.models import HandMark
-from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
-from sulvet.records import older_archives
-from sulvet.records.models import Note
-from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
-from sulvet.standards.models import OwnStandard
+from sulvet.records.archive_format import (
+    BATCH,
+    CHUNK,
+    FORMAT,
+    MANIFEST,
+    TABLES,
+    VERSION,
+    file_of,
+)
+from sulvet.records.restore import PARTS
 from sulvet.takes.models import (
-    Decision,
-    Edit,
-    Finding,
-    Mark,
-    Reading,
     Take,
-    TakeAnalysis,
-    TakePhase,
-    TakeSound,
-    Track,
 )
-
-FORMAT, VERSION = "sulvet band", 2
-MANIFEST, MOST_MANIFEST = "manifest.json", 50_000_000
-#: Tables after those they hang on, each with the way to its teacher.
-TABLES: tuple[tuple[type[models.Model], str], ...] = (
-    (Band, "teacher"),
-    (OwnStandard, "teacher"),
-    (HandMark, "teacher"),
-    (SchoolDays, "teacher"),
-    (FreeDays, "school_days__teacher"),
-    (Section, "band__teacher"),
-    (Student, "section__band__teacher"),
-    (ReedHabits, "teacher"),
-    (Reed, "student__section__band__teacher"),
-    (ReedPlay, "reed__student__section__band__teacher"),
-    (CloseUp, "student__section__band__teacher"),
-    (CloseUpPicture, "close_up__student__section__band__teacher"),
-    (Take, "student__section__band__teacher"),
-    *(
-        (model, "take__student__section__band__teacher")
-        for model in (
-            TakePhase,
-            Mark,
-            Track,
-            TakeSound,
-            TakeAnalysis,
-            Reading,
-            Finding,
-            Decision,
-            Edit,
-        )
-    ),
-    (Plan, "student__section__band__teacher"),
-    (Practice, "plan__student__section__band__teacher"),
-    (Recheck, "plan__student__section__band__teacher"),
-    (Note, "student__section__band__teacher"),
-)
-#: The teacher's own settings: those of the account stay where it has some.
-SETTINGS: tuple[type[models.Model], ...] = (OwnStandard, HandMark, SchoolDays, ReedHabits)
-BATCH, CHUNK = 500, 2**20
-#: A file's own name, never a way out of its folder.
-_FILE = re.compile(r"[\w-][\w.-]*")
-_CLIP = re.compile(rf"clips/([0-9a-f-]{{36}})/({_FILE.pattern})$")
-_PARTS = re.compile(r"(\.incoming$|^making-)")
-
-
-def file_of(model: type[models.Model]) -> str:
-    """The name of a table in the archive."""
-    return f"tables/{model._meta.label_lower}.jsonl"
-
 
 # -- out --------------------------------------------------------------------------
 
@@ -169,7 +104,7 @@ def _files(folder: Path) -> list[Path]:
     """A take's files; what is only on its way is left out."""
     if not folder.is_dir():
         return []
-    return sorted(p for p in folder.iterdir() if p.is_file() and not _PARTS.search(p.name))
+    return sorted(p for p in folder.iterdir() if p.is_file() and not PARTS.search(p.name))
 
 
 def _row(one: models.Model) -> dict[str, Any]:
@@ -187,251 +122,4 @@ def _plain(value: Any) -> Any:
     return value
 
 
-def _look(column: models.CharField[Any, Any], value: Any) -> None:
-    """Words the program goes by must be words that it could have written; ValueError if not."""
-    known = {choice for choice, _ in column.flatchoices}
-    if not isinstance(value, str) or len(value) > (column.max_length or len(value)):
-        raise ValueError(f"{column.name}: {value!r}")
-    if known and value not in known:
-        raise ValueError(f"{column.name}: {value!r}")
-
-
 # -- in ---------------------------------------------------------------------------
-
-
-@dataclass
-class Taken:
-    """What came in, and which of the account's own settings stayed."""
-
-    students: int = 0
-    takes: int = 0
-    files: int = 0
-    stayed: list[str] = field(default_factory=list)
-
-
-def read(teacher: User, source: BinaryIO) -> Taken:
-    """Take an archive in; all of it or nothing.
-
-    Refused with a sentence when the account has students already, or when the archive is
-    damaged, of another kind or of a later version.
-    """
-    if Student.objects.filter(section__band__teacher=teacher).exists():
-        raise Refused(
-            "This account has students already. Log in with an empty account to take a whole band "
-            "in, so that nothing of yours is mixed up."
-        )
-    try:
-        with zipfile.ZipFile(source) as archive:
-            return _Reader(teacher, archive).read()
-    except (
-        zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, EOFError, NotImplementedError,
-        RuntimeError,
-    ) as error:  # fmt: skip
-        raise Refused(
-            "This is not a whole archive: it was cut off or changed on the way. Nothing was taken "
-            "in. Fetch the file again from where you keep it."
-        ) from error
-
-
-class _Reader:
-    """One archive on its way in."""
-
-    def __init__(self, teacher: User, archive: zipfile.ZipFile) -> None:
-        self.teacher, self.archive = teacher, archive
-        self.entries = self._manifest()
-        self.ids: dict[type[models.Model], dict[Any, Any]] = {}
-        self.folders: dict[str, uuid.UUID] = {}
-        self.taken = Taken()
-
-    def read(self) -> Taken:
-        """Check and unpack everything, then write the rows, then give the folders their names."""
-        clips = Path(settings.CLIPS_DIR)
-        staging = clips / f"{uuid.uuid4()}.incoming"
-        staging.mkdir(parents=True)
-        moved: list[Path] = []
-        try:
-            for row in self._rows(Take):
-                name = str(row["folder"])
-                taken = Take.objects.filter(folder=uuid.UUID(name)).exists()
-                self.folders[name] = uuid.uuid4() if taken else uuid.UUID(name)
-            self._unpack(staging)
-            with transaction.atomic():
-                for model, way in TABLES:
-                    self._insert(model, way)
-                for name, folder in self.folders.items():
-                    if (staging / name).is_dir():
-                        (staging / name).rename(clips / str(folder))
-                        moved.append(clips / str(folder))
-        except BaseException as error:
-            for folder_path in moved:
-                shutil.rmtree(folder_path, ignore_errors=True)
-            if isinstance(error, (KeyError, TypeError, ValueError, ValidationError)):
-                raise Refused(
-                    f"The archive does not fit together near {str(error)[:80]}. Nothing was taken "
-                    "in."
-                ) from error
-            raise
-        finally:
-            shutil.rmtree(staging, ignore_errors=True)
-        return self.taken
-
-    def _manifest(self) -> dict[str, dict[str, Any]]:
-        try:
-            with self.archive.open(MANIFEST) as file:
-                manifest = json.loads(file.read(MOST_MANIFEST))
-            known = manifest["format"] == FORMAT
-            version = int(manifest["version"])
-            entries = {str(e["name"]): e for e in manifest["entries"]}
-        except (KeyError, TypeError, ValueError) as error:
-            raise Refused(
-                "This is no archive of Sulvet's: it has no list of contents that can be read."
-            ) from error
-        if not known:
-            raise Refused("This is no archive of Sulvet's.")
-        if version > VERSION:
-            raise Refused(
-                f"This archive is of version {version}; this Sulvet reads up to {VERSION}. Bring "
-                "Sulvet up to date first."
-            )
-        self.version = version
-        return entries
-
-    def _checked(self, name: str) -> Iterator[bytes]:
-        """The bytes of an entry, piece by piece; refused when they are not what was written."""
-        entry = self.entries[name]
-        digest, size = hashlib.sha256(), 0
-        try:
-            with self.archive.open(name) as file:
-                while chunk := file.read(CHUNK):
-                    size += len(chunk)
-                    if size > int(entry["bytes"]):
-                        break
-                    digest.update(chunk)
-                    yield chunk
-        except KeyError:
-            size = -1
-        if size != int(entry["bytes"]) or digest.hexdigest() != entry["sha256"]:
-            raise Refused(
-                f"The archive is damaged: “{name}” is not as it was written. Nothing was taken in. "
-                "Fetch the file again from where you keep it."
-            )
-
-    def _rows(self, model: type[models.Model]) -> Iterator[dict[str, Any]]:
-        """The rows of a table as its model is now, one by one."""
-        if self.version < VERSION:
-            return older_archives.rows(model, self._table)
-        return self._table(model._meta.label_lower)
-
-    def _table(self, name: str) -> Iterator[dict[str, Any]]:
-        """The rows of a table as they stand in the archive; none of one that came later.
-
-        Refused at the end of a table that does not match: what was written of it until then
-        must be taken back.
-        """
-        file = f"tables/{name}.jsonl"
-        if file not in self.entries:
-            return
-        rest = b""
-        for piece in self._checked(file):
-            *lines, rest = (rest + piece).split(b"\n")
-            for line in lines:
-                yield json.loads(line)
-        if rest:
-            raise ValueError(file)
-
-    def _unpack(self, staging: Path) -> None:
-        wanted = sum(int(e["bytes"]) for n, e in self.entries.items() if n.startswith("clips/"))
-        if wanted > shutil.disk_usage(staging).free:
-            raise Refused("There is not enough room on this computer's disk for the clips.")
-        for name in self.entries:
-            found = _CLIP.match(name)
-            if not found:
-                continue
-            folder, file = found.groups()
-            if folder not in self.folders:
-                raise Refused(f"The archive is damaged: “{name}” belongs to no take.")
-            (staging / folder).mkdir(exist_ok=True)
-            with (staging / folder / file).open("wb") as target:
-                for chunk in self._checked(name):
-                    target.write(chunk)
-            self.taken.files += 1
-
-    def _insert(self, model: type[models.Model], way: str) -> None:
-        mine = model._default_manager.filter(**{way: self.teacher})
-        self.ids[model] = {}
-        if model in SETTINGS and mine.exists():
-            if any(True for _ in self._rows(model)):
-                self.taken.stayed.append(str(model._meta.verbose_name))
-            return
-        if model is Band:
-            mine.delete()
-        rows = self._rows(model)
-        while some := list(islice(rows, BATCH)):
-            self._insert_some(model, some)
-        if model is Student:
-            self.taken.students = len(self.ids[model])
-        if model is Take:
-            self.taken.takes = len(self.ids[model])
-
-    def _insert_some(self, model: type[models.Model], rows: list[dict[str, Any]]) -> None:
-        ids = [row["id"] for row in rows]
-        used = set(model._default_manager.filter(pk__in=ids).values_list("pk", flat=True))
-        pairs = [(row, one) for row in rows if (one := self._made(model, row, used)) is not None]
-        made = [one for _, one in pairs]
-        kept = [self._own_times(one) for one in made]
-        model._default_manager.bulk_create(made)
-        self.ids[model] |= {row["id"]: one.pk for row, one in pairs}
-        self._put_times(model, made, kept)
-
-    def _made(
-        self, model: type[models.Model], row: dict[str, Any], used: set[Any]
-    ) -> models.Model | None:
-        one = model()
-        for column in model._meta.concrete_fields:
-            if column.attname not in row and not column.is_relation and not column.primary_key:
-                # A column that came later than the archive: as a new row has it.
-                setattr(one, column.attname, column.get_default())
-                continue
-            value = row[column.attname]
-            if column.primary_key:
-                value = None if value in used else value
-            elif isinstance(column, models.ForeignKey):
-                target = column.remote_field.model
-                if target is User:
-                    value = self.teacher.pk
-                elif value is not None:
-                    if target in SETTINGS and value not in self.ids[target]:
-                        return None
-                    value = self.ids[target][value]
-            elif column.name == "folder":
-                value = self.folders[str(value)]
-            elif isinstance(column, models.BinaryField):
-                value = base64.b64decode(value)
-            else:
-                value = column.to_python(value)
-            setattr(one, column.attname, value)
-            if isinstance(column, models.CharField):
-                _look(column, value)
-        if isinstance(one, Take) and not _FILE.fullmatch(one.clip_name):
-            raise ValueError(one.clip_name)
-        return one
-
-    @staticmethod
-    def _own_times(one: models.Model) -> dict[str, Any]:
-        """Moments that saving would set to now."""
-        return {
-            f.attname: getattr(one, f.attname)
-            for f in one._meta.concrete_fields
-            if getattr(f, "auto_now", False) or getattr(f, "auto_now_add", False)
-        }
-
-    @staticmethod
-    def _put_times(
-        model: type[models.Model], made: list[models.Model], kept: list[dict[str, Any]]
-    ) -> None:
-        if not made or not kept[0]:
-            return
-        for one, times in zip(made, kept, strict=True):
-            for name, value in times.items():
-                setattr(one, name, value)
-        model._default_manager.bulk_update(made, list(kept[0]))

@@ -19,7 +19,9 @@ from sulvet.core import sandbox
 from sulvet.core.drawing.equipment import equipment_drawing
 from sulvet.core.equipment.edges import Picture, fit
 from sulvet.core.equipment.kinds import kind, kinds, tip_width
-from sulvet.core.equipment.measure import OF_FAMILY, Measured, Value, measure
+from sulvet.core.equipment.measure import measure
+from sulvet.core.equipment.results import Measured, Value
+from sulvet.core.equipment.work import OF_FAMILY
 from sulvet.core.judgement.closeups import VIEW, judge_close_up
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.results import CANT_TELL, FAULT, WATCH

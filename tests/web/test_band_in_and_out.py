@@ -21,7 +21,7 @@ from sulvet.band.models import Band, Student
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.hand.models import HandMark
 from sulvet.plans.models import Practice
-from sulvet.records import archive
+from sulvet.records import archive_format
 from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
 from sulvet.standards.models import OwnStandard
 from sulvet.takes.models import Mark, Take, TakeSound
@@ -76,7 +76,7 @@ def rows_of(teacher: Any) -> dict[str, list[dict[str, Any]]]:
         model._meta.label: list(
             model._default_manager.filter(**{way: teacher}).order_by("pk").values()
         )
-        for model, way in archive.TABLES
+        for model, way in archive_format.TABLES
     }
 
 
@@ -132,7 +132,7 @@ class ArchiveTests(RecordCase):
         with self.captureOnCommitCallbacks(execute=True):
             for student in Student.objects.filter(section__band__teacher=self.teacher):
                 delete_student(student)
-        for model, way in archive.TABLES:
+        for model, way in archive_format.TABLES:
             model._default_manager.filter(**{way: self.teacher}).delete()
 
     def test_out_wiped_and_in_again_all_is_as_it_was(self) -> None:
@@ -155,7 +155,7 @@ class ArchiveTests(RecordCase):
         self.assertIsNotNone(page["pair"])
 
     def test_no_table_is_forgotten_and_each_comes_after_what_it_hangs_on(self) -> None:
-        listed = [model for model, _ in archive.TABLES]
+        listed = [model for model, _ in archive_format.TABLES]
         ours = [m for m in apps.get_models() if m.__module__.startswith("sulvet.")]
         self.assertEqual(set(listed), set(ours))
         for place, model in enumerate(listed):
@@ -169,14 +169,16 @@ class ArchiveTests(RecordCase):
         data = self.taken_out()
         self.wipe()
         with zipfile.ZipFile(io.BytesIO(data)) as archived:
-            manifest = json.loads(archived.read(archive.MANIFEST))
-        later = [archive.file_of(m) for m in (Reed, ReedPlay, ReedHabits, CloseUp, CloseUpPicture)]
+            manifest = json.loads(archived.read(archive_format.MANIFEST))
+        later = [
+            archive_format.file_of(m) for m in (Reed, ReedPlay, ReedHabits, CloseUp, CloseUpPicture)
+        ]
         manifest["entries"] = [e for e in manifest["entries"] if e["name"] not in later]
         older = changed(data, {
             **dict.fromkeys(later),
-            archive.MANIFEST: json.dumps(manifest).encode(),
+            archive_format.MANIFEST: json.dumps(manifest).encode(),
         })  # fmt: skip
-        older = resealed(older, archive.file_of(Student), b'"tape_mm": null, ', b"")
+        older = resealed(older, archive_format.file_of(Student), b'"tape_mm": null, ', b"")
         self.assertEqual(self.taken_in(older).status_code, 201)
         self.assertIsNone(Student.objects.get().tape_mm)
         self.assertFalse(Reed.objects.exists())
@@ -210,8 +212,8 @@ class ArchiveTests(RecordCase):
         for wrong, words in (
             (b"no archive", "not a whole archive"),
             (data[: len(data) // 2], "not a whole archive"),
-            (changed(data, {archive.MANIFEST: b"{}"}), "no list of contents"),
-            (changed(data, {archive.MANIFEST: lambda text: text.replace(
+            (changed(data, {archive_format.MANIFEST: b"{}"}), "no list of contents"),
+            (changed(data, {archive_format.MANIFEST: lambda text: text.replace(
                 b'"version": 2', b'"version": 99')}), "of version 99"),
             (changed(data, {"tables/band.student.jsonl": b""}), "is not as it was written"),
             (changed(data, {"clip.mp4": lambda clip: clip[:-9] + b"tampered!"}),
@@ -281,9 +283,9 @@ def resealed(data: bytes, name: str, old: bytes, new: bytes) -> bytes:
     means harm."""
     with zipfile.ZipFile(io.BytesIO(data)) as archived:
         table = archived.read(name)
-        manifest = json.loads(archived.read(archive.MANIFEST))
+        manifest = json.loads(archived.read(archive_format.MANIFEST))
     assert old in table
     table = table.replace(old, new)
     entry = next(e for e in manifest["entries"] if e["name"] == name)
     entry["bytes"], entry["sha256"] = len(table), hashlib.sha256(table).hexdigest()
-    return changed(data, {name: table, archive.MANIFEST: json.dumps(manifest).encode()})
+    return changed(data, {name: table, archive_format.MANIFEST: json.dumps(manifest).encode()})

@@ -15,7 +15,7 @@ from sulvet.core.anatomy.marks import Floats
 from sulvet.core.drawing.sheet import Place
 from sulvet.core.equipment.edges import across, unit
 from sulvet.core.equipment.kinds import Point
-from sulvet.core.equipment.measure import Measured
+from sulvet.core.equipment.results import Measured
 from sulvet.core.judgement.closeups import VIEW, JudgedCloseUp
 from sulvet.core.judgement.results import FAULT, WATCH
 from sulvet.core.judgement.schema import Band

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from sulvet.core.equipment.kinds import kind, ticks
-from sulvet.core.equipment.measure import OF_FAMILY, Measured
+from sulvet.core.equipment.results import Measured
+from sulvet.core.equipment.work import OF_FAMILY
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.results import (
     CANT_TELL,

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from sulvet.core.simulate import mesh as kinds
 from sulvet.core.simulate.body import Body
 from sulvet.core.simulate.camera import Camera, head_turn, into_room
+from sulvet.core.simulate.grain import F32, grain_tile, sample, taps, unit
 from sulvet.core.simulate.light import Lens, Light
 from sulvet.core.simulate.raster import (
     bumped,
@@ -28,7 +29,6 @@ from sulvet.core.simulate.raster import (
 from sulvet.core.simulate.skin import LIP_MM, LIP_TEXELS, SkinMap, skin_map
 from sulvet.core.simulate.skull import TEXEL_MM
 
-F32 = NDArray[np.float32]
 Bools = NDArray[np.bool_]
 Image = NDArray[np.uint8]
 #: Pixels drawn for one pixel shown, along one side.
@@ -43,43 +43,6 @@ DIFFUSE = np.float32(1.55)
 TOOTH_MM = 7.6
 WET_RED = (0.42, 0.10, 0.09)
 EAR_TINT = (1.02, 0.86, 0.84)
-
-
-@lru_cache(maxsize=1)
-def _taps(count: int = 12) -> F32:
-    """A disc of evenly spread samples (a sunflower spiral)."""
-    k = np.arange(count) + 0.5
-    r, a = np.sqrt(k / count), k * np.pi * (3 - np.sqrt(5))
-    return np.asarray(np.stack([r * np.cos(a), r * np.sin(a)], -1), np.float32)
-
-
-@lru_cache(maxsize=1)
-def _grain_tile() -> F32:
-    """(512, 512, 3) noise at three scales, each of unit spread, wrapping round."""
-    rng = np.random.default_rng(5)
-    layers = []
-    for scale in (0.8, 2.5, 8.0):
-        raw = rng.standard_normal((512, 512)).astype(np.float32)
-        raw = np.tile(raw, (3, 3))
-        soft = cv2.GaussianBlur(raw, (0, 0), scale)[512:1024, 512:1024]
-        layers.append(soft / soft.std())
-    return np.stack(layers, -1)
-
-
-def _sample(tile: F32, u: F32, v: F32) -> F32:
-    """(N, K) a wrapping tile read at (N,) places in texels."""
-    # OpenCV's remap takes at most 32767 rows: a list of places is folded into a picture.
-    count = len(u)
-    rows = -(-count // 1024)
-    places = np.zeros((2, rows * 1024), np.float32)
-    places[0, :count], places[1, :count] = u % 512, v % 512
-    folded = places.reshape(2, rows, 1024)
-    read = cv2.remap(tile, folded[0], folded[1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_WRAP)
-    return np.asarray(read.reshape(-1, tile.shape[2])[:count])
-
-
-def _unit(v: F32) -> F32:
-    return np.asarray(v / (np.sqrt((v * v).sum(-1, keepdims=True)) + 1e-9), dtype=np.float32)
 
 
 def render(
@@ -169,8 +132,8 @@ class _Buffers:
     def _open(self) -> F32:
         """How much of the sky each pixel sees, wide and in the creases; at half size."""
         depth, normal = (np.ascontiguousarray(a[::2, ::2]) for a in (self.depth, self.normal))
-        wide = open_sky(depth, normal, _taps(), self.px_per_mm / 2, 11.0)
-        close = open_sky(depth, normal, _taps(), self.px_per_mm / 2, 3.0)
+        wide = open_sky(depth, normal, taps(), self.px_per_mm / 2, 11.0)
+        close = open_sky(depth, normal, taps(), self.px_per_mm / 2, 3.0)
         sky = cv2.GaussianBlur(wide * close, (0, 0), 0.9)
         height, width = self.depth.shape
         return np.asarray(cv2.resize(sky, (width, height), interpolation=cv2.INTER_LINEAR))
@@ -193,7 +156,7 @@ class _Buffers:
         place = np.stack(
             [here[..., 0] / mm + size / 2, size / 2 - here[..., 1] / mm, -here[..., 2]], -1
         ).astype(np.float32)
-        edge = lit(place, self.seen, depth, mm, _taps(), self.light.soft * 0.55, 0.6)
+        edge = lit(place, self.seen, depth, mm, taps(), self.light.soft * 0.55, 0.6)
         return np.asarray(cv2.GaussianBlur(edge, (0, 0), 1.2))
 
     def _irradiance(self, normal: F32, wrap: float, shadow: F32, sky: F32) -> F32:
@@ -278,14 +241,14 @@ class _Buffers:
         u, v = self.map[mask].T
         normal, view = self.normal[mask], self.view[mask]
         bend = 2.2 * np.sin(v / 21) + 1.2 * np.sin(v / 9 + u / 13)
-        strand = _sample(_grain_tile(), (u + bend) * 9.0, v * 0.5)
+        strand = sample(grain_tile(), (u + bend) * 9.0, v * 0.5)
         lock = strand @ np.array([0.5, 0.55, 0.45], np.float32)
         # Strands run down the head.
         down = np.array([0, -1, 0], np.float32)
-        tangent = _unit(down - (normal @ down)[:, None] * normal)
-        tangent = _unit(tangent + normal * (0.10 * lock)[:, None])
+        tangent = unit(down - (normal @ down)[:, None] * normal)
+        tangent = unit(tangent + normal * (0.10 * lock)[:, None])
         # J. Kajiya and T. Kay's strand model (1989, from memory).
-        along = (tangent * _unit(view + self.key)).sum(-1)
+        along = (tangent * unit(view + self.key)).sum(-1)
         gleam = np.sqrt(np.clip(1 - along**2, 0, 1))
         across = np.sqrt(np.clip(1 - (tangent @ self.key) ** 2, 0, 1))
         diffuse = across * np.clip(normal @ self.key + 0.35, 0, 1) / 1.35
@@ -301,7 +264,7 @@ class _Buffers:
 
     def _cloth(self, mask: Bools) -> F32:
         u, v = self.map[mask].T
-        weave = _sample(_grain_tile(), u * 3.1, v * 3.1)
+        weave = sample(grain_tile(), u * 3.1, v * 3.1)
         tint = self.tint[mask] * (1 + 0.08 * weave[:, :1] + 0.05 * weave[:, 2:])
         rib = (v > -97) & (v < -87)
         tint = tint * np.where(rib, 0.88 + 0.10 * np.sin(u * 2.6), 1.0)[:, None]
@@ -313,13 +276,13 @@ class _Buffers:
         facing_it = (normal * view).sum(-1, keepdims=True)
         room = _room(2 * facing_it * normal - view) * (0.30 + 0.70 * self.sky[mask])[:, None]
         graze = (1 - np.clip(facing_it, 0, 1)) ** 5
-        half = np.clip((normal * _unit(view + self.key)).sum(-1), 0, 1)[:, None]
+        half = np.clip((normal * unit(view + self.key)).sum(-1), 0, 1)[:, None]
         return room, graze, half
 
     def _metal(self, mask: Bools) -> F32:
         u, v = self.map[mask].T
-        scratch = _sample(_grain_tile(), u * 5.0, v * 5.0)
-        normal = _unit(self.normal[mask] + 0.003 * scratch)
+        scratch = sample(grain_tile(), u * 5.0, v * 5.0)
+        normal = unit(self.normal[mask] + 0.003 * scratch)
         room, graze, half = self._mirrored(mask, normal)
         tint, key = self.tint[mask], self._key_light(mask)
         out = room * (tint + (1 - tint) * graze) + half**260 * 3.0 * key * tint
@@ -332,7 +295,7 @@ class _Buffers:
 
     def _cane(self, mask: Bools) -> F32:
         u, v = self.map[mask].T
-        fibre = _sample(_grain_tile(), u * 14.0, v * 0.45)
+        fibre = sample(grain_tile(), u * 14.0, v * 0.45)
         stripes = np.exp(0.16 * fibre[:, :1] + 0.10 * fibre[:, 1:2])
         _, _, half = self._mirrored(mask, self.normal[mask])
         out = self.tint[mask] * stripes * self.falls[mask]

@@ -15,7 +15,8 @@ from sulvet.accounts.errors import Refused
 from sulvet.accounts.shapes import Plain, answer, checked, shape
 from sulvet.accounts.types import teacher_of
 from sulvet.takes.models import Take
-from sulvet.takes.pages.bench import BenchPage, bench_page
+from sulvet.takes.pages.bench import bench_page
+from sulvet.takes.pages.bench_shapes import BenchPage
 from sulvet.takes.selectors import bench_take_of, take_of
 
 IF_MATCH = OpenApiParameter(

@@ -23,7 +23,8 @@ from sulvet.takes.api.edits import READ, placed
 from sulvet.takes.intended import IntendedNote
 from sulvet.takes.pages import documents
 from sulvet.takes.pages.band import StudentPage, student_page
-from sulvet.takes.pages.bench import BenchPage, Preview, preview
+from sulvet.takes.pages.bench import preview
+from sulvet.takes.pages.bench_shapes import BenchPage, Preview
 from sulvet.takes.pages.landmarks import LandmarkRow
 from sulvet.takes.pages.shapes import PURPOSES, VIEWS
 from sulvet.takes.pages.sound import SoundPage, sound_page

@@ -1,0 +1,79 @@
+"""The archive's layout: a manifest, one table a file, and the clips beside them."""
+
+from __future__ import annotations
+
+import re
+
+from django.db import models
+
+from sulvet.band.models import Band, Section, Student
+from sulvet.closeups.models import CloseUp, CloseUpPicture
+from sulvet.hand.models import HandMark
+from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
+from sulvet.records.models import Note
+from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
+from sulvet.standards.models import OwnStandard
+from sulvet.takes.models import (
+    Decision,
+    Edit,
+    Finding,
+    Mark,
+    Reading,
+    Take,
+    TakeAnalysis,
+    TakePhase,
+    TakeSound,
+    Track,
+)
+
+FORMAT, VERSION = "sulvet band", 2
+MANIFEST, MOST_MANIFEST = "manifest.json", 50_000_000
+
+
+#: Tables after those they hang on, each with the way to its teacher.
+TABLES: tuple[tuple[type[models.Model], str], ...] = (
+    (Band, "teacher"),
+    (OwnStandard, "teacher"),
+    (HandMark, "teacher"),
+    (SchoolDays, "teacher"),
+    (FreeDays, "school_days__teacher"),
+    (Section, "band__teacher"),
+    (Student, "section__band__teacher"),
+    (ReedHabits, "teacher"),
+    (Reed, "student__section__band__teacher"),
+    (ReedPlay, "reed__student__section__band__teacher"),
+    (CloseUp, "student__section__band__teacher"),
+    (CloseUpPicture, "close_up__student__section__band__teacher"),
+    (Take, "student__section__band__teacher"),
+    *(
+        (model, "take__student__section__band__teacher")
+        for model in (
+            TakePhase,
+            Mark,
+            Track,
+            TakeSound,
+            TakeAnalysis,
+            Reading,
+            Finding,
+            Decision,
+            Edit,
+        )
+    ),
+    (Plan, "student__section__band__teacher"),
+    (Practice, "plan__student__section__band__teacher"),
+    (Recheck, "plan__student__section__band__teacher"),
+    (Note, "student__section__band__teacher"),
+)
+
+
+#: The teacher's own settings: those of the account stay where it has some.
+SETTINGS: tuple[type[models.Model], ...] = (OwnStandard, HandMark, SchoolDays, ReedHabits)
+BATCH, CHUNK = 500, 2**20
+#: A file's own name, never a way out of its folder.
+FILE_NAME = re.compile(r"[\w-][\w.-]*")
+CLIP_PATH = re.compile(rf"clips/([0-9a-f-]{{36}})/({FILE_NAME.pattern})$")
+
+
+def file_of(model: type[models.Model]) -> str:
+    """The name of a table in the archive."""
+    return f"tables/{model._meta.label_lower}.jsonl"
