@@ -10,7 +10,7 @@ from django.utils import timezone
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.drawing.sheet import Drawing
-from sulvet.core.formats.slip import Picture, Slip, Steps, StripDay
+from sulvet.core.formats.slip_content import Picture, Slip, Steps, StripDay
 from sulvet.core.judgement import plan as core
 from sulvet.core.judgement.change import BETTER, OTHER, SAME, WORSE
 from sulvet.core.judgement.common import common, observations

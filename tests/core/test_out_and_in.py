@@ -16,6 +16,7 @@ from PIL import Image
 from pypdf import PdfReader
 
 from sulvet.core.formats import clip_names, roster, slip, tables, vtt
+from sulvet.core.formats.slip_content import Picture, Slip, Steps, StripDay
 from sulvet.core.judgement.sectionals import Member, groups_of, rotation
 from tests.core.test_drawing import drawn
 
@@ -27,21 +28,21 @@ def picture(tone: int) -> bytes:
 
 
 DAY = datetime.date(2026, 11, 26)
-DRILL = slip.Steps("Mirror form", 3, ("Look into a mirror.", "Hold it to ten."), "It stays.")
-SLIP = slip.Slip(
+DRILL = Steps("Mirror form", 3, ("Look into a mirror.", "Hold it to ten."), "It stays.")
+SLIP = Slip(
     student="Zoë Łukaszewicz",
     about="Horn, two thirds upper lip",
     made_on=DAY,
     focus="Smile",
     child="Say “oo” & keep it <there>.",
-    pictures=(slip.Picture(picture(90), "Then: 12 November"), slip.Picture(picture(150), "Now")),
+    pictures=(Picture(picture(90), "Then: 12 November"), Picture(picture(150), "Now")),
     drawing=drawn(9.0, 1.13),
     values={"corner_rise_r": "9.0°", "corner_rise_l": "9.0°"},
     change="Clearly better than on 12 November.",
     figures="Corners 6.2 ± 1.1 degrees lower: clearly better.",
     drills=(DRILL,),
     days=tuple(
-        slip.StripDay(n, DAY + datetime.timedelta(n), off=n in (2, 3), recheck=n == 7)
+        StripDay(n, DAY + datetime.timedelta(n), off=n in (2, 3), recheck=n == 7)
         for n in range(1, 15)
     ),
     rechecks=(DAY + datetime.timedelta(7),),
@@ -76,7 +77,7 @@ class SlipTests(SimpleTestCase):
         self.assertEqual(slip.pdf([SLIP]), slip.pdf([SLIP]))
 
     def test_whatever_it_holds_it_is_one_page_and_nothing_leaves_it(self) -> None:
-        long = slip.Steps("A drill", 5, ("A step that takes a good many words to tell. " * 2,) * 6,
+        long = Steps("A drill", 5, ("A step that takes a good many words to tell. " * 2,) * 6,
                           "It holds.")  # fmt: skip
         for one in (
             SLIP,

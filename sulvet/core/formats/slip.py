@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import datetime
 import io
-from dataclasses import dataclass, field
 from importlib.util import find_spec
 from pathlib import Path
 
@@ -24,7 +23,8 @@ from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import Paragraph
 
 from sulvet.core.drawing.figure import Figure, PenPath, close, figure
-from sulvet.core.drawing.sheet import Drawing, Place
+from sulvet.core.drawing.sheet import Place
+from sulvet.core.formats.slip_content import Picture, Slip
 
 PAPERS = {"a4": A4, "letter": LETTER}
 INK, FAINT, HAIR = HexColor("#231d15"), HexColor("#6a5f50"), HexColor("#bdb19a")
@@ -55,63 +55,6 @@ STOP = (
     "when you feel dizzy. Rest your lips as long as you have played. Never share a mouthpiece or "
     "a reed that was not cleaned."
 )
-
-
-@dataclass(frozen=True)
-class Picture:
-    """A photograph of the mouth, JPEG, with what stands under it."""
-
-    jpeg: bytes
-    words: str
-
-
-@dataclass(frozen=True)
-class Steps:
-    """A drill as a child follows it."""
-
-    name: str
-    minutes: int
-    steps: tuple[str, ...]
-    passed: str
-    caution: str = ""
-
-
-@dataclass(frozen=True)
-class StripDay:
-    """One day to tick."""
-
-    number: int
-    date: datetime.date
-    off: bool = False
-    done: bool = False
-    recheck: bool = False
-
-
-@dataclass(frozen=True)
-class Slip:
-    """All that stands on one student's page.
-
-    child     the focus in a child's words
-    pictures  one or two, the older first
-    drawing   the measured drawing, and ``values`` written into it, by measure
-    change    how it stands against the older picture, for the student
-    figures   the same in figures, for whoever wants them
-    """
-
-    student: str
-    about: str
-    made_on: datetime.date
-    focus: str
-    child: str
-    pictures: tuple[Picture, ...]
-    drawing: Drawing | None
-    values: dict[str, str]
-    change: str
-    figures: str
-    drills: tuple[Steps, ...]
-    days: tuple[StripDay, ...]
-    rechecks: tuple[datetime.date, ...]
-    cautions: tuple[str, ...] = field(default=())
 
 
 def pdf(slips: list[Slip], paper: str = "a4") -> bytes:

@@ -11,47 +11,42 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Any
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from sulvet.core.anatomy.landmarks import ALL_EQUIPMENT, BY_ID
 from sulvet.core.anatomy.marks import FOLLOWED, NONE, PLACED, Floats, Marks
+from sulvet.core.video.patches import patches, shift
 from sulvet.core.video.stabilise import MOUTH, StabilisedClip, back
 
-WINDOW = (15, 15)
-#: Every other point of a square: as wide as the whole, at half the work.
-GRID = np.array(
-    [(x, y) for y in range(-6, 7, 3) for x in range(-6, 7, 3) if (x + y) % 2 == 0], dtype=float
-)
-PATCH = 31
-_WINDOW = np.stack(np.meshgrid(*[np.arange(PATCH) - PATCH // 2] * 2), axis=-1)
-#: Contrast (root of the sum of squares, grey levels) below which a patch shows nothing.
-FLAT = 30.0
-#: The part of the steadied picture with mouth and nose wings, and the margin a patch
-#: needs inside it for its window, steadied pixels.
-MOUTH_LOW, MOUTH_HIGH = np.array([52, 136]), np.array([348, 412])
-AROUND = 34
-#: Checks, steadied pixels (mouth = 120) and normalised cross-correlation.
+#: There and back again may miss the start by this much, steadied pixels (mouth = 120).
 ROUND_TRIP = 0.8
+#: Least normalised cross-correlation with the keyframe's own patch, looked for from it.
 MATCH_KEY = 0.60
+#: Least correlation with the frame before, where the skin has changed too much for that.
 MATCH_BEFORE = 0.80
+#: Least correlation with the keyframe to take up again what was hidden.
 MATCH_AGAIN = 0.82
+#: Least correlation with the keyframe to go on from frame to frame.
 KEEP_KEY = 0.28
-MATCH_THING = 0.55
+#: Least correlation of a point of the equipment with its keyframe.
+MATCH_EQUIPMENT = 0.55
+#: No landmark moves farther from its keyframe's place, steadied pixels.
 FARTHEST = 0.30 * MOUTH
 #: A visible landmark does not jump farther from one frame to the next.
 JUMP = 0.12 * MOUTH
-#: Sigma, steadied pixels: the floor, and what each check adds.
+#: Sigma of the best match, steadied pixels.
 FLOOR = 0.35
+#: What a match of zero would add to it, steadied pixels.
 PER_MISMATCH = 2.0
+#: What each step from frame to frame adds to it, steadied pixels.
 PER_STEP = 0.03
 #: A patch of deforming skin is followed short of its middle: by 5 to 9 % of the way on
 #: painted faces, 13 to 20 % on a warped photograph, up to 29 % on a made-up head that smiles
 #: (measured). As a standard deviation, so that twice as much is covered.
 PER_MOVE = 0.16
+#: Sigma of a hidden landmark, steadied pixels.
 HIDDEN_SIGMA = 0.015 * MOUTH
 #: A found and a placed mark of one landmark differ by this much even where both are
 #: right: the mesh sees lips in its own way, by 1 to 2 % of mouth width (measured).
@@ -156,7 +151,7 @@ def retrack_landmarks(
 ) -> Marks:
     """``marks`` with some landmarks followed again from their changed keys.
 
-    Landmarks of one thing must come together (``anatomy.landmarks.together``).
+    Landmarks of one piece of equipment must come together (``anatomy.landmarks.together``).
     """
     fresh = track_landmarks(steady, keys, landmarks, marks.seconds)
     out = marks.copied()
@@ -226,7 +221,7 @@ def _held_rows(
 ) -> list[tuple[int, Floats, float, bool]]:
     """For each row the common shift, the spread of the points' own shifts, and if it is there."""
     source = steady.pictures[frame]
-    templates = _patches(source, origin)
+    templates = patches(source, origin)
     out = []
     for way in (rows[rows >= frame], rows[rows < frame][::-1]):
         move = np.zeros(2)
@@ -235,9 +230,9 @@ def _held_rows(
                 out.append((int(row), np.zeros(2), 0.0, True))
                 continue
             picture = steady.pictures[row]
-            places, error = _shift(source, picture, origin, origin + move)
-            match = (templates * _patches(picture, places)).sum(1)
-            good = (error < 2 * ROUND_TRIP) & (match > MATCH_THING)
+            places, error = shift(source, picture, origin, origin + move)
+            match = (templates * patches(picture, places)).sum(1)
+            good = (error < 2 * ROUND_TRIP) & (match > MATCH_EQUIPMENT)
             good &= _apart(places, origin) < FARTHEST / 2
             seen = bool(steady.held[row] and good.any() and good.sum() * 2 >= len(origin))
             spread = 0.0
@@ -306,92 +301,6 @@ def _take(out: _Track, part: _Track, rows: range) -> None:
     out.xy[index], out.drift[index], out.hidden[index] = part.xy, part.drift, part.hidden
 
 
-def _patches(picture: NDArray[np.uint8], at: Floats) -> Floats:
-    """(N, PATCH**2) pictures round N points, brightness and contrast evened out.
-
-    The product of two rows is their normalised cross-correlation; a patch
-    without any contrast is all zero and is like nothing.
-    """
-    places = (at[:, None, None] + _WINDOW).astype(np.float32).reshape(-1, PATCH, 2)
-    cut = cv2.remap(
-        picture, places[..., 0], places[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
-    )
-    values = cut.reshape(len(at), -1).astype(float)
-    values -= values.mean(1, keepdims=True)
-    norm = np.linalg.norm(values, axis=1, keepdims=True)
-    return np.asarray(np.where(norm > FLAT, values / np.maximum(norm, FLAT), 0.0))
-
-
-def _shift(
-    source: NDArray[np.uint8], target: NDArray[np.uint8], at: Floats, guess: Floats
-) -> tuple[Floats, Floats]:
-    """Where the patches at ``at`` (N, 2) in ``source`` went in ``target``.
-
-    Returns the places (N, 2) and the round-trip errors (N,), infinite where lost.
-    One call for all: building the pyramids is what costs.
-    """
-    # Far from the mouth costs time and tells nothing. Always the same part for the same
-    # point, so that a landmark followed alone comes out as among others, to the last bit.
-    near = np.array(
-        [
-            all(((p > MOUTH_LOW + AROUND) & (p < MOUTH_HIGH - AROUND)).all() for p in (a, g))
-            for a, g in zip(at, guess, strict=True)
-        ]
-    )
-    places, errors = guess.copy(), np.full(len(at), np.inf)
-    if near.any():
-        part = np.s_[MOUTH_LOW[1] : MOUTH_HIGH[1], MOUTH_LOW[0] : MOUTH_HIGH[0]]
-        places[near], errors[near] = _flow(
-            np.ascontiguousarray(source[part]),
-            np.ascontiguousarray(target[part]),
-            at[near],
-            guess[near],
-            MOUTH_LOW,
-        )
-    if not near.all():
-        far = ~near
-        places[far], errors[far] = _flow(source, target, at[far], guess[far], np.zeros(2))
-    return places, errors
-
-
-def _flow(
-    source: NDArray[np.uint8],
-    target: NDArray[np.uint8],
-    at: Floats,
-    guess: Floats,
-    low: Floats | NDArray[np.int64],
-) -> tuple[Floats, Floats]:
-    """The shift of patches in a part of the pictures that begins at ``low``."""
-    start = (at[:, None] + GRID - low).astype(np.float32).reshape(-1, 1, 2)
-    there = (guess[:, None] + GRID - low).astype(np.float32).reshape(-1, 1, 2)
-    options: dict[str, Any] = {
-        "winSize": WINDOW,
-        "maxLevel": 1,
-        "flags": cv2.OPTFLOW_USE_INITIAL_FLOW,
-        "criteria": (cv2.TERM_CRITERIA_COUNT | cv2.TERM_CRITERIA_EPS, 12, 0.02),
-    }
-    there, ok, _ = cv2.calcOpticalFlowPyrLK(source, target, start, there, **options)
-    again, ok2, _ = cv2.calcOpticalFlowPyrLK(target, source, there, start.copy(), **options)
-    error = np.linalg.norm(again - start, axis=2).reshape(len(at), -1)
-    good = ((ok[:, 0] == 1) & (ok2[:, 0] == 1)).reshape(error.shape) & (error < 2.0)
-    moves = (there - start).reshape(len(at), -1, 2)
-    enough = good.sum(1) >= len(GRID) // 3
-    places = np.where(enough[:, None], at + _median(moves, good), guess)
-    errors = _median(error[..., None], good)[:, 0] + 2 * (1 - good.mean(1))
-    return places, np.where(enough, errors, np.inf)
-
-
-def _median(values: Floats, good: NDArray[np.bool_]) -> Floats:
-    """(N, K) medians of (N, P, K) values over those P that are good; zero without any."""
-    ordered = np.sort(np.where(good[..., None], values, np.inf), axis=1)
-    count = good.sum(1)
-    low, high = np.maximum(count - 1, 0) // 2, count // 2
-    rows = np.arange(len(values))
-    high = np.minimum(high, values.shape[1] - 1)
-    middle = (ordered[rows, low] + ordered[rows, high]) / 2
-    return np.where(count[:, None] > 0, middle, 0.0)
-
-
 class _Group:
     """Landmarks of one keyframe on their way through the take."""
 
@@ -401,7 +310,7 @@ class _Group:
         self.source = steady.pictures[self.row]
         self.origin = np.array([steady.steadied(k.frame, np.array([k.x, k.y])) for k in keys])
         self.origin = self.origin + steady.inward
-        self.templates = _patches(self.source, self.origin)
+        self.templates = patches(self.source, self.origin)
         self.at = self.origin.copy()
         self.steps = np.zeros(len(keys))
         self.hidden = np.zeros(len(keys), bool)
@@ -426,8 +335,8 @@ class _Group:
 
     def _from_key(self, picture: NDArray[np.uint8]) -> NDArray[np.bool_]:
         """Straight from the keyframe: nothing adds up."""
-        places, error = _shift(self.source, picture, self.origin, self.at)
-        match = (self.templates * _patches(picture, places)).sum(1)
+        places, error = shift(self.source, picture, self.origin, self.at)
+        match = (self.templates * patches(picture, places)).sum(1)
         good = (
             (error < ROUND_TRIP)
             & (match > np.where(self.hidden, MATCH_AGAIN, MATCH_KEY))
@@ -443,12 +352,12 @@ class _Group:
     ) -> NDArray[np.bool_]:
         """From the frame before, where the skin has changed too much: errors add up."""
         here = self.at[lost]
-        places, error = _shift(earlier, picture, here, here)
-        patches = _patches(picture, places)
-        match = (self.templates[lost] * patches).sum(1)
+        places, error = shift(earlier, picture, here, here)
+        there = patches(picture, places)
+        match = (self.templates[lost] * there).sum(1)
         good = (
             (error < ROUND_TRIP)
-            & ((_patches(earlier, here) * patches).sum(1) > MATCH_BEFORE)
+            & ((patches(earlier, here) * there).sum(1) > MATCH_BEFORE)
             & (match > KEEP_KEY)
             & (_apart(places, self.origin[lost]) < FARTHEST)
         )

@@ -1,0 +1,65 @@
+"""What stands on a slip, before it is put on paper."""
+
+from __future__ import annotations
+
+import datetime
+from dataclasses import dataclass, field
+
+from sulvet.core.drawing.sheet import Drawing
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A photograph of the mouth, JPEG, with what stands under it."""
+
+    jpeg: bytes
+    words: str
+
+
+@dataclass(frozen=True)
+class Steps:
+    """A drill as a child follows it."""
+
+    name: str
+    minutes: int
+    steps: tuple[str, ...]
+    passed: str
+    caution: str = ""
+
+
+@dataclass(frozen=True)
+class StripDay:
+    """One day to tick."""
+
+    number: int
+    date: datetime.date
+    off: bool = False
+    done: bool = False
+    recheck: bool = False
+
+
+@dataclass(frozen=True)
+class Slip:
+    """All that stands on one student's page.
+
+    child     the focus in a child's words
+    pictures  one or two, the older first
+    drawing   the measured drawing, and ``values`` written into it, by measure
+    change    how it stands against the older picture, for the student
+    figures   the same in figures, for whoever wants them
+    """
+
+    student: str
+    about: str
+    made_on: datetime.date
+    focus: str
+    child: str
+    pictures: tuple[Picture, ...]
+    drawing: Drawing | None
+    values: dict[str, str]
+    change: str
+    figures: str
+    drills: tuple[Steps, ...]
+    days: tuple[StripDay, ...]
+    rechecks: tuple[datetime.date, ...]
+    cautions: tuple[str, ...] = field(default=())
