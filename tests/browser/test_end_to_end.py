@@ -16,10 +16,10 @@ from sulvet.hand.models import HandMark
 from sulvet.hand.services import Placed
 from sulvet.hand.services import mark as mark_hand
 from sulvet.takes.models import Take
+from tests.base import TODAY
 from tests.browser.base import BrowserTestCase
 from tests.clips import CLOSE_UP, SIZE, SMILE, clip
 from tests.painted.take import true_marks
-from tests.web.base import TODAY
 
 
 class EndToEndTests(BrowserTestCase):

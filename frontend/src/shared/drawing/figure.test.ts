@@ -1,5 +1,5 @@
 /** The drawing as the browser places it, against the fixture that paper is held to as well
- * (tests/core/test_figure.py): the same strokes at the same places, point by point. */
+ * (tests/core/drawing/test_figure.py): the same strokes at the same places, point by point. */
 import { readFileSync } from "node:fs";
 import { resolve } from "node:path";
 import { describe, expect, it } from "vitest";

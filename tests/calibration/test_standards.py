@@ -1,0 +1,215 @@
+"""A teacher's own standards: versions, what they would change, and what they change."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.test import Client
+from django.urls import reverse
+
+from sulvet.calibration.standard_effect import effect
+from sulvet.core.judgement.corroboration import with_sound
+from sulvet.core.judgement.judge import judge
+from sulvet.core.judgement.rejudge import (
+    StoredTake,
+    changed_measures,
+    rejudged_findings,
+    rejudged_readings,
+)
+from sulvet.core.judgement.results import Judgement
+from sulvet.core.judgement.schema import Edges
+from sulvet.core.judgement.sound import judge_sound
+from sulvet.core.judgement.standards import Standard, shipped_standard
+from sulvet.demo import readings
+from sulvet.demo.scenario import STUDENTS, DemoTake
+from sulvet.takes.sound import sound_from_plain
+from sulvet.takes.uploads import TakeFacts, add_read_take
+from tests.base import TODAY, BandTestCase
+
+WIDTH = "mouth_width|front|hold|"
+
+
+class AgainTests(BandTestCase):
+    def stored(self, name: str) -> tuple[StoredTake, str]:
+        chair = next(s for s in STUDENTS if any(t.name == name for t in s.takes))
+        standard = shipped_standard(chair.instrument)
+        school = standard.school(chair.school or None).id
+        take = next(t for t in chair.takes if t.name == name)
+        outcome = readings.load(take.reading)
+        view = "side" if "-side-" in name else "front"
+        told = self.judged(take, standard, view, school)
+        return (
+            StoredTake(view, school, tuple(outcome.phases), told.readings, told.findings),
+            chair.instrument,
+        )
+
+    def judged(self, take: DemoTake, standard: Standard, view: str, school: str) -> Judgement:
+        """By eye and ear, from the marks and the tones."""
+        outcome, heard = readings.load(take.reading), readings.heard(take.reading)
+        seen = judge(outcome.marks, outcome.phases, standard, view, school)
+        ear = judge_sound(
+            sound_from_plain(heard["told"]), outcome.phases, standard, bool(heard["pitch"])
+        )
+        return with_sound(seen, ear, standard, view, school)
+
+    def test_the_same_standard_changes_nothing_on_any_demo_take(self) -> None:
+        for chair in STUDENTS:
+            for take in chair.takes:
+                stored, instrument = self.stored(take.name)
+                with self.subTest(take.name):
+                    standard = shipped_standard(instrument)
+                    self.assertEqual(rejudged_readings(stored, standard), stored.readings)
+                    self.assertEqual(rejudged_findings(stored, standard), stored.findings)
+
+    def test_another_band_gives_what_judging_the_marks_gives(self) -> None:
+        """Against the whole way: the take judged from its marks by the changed standard."""
+        rim = "rim_upper_share|front|hold|two-thirds"
+        low = Edges(low=0.30, high=0.55, watch_low=0.04, watch_high=0.04)
+        standard = shipped_standard("horn").changed({rim: low}, 1)
+        chair = next(s for s in STUDENTS if s.name == "Edda Marschall")
+        for take in chair.takes:
+            stored, _ = self.stored(take.name)
+            whole = self.judged(take, standard, "front", "two-thirds")
+            again = rejudged_findings(
+                stored, standard, changed_measures(shipped_standard("horn"), standard)
+            )
+            self.assertEqual(again, rejudged_findings(stored, standard))
+            self.assertEqual(rejudged_readings(stored, standard), whole.readings)
+            told = [(f.fault, f.verdict, f.phase, f.evidence) for f in again]
+            self.assertEqual(
+                told, [(f.fault, f.verdict, f.phase, f.evidence) for f in whole.findings], take.name
+            )
+
+
+class StandardTests(BandTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.address = reverse("own-standard", args=["horn"])
+
+    def page(self) -> Any:
+        return self.sent("get", self.address)
+
+    def band(self, page: Any, key: str = WIDTH) -> Any:
+        return next(b for b in page["bands"] if b["key"] == key)
+
+    def save(self, parameters: dict[str, Any], expect: int = 200, words: str = "") -> Any:
+        body = {"bands": {WIDTH: parameters}, "words": words}
+        return self.sent("put", self.address, body, expect)
+
+    WIDE = {"low": 0.5, "high": 0.99, "watch_low": 0.0, "watch_high": 0.0}
+
+    def test_a_change_is_shown_before_and_counts_after_and_goes_back(self) -> None:
+        made = self.add_ready(rise=0.0, width=1.02)
+        address = reverse("take", args=[made.pk])
+
+        def width() -> str:
+            rows = self.client.get(address).json()["readings"]
+            return str(next(r for r in rows if r["measure"] == "mouth_width")["verdict"])
+
+        self.assertEqual(width(), "in band")
+        told = self.sent("post", reverse("standard-effect", args=["horn"]),
+                         {"bands": {WIDTH: self.WIDE}})  # fmt: skip
+        self.assertEqual((told["takes"], told["readings"]), (1, 1))
+        self.assertEqual(made.readings.get(measure="mouth_width", phase="hold").verdict, "in band")
+        page = self.save(self.WIDE, words="narrower for us")
+        self.assertEqual((page["version"], self.band(page)["changed"]), ("horn 1.1", True))
+        self.assertEqual(self.band(page)["shipped"]["high"], 1.04)
+        # In the rows at once, and the same when the take is opened and judged by its marks.
+        self.assertNotEqual(
+            made.readings.get(measure="mouth_width", phase="hold").verdict, "in band"
+        )
+        self.assertNotEqual(width(), "in band")
+        self.assertEqual(self.client.get(address).json()["standard"], "horn 1.1")
+        page = self.sent("put", self.address, {"bands": {}, "words": "as shipped"})
+        self.assertEqual([v["edition"] for v in page["versions"]], [2, 1])
+        self.assertFalse(self.band(page)["changed"])
+        self.assertEqual(width(), "in band")
+
+    def test_faults_come_and_go_with_the_band(self) -> None:
+        take = next(t for s in STUDENTS for t in s.takes if t.name == "edda-front-12")
+        facts = TakeFacts("front", "check", TODAY)
+        made = add_read_take(self.student, take.clip, facts, readings.load(take.reading))
+        horn = shipped_standard("horn")
+        self.assertEqual(effect(self.teacher, horn, horn).rows(), [])
+        rim = "rim_upper_share|front|hold|two-thirds"
+        for low, high, rows in (
+            (0.30, 0.55, [{"fault": "rim-low", "name": "Rim too low", "came": 0, "went": 1}]),
+            (0.10, 0.30, [{"fault": "rim-low", "name": "Rim too low", "came": 0, "went": 1},
+                          {"fault": "rim-high", "name": "Rim too high", "came": 1, "went": 0}]),
+        ):  # fmt: skip
+            band = {rim: {"low": low, "high": high, "watch_low": 0.04, "watch_high": 0.04}}
+            told = self.sent("post", reverse("standard-effect", args=["horn"]), {"bands": band})
+            self.assertEqual(told["faults"], rows)
+        self.assertTrue(made.findings.filter(fault="rim-low", verdict="fault").exists())
+        self.sent("put", self.address, {"bands": band})
+        self.assertFalse(made.findings.filter(fault="rim-low").exists())
+        self.assertTrue(made.findings.filter(fault="rim-high", verdict="fault").exists())
+
+    def test_how_often_the_teacher_agrees(self) -> None:
+        answers = ["confirmed"] * 3 + ["dismissed"] * 4 + [""] * 2
+        for answer in answers:
+            made = self.add_ready(rise=9.0 if answer else 0.0, width=1.13 if answer else 1.0)
+            self.sent("patch", reverse("take", args=[made.pk]), {"read": True})
+            if answer:
+                self.sent("put", reverse("decisions", args=[made.pk]),
+                          {"fault": "smile", "phase": "hold", "answer": answer,
+                           "reason": "laughed"})  # fmt: skip
+        body = {"fault": "pucker", "phase": "hold", "answer": "added"}
+        self.sent("put", reverse("decisions", args=[made.pk]), body)
+        rows = {r["fault"]: r for r in self.page()["agreement"]}
+        smile = rows["smile"]
+        self.assertEqual([smile[k] for k in ("confirmed", "dismissed", "added", "neither")],
+                         [3, 4, 0, 2])  # fmt: skip
+        self.assertTrue(smile["low"] < smile["kappa"] < smile["high"])
+        self.assertEqual((rows["pucker"]["added"], rows["pucker"]["kappa"]), (1, None))
+
+    def test_a_school_of_ones_own_counts_for_students_without_one(self) -> None:
+        made = self.add_ready()
+        self.student.school = "two-thirds"
+        self.student.save()
+        own = self.add_ready(self.add_student("Farid"))
+        body = {"bands": {}, "school": "seven-eighths"}
+        page = self.sent("put", self.address, body)
+        self.assertEqual(page["schools"][0]["id"], "seven-eighths")
+        for take, school in ((own, "Seven eighths upper lip"), (made, "Two thirds upper lip")):
+            page = self.client.get(reverse("take", args=[take.pk])).json()
+            self.assertEqual(page["school"], school)
+        odd = self.sent("put", self.address, {**body, "school": "half"}, 400)
+        self.assertIn("has no school", odd["detail"])
+
+    def test_a_zone_is_dragged_on_the_drawing(self) -> None:
+        address = reverse("standard-zones", args=["horn"])
+        body: dict[str, Any] = {"bands": {}, "school": "two-thirds", "view": "front"}
+        first = self.sent("post", address, body)
+        self.assertEqual(first["bands"], {})
+        outer = max(x for x, _ in first["drawing"]["zones"]["ch_l"])
+        drag = {"zone": "ch_l", "x": outer + 0.05, "y": 0.0}
+        told = self.sent("post", address, {**body, "drag": drag})
+        self.assertEqual(told["told"], WIDTH)
+        self.assertAlmostEqual(told["bands"][WIDTH]["high"], 1.14, delta=0.03)
+        self.assertGreater(max(x for x, _ in told["drawing"]["zones"]["ch_l"]), outer + 0.03)
+        for odd, words in (({"drag": {**drag, "zone": "depth"}}, "no such zone"),
+                           ({"school": "half"}, "has no school")):  # fmt: skip
+            self.assertIn(words, self.sent("post", address, {**body, **odd}, 400)["detail"])
+
+    def test_figures_that_can_not_be_are_refused_with_a_sentence(self) -> None:
+        for parameters, told in (
+            ({**self.WIDE, "low": 2.0}, "low edge must lie below"),
+            ({**self.WIDE, "low": None, "high": None}, "needs a low or a high edge"),
+            ({**self.WIDE, "watch_low": -1}, "watch_low"),
+        ):
+            self.assertIn(told, self.save(parameters, 400)["detail"])
+        odd = self.sent("put", self.address, {"bands": {"x|front|hold|": self.WIDE}}, 400)
+        self.assertIn("has no band", odd["detail"])
+        self.assertEqual(self.page()["versions"], [])
+        self.assertEqual(self.client.get(reverse("own-standard", args=["kazoo"])).status_code, 404)
+
+    def test_every_figure_says_where_it_comes_from_and_is_the_teachers_own(self) -> None:
+        page = self.page()
+        self.assertTrue(all(len(b["note"]) > 20 for b in page["bands"]))
+        self.save(self.WIDE)
+        stranger = Client()
+        stranger.force_login(self.stranger)
+        other = stranger.get(self.address).json()
+        self.assertFalse(any(b["changed"] for b in other["bands"]))
+        self.assertEqual(Client().get(self.address).status_code, 403)

@@ -1,0 +1,291 @@
+"""A class list and a whole band: all of it or nothing."""
+
+from __future__ import annotations
+
+import datetime
+import hashlib
+import io
+import json
+import zipfile
+from pathlib import Path
+from typing import Any
+
+from django.apps import apps
+from django.conf import settings
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
+from django.urls import reverse
+from django.utils import timezone
+
+from sulvet.band.models import Band, Student
+from sulvet.closeups.models import CloseUp, CloseUpPicture
+from sulvet.hand.models import HandMark
+from sulvet.plans.models import Practice
+from sulvet.records import archive_format
+from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
+from sulvet.standards.models import OwnStandard
+from sulvet.takes.models import Mark, Take, TakeSound
+from sulvet.takes.uploads import delete_student
+from tests.records.base import DAYS, RecordCase
+
+
+class RosterTests(RecordCase):
+    def given(self, text: str, keep: bool, expect: int = 200) -> Any:
+        table = SimpleUploadedFile("list.csv", text.encode())
+        answer = self.client.post(reverse("roster"), {"table": table, "keep": str(keep).lower()})
+        self.assertEqual(answer.status_code, expect, answer.content)
+        return answer.json()
+
+    def test_a_good_list_is_looked_at_first_and_then_taken_in(self) -> None:
+        text = "name,instrument,consent\nAda,flute,2026-09-01\nBo,tuba,\n"
+        page = self.given(text, keep=False)
+        self.assertEqual((len(page["lines"]), page["added"]), (2, 0))
+        self.assertEqual(Student.objects.count(), 1)
+        self.assertEqual(self.given(text, keep=True)["added"], 2)
+        ada = Student.objects.get(name="Ada")
+        self.assertEqual((ada.instrument, ada.section.name, ada.consent_on),
+                         ("flute", "Flutes", datetime.date(2026, 9, 1)))  # fmt: skip
+        again = self.given(text, keep=True)
+        self.assertEqual(again["added"], 0)
+        self.assertIn("in the band", again["lines"][0]["wrong"][0])
+
+    def test_one_bad_line_keeps_all_out(self) -> None:
+        page = self.given("name,instrument\nAda,flute\nBo,kazoo\n", keep=True)
+        self.assertEqual(page["added"], 0)
+        self.assertEqual([bool(line["wrong"]) for line in page["lines"]], [False, True])
+        self.assertEqual(Student.objects.count(), 1)
+        self.assertIn("one column", self.given("who\nAda\n", True, 400)["detail"])
+
+    def test_names_of_files_are_matched_to_the_own_band_only(self) -> None:
+        self.add_student("Ada Lunde", self.stranger)
+        found = self.sent("post", reverse("clip-names"), {"files": ["edda.mp4", "ada.mp4"]})
+        self.assertEqual([m["student"] for m in found], [self.student.pk, None])
+
+
+def files_of(takes: list[Take]) -> dict[str, bytes]:
+    return {
+        f"{take.folder}/{path.name}": path.read_bytes()
+        for take in takes
+        for path in take.directory.iterdir()
+    }
+
+
+def rows_of(teacher: Any) -> dict[str, list[dict[str, Any]]]:
+    """Every column of every row of a teacher, as the database has it."""
+    return {
+        model._meta.label: list(
+            model._default_manager.filter(**{way: teacher}).order_by("pk").values()
+        )
+        for model, way in archive_format.TABLES
+    }
+
+
+class ArchiveTests(RecordCase):
+    def fill(self) -> None:
+        """A band with something in every table."""
+        take = self.from_demo("edda-front-12", 12, self.student)
+        self.from_demo("edda-front-1", 1, self.student)
+        Mark.objects.create(
+            take=take, landmark="ch_l", frame=3, x=200.5, y=1 / 7, sigma=0.8, source="placed"
+        )
+        found = take.findings.exclude(verdict="can't tell").first()
+        assert found is not None
+        self.sent("put", reverse("decisions", args=[take.pk]),
+                  {"fault": found.fault, "phase": found.phase, "answer": "confirmed"})  # fmt: skip
+        began = {"started_on": (self.today - 12 * DAYS).isoformat()}
+        plan = self.sent("post", reverse("take-plan", args=[take.pk]), began, 201)["running"]
+        self.sent("put", reverse("plan", args=[plan["id"]]),
+                  {"date": (self.today - DAYS).isoformat(), "done": True})  # fmt: skip
+        free = {"first": "2026-12-20", "last": "2027-01-06", "words": "snow"}
+        self.sent("put", reverse("school-days"),
+                  {"weekdays_off": [6], "minutes": 9, "free": [free]})  # fmt: skip
+        self.sent("post", reverse("record", args=[self.student.pk]),
+                  {"text": "Grüße", "take": take.pk, "seconds": 1.0625}, 201)  # fmt: skip
+        TakeSound.objects.create(
+            take=take, intended={"pitch": "F4"}, heard={"engine": "0", "room": 1 / 3}
+        )
+        OwnStandard.objects.create(
+            teacher=self.teacher, instrument="horn", edition=1, edges={}, school="two-thirds"
+        )
+        reed = Reed.objects.create(student=self.student, slot=3, opened_on=self.today)
+        close_up = CloseUp.objects.create(
+            student=self.student, reed=reed, original_name="r.jpg", width=900, height=1200,
+            marks={"cut": [1 / 3, 2.5]}, hidden=["mouth_tip"], taken_on=self.today,
+        )  # fmt: skip
+        CloseUpPicture.objects.create(close_up=close_up, jpeg=bytes(range(256)))
+        ReedPlay.objects.create(reed=reed, date=self.today, minutes=20)
+        ReedHabits.objects.create(teacher=self.teacher, figures={"least": 6})
+        HandMark.objects.create(
+            teacher=self.teacher, round=1, face=2, landmark="ch_r", x=0.1, y=1 / 3
+        )
+
+    def taken_out(self) -> bytes:
+        answer = self.client.get(reverse("archive"))
+        self.assertEqual(answer.status_code, 200)
+        return b"".join(answer)
+
+    def taken_in(self, data: bytes, client: Client | None = None) -> Any:
+        file = SimpleUploadedFile("band.zip", data)
+        return (client or self.client).post(reverse("archive"), {"archive": file})
+
+    def wipe(self) -> None:
+        with self.captureOnCommitCallbacks(execute=True):
+            for student in Student.objects.filter(section__band__teacher=self.teacher):
+                delete_student(student)
+        for model, way in archive_format.TABLES:
+            model._default_manager.filter(**{way: self.teacher}).delete()
+
+    def test_out_wiped_and_in_again_all_is_as_it_was(self) -> None:
+        self.fill()
+        takes = list(Take.objects.all())
+        rows, files = rows_of(self.teacher), files_of(takes)
+        self.assertTrue(all(rows.values()), {name for name, some in rows.items() if not some})
+        self.assertTrue(any(name.endswith("clip.mp4") for name in files))
+        data = self.taken_out()
+        self.wipe()
+        self.assertFalse(any(rows_of(self.teacher).values()))
+        self.assertFalse(any(take.directory.exists() for take in takes))
+        answer = self.taken_in(data)
+        self.assertEqual(answer.status_code, 201, answer.content)
+        self.assertEqual((answer.json()["students"], answer.json()["takes"]), (1, 2))
+        self.assertEqual(rows_of(self.teacher), rows)
+        self.assertEqual(files_of(takes), files)
+        # And what follows from it is worked out as before.
+        page = self.sent("get", reverse("then-and-now", args=[self.student.pk]))
+        self.assertIsNotNone(page["pair"])
+
+    def test_no_table_is_forgotten_and_each_comes_after_what_it_hangs_on(self) -> None:
+        listed = [model for model, _ in archive_format.TABLES]
+        ours = [m for m in apps.get_models() if m.__module__.startswith("sulvet.")]
+        self.assertEqual(set(listed), set(ours))
+        for place, model in enumerate(listed):
+            for column in model._meta.concrete_fields:
+                target = column.related_model
+                if target in ours:
+                    self.assertIn(target, listed[:place], f"{model.__name__}.{column.name}")
+
+    def test_an_older_archive_without_a_later_column_or_table_comes_in(self) -> None:
+        self.fill()
+        data = self.taken_out()
+        self.wipe()
+        with zipfile.ZipFile(io.BytesIO(data)) as archived:
+            manifest = json.loads(archived.read(archive_format.MANIFEST))
+        later = [
+            archive_format.file_of(m) for m in (Reed, ReedPlay, ReedHabits, CloseUp, CloseUpPicture)
+        ]
+        manifest["entries"] = [e for e in manifest["entries"] if e["name"] not in later]
+        older = changed(data, {
+            **dict.fromkeys(later),
+            archive_format.MANIFEST: json.dumps(manifest).encode(),
+        })  # fmt: skip
+        older = resealed(older, archive_format.file_of(Student), b'"tape_mm": null, ', b"")
+        self.assertEqual(self.taken_in(older).status_code, 201)
+        self.assertIsNone(Student.objects.get().tape_mm)
+        self.assertFalse(Reed.objects.exists())
+
+    def test_beside_another_band_everything_gets_new_numbers_and_nothing_is_shared(self) -> None:
+        self.fill()
+        data = self.taken_out()
+        before = rows_of(self.teacher)
+        other = Client()
+        other.force_login(self.stranger)
+        answer = self.taken_in(data, other)
+        self.assertEqual(answer.status_code, 201, answer.content)
+        self.assertEqual(rows_of(self.teacher), before)
+        theirs = Take.objects.filter(student__section__band__teacher=self.stranger)
+        self.assertEqual(theirs.count(), 2)
+        mine = Take.objects.filter(student__section__band__teacher=self.teacher)
+        folders = {take.folder for take in theirs} & {take.folder for take in mine}
+        self.assertEqual(folders, set())
+        for take in theirs:
+            self.assertTrue(take.clip.exists())
+            answer = other.get(reverse("take", args=[take.pk]))
+            self.assertEqual(answer.status_code, 200)
+            self.assertEqual(answer.json()["student_name"], "Edda")
+        self.assertEqual(Practice.objects.count(), 2)
+
+    def test_what_does_not_match_is_not_taken_in(self) -> None:
+        self.fill()
+        data = self.taken_out()
+        self.wipe()
+        folders = set(Path(settings.CLIPS_DIR).iterdir())
+        for wrong, words in (
+            (b"no archive", "not a whole archive"),
+            (data[: len(data) // 2], "not a whole archive"),
+            (changed(data, {archive_format.MANIFEST: b"{}"}), "no list of contents"),
+            (changed(data, {archive_format.MANIFEST: lambda text: text.replace(
+                b'"version": 2', b'"version": 99')}), "of version 99"),
+            (changed(data, {"tables/band.student.jsonl": b""}), "is not as it was written"),
+            (changed(data, {"clip.mp4": lambda clip: clip[:-9] + b"tampered!"}),
+             "is not as it was written"),
+            (changed(data, {"tables/takes.mark.jsonl": None}), "damaged"),
+            (resealed(data, "tables/takes.take.jsonl", b"clip.mp4", b"../../secret"),
+             "does not fit together"),
+            (resealed(data, "tables/takes.take.jsonl", b'"front"', b'"above"'),
+             "does not fit together"),
+            (resealed(data, "tables/plans.plan.jsonl", b'"student_id": ', b'"student_id": 9'),
+             "does not fit together"),
+        ):  # fmt: skip
+            answer = self.taken_in(wrong)
+            self.assertEqual(answer.status_code, 400, words)
+            self.assertIn(words, answer.json()["detail"])
+            self.assertFalse(Student.objects.exists())
+            self.assertEqual(set(Path(settings.CLIPS_DIR).iterdir()), folders)
+        self.assertEqual(self.taken_in(data).status_code, 201)
+
+    def test_a_band_with_students_is_not_mixed_up(self) -> None:
+        data = self.taken_out()
+        answer = self.taken_in(data)
+        self.assertEqual(answer.status_code, 400)
+        self.assertIn("has students already", answer.json()["detail"])
+        self.assertEqual(Band.objects.count(), 1)
+
+    def test_own_settings_stay(self) -> None:
+        self.fill()
+        data = self.taken_out()
+        OwnStandard.objects.create(
+            teacher=self.stranger, instrument="horn", edition=4, edges={}, school="seven-eighths"
+        )
+        other = Client()
+        other.force_login(self.stranger)
+        answer = self.taken_in(data, other)
+        self.assertEqual(answer.json()["stayed"], ["own standard"])
+        kept = OwnStandard.objects.get(teacher=self.stranger)
+        self.assertEqual((kept.edition, kept.school), (4, "seven-eighths"))
+
+    def test_moments_are_kept_to_the_microsecond(self) -> None:
+        take = self.filmed(1)
+        moment = timezone.now().replace(microsecond=123456)
+        Take.objects.filter(pk=take.pk).update(read_at=moment, created_at=moment)
+        data = self.taken_out()
+        self.wipe()
+        self.assertEqual(self.taken_in(data).status_code, 201)
+        take.refresh_from_db()
+        self.assertEqual((take.read_at, take.created_at), (moment, moment))
+
+
+def changed(data: bytes, parts: dict[str, Any]) -> bytes:
+    """The archive with some entries replaced or left out, by the end of their names."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(data)) as old, zipfile.ZipFile(out, "w") as new:
+        for name in old.namelist():
+            content: bytes | None = old.read(name)
+            for end, to in parts.items():
+                if name.endswith(end):
+                    content = to(content) if callable(to) else to
+            if content is not None:
+                new.writestr(name, content)
+    return out.getvalue()
+
+
+def resealed(data: bytes, name: str, old: bytes, new: bytes) -> bytes:
+    """The archive with a table changed and its checksum made to fit, as somebody might who
+    means harm."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archived:
+        table = archived.read(name)
+        manifest = json.loads(archived.read(archive_format.MANIFEST))
+    assert old in table
+    table = table.replace(old, new)
+    entry = next(e for e in manifest["entries"] if e["name"] == name)
+    entry["bytes"], entry["sha256"] = len(table), hashlib.sha256(table).hexdigest()
+    return changed(data, {name: table, archive_format.MANIFEST: json.dumps(manifest).encode()})

@@ -1,0 +1,74 @@
+"""The slip as a page and as a PDF."""
+
+from __future__ import annotations
+
+import datetime
+import io
+
+from django.urls import reverse
+from pypdf import PdfReader
+
+from sulvet.band.models import Student
+from tests.records.base import DAYS, RecordCase
+
+
+class SlipTests(RecordCase):
+    def pages(self, address: str) -> list[str]:
+        answer = self.client.get(address)
+        self.assertEqual(answer.status_code, 200, answer.content[:300])
+        self.assertEqual(answer["Content-Type"], "application/pdf")
+        reader = PdfReader(io.BytesIO(answer.content))
+        return [" ".join(page.extract_text().split()) for page in reader.pages]
+
+    def refused(self, address: str) -> str:
+        """The sentence a teacher reads in the window that was to show the page."""
+        answer = self.client.get(address)
+        self.assertEqual((answer.status_code, answer["Content-Type"]),
+                         (400, "text/plain; charset=utf-8"))  # fmt: skip
+        return answer.content.decode()
+
+    def test_a_read_take_becomes_a_page_to_take_home(self) -> None:
+        self.from_demo("pella-front-4", 9, self.student)
+        Student.objects.filter(pk=self.student.pk).update(instrument="flute")
+        take = self.from_demo("pella-front-11", 1, Student.objects.get(pk=self.student.pk))
+        (text,) = self.pages(reverse("slip", args=[take.pk]))
+        for words in ("Edda", "Flute", "lip plate too low", "On ", "Placing, 3 minutes a day",
+                      "We film again on", "Then:", "Now:", "Stop and tell"):  # fmt: skip
+            self.assertIn(words, text)
+        reader = PdfReader(io.BytesIO(self.client.get(reverse("slip", args=[take.pk])).content))
+        self.assertEqual(len(reader.pages[0].images), 2)
+        self.assertIn("Paper is", self.refused(reverse("slip", args=[take.pk]) + "?paper=a3"))
+
+    def test_a_running_plan_gives_its_strip(self) -> None:
+        began = self.filmed(6)
+        self.sent("put", reverse("decisions", args=[began.pk]),
+                  {"fault": "smile", "phase": "hold", "answer": "confirmed"})  # fmt: skip
+        start = {"started_on": (self.today - 6 * DAYS).isoformat()}
+        plan = self.sent("post", reverse("take-plan", args=[began.pk]), start, 201)["running"]
+        self.sent("put", reverse("plan", args=[plan["id"]]),
+                  {"date": (self.today - DAYS).isoformat(), "done": True})  # fmt: skip
+        newest = self.filmed(0, rise=0.0, width=1.0)
+        (text,) = self.pages(reverse("slip", args=[newest.pk]))
+        due = datetime.date.fromisoformat(plan["rechecks"][0]["due_on"])
+        self.assertIn(f"{due:%A}, {due.day} {due:%B}", text)
+        self.assertIn("✓", text)
+        self.assertIn("Clearly better than on", text)
+
+    def test_without_one_thing_there_is_no_slip_and_a_caution_comes_first(self) -> None:
+        fine = self.filmed(1, rise=0.0, width=1.0)
+        self.assertIn("no focus", self.refused(reverse("slip", args=[fine.pk])))
+        hurts = self.filmed(0)
+        self.sent("put", reverse("observations", args=[hurts.pk]), {"seen": ["pain"]})
+        self.assertIn("First of all: pain", self.refused(reverse("slip", args=[hurts.pk])))
+
+    def test_a_class_set_has_a_page_for_everybody_with_one_thing(self) -> None:
+        bad = [self.add_student(name) for name in ("Ada", "Bo")]
+        for student in bad:
+            self.filmed(1, student)
+        self.filmed(1, self.add_student("Cy"), rise=0.0, width=1.0)
+        self.assertEqual(len(self.pages(reverse("slips"))), 2)
+        (only,) = self.pages(reverse("slips") + f"?students={bad[1].pk}")
+        self.assertIn("Bo", only)
+        told = self.refused(reverse("slips") + f"?students={self.student.pk}")
+        self.assertIn("None of these students", told)
+        self.assertIn("by their numbers", self.refused(reverse("slips") + "?students=1;drop"))

@@ -1,0 +1,200 @@
+"""What is heard of a take over HTTP: listened to once, aimed by the teacher, kept from others."""
+
+from __future__ import annotations
+
+import json
+from statistics import median
+from typing import Any
+from unittest import mock
+
+from django.test import Client
+from django.urls import reverse
+
+from sulvet.core import sandbox
+from sulvet.core.judgement.results import CANT_TELL, IN_BAND, WATCH
+from sulvet.plans.models import Plan, Recheck
+from sulvet.plans.verdicts import began_at, verdict_on
+from sulvet.takes.intended import NoteDefaults, note_defaults
+from sulvet.takes.models import Take, TakeAnalysis, TakeSound
+from tests.records.base import RecordCase
+
+
+class EarTests(RecordCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.player = self.add_student("Aino", instrument="clarinet")
+        self.take = self.from_demo("aino-front-0", 0, self.player)
+        self.address = reverse("sound", args=[self.take.pk])
+
+    def reading(self, page: Any, measure: str) -> Any:
+        return next(r for r in page["readings"] if r["measure"] == measure)
+
+    def test_a_take_is_listened_to_once_and_anew_for_another_note(self) -> None:
+        with mock.patch.object(sandbox, "hear", wraps=sandbox.hear) as hear:
+            page = self.sent("post", self.address)
+            self.assertEqual(self.sent("post", self.address), page)
+            self.assertEqual(hear.call_count, 1)
+        # The script of this take: F#6 on the mouthpiece, 3 cents high, tongued.
+        self.assertEqual((page["pitch"], page["stage"], page["chosen"]),
+                         ("F#6", "mouthpiece", False))  # fmt: skip
+        self.assertEqual(page["written"], "G#6")
+        self.assertEqual([s["label"] for s in page["stages"]],
+                         ["mouthpiece and barrel", "the instrument"])  # fmt: skip
+        self.assertAlmostEqual(page["tone"]["cents"], 3.0, delta=4.0)
+        self.assertEqual(page["tone"]["begins"], "tongued")
+        self.assertEqual(self.reading(page, "pitch")["verdict"], "in band")
+        self.check_staves(page["tone"])
+        # Played for a note a half step lower it is a half step too high.
+        aimed = {"stage": "mouthpiece", "pitch": "F6", "a4": 440.0}
+        page = self.sent("put", self.address, aimed)
+        self.assertTrue(page["chosen"])
+        self.assertAlmostEqual(page["tone"]["cents"], 103.0, delta=4.0)
+        self.assertIn(self.reading(page, "pitch")["verdict"], ("watch", "fault"))
+        higher = self.sent("put", self.address, {**aimed, "pitch": "F#6", "a4": 446.0})
+        # 446 for 440 Hz lies 23.4 cents higher (1200 times the binary logarithm of their ratio).
+        self.assertAlmostEqual(higher["tone"]["cents"], 3.0 - 23.4, delta=4.0)
+        free = self.sent("put", self.address, {})
+        self.assertEqual((free["pitch"], free["chosen"]), ("F#6", False))
+        with mock.patch.object(sandbox, "hear", side_effect=AssertionError("heard again")):
+            faster = self.sent("put", self.address, {"tempo": 120.0})
+        lasts = free["tone"]["end"] - free["tone"]["start"]
+        self.assertEqual(faster["tone"]["counts"], int(2 * lasts + 0.1))
+
+    def check_staves(self, tone: Any) -> None:
+        """Pitch and loudness stand on the score, and tell where the tone sounds."""
+        pitch, loud = self.sent("get", reverse("take", args=[self.take.pk]))["tone"]
+        times = Take.objects.get(pk=self.take.pk).frame_times
+        self.assertEqual({len(s[k]) for s in (pitch, loud) for k in ("value", "sounding")},
+                         {len(times)})  # fmt: skip
+        sounding = [t for t, v in zip(times, pitch["value"], strict=True) if v is not None]
+        self.assertAlmostEqual(sounding[0], tone["start"], delta=0.1)
+        self.assertAlmostEqual(sounding[-1], tone["end"], delta=0.1)
+        levels: dict[bool, list[float]] = {True: [], False: []}
+        for level, sounds in zip(loud["value"], loud["sounding"], strict=True):
+            levels[sounds].append(level)
+        # Loudness counts from the room, and a tone stands well over it.
+        self.assertLess(abs(median(levels[False])), 8)
+        self.assertGreater(median(levels[True]), 20)
+
+    def bench(self, take: Take) -> Any:
+        return self.sent("get", reverse("take", args=[take.pk]))
+
+    def test_what_is_heard_is_judged_with_what_is_seen(self) -> None:
+        player = self.add_student("Noor", instrument="saxophone")
+        take = self.from_demo("noor-front-1", 0, player)
+        self.assertEqual((self.bench(take)["tone"], self.bench(take)["findings"]), ([], []))
+        page = self.sent("post", reverse("sound", args=[take.pk]))
+        bench = self.bench(take)
+        # 160 cents over the target, under a mouthpiece that covers the jaw's sight.
+        (biting,) = bench["findings"]
+        self.assertEqual((biting["fault"], biting["verdict"]), ("biting", "watch"))
+        self.assertIn("Heard alone", biting["reason"])
+        self.assertAlmostEqual(biting["start"], page["tone"]["start"], places=3)
+        self.assertEqual([e["measure"] for e in biting["evidence"]], ["pitch"])
+        self.assertIn("hold_time", {r["measure"] for r in bench["readings"]})
+        self.assertEqual([s["shown"] for s in bench["tone"]], [True, False])
+        self.assertEqual(page["suspected"], [])
+        # Played for the note it was, nothing is bitten.
+        self.sent("put", reverse("sound", args=[take.pk]), {"pitch": "B5", "stage": "mouthpiece"})
+        self.assertEqual(self.bench(take)["findings"], [])
+        # What another ear has heard counts no more, and is listened to when that is asked for.
+        TakeSound.objects.update(heard={"ear": "0"})
+        TakeAnalysis.objects.update(ear="0")
+        bench = self.bench(take)
+        self.assertEqual((bench["stale"], bench["tone"]), (True, []))
+        bench = self.sent("post", reverse("refresh", args=[take.pk]))
+        self.assertEqual(len(bench["tone"]), 2)
+        self.assertEqual(TakeSound.objects.get(take=take).heard["pitch"], "B5")
+
+    def test_a_plan_on_what_is_heard_is_answered_by_the_ear(self) -> None:
+        player = self.add_student("Noor", instrument="saxophone")
+        bitten = self.from_demo("noor-front-1", 14, player, heard=True)
+        plan = Plan.objects.create(
+            student=player, fault="biting", view="front", stage="mouthpiece", minutes=8,
+            take=bitten, began_at=began_at(bitten, "biting"), started_on=bitten.filmed_on,
+        )  # fmt: skip
+        self.assertEqual((plan.began_at["measure"], plan.began_at["edge"]), ("pitch", 50.0))
+        self.assertEqual(verdict_on(plan, bitten), WATCH)
+        # In tune two weeks later; nobody can tell of a take that was not listened to.
+        unheard = self.from_demo("bram-front-5", 0, player)
+        self.assertEqual(verdict_on(plan, unheard), CANT_TELL)
+        tuned = self.from_demo("bram-front-5", 0, player, heard=True)
+        self.assertEqual(verdict_on(plan, tuned), IN_BAND)
+        pair = self.sent(
+            "get",
+            reverse("then-and-now", args=[player.pk]) + f"?then={bitten.pk}&now={tuned.pk}",
+        )["pair"]
+        self.assertEqual(pair["measures"][0], "pitch")
+        lower = next(c for c in pair["changes"] if c["measure"] == "pitch")
+        self.assertEqual((lower["answer"], lower["focus"]), ("clearly better", True))
+        self.assertIn("cents lower", lower["sentence"])
+
+    def test_the_plan_s_drill_is_held_against_the_tones(self) -> None:
+        drills = reverse("drills-heard", args=[self.take.pk])
+        self.sent("post", self.address)
+        self.assertEqual(self.sent("get", drills), [])
+        plan = Plan.objects.create(
+            student=self.player, fault="shaking", view="front", stage="mouthpiece", minutes=8,
+            drills=["four-by-four", "mirror-form"], started_on=self.today,
+        )  # fmt: skip
+        (drill,) = self.sent("get", drills)
+        self.assertEqual((drill["id"], drill["expected"]), ("four-by-four", 4))
+        (beat,) = drill["beats"]
+        # The script's tone lasts some 2.6 s: no four counts at 60, but at 92 it is.
+        self.assertEqual((beat["counts"], beat["even"], drill["even"]), (4, False, 0))
+        self.sent("put", self.address, {"tempo": 92.0})
+        (drill,) = self.sent("get", drills)
+        self.assertEqual((drill["tempo"], drill["even"]), (92.0, 1))
+        self.assertAlmostEqual(drill["beats"][0]["heard"], beat["heard"] * 92 / 60, delta=0.01)
+        # A plan that is over counts only for the takes it was rechecked with.
+        plan.state = Plan.State.PASSED
+        plan.save()
+        self.assertEqual(self.sent("get", drills), [])
+        Recheck.objects.create(plan=plan, day=7, due_on=self.today, take=self.take)
+        self.assertEqual(len(self.sent("get", drills)), 1)
+
+    def test_tuning_and_notes_that_were_said_hold_for_the_next_take(self) -> None:
+        first = self.sent("post", self.address)
+        self.assertEqual((first["a4"], first["stage_label"]), (440.0, "mouthpiece and barrel"))
+        self.sent("put", self.address, {"stage": "mouthpiece", "pitch": "F6", "a4": 443.0})
+        again = self.from_demo("aino-front-0", 0, self.player)
+        page = self.sent("post", reverse("sound", args=[again.pk]))
+        # F6 was said, but F#6 lies nearer to what is played.
+        self.assertEqual((page["pitch"], page["a4"], page["chosen"]), ("F#6", 443.0, False))
+        # 443 for 440 Hz lies 11.8 cents higher.
+        self.assertAlmostEqual(page["tone"]["cents"], 3.0 - 11.8, delta=4.0)
+        self.assertEqual(note_defaults(again), NoteDefaults(443.0, (("mouthpiece", "F6"),)))
+        # The tuning is the whole band's, the note this student's alone.
+        other = self.from_demo("aino-front-0", 0, self.add_student("Oskar", instrument="clarinet"))
+        self.assertEqual(note_defaults(other), NoteDefaults(443.0, ()))
+
+    def test_wrong_notes_get_a_sentence_and_change_nothing(self) -> None:
+        before = self.sent("post", self.address)
+        for body, words in (
+            ({"pitch": "H4"}, "no note"),
+            ({"pitch": "C1"}, "nothing that a clarinet plays"),
+            ({"stage": "lips"}, "no tone on “lips”"),
+            ({"a4": 300.0}, "A4 lies between"),
+            ({"tempo": 500.0}, "Counts lie between"),
+        ):
+            self.assertIn(words, self.sent("put", self.address, body, 400)["detail"])
+        self.assertEqual(self.sent("post", self.address), before)
+
+    def test_no_sound_is_said(self) -> None:
+        with mock.patch.object(sandbox, "hear", return_value=False):
+            page = self.sent("post", self.address)
+        self.assertFalse(page["has_sound"])
+        self.assertIn("no sound", page["sentences"][0])
+        self.assertIsNone(page["tone"])
+        self.assertEqual(self.bench(self.take)["tone"], [])
+
+    def test_nobody_else_hears_it(self) -> None:
+        stranger = Client()
+        stranger.force_login(self.stranger)
+        for method, body in (("GET", None), ("PUT", {"pitch": "F6"})):
+            answer = stranger.generic(method, self.address, json.dumps(body), "application/json")
+            self.assertEqual(answer.status_code, 404)
+        drills = reverse("drills-heard", args=[self.take.pk])
+        self.assertEqual(stranger.get(drills).status_code, 404)
+        for address in (self.address, drills):
+            self.assertEqual(Client().get(address).status_code, 403)

@@ -1,0 +1,141 @@
+"""A worker on a database that others have locked: it waits, lives on, and does nothing twice."""
+
+from __future__ import annotations
+
+import sqlite3
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+from unittest import mock
+
+from django.db import OperationalError, connection, connections
+from django.test import SimpleTestCase, TransactionTestCase
+from django_tasks_db import utils
+from django_tasks_db.management.commands import db_worker
+from django_tasks_db.models import DBTaskResult
+
+from sulvet.band.services import StudentFacts, add_student, band_of
+from sulvet.takes import jobs, tasks, waiting, worker
+from sulvet.takes.models import Take
+from sulvet.takes.queue import enqueue
+from tests.base import TODAY, make_teacher
+
+LOCKED = OperationalError("database is locked")
+
+
+class PatientlyTests(SimpleTestCase):
+    def test_a_locked_write_is_tried_again_and_another_trouble_is_not(self) -> None:
+        tries: list[int] = []
+
+        def write() -> str:
+            tries.append(1)
+            if len(tries) < 4:
+                raise LOCKED
+            return "written"
+
+        with mock.patch.object(waiting.log, "warning"):
+            self.assertEqual(waiting.patiently(write), "written")
+        self.assertEqual(len(tries), 4)
+        with self.assertRaises(OperationalError):
+            waiting.patiently(mock.Mock(side_effect=OperationalError("no such table")))
+
+
+class LockedTests(TransactionTestCase):
+    def setUp(self) -> None:
+        teacher = make_teacher("teacher")
+        self.student = add_student(band_of(teacher), StudentFacts("Edda", "horn", consent_on=TODAY))
+
+    def add_take(self) -> Take:
+        return Take.objects.create(
+            student=self.student, filmed_on=TODAY, original_name="x", clip_name="clip.mp4"
+        )
+
+    @contextmanager
+    def locked(self) -> Iterator[threading.Event]:
+        """Another program holds the database until it is let go."""
+        let_go, holds = threading.Event(), threading.Event()
+
+        def hold() -> None:
+            other = sqlite3.connect(connection.settings_dict["NAME"], isolation_level=None)
+            other.execute("BEGIN EXCLUSIVE")
+            holds.set()
+            let_go.wait(60)
+            other.execute("ROLLBACK")
+            other.close()
+
+        thread = threading.Thread(target=hold)
+        thread.start()
+        holds.wait(60)
+        try:
+            yield let_go
+        finally:
+            let_go.set()
+            thread.join()
+
+    def test_progress_is_noted_once_the_other_program_lets_go(self) -> None:
+        take = self.add_take()
+        Take.objects.filter(pk=take.pk).update(state=Take.State.WORKING)
+        with connection.cursor() as cursor:
+            cursor.execute("PRAGMA busy_timeout=0")
+        with self.locked() as let_go:
+
+            def waited(*_: Any) -> None:
+                let_go.set()
+
+            with mock.patch.object(waiting.log, "warning", waited):
+                noted = waiting.patiently(lambda: jobs.record_progress(take, "reading", 0.5))
+        self.assertTrue(noted)
+        take.refresh_from_db()
+        self.assertEqual((take.stage, take.share), ("reading", 0.5))
+
+    def test_a_worker_lives_on_and_reads_the_take_once(self) -> None:
+        """Before, the lock that was not to be had when a job was fetched ended the thread."""
+        take, locks = self.add_take(), [LOCKED, LOCKED]
+        reads: list[Take] = []
+        real = utils.exclusive_transaction
+
+        @contextmanager
+        def sometimes_locked(*given: Any) -> Iterator[None]:
+            if locks:
+                raise locks.pop()
+            with real(*given):
+                yield
+
+        def note(result: DBTaskResult[Any, Any], value: Any) -> None:
+            # Also the note of how it ended meets a lock, once.
+            if not noted:
+                noted.append(1)
+                raise LOCKED
+            set_successful(result, value)
+
+        noted: list[int] = []
+        set_successful = DBTaskResult.set_successful
+        with (
+            mock.patch.object(db_worker, "exclusive_transaction", sometimes_locked),
+            mock.patch.object(DBTaskResult, "set_successful", note),
+            mock.patch.object(tasks, "_read", reads.append),
+            mock.patch.object(worker.log, "warning"),
+            mock.patch.object(waiting.log, "warning"),
+        ):
+            enqueue(take)
+            patient = worker.PatientWorker(interval=0.02)
+            thread = threading.Thread(target=self.run_until_told, args=(patient,))
+            thread.start()
+            for _ in range(600):
+                if DBTaskResult.objects.filter(finished_at__isnull=False).exists():
+                    break
+                thread.join(0.05)
+            self.assertTrue(thread.is_alive())
+            patient.running = False
+            thread.join()
+        self.assertEqual([one.pk for one in reads], [take.pk])
+        self.assertEqual((locks, noted), ([], [1]))
+        self.assertEqual(DBTaskResult.objects.get().status, "SUCCESSFUL")
+
+    @staticmethod
+    def run_until_told(patient: worker.PatientWorker) -> None:
+        try:
+            patient.run()
+        finally:
+            connections.close_all()
