@@ -26,7 +26,7 @@ from sulvet.core.video.opening import NEEDED, opening
 from sulvet.core.video.outline import cheeks
 from sulvet.core.video.profile import contour
 from sulvet.core.video.proxy import PROXY
-from sulvet.core.video.stabilise import StabilisedClip, steady
+from sulvet.core.video.stabilise import StabilisedClip, stabilise
 from sulvet.core.video.texture import chin_texture
 from sulvet.core.video.track import Keyframe, retrack_landmarks, track_landmarks
 
@@ -48,7 +48,7 @@ class Reviewed:
     marks: Marks
     phases: list[Phase]
     keys: list[Keyframe]
-    steady: StabilisedClip | None
+    stabilised: StabilisedClip | None
     needs: str = ""
     notes: list[str] = field(default_factory=list)
 
@@ -69,7 +69,7 @@ def review(
     keys      marks already placed by the teacher; with all that a face needs on
               one frame, nothing is looked for
     phases    the teacher's rehearsal marks; None to have them suggested
-    keep      folder for the steadied take, to follow moved marks again later
+    keep      folder for the stabilised take, to follow moved marks again later
     proxy     write the review copy into that folder as well
     mirrored  the clip is a selfie stored as a mirror shows it
     view      of a side view nothing is looked for: it is followed from the teacher's marks
@@ -117,7 +117,7 @@ def track_side(
     keep: Path | None,
     progress: Progress = lambda stage, share: None,
 ) -> Reviewed:
-    """Steady and follow a profile from the teacher's marks, and find the chin's edge."""
+    """Stabilise and follow a profile from the teacher's marks, and find the chin's edge."""
     tone, notes = _heard(footage)
     anchor = anchor_frame(placed, "side")
     if anchor is None:
@@ -126,18 +126,18 @@ def track_side(
         return Reviewed(footage, empty, list(chosen), placed, None, SIDE_MARKS, notes)
     points = points_on(placed, anchor)
     progress("steadying", 0.6)
-    held = steady(footage.grays, footage.scale, anchor, points)
+    stabilised = stabilise(footage.grays, footage.scale, anchor, points)
     if keep is not None:
-        held = store.keep(held, keep)
+        stabilised = store.keep(stabilised, keep)
     progress("following", 0.75)
-    marks = retrack_side(held, placed, footage.seconds)
+    marks = retrack_side(stabilised, placed, footage.seconds)
     progress("judging", 0.95)
     chosen = (
         phases
         if phases is not None
-        else suggestion.suggest(held, footage.seconds, tone, footage.sound)
+        else suggestion.suggest(stabilised, footage.seconds, tone, footage.sound)
     )
-    return Reviewed(footage, marks, list(chosen), placed, held, "", notes)
+    return Reviewed(footage, marks, list(chosen), placed, stabilised, "", notes)
 
 
 def points_on(keys: list[Keyframe], frame: int) -> dict[str, Floats]:
@@ -145,17 +145,17 @@ def points_on(keys: list[Keyframe], frame: int) -> dict[str, Floats]:
     return {k.landmark: np.array([k.x, k.y]) for k in keys if k.frame == frame and not k.hidden}
 
 
-def retrack_side(held: StabilisedClip, keys: list[Keyframe], seconds: Floats) -> Marks:
+def retrack_side(stabilised: StabilisedClip, keys: list[Keyframe], seconds: Floats) -> Marks:
     """All marks of a side take from its keys, the chin's contour among them."""
     # What was drawn along the chin is an edge: it is looked for, not followed as marks are.
     edge = [key for key in keys if key.landmark in CONTOUR_IDS]
     others = [key for key in keys if key.landmark not in CONTOUR_IDS]
-    marks = track_landmarks(held, others, TAKE_IDS, seconds)
+    marks = track_landmarks(stabilised, others, TAKE_IDS, seconds)
     drawn = {
         frame: np.array([[key.x, key.y] for key in edge if key.frame == frame])
         for frame in {key.frame for key in edge}
     }
-    return contour(held, marks, points_on(others, held.anchor), drawn)
+    return contour(stabilised, marks, points_on(others, stabilised.anchor), drawn)
 
 
 def track(
@@ -165,7 +165,7 @@ def track(
     keep: Path | None,
     progress: Progress = lambda stage, share: None,
 ) -> Reviewed:
-    """Anchor, steady, follow, suggest: all that comes after reading."""
+    """Anchor, stabilise, follow, suggest: all that comes after reading."""
     tone, notes = _heard(footage)
     found, needs = rest_keys(footage, tone, phases)
     anchor = anchor_frame(placed)
@@ -179,44 +179,44 @@ def track(
         empty = Marks.empty(TAKE_IDS, footage.seconds)
         return Reviewed(footage, empty, list(phases or []), placed, None, needs, notes)
     progress("steadying", 0.6)
-    held = steady(footage.grays, footage.scale, anchor, points)
+    stabilised = stabilise(footage.grays, footage.scale, anchor, points)
     if keep is not None:
-        held = store.keep(held, keep)
+        stabilised = store.keep(stabilised, keep)
     progress("following", 0.75)
     if found:
-        found = refined(footage, held, found, tone)
+        found = refined(footage, stabilised, found, tone)
     keys = found + placed
-    marks = track_landmarks(held, keys, TAKE_IDS, footage.seconds)
+    marks = track_landmarks(stabilised, keys, TAKE_IDS, footage.seconds)
     progress("looking for edges", 0.9)
-    marks = cheeks(held, footage.grays, footage.scale, outline_guess(footage, anchor), marks)
-    marks = _read_off(held, marks)
+    marks = cheeks(stabilised, footage.grays, footage.scale, outline_guess(footage, anchor), marks)
+    marks = _read_off(stabilised, marks)
     marks.signals.update(head_seen(footage))
     progress("judging", 0.95)
     chosen = (
         phases
         if phases is not None
-        else suggestion.suggest(held, footage.seconds, tone, footage.sound)
+        else suggestion.suggest(stabilised, footage.seconds, tone, footage.sound)
     )
-    if (~held.held).mean() > 0.2:
+    if (~stabilised.head_found).mean() > 0.2:
         notes.append(
-            f"The head was lost on {(~held.held).mean():.0%} of the frames. "
+            f"The head was lost on {(~stabilised.head_found).mean():.0%} of the frames. "
             "Film with the head steady and well lit."
         )
-    return Reviewed(footage, marks, list(chosen), keys, held, "", notes)
+    return Reviewed(footage, marks, list(chosen), keys, stabilised, "", notes)
 
 
 def retrack_front(
-    held: StabilisedClip, marks: Marks, landmarks: tuple[str, ...], keys: list[Keyframe]
+    stabilised: StabilisedClip, marks: Marks, landmarks: tuple[str, ...], keys: list[Keyframe]
 ) -> tuple[Marks, tuple[str, ...]]:
     """A front take with some landmarks followed again, and all landmarks that changed."""
-    marks = retrack_landmarks(held, marks, landmarks, keys)
+    marks = retrack_landmarks(stabilised, marks, landmarks, keys)
     if set(landmarks) & {*NEEDED, "pg"}:
-        return _read_off(held, marks), tuple(dict.fromkeys((*landmarks, *OPENING_IDS)))
+        return _read_off(stabilised, marks), tuple(dict.fromkeys((*landmarks, *OPENING_IDS)))
     return marks, landmarks
 
 
-def _read_off(held: StabilisedClip, marks: Marks) -> Marks:
-    """What is read off the steadied pictures with the marks' help: opening and chin."""
-    marks = opening(held, marks, suggestion.like_anchor(held))
-    marks.signals["chin_texture"] = chin_texture(held, marks)
+def _read_off(stabilised: StabilisedClip, marks: Marks) -> Marks:
+    """What is read off the stabilised pictures with the marks' help: opening and chin."""
+    marks = opening(stabilised, marks, suggestion.like_anchor(stabilised))
+    marks.signals["chin_texture"] = chin_texture(stabilised, marks)
     return marks

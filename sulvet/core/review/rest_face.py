@@ -104,28 +104,28 @@ def _still_run(footage: Footage, rows: list[int]) -> list[int]:
 
 
 def refined(
-    footage: Footage, held: StabilisedClip, found: list[Keyframe], tone: Bools | None
+    footage: Footage, stabilised: StabilisedClip, found: list[Keyframe], tone: Bools | None
 ) -> list[Keyframe]:
-    """Found marks as the median over all looked-at rest frames, in the steadied face.
+    """Found marks as the median over all looked-at rest frames, in the stabilised face.
 
     The mesh jitters by up to 1 % of mouth width; the median of several frames
     does not.
     """
     anchor = found[0].frame
-    against, _ = suggestion.mouth_changes(held)
+    against, _ = suggestion.mouth_changes(stabilised)
     rows = [
         row
         for row in _usable(footage)
-        if held.held[row]
+        if stabilised.head_found[row]
         and against[row] < suggestion.SAME_SHAPE
         and (tone is None or not tone[row])
         and abs(footage.seconds[row] - footage.seconds[anchor]) < 3.0
     ] or [anchor]
-    inverse = np.linalg.inv(np.vstack([held.to_steady[anchor], [0, 0, 1]]))[:2]
+    inverse = np.linalg.inv(np.vstack([stabilised.to_stabilised[anchor], [0, 0, 1]]))[:2]
     out = []
     for key in found:
         there = [
-            held.steadied(row, footage.faces[row][0].points[key.landmark])
+            stabilised.to_stabilised_pixels(row, footage.faces[row][0].points[key.landmark])
             for row in rows
             if key.landmark in footage.faces[row][0].points
         ]

@@ -16,7 +16,7 @@ from sulvet.core.anatomy.marks import FOUND, PLACED, Bools, Floats, Marks
 from sulvet.core.video.profile import strongest_line
 from sulvet.core.video.stabilise import StabilisedClip, back
 
-#: Across the mouth from corner to corner, and from border to border, steadied pixels.
+#: Across the mouth from corner to corner, and from border to border, stabilised pixels.
 COLUMNS, ROWS = 61, 65
 #: Of the mouth's width: where the ends of the red are too near to look for an opening.
 MARGIN = 0.12
@@ -24,9 +24,9 @@ MARGIN = 0.12
 #: too low, and where between them the lips are expected to meet.
 ABOVE, BELOW, MEET = 8.0, 3.0, 0.36
 #: An opening begins where it is this high, and counts if it is this high in the middle,
-#: steadied pixels (0.12 mm is the truth's own limit of parted lips).
+#: stabilised pixels (0.12 mm is the truth's own limit of parted lips).
 PARTED, LEAST = 0.7, 1.2
-#: Standard deviation of a lip's inner edge and of an end of the opening, steadied pixels.
+#: Standard deviation of a lip's inner edge and of an end of the opening, stabilised pixels.
 SIGMA_EDGE, SIGMA_END = 1.1, 3.5
 #: Second derivative along a column at the scale of a thin line; along an open mouth it
 #: runs inside one of the edges, from which all that is dark is taken together.
@@ -52,7 +52,7 @@ NEEDED = ("ch_r", "ch_l", "ls", "li")
 FILLED = ("sto_s", "sto_i", "ap_r", "ap_l")
 
 
-def opening(steady: StabilisedClip, marks: Marks, at_rest: Bools) -> Marks:
+def opening(stabilised: StabilisedClip, marks: Marks, at_rest: Bools) -> Marks:
     """``marks`` with the inner edges of the lips and the ends of the opening filled in.
 
     at_rest  (T,) frames on which the lips are taken for closed, or as closed as they get
@@ -62,11 +62,11 @@ def opening(steady: StabilisedClip, marks: Marks, at_rest: Bools) -> Marks:
     if not set(NEEDED) <= set(marks.ids) or not at_rest.any():
         return marks
     columns = [marks.column(name) for name in NEEDED]
-    seen = ~marks.hidden[:, columns].any(axis=1) & steady.held
+    seen = ~marks.hidden[:, columns].any(axis=1) & stabilised.head_found
     places = np.stack(
         [
-            np.einsum("tij,tj->ti", steady.to_steady[:, :, :2], marks.xy[:, c])
-            + steady.to_steady[:, :, 2]
+            np.einsum("tij,tj->ti", stabilised.to_stabilised[:, :, :2], marks.xy[:, c])
+            + stabilised.to_stabilised[:, :, 2]
             for c in columns
         ],
         axis=1,
@@ -76,7 +76,7 @@ def opening(steady: StabilisedClip, marks: Marks, at_rest: Bools) -> Marks:
     resting = np.flatnonzero(seen & at_rest)
     if not len(resting):
         return marks
-    cut = [_cut(steady.pictures[row], places[row]) for row in rows]
+    cut = [_cut(stabilised.pictures[row], places[row]) for row in rows]
     soft = np.array([cv2.GaussianBlur(strip, (0, 0), 0.8) for strip, _ in cut])
     seams = _seams(soft)
     rest = np.isin(rows, resting)
@@ -98,13 +98,13 @@ def opening(steady: StabilisedClip, marks: Marks, at_rest: Bools) -> Marks:
         line = np.where(parted > 0, middle[n], seams[n])
         more = dark[n] - faint if clear > CLEAR else np.zeros(COLUMNS)
         _read(out[row], parted, more, line, cut[n][1])
-    return _filled(steady, marks, out, seen)
+    return _filled(stabilised, marks, out, seen)
 
 
 def _cut(picture: NDArray[np.uint8], at: Floats) -> tuple[Floats, tuple[Floats, Floats, Floats]]:
     """(ROWS, COLUMNS) the red of both lips straightened, and how to get back from it.
 
-    at  (4, 2) corners right and left, upper and lower border, steadied pixels
+    at  (4, 2) corners right and left, upper and lower border, stabilised pixels
 
     The way back is (x, y of the middle line, step down) a column.
     """
@@ -258,9 +258,9 @@ def _read(
     out[2], out[3] = ends
 
 
-def _filled(steady: StabilisedClip, marks: Marks, out: Floats, seen: Bools) -> Marks:
-    places = back(steady.to_steady, out)
-    scale = np.hypot(steady.to_steady[:, 0, 0], steady.to_steady[:, 1, 0])
+def _filled(stabilised: StabilisedClip, marks: Marks, out: Floats, seen: Bools) -> Marks:
+    places = back(stabilised.to_stabilised, out)
+    scale = np.hypot(stabilised.to_stabilised[:, 0, 0], stabilised.to_stabilised[:, 1, 0])
     for k, name in enumerate(FILLED):
         column = marks.column(name) if name in marks.ids else -1
         if column < 0 or (marks.source[:, column] == PLACED).any():

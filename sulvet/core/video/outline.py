@@ -17,7 +17,7 @@ from sulvet.core.video.profile import strongest_line
 from sulvet.core.video.stabilise import MOUTH_AT, StabilisedClip, back
 
 #: Rows above and below mouth height, and how far from the guess the outline is looked
-#: for at rest and from frame to frame, steadied pixels (a mouth is 120 wide).
+#: for at rest and from frame to frame, stabilised pixels (a mouth is 120 wide).
 ROWS = 11
 REACH_FIRST, REACH = 22, 12
 #: Cost of leaving the guess, per squared pixel, against a sharp edge.
@@ -28,15 +28,15 @@ PALEST = 2.0
 INNER = 0.012
 #: Shading is told from edges over this many pixels.
 EVEN = 15
-#: Standard deviation of a found outline, steadied pixels.
+#: Standard deviation of a found outline, stabilised pixels.
 SIGMA = 0.7
-#: Wider than the steadied pictures: a puffed cheek leaves those.
+#: Wider than the stabilised pictures: a puffed cheek leaves those.
 WIDE, MIDDLE = 640, 320
 SIDES = (("ck_r", -1), ("ck_l", 1))
 
 
 def cheeks(
-    steady: StabilisedClip,
+    stabilised: StabilisedClip,
     grays: NDArray[np.uint8],
     scale: float,
     guess: dict[str, Floats],
@@ -49,23 +49,26 @@ def cheeks(
     """
     if not set(guess) >= {"ck_r", "ck_l"}:
         return marks
-    start = {name: steady.steadied(steady.anchor, guess[name])[0] - MOUTH_AT[0] for name in guess}
+    start = {
+        name: stabilised.to_stabilised_pixels(stabilised.anchor, guess[name])[0] - MOUTH_AT[0]
+        for name in guess
+    }
     count = len(grays)
     for name, side in SIDES:
         guess_line = np.full(2 * ROWS + 1, abs(float(start[name])))
         strip = _strip(
-            _row_band(steady, grays, scale, steady.anchor), guess_line, side, REACH_FIRST
+            _row_band(stabilised, grays, scale, stabilised.anchor), guess_line, side, REACH_FIRST
         )
         line, strength = _outline(guess_line, strip, LEAVE_FIRST)
         if strength < PALEST:
             continue
         found = np.full(count, np.nan)
-        for way in (range(steady.anchor, count), range(steady.anchor - 1, -1, -1)):
+        for way in (range(stabilised.anchor, count), range(stabilised.anchor - 1, -1, -1)):
             here = line
             for row in way:
-                if not steady.held[row]:
+                if not stabilised.head_found[row]:
                     continue
-                band = _row_band(steady, grays, scale, row)
+                band = _row_band(stabilised, grays, scale, row)
                 # Where the edge has gone, a cheek has moved farther than from frame to frame.
                 for reach, leave in ((REACH, LEAVE), (REACH_FIRST, LEAVE_FIRST)):
                     moved, strength = _outline(here, _strip(band, here, side, reach), leave)
@@ -73,7 +76,7 @@ def cheeks(
                         here = moved
                         found[row] = float(np.mean(here))
                         break
-        _fill(steady, marks, name, np.asarray(side * found, dtype=float))
+        _fill(stabilised, marks, name, np.asarray(side * found, dtype=float))
     return marks
 
 
@@ -97,12 +100,12 @@ def _outline(line: Floats, strip: Floats, leave: float) -> tuple[Floats, float]:
 
 
 def _row_band(
-    steady: StabilisedClip, grays: NDArray[np.uint8], scale: float, row: int
+    stabilised: StabilisedClip, grays: NDArray[np.uint8], scale: float, row: int
 ) -> NDArray[np.float32]:
-    """(2 ROWS + 1, WIDE) the steadied picture round mouth height, blurred a little."""
-    matrix = steady.to_steady[row].copy()
+    """(2 ROWS + 1, WIDE) the stabilised picture round mouth height, blurred a little."""
+    matrix = stabilised.to_stabilised[row].copy()
     matrix[:, :2] /= scale
-    matrix[:, 2] += steady.to_steady[row][:, :2] @ np.full(2, 0.5 / scale - 0.5)
+    matrix[:, 2] += stabilised.to_stabilised[row][:, :2] @ np.full(2, 0.5 / scale - 0.5)
     pad = 4
     matrix[:, 2] += (MIDDLE - MOUTH_AT[0], ROWS + pad - MOUTH_AT[1])
     band = cv2.warpAffine(
@@ -125,14 +128,14 @@ def _strip(band: NDArray[np.float32], line: Floats, side: int, reach: int) -> Fl
     return np.asarray(np.abs(slope - median_filter(slope, size=(1, EVEN), mode="nearest")))
 
 
-def _fill(steady: StabilisedClip, marks: Marks, name: str, x: Floats) -> None:
+def _fill(stabilised: StabilisedClip, marks: Marks, name: str, x: Floats) -> None:
     column = marks.column(name)
     if (marks.source[:, column] == PLACED).any():
         return  # the teacher's own marks win
     known = np.isfinite(x)
     there = np.stack([MOUTH_AT[0] + x, np.full(len(x), MOUTH_AT[1])], axis=-1)
-    places = back(steady.to_steady, there[:, None])[:, 0]
-    scale = np.hypot(steady.to_steady[:, 0, 0], steady.to_steady[:, 1, 0])
+    places = back(stabilised.to_stabilised, there[:, None])[:, 0]
+    scale = np.hypot(stabilised.to_stabilised[:, 0, 0], stabilised.to_stabilised[:, 1, 0])
     # A cheek that leaves the picture is cut off by its edge.
     marks.xy[:, column] = np.where(known[:, None], places, np.nan)
     marks.sigma[:, column] = marks.drift[:, column] = np.where(known, SIGMA / scale, np.nan)

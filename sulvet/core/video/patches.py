@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from sulvet.core.anatomy.marks import Floats
 
-#: What optical flow compares round each point, steadied pixels.
+#: What optical flow compares round each point, stabilised pixels.
 WINDOW = (15, 15)
 
 
@@ -20,14 +20,14 @@ GRID = np.array(
 )
 
 
-#: Side of the patch that is compared as a picture, steadied pixels.
+#: Side of the patch that is compared as a picture, stabilised pixels.
 PATCH = 31
 #: Its places about the middle, (PATCH, PATCH, 2).
 OFFSETS = np.stack(np.meshgrid(*[np.arange(PATCH) - PATCH // 2] * 2), axis=-1)
 #: Contrast (root of the sum of squares, grey levels) below which a patch shows nothing.
 FLAT = 30.0
-#: The part of the steadied picture with mouth and nose wings, and the margin a patch
-#: needs inside it for its window, steadied pixels.
+#: The part of the stabilised picture with mouth and nose wings, and the margin a patch
+#: needs inside it for its window, stabilised pixels.
 MOUTH_LOW, MOUTH_HIGH = np.array([52, 136]), np.array([348, 412])
 AROUND = 34
 

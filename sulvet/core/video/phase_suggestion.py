@@ -27,7 +27,7 @@ from sulvet.core.video.stabilise import MOUTH, MOUTH_AT, StabilisedClip
 OVER_ROOM = 14.0
 BELOW_TOP = 24.0
 SHORTEST_TONE = 0.25
-#: Steadied mouth pictures that differ by less than this (grey levels, median
+#: Stabilised mouth pictures that differ by less than this (grey levels, median
 #: absolute difference after blurring) show the same shape.
 SAME_SHAPE = 2.0
 STILL_STEP = 1.2
@@ -58,7 +58,7 @@ def _runs_only(mask: Bools, seconds: Floats, shortest: float) -> Bools:
     return out
 
 
-def mouth_changes(steady: StabilisedClip) -> tuple[Floats, Floats]:
+def mouth_changes(stabilised: StabilisedClip) -> tuple[Floats, Floats]:
     """How much the mouth differs from the anchor frame, and from a moment ago.
 
     Returns two (T,) arrays: mean absolute grey difference of the blurred mouth
@@ -66,20 +66,20 @@ def mouth_changes(steady: StabilisedClip) -> tuple[Floats, Floats]:
     """
     x, y = (int(v) for v in MOUTH_AT)
     half = int(MOUTH * 0.75)
-    region = steady.pictures[:, y - half // 2 : y + half // 2, x - half : x + half]
+    region = stabilised.pictures[:, y - half // 2 : y + half // 2, x - half : x + half]
     small = _shrink(region)
-    anchor = small[steady.anchor]
+    anchor = small[stabilised.anchor]
     against = np.abs(small - anchor).mean((1, 2))
     lag = np.concatenate([small[:1]] * 3 + [small])[: len(small)]
     step = np.abs(small - lag).mean((1, 2))
     return against, step
 
 
-def like_anchor(steady: StabilisedClip) -> Bools:
+def like_anchor(stabilised: StabilisedClip) -> Bools:
     """(T,) frames whose mouth looks as it does on the anchor frame."""
-    against, _ = mouth_changes(steady)
-    out = (against < SAME_SHAPE) & steady.held
-    out[steady.anchor] = True
+    against, _ = mouth_changes(stabilised)
+    out = (against < SAME_SHAPE) & stabilised.head_found
+    out[stabilised.anchor] = True
     return np.asarray(out)
 
 
@@ -108,7 +108,7 @@ COVERED, NOTHING_PLACED = 0.6, 5.0
 
 
 def suggest(
-    steady: StabilisedClip, seconds: Floats, tone: Bools | None, sound: Sound | None = None
+    stabilised: StabilisedClip, seconds: Floats, tone: Bools | None, sound: Sound | None = None
 ) -> list[Phase]:
     """All rehearsal marks that sound and picture tell, in order, each with its confidence.
 
@@ -119,9 +119,9 @@ def suggest(
 
     tone  (T,) where sound is heard, or None
     """
-    against, step = mouth_changes(steady)
-    anchor = steady.anchor
-    resting = like_anchor(steady)
+    against, step = mouth_changes(stabilised)
+    anchor = stabilised.anchor
+    resting = like_anchor(stabilised)
     if tone is not None:
         resting &= ~tone
     resting[anchor] = True

@@ -1,7 +1,7 @@
 """The edge of the skin in a side view, from the lower lip to under the chin, on every frame.
 
 Marks on a smooth edge slide along it, so the edge itself is looked for: along
-each row of the steadied picture, near where the marks of the rest frame say,
+each row of the stabilised picture, near where the marks of the rest frame say,
 where brightness changes most in the way it does there, as one unbroken line.
 """
 
@@ -16,7 +16,7 @@ from sulvet.core.anatomy.landmarks import CONTOUR_IDS
 from sulvet.core.anatomy.marks import FOLLOWED, PLACED, Floats, Marks
 from sulvet.core.video.stabilise import StabilisedClip, back
 
-#: How far from the marks the edge is looked for, steadied pixels either way.
+#: How far from the marks the edge is looked for, stabilised pixels either way.
 REACH = 14
 #: Cost of the line's bending, per squared pixel from row to row, against an edge as
 #: strong as at rest.
@@ -25,7 +25,7 @@ BEND = 0.10
 #: frame, on every other the line of the frame beside it.
 LEAVE_MARKS, LEAVE_BEFORE = 0.02, 0.008
 MOST_BEND = 2
-#: Rows looked at above the lower lip and below the front of the chin, steadied pixels.
+#: Rows looked at above the lower lip and below the front of the chin, stabilised pixels.
 ABOVE, UNDER = 10, 22
 #: An edge weaker than this share of the rest frame's is none.
 WEAKEST = 0.25
@@ -36,7 +36,7 @@ PALEST = 3.0
 
 
 def contour(
-    steady: StabilisedClip,
+    stabilised: StabilisedClip,
     marks: Marks,
     points: dict[str, Floats],
     drawn: dict[int, Floats] | None = None,
@@ -47,50 +47,59 @@ def contour(
     drawn   frame → (N, 2) the contour as the teacher drew it there, clip pixels: it stands
             on that frame, and the edge is looked for from it on the frames beside
     """
-    there = {name: steady.steadied(steady.anchor, points[name]) for name in ("li", "sl", "pg")}
+    there = {
+        name: stabilised.to_stabilised_pixels(stabilised.anchor, points[name])
+        for name in ("li", "sl", "pg")
+    }
     ends = np.array([there["li"], there["sl"], there["pg"]])
     ends = ends[np.argsort(ends[:, 1])]
     top, bottom = int(ends[0, 1]) - ABOVE, int(ends[-1, 1]) + UNDER
-    rows = np.arange(max(top, 1), min(bottom, steady.pictures.shape[1] - 1))
+    rows = np.arange(max(top, 1), min(bottom, stabilised.pictures.shape[1] - 1))
     guess = PchipInterpolator(ends[:, 1], ends[:, 0])(np.clip(rows, ends[0, 1], ends[-1, 1]))
     inner = (rows >= ends[0, 1] + 4) & (rows <= ends[-1, 1])
-    resting = _strip(steady.pictures[steady.anchor], rows, guess)
+    resting = _strip(stabilised.pictures[stabilised.anchor], rows, guess)
     middle = resting[inner, REACH - 6 : REACH + 7]
     sign = 1.0 if np.abs(middle.max(1)).sum() > np.abs(middle.min(1)).sum() else -1.0
     offset, strength = strongest_line(sign * resting, LEAVE_MARKS)
     norm = float(np.median(strength[inner]))
     base = guess + offset
     by_hand = {
-        frame: _drawn_line(rows, steady.steadied(frame, places), base)
+        frame: _drawn_line(rows, stabilised.to_stabilised_pixels(frame, places), base)
         for frame, places in (drawn or {}).items()
     }
     pale = norm < PALEST
-    lines = by_hand if pale else {steady.anchor: base} | by_hand
+    lines = by_hand if pale else {stabilised.anchor: base} | by_hand
     if not lines:
         return marks
-    li = np.einsum("tij,tj->ti", steady.to_steady[:, :, :2], marks.xy[:, marks.column("li")])
-    li_y = (li + steady.to_steady[:, :, 2])[:, 1]
+    li = np.einsum(
+        "tij,tj->ti", stabilised.to_stabilised[:, :, :2], marks.xy[:, marks.column("li")]
+    )
+    li_y = (li + stabilised.to_stabilised[:, :, 2])[:, 1]
     low = ends[-1, 1] + UNDER - 4
     share = np.linspace(0, 1, len(CONTOUR_IDS))
-    count = len(steady.pictures)
+    count = len(stabilised.pictures)
     xy = np.full((count, len(CONTOUR_IDS), 2), np.nan)
     seen = np.zeros(count, bool)
     for start, way in _ways(sorted(lines), count):
         line = lines[start]
         for row in way:
-            if not steady.held[row] or not np.isfinite(li_y[row]) or (pale and row != start):
+            if (
+                not stabilised.head_found[row]
+                or not np.isfinite(li_y[row])
+                or (pale and row != start)
+            ):
                 continue
             if row in by_hand:
                 seen[row] = True
             else:
-                strip = sign * _strip(steady.pictures[row], rows, line) / norm
+                strip = sign * _strip(stabilised.pictures[row], rows, line) / norm
                 offset, strength = strongest_line(strip, LEAVE_BEFORE)
                 seen[row] = float(np.median(strength[inner])) > WEAKEST
                 line = line + offset if seen[row] else line
             heights = li_y[row] + share * (low - li_y[row])
             xy[row, :, 0] = np.interp(heights, rows, line)
             xy[row, :, 1] = heights
-    return _with(steady, marks, xy, seen, tuple(by_hand))
+    return _with(stabilised, marks, xy, seen, tuple(by_hand))
 
 
 def _drawn_line(rows: NDArray[np.int64], places: Floats, base: Floats) -> Floats:
@@ -112,14 +121,14 @@ def _ways(starts: list[int], count: int) -> list[tuple[int, range]]:
 
 
 def _with(
-    steady: StabilisedClip,
+    stabilised: StabilisedClip,
     marks: Marks,
     xy: Floats,
     seen: NDArray[np.bool_],
     by_hand: tuple[int, ...],
 ) -> Marks:
-    places = back(steady.to_steady, xy)
-    scale = np.hypot(steady.to_steady[:, 0, 0], steady.to_steady[:, 1, 0])
+    places = back(stabilised.to_stabilised, xy)
+    scale = np.hypot(stabilised.to_stabilised[:, 0, 0], stabilised.to_stabilised[:, 1, 0])
     for k, name in enumerate(CONTOUR_IDS):
         column = marks.column(name)
         known = np.isfinite(places[:, k, 0])

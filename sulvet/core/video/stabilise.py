@@ -1,6 +1,6 @@
 """Steady first: every frame turned, shifted and zoomed onto the anchor face.
 
-What remains moving in a steadied picture is the face's own movement, small
+What remains moving in a stabilised picture is the face's own movement, small
 enough to be followed with small windows.
 """
 
@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.video.clip import Image
 
-#: Mouth width in the steadied picture, pixels. The windows of the follower are
+#: Mouth width in the stabilised picture, pixels. The windows of the follower are
 #: tuned to it.
 MOUTH = 120.0
 SIZE = (400, 432)  # width, height
@@ -41,36 +41,36 @@ TRIES = ((0.0, 2), (0.0, 3), (5.0, 3), (-5.0, 3), (10.0, 3), (-10.0, 3), (16.0, 
 
 @dataclass(frozen=True)
 class StabilisedClip:
-    """Steadied pictures of a take and the way back.
+    """Stabilised pictures of a take and the way back.
 
     pictures   (T, H, W) uint8
-    to_steady  (T, 2, 3) similarity from upright clip pixels to steadied pixels
-    held       (T,) False where the head was lost
-    noise      (T,) residual of the head fit, steadied pixels
+    to_stabilised  (T, 2, 3) similarity from upright clip pixels to stabilised pixels
+    head_found       (T,) False where the head was lost
+    noise      (T,) residual of the head fit, stabilised pixels
     anchor     row all others were brought onto
-    inward     (2,) from a landmark to the skin that is followed in its place, steadied
+    inward     (2,) from a landmark to the skin that is followed in its place, stabilised
                pixels: on a profile the landmark lies on the edge, half before the wall
     """
 
     pictures: NDArray[np.uint8]
-    to_steady: Floats
-    held: Bools
+    to_stabilised: Floats
+    head_found: Bools
     noise: Floats
     anchor: int
     inward: Floats = field(default_factory=lambda: np.zeros(2))
 
-    def steadied(self, row: int, xy: Floats) -> Floats:
-        """Clip pixels (..., 2) to steadied pixels on one frame."""
-        matrix = self.to_steady[row]
+    def to_stabilised_pixels(self, row: int, xy: Floats) -> Floats:
+        """Clip pixels (..., 2) to stabilised pixels on one frame."""
+        matrix = self.to_stabilised[row]
         return np.asarray(xy @ matrix[:, :2].T + matrix[:, 2])
 
     def scale(self, row: int) -> float:
-        """Steadied pixels per clip pixel on one frame."""
-        return float(np.hypot(self.to_steady[row, 0, 0], self.to_steady[row, 1, 0]))
+        """Stabilised pixels per clip pixel on one frame."""
+        return float(np.hypot(self.to_stabilised[row, 0, 0], self.to_stabilised[row, 1, 0]))
 
 
 def back(matrices: Floats, xy: Floats) -> Floats:
-    """(T, L, 2) steadied pixels to clip pixels."""
+    """(T, L, 2) stabilised pixels to clip pixels."""
     moved = xy - matrices[:, None, :, 2]
     inverse = np.linalg.inv(matrices[:, :, :2])
     return np.asarray(np.einsum("tij,tlj->tli", inverse, moved))
@@ -153,7 +153,7 @@ def head_mask(points: dict[str, Floats], matrix: Floats) -> Image:
 
 
 def warp(gray: Image, matrix: Floats, scale: float, rows: int = SIZE[1]) -> Image:
-    """The upper ``rows`` of one steadied picture; ``scale`` is working pixels per clip pixel."""
+    """The upper ``rows`` of one stabilised picture; ``scale`` is working pixels per clip pixel."""
     working = matrix.copy()
     working[:, :2] /= scale
     # Pixel centres: a picture shrunk by s maps x to s (x + 0.5) - 0.5.
@@ -166,10 +166,10 @@ def warp(gray: Image, matrix: Floats, scale: float, rows: int = SIZE[1]) -> Imag
     )
 
 
-def steady(
+def stabilise(
     grays: NDArray[np.uint8], scale: float, anchor: int, points: dict[str, Floats]
 ) -> StabilisedClip:
-    """Steady a take.
+    """Stabilise a take.
 
     grays   (T, h, w) working pictures
     scale   working pixels per clip pixel
@@ -184,10 +184,10 @@ def steady(
     # Only the part with features is looked at for the head's place.
     top = reference if features is None else reference[: int(features[..., 1].max()) + BELOW]
     pictures = np.empty((count, *SIZE[::-1]), np.uint8)
-    to_steady = np.empty((count, 2, 3))
-    held = np.ones(count, bool)
+    to_stabilised = np.empty((count, 2, 3))
+    head_found = np.ones(count, bool)
     noise = np.zeros(count)
-    pictures[anchor], to_steady[anchor] = reference, first
+    pictures[anchor], to_stabilised[anchor] = reference, first
     enough = features is not None and len(features) >= MIN_FEATURES
     for rows in (range(anchor + 1, count), range(anchor - 1, -1, -1)):
         matrix = first
@@ -201,14 +201,14 @@ def steady(
                     matrix = guess
                     break
             if fitted is None:
-                held[row] = False
+                head_found[row] = False
                 noise[row] = np.nan
             else:
                 change, noise[row] = fitted
                 matrix = _compose(change, matrix)
-            pictures[row], to_steady[row] = warp(grays[row], matrix, scale), matrix
+            pictures[row], to_stabilised[row] = warp(grays[row], matrix, scale), matrix
     inward = np.array([-INWARD * facing(points), 0.0]) if "n" in points else np.zeros(2)
-    return StabilisedClip(pictures, to_steady, held, noise, anchor, inward)
+    return StabilisedClip(pictures, to_stabilised, head_found, noise, anchor, inward)
 
 
 def _turned(degrees: float, features: NDArray[np.float32]) -> Floats:

@@ -1,4 +1,4 @@
-"""Keeping a steadied take, so that a moved mark is followed again in a moment.
+"""Keeping a stabilised take, so that a moved mark is followed again in a moment.
 
 The pictures go into a small grey H.264 file, the matrices beside it. Following
 always works on pictures that went through that file, so that a mark followed
@@ -21,35 +21,35 @@ PICTURES, MATRICES = "steady.mp4", "steady.npz"
 QUALITY = "10"
 
 
-def keep(steady: StabilisedClip, folder: Path) -> StabilisedClip:
-    """Write a steadied take into ``folder`` and return it as it will be read back."""
+def keep(stabilised: StabilisedClip, folder: Path) -> StabilisedClip:
+    """Write a stabilised take into ``folder`` and return it as it will be read back."""
     with av.open(str(folder / PICTURES), "w") as container:
         stream = container.add_stream("libx264", rate=30)
         stream.width, stream.height, stream.pix_fmt = SIZE[0], SIZE[1], "gray"
         stream.options = {"preset": "ultrafast", "crf": QUALITY, "g": "30", "bf": "0"}
-        for picture in steady.pictures:
+        for picture in stabilised.pictures:
             frame = av.VideoFrame.from_ndarray(np.ascontiguousarray(picture), format="gray")
             container.mux(stream.encode(frame))
         container.mux(stream.encode(None))
     np.savez(
         folder / MATRICES,
-        to_steady=steady.to_steady,
-        held=steady.held,
-        noise=steady.noise,
-        anchor=steady.anchor,
-        inward=steady.inward,
+        to_steady=stabilised.to_stabilised,
+        held=stabilised.head_found,
+        noise=stabilised.noise,
+        anchor=stabilised.anchor,
+        inward=stabilised.inward,
     )
     return load(folder)
 
 
 def load(folder: Path) -> StabilisedClip:
-    """Read a steadied take back; FileNotFoundError when there is none.
+    """Read a stabilised take back; FileNotFoundError when there is none.
 
     The pictures lie in a nameless temporary file, not in memory: a teacher may
     have several long takes open.
     """
     with np.load(folder / MATRICES) as saved:
-        to_steady, held, noise = saved["to_steady"], saved["held"], saved["noise"]
+        to_stabilised, held, noise = saved["to_steady"], saved["held"], saved["noise"]
         anchor = int(saved["anchor"])
         # Takes kept before side views were followed have none.
         inward = saved["inward"] if "inward" in saved.files else np.zeros(2)
@@ -60,4 +60,4 @@ def load(folder: Path) -> StabilisedClip:
     with av.open(str(folder / PICTURES)) as container:
         for row, frame in enumerate(container.decode(video=0)):
             pictures[row] = frame.to_ndarray(format="gray")
-    return StabilisedClip(pictures, to_steady, held, noise, anchor, inward)
+    return StabilisedClip(pictures, to_stabilised, held, noise, anchor, inward)

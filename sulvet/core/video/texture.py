@@ -13,7 +13,7 @@ import numpy as np
 from sulvet.core.anatomy.marks import Floats, Marks
 from sulvet.core.video.stabilise import MOUTH, StabilisedClip
 
-#: Fine and coarse scale, steadied pixels (a mouth of some 45 mm is 120 wide).
+#: Fine and coarse scale, stabilised pixels (a mouth of some 45 mm is 120 wide).
 FINE, COARSE = 1.6, 6.0
 #: Half width and half height of the patch on the chin, and of those on the cheeks.
 CHIN, CHEEK = (26, 15), (16, 16)
@@ -21,28 +21,28 @@ CHIN, CHEEK = (26, 15), (16, 16)
 CHEEK_AT = (0.10 * MOUTH, 0.42 * MOUTH)
 
 
-def chin_texture(steady: StabilisedClip, marks: Marks) -> Floats:
+def chin_texture(stabilised: StabilisedClip, marks: Marks) -> Floats:
     """(T,) roughness of the chin's skin over that of the cheeks; NaN where it can't be seen.
 
     marks  with the chin's front ``pg`` and both corners followed
     """
-    count = len(steady.pictures)
+    count = len(stabilised.pictures)
     out = np.full(count, np.nan)
     if not {"pg", "ch_r", "ch_l"} <= set(marks.ids):
         return out
     columns = [marks.column(name) for name in ("pg", "ch_r", "ch_l")]
-    places = np.einsum("tij,tlj->tli", steady.to_steady[:, :, :2], marks.xy[:, columns])
-    places += steady.to_steady[:, None, :, 2]
-    anchor = places[steady.anchor]
+    places = np.einsum("tij,tlj->tli", stabilised.to_stabilised[:, :, :2], marks.xy[:, columns])
+    places += stabilised.to_stabilised[:, None, :, 2]
+    anchor = places[stabilised.anchor]
     if not np.isfinite(anchor).all():
         return out
     (out_by, up_by) = CHEEK_AT
     cheeks = [anchor[1] + (-out_by, -up_by), anchor[2] + (out_by, -up_by)]
-    for row in np.flatnonzero(steady.held & ~marks.hidden[:, columns[0]]):
+    for row in np.flatnonzero(stabilised.head_found & ~marks.hidden[:, columns[0]]):
         if not np.isfinite(places[row, 0]).all():
             continue
-        rough = [_rough(steady.pictures[row], at, CHEEK) for at in cheeks]
-        chin = _rough(steady.pictures[row], places[row, 0], CHIN)
+        rough = [_rough(stabilised.pictures[row], at, CHEEK) for at in cheeks]
+        chin = _rough(stabilised.pictures[row], places[row, 0], CHIN)
         fine = [value for value in rough if value is not None]
         if chin is not None and fine:
             out[row] = chin / max(float(np.mean(fine)), 1e-3)

@@ -1,10 +1,10 @@
-"""Following landmarks through a steadied take, in both directions from keyframes.
+"""Following landmarks through a stabilised take, in both directions from keyframes.
 
 Each landmark is a patch of points. On every frame it is looked for directly
 from its keyframe (no drift); where the skin has changed too much for that it
 is taken on from the frame before (drifts a little, and says so); where neither
 check holds, something covers it: it is hidden, stays where it was in the
-steadied face, and is taken up again only on a good match.
+stabilised face, and is taken up again only on a good match.
 """
 
 from __future__ import annotations
@@ -20,7 +20,7 @@ from sulvet.core.anatomy.marks import FOLLOWED, NONE, PLACED, Floats, Marks
 from sulvet.core.video.patches import patches, shift
 from sulvet.core.video.stabilise import MOUTH, StabilisedClip, back
 
-#: There and back again may miss the start by this much, steadied pixels (mouth = 120).
+#: There and back again may miss the start by this much, stabilised pixels (mouth = 120).
 ROUND_TRIP = 0.8
 #: Least normalised cross-correlation with the keyframe's own patch, looked for from it.
 MATCH_KEY = 0.60
@@ -32,21 +32,21 @@ MATCH_AGAIN = 0.82
 KEEP_KEY = 0.28
 #: Least correlation of a point of the equipment with its keyframe.
 MATCH_EQUIPMENT = 0.55
-#: No landmark moves farther from its keyframe's place, steadied pixels.
+#: No landmark moves farther from its keyframe's place, stabilised pixels.
 FARTHEST = 0.30 * MOUTH
 #: A visible landmark does not jump farther from one frame to the next.
 JUMP = 0.12 * MOUTH
-#: Sigma of the best match, steadied pixels.
+#: Sigma of the best match, stabilised pixels.
 FLOOR = 0.35
-#: What a match of zero would add to it, steadied pixels.
+#: What a match of zero would add to it, stabilised pixels.
 PER_MISMATCH = 2.0
-#: What each step from frame to frame adds to it, steadied pixels.
+#: What each step from frame to frame adds to it, stabilised pixels.
 PER_STEP = 0.03
 #: A patch of deforming skin is followed short of its middle: by 5 to 9 % of the way on
 #: painted faces, 13 to 20 % on a warped photograph, up to 29 % on a made-up head that smiles
 #: (measured). As a standard deviation, so that twice as much is covered.
 PER_MOVE = 0.16
-#: Sigma of a hidden landmark, steadied pixels.
+#: Sigma of a hidden landmark, stabilised pixels.
 HIDDEN_SIGMA = 0.015 * MOUTH
 #: A found and a placed mark of one landmark differ by this much even where both are
 #: right: the mesh sees lips in its own way, by 1 to 2 % of mouth width (measured).
@@ -80,7 +80,7 @@ _Runs = dict[tuple[str, int, int], _Track]
 
 
 def track_landmarks(
-    steady: StabilisedClip, keys: list[Keyframe], ids: tuple[str, ...], seconds: Floats
+    stabilised: StabilisedClip, keys: list[Keyframe], ids: tuple[str, ...], seconds: Floats
 ) -> Marks:
     """Marks on every frame from keyframes.
 
@@ -92,7 +92,7 @@ def track_landmarks(
     marks = Marks.empty(ids, seconds)
     owned = {landmark: _own_keys(keys, landmark) for landmark in ids}
     runs = _all_runs(
-        steady,
+        stabilised,
         [
             [key for key in own if not key.hidden]
             for landmark, own in owned.items()
@@ -102,7 +102,9 @@ def track_landmarks(
     held = {
         landmark: track
         for equipment in ALL_EQUIPMENT.values()
-        for landmark, track in _held(steady, [k for m in equipment for k in owned.get(m.id, [])])
+        for landmark, track in _held(
+            stabilised, [k for m in equipment for k in owned.get(m.id, [])]
+        )
     }
     for landmark, own in owned.items():
         visible = [key for key in own if not key.hidden]
@@ -112,26 +114,26 @@ def track_landmarks(
         if landmark in held:
             track = held[landmark]
         elif BY_ID[landmark].rigid:
-            track = _rigid(steady, visible)
+            track = _rigid(stabilised, visible)
         else:
-            track = _blend(runs, visible, len(steady.pictures))
-        scale = np.hypot(steady.to_steady[:, 0, 0], steady.to_steady[:, 1, 0])
-        marks.xy[:, column] = back(steady.to_steady, track.xy[:, None])[:, 0]
+            track = _blend(runs, visible, len(stabilised.pictures))
+        scale = np.hypot(stabilised.to_stabilised[:, 0, 0], stabilised.to_stabilised[:, 1, 0])
+        marks.xy[:, column] = back(stabilised.to_stabilised, track.xy[:, None])[:, 0]
         marks.drift[:, column] = track.drift / scale
         own_sigma = np.array([key.sigma for key in visible])
         nearest = np.abs(marks.frames[:, None] - np.array([key.frame for key in visible])).argmin(1)
         sigma = own_sigma[nearest]
         if len(visible) > 1:
             # Away from the first key the error of another key is its own.
-            foreign = nearest != nearest[steady.anchor]
+            foreign = nearest != nearest[stabilised.anchor]
             mixed = len({key.source for key in visible}) > 1
             error = np.hypot(sigma, MIXED_SIGMA / scale if mixed else 0.0)
             marks.drift[foreign, column] = np.hypot(marks.drift[foreign, column], error[foreign])
         marks.sigma[:, column] = np.hypot(
-            marks.drift[:, column], np.where(nearest == nearest[steady.anchor], sigma, 0)
+            marks.drift[:, column], np.where(nearest == nearest[stabilised.anchor], sigma, 0)
         )
         marks.source[:, column] = FOLLOWED
-        marks.hidden[:, column] = track.hidden | ~steady.held
+        marks.hidden[:, column] = track.hidden | ~stabilised.head_found
         for key in own:
             marks.hidden[key.frame, column] = key.hidden
             if not key.hidden:
@@ -147,13 +149,13 @@ def track_landmarks(
 
 
 def retrack_landmarks(
-    steady: StabilisedClip, marks: Marks, landmarks: tuple[str, ...], keys: list[Keyframe]
+    stabilised: StabilisedClip, marks: Marks, landmarks: tuple[str, ...], keys: list[Keyframe]
 ) -> Marks:
     """``marks`` with some landmarks followed again from their changed keys.
 
     Landmarks of one piece of equipment must come together (``anatomy.landmarks.together``).
     """
-    fresh = track_landmarks(steady, keys, landmarks, marks.seconds)
+    fresh = track_landmarks(stabilised, keys, landmarks, marks.seconds)
     out = marks.copied()
     for place, landmark in enumerate(landmarks):
         column = out.column(landmark)
@@ -178,17 +180,19 @@ def _hide_around(marks: Marks, column: int, own: list[Keyframe], visible: list[K
         marks.hidden[key.frame, column] = False
 
 
-def _rigid(steady: StabilisedClip, keys: list[Keyframe]) -> _Track:
+def _rigid(stabilised: StabilisedClip, keys: list[Keyframe]) -> _Track:
     """A point on the skull: carried with the head, straight between two keys."""
     frames = np.array([key.frame for key in keys])
-    places = np.array([steady.steadied(key.frame, np.array([key.x, key.y])) for key in keys])
-    rows = np.arange(len(steady.pictures))
+    places = np.array(
+        [stabilised.to_stabilised_pixels(key.frame, np.array([key.x, key.y])) for key in keys]
+    )
+    rows = np.arange(len(stabilised.pictures))
     xy = np.stack([np.interp(rows, frames, places[:, axis]) for axis in (0, 1)], axis=1)
-    drift = np.hypot(FLOOR / 2, np.nan_to_num(steady.noise, nan=HIDDEN_SIGMA))
+    drift = np.hypot(FLOOR / 2, np.nan_to_num(stabilised.noise, nan=HIDDEN_SIGMA))
     return _Track(xy, drift, np.zeros(len(rows), bool))
 
 
-def _held(steady: StabilisedClip, keys: list[Keyframe]) -> list[tuple[str, _Track]]:
+def _held(stabilised: StabilisedClip, keys: list[Keyframe]) -> list[tuple[str, _Track]]:
     """Something held to the mouth: its points move together, and are there or are not.
 
     From the nearest frame with marks the points' own shifts are looked for; their
@@ -197,7 +201,7 @@ def _held(steady: StabilisedClip, keys: list[Keyframe]) -> list[tuple[str, _Trac
     visible = [key for key in keys if not key.hidden]
     if not visible:
         return []
-    count = len(steady.pictures)
+    count = len(stabilised.pictures)
     tracks = {
         key.landmark: _Track(np.full((count, 2), np.nan), np.zeros(count), np.ones(count, bool))
         for key in visible
@@ -206,9 +210,11 @@ def _held(steady: StabilisedClip, keys: list[Keyframe]) -> list[tuple[str, _Trac
     nearest = np.abs(np.arange(count)[:, None] - frames).argmin(axis=1)
     for place, frame in enumerate(frames):
         own = [key for key in visible if key.frame == frame]
-        origin = np.array([steady.steadied(k.frame, np.array([k.x, k.y])) for k in own])
+        origin = np.array(
+            [stabilised.to_stabilised_pixels(k.frame, np.array([k.x, k.y])) for k in own]
+        )
         rows = np.flatnonzero(nearest == place)
-        for row, move, error, seen in _held_rows(steady, int(frame), origin, rows):
+        for row, move, error, seen in _held_rows(stabilised, int(frame), origin, rows):
             for key, at in zip(own, origin + move, strict=True):
                 track = tracks[key.landmark]
                 track.xy[row], track.drift[row] = at, np.hypot(FLOOR, error)
@@ -217,10 +223,10 @@ def _held(steady: StabilisedClip, keys: list[Keyframe]) -> list[tuple[str, _Trac
 
 
 def _held_rows(
-    steady: StabilisedClip, frame: int, origin: Floats, rows: NDArray[np.int64]
+    stabilised: StabilisedClip, frame: int, origin: Floats, rows: NDArray[np.int64]
 ) -> list[tuple[int, Floats, float, bool]]:
     """For each row the common shift, the spread of the points' own shifts, and if it is there."""
-    source = steady.pictures[frame]
+    source = stabilised.pictures[frame]
     templates = patches(source, origin)
     out = []
     for way in (rows[rows >= frame], rows[rows < frame][::-1]):
@@ -229,12 +235,12 @@ def _held_rows(
             if row == frame:
                 out.append((int(row), np.zeros(2), 0.0, True))
                 continue
-            picture = steady.pictures[row]
+            picture = stabilised.pictures[row]
             places, error = shift(source, picture, origin, origin + move)
             match = (templates * patches(picture, places)).sum(1)
             good = (error < 2 * ROUND_TRIP) & (match > MATCH_EQUIPMENT)
             good &= _apart(places, origin) < FARTHEST / 2
-            seen = bool(steady.held[row] and good.any() and good.sum() * 2 >= len(origin))
+            seen = bool(stabilised.head_found[row] and good.any() and good.sum() * 2 >= len(origin))
             spread = 0.0
             if seen:
                 moves = (places - origin)[good]
@@ -259,9 +265,9 @@ def _own_keys(keys: list[Keyframe], landmark: str) -> list[Keyframe]:
     ]
 
 
-def _all_runs(steady: StabilisedClip, keys: list[list[Keyframe]]) -> _Runs:
+def _all_runs(stabilised: StabilisedClip, keys: list[list[Keyframe]]) -> _Runs:
     """Follow from every key as far as the next one, landmarks of one frame together."""
-    count = len(steady.pictures)
+    count = len(stabilised.pictures)
     batches: dict[tuple[int, int, int], list[Keyframe]] = {}
     for own in keys:
         for place, key in enumerate(own):
@@ -271,7 +277,7 @@ def _all_runs(steady: StabilisedClip, keys: list[list[Keyframe]]) -> _Runs:
             batches.setdefault((key.frame, last, 1), []).append(key)
     runs: _Runs = {}
     for (frame, end, way), batch in batches.items():
-        tracks = _run(steady, batch, range(frame, end + way, way))
+        tracks = _run(stabilised, batch, range(frame, end + way, way))
         for key, track in zip(batch, tracks, strict=True):
             runs[key.landmark, frame, way] = track
     return runs
@@ -304,12 +310,14 @@ def _take(out: _Track, part: _Track, rows: range) -> None:
 class _Group:
     """Landmarks of one keyframe on their way through the take."""
 
-    def __init__(self, steady: StabilisedClip, keys: list[Keyframe]) -> None:
-        self.steady = steady
+    def __init__(self, stabilised: StabilisedClip, keys: list[Keyframe]) -> None:
+        self.stabilised = stabilised
         self.row = keys[0].frame
-        self.source = steady.pictures[self.row]
-        self.origin = np.array([steady.steadied(k.frame, np.array([k.x, k.y])) for k in keys])
-        self.origin = self.origin + steady.inward
+        self.source = stabilised.pictures[self.row]
+        self.origin = np.array(
+            [stabilised.to_stabilised_pixels(k.frame, np.array([k.x, k.y])) for k in keys]
+        )
+        self.origin = self.origin + stabilised.inward
         self.templates = patches(self.source, self.origin)
         self.at = self.origin.copy()
         self.steps = np.zeros(len(keys))
@@ -320,12 +328,12 @@ class _Group:
         """Look for all on one more frame, a neighbour of the last."""
         before, self.row = self.row, row
         found = np.zeros(len(self.at), bool)
-        if self.steady.held[row]:
-            picture = self.steady.pictures[row]
+        if self.stabilised.head_found[row]:
+            picture = self.stabilised.pictures[row]
             found = self._from_key(picture)
             lost = np.flatnonzero(~found & ~self.hidden)
             if len(lost):
-                found[lost] = self._from_before(self.steady.pictures[before], picture, lost)
+                found[lost] = self._from_before(self.stabilised.pictures[before], picture, lost)
         self.hidden = ~found
         # Back to where it was on the keyframe's face: the last places before
         # something swept over it are the ones it was dragged to.
@@ -375,14 +383,14 @@ def _apart(a: Floats, b: Floats) -> Floats:
     return np.asarray(np.linalg.norm(a - b, axis=1))
 
 
-def _run(steady: StabilisedClip, keys: list[Keyframe], rows: range) -> list[_Track]:
+def _run(stabilised: StabilisedClip, keys: list[Keyframe], rows: range) -> list[_Track]:
     """Follow landmarks from their common key frame over ``rows`` (that frame first)."""
-    group = _Group(steady, keys)
+    group = _Group(stabilised, keys)
     shape = (len(keys), len(rows))
     xy, drift, hidden = np.empty((*shape, 2)), np.zeros(shape), np.zeros(shape, bool)
     for place, row in enumerate(rows):
         if place > 0:
             group.go_to(row)
-        xy[:, place] = group.at - steady.inward
+        xy[:, place] = group.at - stabilised.inward
         drift[:, place], hidden[:, place] = group.drift, group.hidden
     return [_Track(*parts) for parts in zip(xy, drift, hidden, strict=True)]

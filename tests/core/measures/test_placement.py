@@ -147,7 +147,9 @@ class TogetherTests(SimpleTestCase):
             picture = np.where(disc & on, np.roll(metal, (dy, dx), (0, 1)), skin)
             pictures.append(np.clip(picture, 0, 255).astype(np.uint8))
         matrix = np.tile(np.array([[1.0, 0, 0], [0, 1.0, 0]]), (5, 1, 1))
-        self.steady = StabilisedClip(np.array(pictures), matrix, np.ones(5, bool), np.zeros(5), 0)
+        self.stabilised = StabilisedClip(
+            np.array(pictures), matrix, np.ones(5, bool), np.zeros(5), 0
+        )
         angles = np.radians([90, 150, 205, 335, 30])
         self.keys = [
             Keyframe(name, 1, 200 + 22 * float(np.cos(a)), 290 - 22 * float(np.sin(a)), 0.8, 3)
@@ -156,14 +158,14 @@ class TogetherTests(SimpleTestCase):
 
     def test_it_moves_as_one_and_is_hidden_where_it_is_not(self) -> None:
         seconds = np.arange(5) / 10
-        marks = track_landmarks(self.steady, self.keys, TAKE_IDS, seconds)
+        marks = track_landmarks(self.stabilised, self.keys, TAKE_IDS, seconds)
         for key in self.keys:
             column = marks.column(key.landmark)
             self.assertEqual(list(marks.hidden[:, column]), [True, False, False, False, True])
             np.testing.assert_allclose(marks.xy[3, column], (key.x + 4, key.y - 2), atol=0.4)
         # A moved mark moves with its neighbours' help, and alone.
         again = [replace(self.keys[0], x=self.keys[0].x + 1), *self.keys[1:]]
-        fresh = retrack_landmarks(self.steady, marks, together("rim_1"), again)
+        fresh = retrack_landmarks(self.stabilised, marks, together("rim_1"), again)
         self.assertAlmostEqual(
             float(fresh.xy[3, fresh.column("rim_1"), 0]), again[0].x + 4, delta=0.4
         )

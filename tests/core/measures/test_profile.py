@@ -26,7 +26,7 @@ from sulvet.core.phases import frames_of
 from sulvet.core.review import points_on, retrack_side
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
-from sulvet.core.video.stabilise import StabilisedClip, steady
+from sulvet.core.video.stabilise import StabilisedClip, stabilise
 from sulvet.core.video.track import Keyframe
 
 SIDE = TakeContext("side", "clarinet")
@@ -72,7 +72,7 @@ def _marked(text: str) -> tuple[StabilisedClip, list[Keyframe], list[clip.Moment
         for name in names:
             x, y = np.array(truths[frame].places[name]) + rng.normal(0, 0.8, 2)
             keys.append(Keyframe(name, frame, float(x), float(y), 0.8, PLACED))
-    return steady(pictures, 1.0, 2, points_on(keys, 2)), keys, truths
+    return stabilise(pictures, 1.0, 2, points_on(keys, 2)), keys, truths
 
 
 def true_hollow(take: Script, truths: list[clip.Moment], row: int) -> float:

@@ -141,10 +141,10 @@ class FollowingTests(SimpleTestCase):
 
     def test_a_moved_mark_wins_exactly_and_moves_nothing_else(self) -> None:
         done = reviewed(NEUTRAL)
-        assert done.steady is not None
+        assert done.stabilised is not None
         frame, place = 60, done.marks.xy[60, done.marks.column("ch_r")] + (3.0, -2.0)
         key = Keyframe("ch_r", frame, float(place[0]), float(place[1]), 0.8, PLACED)
-        after = retrack_landmarks(done.steady, done.marks, ("ch_r",), [*done.keys, key])
+        after = retrack_landmarks(done.stabilised, done.marks, ("ch_r",), [*done.keys, key])
         column = after.column("ch_r")
         np.testing.assert_array_equal(after.xy[frame, column], place)
         others = [n for n in range(len(FRONT_IDS)) if n != column]
@@ -162,29 +162,29 @@ class FollowingTests(SimpleTestCase):
 
     def test_a_mark_placed_at_rest_stands_in_place_of_the_found_one(self) -> None:
         done = reviewed(NEUTRAL)
-        assert done.steady is not None
+        assert done.stabilised is not None
         found = done.keys[0].frame
         place = done.marks.xy[found + 4, done.marks.column("ch_r")] + (3.0, -2.0)
         key = Keyframe("ch_r", found + 4, float(place[0]), float(place[1]), 0.8, PLACED)
-        after = retrack_landmarks(done.steady, done.marks, ("ch_r",), [*done.keys, key])
+        after = retrack_landmarks(done.stabilised, done.marks, ("ch_r",), [*done.keys, key])
         shift = (after.xy - done.marks.xy)[:, after.column("ch_r")]
         np.testing.assert_allclose(np.median(shift, axis=0), (3.0, -2.0), atol=0.6)
 
     def test_an_eye_corner_moved_on_one_frame_is_moved_on_all(self) -> None:
         done = reviewed(NEUTRAL)
-        assert done.steady is not None
+        assert done.stabilised is not None
         place = done.marks.xy[90, done.marks.column("ex_r")] + (2.0, 1.0)
         key = Keyframe("ex_r", 90, float(place[0]), float(place[1]), 0.8, PLACED)
-        after = retrack_landmarks(done.steady, done.marks, ("ex_r",), [*done.keys, key])
+        after = retrack_landmarks(done.stabilised, done.marks, ("ex_r",), [*done.keys, key])
         shift = (after.xy - done.marks.xy)[:, after.column("ex_r")]
         np.testing.assert_allclose(np.median(shift, axis=0), (2.0, 1.0), atol=0.3)
 
     def test_hiding_a_found_mark_from_a_frame_on_leaves_what_came_before(self) -> None:
         done = reviewed(NEUTRAL)
-        assert done.steady is not None
+        assert done.stabilised is not None
         x, y = done.marks.xy[80, done.marks.column("ch_r")]
         key = Keyframe("ch_r", 80, float(x), float(y), 0.8, PLACED, hidden=True)
-        after = retrack_landmarks(done.steady, done.marks, ("ch_r",), [*done.keys, key])
+        after = retrack_landmarks(done.stabilised, done.marks, ("ch_r",), [*done.keys, key])
         hidden = after.hidden[:, after.column("ch_r")]
         self.assertTrue(hidden[80:].all())
         self.assertFalse(hidden[:80].any())
@@ -194,22 +194,22 @@ class FollowingTests(SimpleTestCase):
 
     def test_a_landmark_followed_alone_comes_out_as_among_others(self) -> None:
         done = reviewed(SMILE)
-        assert done.steady is not None
+        assert done.stabilised is not None
         for name in ("ch_l", "li", "al_r"):
-            again = retrack_landmarks(done.steady, done.marks, (name,), done.keys)
+            again = retrack_landmarks(done.stabilised, done.marks, (name,), done.keys)
             np.testing.assert_array_equal(again.xy, done.marks.xy)
             np.testing.assert_array_equal(again.sigma, done.marks.sigma)
 
     def test_a_mark_hidden_by_the_teacher_stays_hidden_up_to_the_next(self) -> None:
         done = reviewed(NEUTRAL)
-        assert done.steady is not None
+        assert done.stabilised is not None
         x, y = done.marks.xy[0, done.marks.column("ch_r")]
         keys = [
             Keyframe("ch_r", 10, float(x), float(y), 0.8, PLACED),
             Keyframe("ch_r", 50, float(x), float(y), 0.8, PLACED, hidden=True),
             Keyframe("ch_r", 90, float(x), float(y), 0.8, PLACED),
         ]
-        hidden = retrack_landmarks(done.steady, done.marks, ("ch_r",), keys).hidden[
+        hidden = retrack_landmarks(done.stabilised, done.marks, ("ch_r",), keys).hidden[
             :, FRONT_IDS.index("ch_r")
         ]
         self.assertTrue(hidden[50:90].all())
