@@ -81,7 +81,7 @@ SHORTEST_BREATH, BREATH_WITHIN = 0.15, 1.2
 
 #: A frame shows the rest shape while mouth width and corner height differ by
 #: less than this from the first frames, share of rest mouth width.
-SAME_SHAPE = 0.025
+SAME_MOUTH = 0.025
 
 
 def suggest(marks: Marks) -> list[Phase]:
@@ -107,7 +107,7 @@ def suggest(marks: Marks) -> list[Phase]:
     base = float(np.median(width[:start]))
     lift = np.nan_to_num((middle * down).sum(1))
     shape = np.stack([width, lift], axis=1) / base
-    resting = (np.abs(shape - np.median(shape[:start], axis=0)) < SAME_SHAPE).all(1)
+    resting = (np.abs(shape - np.median(shape[:start], axis=0)) < SAME_MOUTH).all(1)
     last = len(rows) - 1 if resting.all() else max(int(np.argmin(resting)) - 1, 0)
     seconds = marks.seconds[rows]
     if last == len(rows) - 1:
@@ -116,7 +116,7 @@ def suggest(marks: Marks) -> list[Phase]:
     longest, first = (last + 1, last + 1), last + 1
     for row in range(last + 1, len(rows)):
         part = shape[first : row + 1]
-        if (np.abs(part - np.median(part, axis=0)) >= SAME_SHAPE).any():
+        if (np.abs(part - np.median(part, axis=0)) >= SAME_MOUTH).any():
             first = row
         if row - first > longest[1] - longest[0]:
             longest = (first, row)

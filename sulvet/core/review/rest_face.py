@@ -117,7 +117,7 @@ def refined(
         row
         for row in _usable(footage)
         if stabilised.head_found[row]
-        and against[row] < suggestion.SAME_SHAPE
+        and against[row] < suggestion.LIKE_ANCHOR
         and (tone is None or not tone[row])
         and abs(footage.seconds[row] - footage.seconds[anchor]) < 3.0
     ] or [anchor]

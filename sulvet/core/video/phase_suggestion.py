@@ -29,7 +29,7 @@ BELOW_TOP = 24.0
 SHORTEST_TONE = 0.25
 #: Stabilised mouth pictures that differ by less than this (grey levels, median
 #: absolute difference after blurring) show the same shape.
-SAME_SHAPE = 2.0
+LIKE_ANCHOR = 2.0
 STILL_STEP = 1.2
 
 
@@ -78,7 +78,7 @@ def mouth_changes(stabilised: StabilisedClip) -> tuple[Floats, Floats]:
 def like_anchor(stabilised: StabilisedClip) -> Bools:
     """(T,) frames whose mouth looks as it does on the anchor frame."""
     against, _ = mouth_changes(stabilised)
-    out = (against < SAME_SHAPE) & stabilised.head_found
+    out = (against < LIKE_ANCHOR) & stabilised.head_found
     out[stabilised.anchor] = True
     return np.asarray(out)
 
