@@ -4,4369 +4,4337 @@
  */
 
 export interface paths {
-  "/api/archive.zip": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/archive.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a whole band into an account without students. */
+        post: operations["take_in_archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Take a whole band into an account without students. */
-    post: operations["take_in_archive"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/band/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/band/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Seating plan and *Next for you*. */
+        get: operations["band"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Seating plan and *Next for you*. */
-    get: operations["band"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/clip-names/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/clip-names/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Match file names to students; nothing is stored. */
+        post: operations["match_clips"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Match file names to students; nothing is stored. */
-    post: operations["match_clips"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/close-ups/{close_up_id}/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/close-ups/{close_up_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its page. */
+        get: operations["close_up"];
+        /** @description Other marks; measured at once. */
+        put: operations["mark_close_up"];
+        post?: never;
+        /** @description Delete it with its picture. */
+        delete: operations["delete_close_up"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Its page. */
-    get: operations["close_up"];
-    /** @description Other marks; measured at once. */
-    put: operations["mark_close_up"];
-    post?: never;
-    /** @description Delete it with its picture. */
-    delete: operations["delete_close_up"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/close-ups/{close_up_id}/answer/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/close-ups/{close_up_id}/answer/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Send a finding away, or take it back. */
+        put: operations["answer_close_up"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Send a finding away, or take it back. */
-    put: operations["answer_close_up"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/close-ups/{close_up_id}/reed/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/close-ups/{close_up_id}/reed/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say which, or none. */
+        put: operations["close_up_reed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Say which, or none. */
-    put: operations["close_up_reed"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/close-ups/{close_up_id}/refresh/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/close-ups/{close_up_id}/refresh/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Measure it anew. */
+        post: operations["refresh_close_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Measure it anew. */
-    post: operations["refresh_close_up"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/first-account/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/first-account/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make the first account and log it in. */
+        post: operations["first_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Make the first account and log it in. */
-    post: operations["first_account"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/hand/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/hand/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The exercise as it stands. */
+        get: operations["hand"];
+        /** @description Keep one mark. */
+        put: operations["mark_hand"];
+        post?: never;
+        /** @description Begin anew. */
+        delete: operations["forget_hand"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description The exercise as it stands. */
-    get: operations["hand"];
-    /** @description Keep one mark. */
-    put: operations["mark_hand"];
-    post?: never;
-    /** @description Begin anew. */
-    delete: operations["forget_hand"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/landmarks/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/landmarks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All landmarks of face and instrument. */
+        get: operations["landmarks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description All landmarks of face and instrument. */
-    get: operations["landmarks"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/notes/{note_id}/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/notes/{note_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Other words. */
+        put: operations["change_note"];
+        post?: never;
+        /** @description Take the note away. */
+        delete: operations["delete_note"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Other words. */
-    put: operations["change_note"];
-    post?: never;
-    /** @description Take the note away. */
-    delete: operations["delete_note"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/plans/{plan_id}/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/plans/{plan_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Tick a day, or take the tick away. */
+        put: operations["practise"];
+        post?: never;
+        /** @description End it before its time. */
+        delete: operations["stop_plan"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Tick a day, or take the tick away. */
-    put: operations["practise"];
-    post?: never;
-    /** @description End it before its time. */
-    delete: operations["stop_plan"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/rechecks/{recheck_id}/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/rechecks/{recheck_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take over what it says. */
+        post: operations["accept_recheck"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Take over what it says. */
-    post: operations["accept_recheck"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/reeds/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/reeds/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Boxes, what to buy, and the figures they are judged by. */
+        get: operations["reed_boxes"];
+        /** @description Other figures. */
+        put: operations["set_reed_habits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Boxes, what to buy, and the figures they are judged by. */
-    get: operations["reed_boxes"];
-    /** @description Other figures. */
-    put: operations["set_reed_habits"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/reeds/{reed_id}/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/reeds/{reed_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Other strength, day or condition. */
+        put: operations["change_reed"];
+        /** @description Say that it was played. */
+        post: operations["played_reed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Other strength, day or condition. */
-    put: operations["change_reed"];
-    /** @description Say that it was played. */
-    post: operations["played_reed"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/roster/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/roster/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Look at a list, or take it in: all of it or nothing. */
+        post: operations["roster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Look at a list, or take it in: all of it or nothing. */
-    post: operations["roster"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/school-days/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/school-days/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As they stand. */
+        get: operations["school_days"];
+        /** @description Set them; open rechecks move along. */
+        put: operations["set_school_days"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description As they stand. */
-    get: operations["school_days"];
-    /** @description Set them; open rechecks move along. */
-    put: operations["set_school_days"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/sectionals/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/sectionals/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who shares a focus, and who comes when. */
+        get: operations["sectionals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Who shares a focus, and who comes when. */
-    get: operations["sectionals"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/session/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/session/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who is logged in. */
+        get: operations["session"];
+        put?: never;
+        /** @description Log in. */
+        post: operations["log_in"];
+        /** @description Log out. */
+        delete: operations["log_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Who is logged in. */
-    get: operations["session"];
-    put?: never;
-    /** @description Log in. */
-    post: operations["log_in"];
-    /** @description Log out. */
-    delete: operations["log_out"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/standards/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/standards/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Instruments and their schools. */
+        get: operations["standards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Instruments and their schools. */
-    get: operations["standards"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/standards/{instrument}/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/standards/{instrument}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it counts now, with where every figure comes from. */
+        get: operations["own_standard"];
+        /** @description Save a new version; stored takes are judged by it at once. */
+        put: operations["save_standard"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description As it counts now, with where every figure comes from. */
-    get: operations["own_standard"];
-    /** @description Save a new version; stored takes are judged by it at once. */
-    put: operations["save_standard"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/standards/{instrument}/effect/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/standards/{instrument}/effect/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Count without writing anything. */
+        post: operations["standard_effect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Count without writing anything. */
-    post: operations["standard_effect"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/standards/{instrument}/zones/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/standards/{instrument}/zones/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Draw them by these figures, after an edge has been dragged. */
+        post: operations["standard_zones"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Draw them by these figures, after an edge has been dragged. */
-    post: operations["standard_zones"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/students/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/students/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add a student to the teacher's band. */
+        post: operations["add_student"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Add a student to the teacher's band. */
-    post: operations["add_student"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/students/{student_id}/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/students/{student_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The student with all takes. */
+        get: operations["student"];
+        put?: never;
+        post?: never;
+        /** @description Delete the student with all takes, records and files. */
+        delete: operations["delete_student"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description The student with all takes. */
-    get: operations["student"];
-    put?: never;
-    post?: never;
-    /** @description Delete the student with all takes, records and files. */
-    delete: operations["delete_student"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/students/{student_id}/close-ups/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/students/{student_id}/close-ups/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All, the newest first. */
+        get: operations["close_ups"];
+        put?: never;
+        /** @description Take a photo or a short clip in. */
+        post: operations["add_close_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description All, the newest first. */
-    get: operations["close_ups"];
-    put?: never;
-    /** @description Take a photo or a short clip in. */
-    post: operations["add_close_up"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/students/{student_id}/facts/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/students/{student_id}/facts/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Change name, instrument, school or consent. */
+        put: operations["change_student"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Change name, instrument, school or consent. */
-    put: operations["change_student"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/students/{student_id}/plans/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/students/{student_id}/plans/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The running plan, and those before it. */
+        get: operations["student_plans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description The running plan, and those before it. */
-    get: operations["student_plans"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/students/{student_id}/record/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/students/{student_id}/record/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Findings over time, and notes. */
+        get: operations["record"];
+        put?: never;
+        /** @description Write a note. */
+        post: operations["add_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Findings over time, and notes. */
-    get: operations["record"];
-    put?: never;
-    /** @description Write a note. */
-    post: operations["add_note"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/students/{student_id}/reeds/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/students/{student_id}/reeds/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All reeds that are not retired. */
+        get: operations["reed_box"];
+        put?: never;
+        /** @description Put a new reed into the first free slot. */
+        post: operations["add_reed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description All reeds that are not retired. */
-    get: operations["reed_box"];
-    put?: never;
-    /** @description Put a new reed into the first free slot. */
-    post: operations["add_reed"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/students/{student_id}/takes/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/students/{student_id}/takes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a clip in and hand it to the worker. */
+        post: operations["add_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Take a clip in and hand it to the worker. */
-    post: operations["add_take"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/students/{student_id}/then-and-now/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/students/{student_id}/then-and-now/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Two takes in one face frame, with what has changed. */
+        get: operations["then_and_now"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Two takes in one face frame, with what has changed. */
-    get: operations["then_and_now"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/students/{student_id}/trend/{measure}/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/students/{student_id}/trend/{measure}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Values with band and plan days; ``focus`` asks for what the focus rests on. */
+        get: operations["trend"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Values with band and plan days; ``focus`` asks for what the focus rests on. */
-    get: operations["trend"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All that the Bench shows, as it stands. */
+        get: operations["take"];
+        put?: never;
+        post?: never;
+        /** @description Delete the take with all its files. */
+        delete: operations["delete_take"];
+        options?: never;
+        head?: never;
+        /** @description Say that the take is read, or not. */
+        patch: operations["set_read"];
+        trace?: never;
     };
-    /** @description All that the Bench shows, as it stands. */
-    get: operations["take"];
-    put?: never;
-    post?: never;
-    /** @description Delete the take with all its files. */
-    delete: operations["delete_take"];
-    options?: never;
-    head?: never;
-    /** @description Say that the take is read, or not. */
-    patch: operations["set_read"];
-    trace?: never;
-  };
-  "/api/takes/{take_id}/decisions/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/decisions/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Confirm, dismiss with a reason, add a finding, or take the answer back. */
+        put: operations["decide"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Confirm, dismiss with a reason, add a finding, or take the answer back. */
-    put: operations["decide"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/depth/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/depth/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep this take's depth as the student's, or let it go. */
+        put: operations["keep_depth"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Keep this take's depth as the student's, or let it go. */
-    put: operations["keep_depth"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/drills/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/drills/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Of a take that has been listened to; empty without a plan or a counted drill. */
+        get: operations["drills_heard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Of a take that has been listened to; empty without a plan or a counted drill. */
-    get: operations["drills_heard"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/focus/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/focus/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Make another finding the focus. */
+        put: operations["choose_focus"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Make another finding the focus. */
-    put: operations["choose_focus"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/marks/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/marks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Place landmarks; they are tracked again from there. */
+        put: operations["place_marks"];
+        post?: never;
+        /** @description Take a placed mark back. */
+        delete: operations["remove_mark"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Place landmarks; they are tracked again from there. */
-    put: operations["place_marks"];
-    post?: never;
-    /** @description Take a placed mark back. */
-    delete: operations["remove_mark"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/marks/accept/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/marks/accept/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Accept all found marks at once. */
+        post: operations["accept_found"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Accept all found marks at once. */
-    post: operations["accept_found"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/marks/file/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/marks/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Take over the placed marks of a COCO keypoints document. */
+        put: operations["import_marks"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Take over the placed marks of a COCO keypoints document. */
-    put: operations["import_marks"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/notes/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/notes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take over the notes of a WebVTT file. */
+        post: operations["take_over_notes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Take over the notes of a WebVTT file. */
-    post: operations["take_over_notes"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/observations/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/observations/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say all that was seen, heard and felt. */
+        put: operations["observe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Say all that was seen, heard and felt. */
-    put: operations["observe"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/phases/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/phases/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Set all rehearsal marks of the take. */
+        put: operations["set_phases"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Set all rehearsal marks of the take. */
-    put: operations["set_phases"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/plan/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/plan/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin two weeks on the take's focus. */
+        post: operations["start_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Begin two weeks on the take's focus. */
-    post: operations["start_plan"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/preview/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/preview/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Measure one frame with some marks elsewhere; nothing is stored. */
+        post: operations["preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Measure one frame with some marks elsewhere; nothing is stored. */
-    post: operations["preview"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/progress/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/progress/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The take in one line. */
+        get: operations["take_progress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description The take in one line. */
-    get: operations["take_progress"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/refresh/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/refresh/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make it anew if it is; the Bench as it then stands. */
+        post: operations["refresh"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Make it anew if it is; the Bench as it then stands. */
-    post: operations["refresh"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/reread/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/reread/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Hand the take to the worker again, with the teacher's marks and phases. */
+        post: operations["reread"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** @description Hand the take to the worker again, with the teacher's marks and phases. */
-    post: operations["reread"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/scale/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/scale/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say how long the marked length is. */
+        put: operations["set_known_length"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Say how long the marked length is. */
-    put: operations["set_known_length"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/sound/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/sound/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Tones and what they mean, as far as anybody has listened. */
+        get: operations["sound"];
+        /** @description Say what was to be played. */
+        put: operations["set_intended_note"];
+        /** @description Listen to the take if nobody has; it is judged with that. */
+        post: operations["listen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** @description Tones and what they mean, as far as anybody has listened. */
-    get: operations["sound"];
-    /** @description Say what was to be played. */
-    put: operations["set_intended_note"];
-    /** @description Listen to the take if nobody has; it is judged with that. */
-    post: operations["listen"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/takes/{take_id}/undo/": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/takes/{take_id}/undo/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Do again what was taken back last. */
+        put: operations["redo"];
+        /** @description Take the last edit back. */
+        post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** @description Do again what was taken back last. */
-    put: operations["redo"];
-    /** @description Take the last edit back. */
-    post: operations["undo"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /** @description A fault the teacher may add. */
-    Addable: {
-      fault: string;
-      name: string;
-    };
-    /** @description One thing to look for when the sound is not right. */
-    Advice: {
-      heard: string;
-      look: string;
-      help: string;
-      drill: string;
-      equipment: boolean;
-      seen: string;
-    };
-    /** @description How often the teacher agrees on one fault; kappa with its 95 % interval. */
-    Agreement: {
-      fault: string;
-      name: string;
-      confirmed: number;
-      dismissed: number;
-      added: number;
-      neither: number;
-      /** Format: double */
-      kappa: number | null;
-      /** Format: double */
-      low: number | null;
-      /** Format: double */
-      high: number | null;
-      suggestion: string;
-    };
-    /**
-     * @description * `start` - start
-     *     * `middle` - middle
-     *     * `end` - end
-     * @enum {string}
-     */
-    AlignEnum: "start" | "middle" | "end";
-    /** @description A whole band as one file. */
-    ArchiveInRequest: {
-      /** Format: binary */
-      archive: string;
-    };
-    /** @description What is to be marked next. */
-    Asked: {
-      round: number;
-      face: number;
-      landmark: string;
-    };
-    /** @description A place of the sheet. */
-    At: {
-      x: string;
-      y: string;
-      /** Format: double */
-      dx: number;
-      /** Format: double */
-      dy: number;
-      optional: boolean;
-    };
-    /** @description A band as it counts now, and as it was shipped. */
-    Band: {
-      /** Format: double */
-      low: number | null;
-      /** Format: double */
-      high: number | null;
-      /** Format: double */
-      watch_low: number;
-      /** Format: double */
-      watch_high: number;
-      key: string;
-      measure: string;
-      name: string;
-      explains: string;
-      unit: string;
-      decimals: number;
-      view: components["schemas"]["BandViewEnum"];
-      phases: string[];
-      schools: string[];
-      note: string;
-      shipped: components["schemas"]["Edges"];
-      changed: boolean;
-    };
-    /** @description All boxes of a band. */
-    BandBoxes: {
-      habits: components["schemas"]["Habits"];
-      boxes: components["schemas"]["Box"][];
-      buy: components["schemas"]["Buy"][];
-    };
-    /** @description The home screen. */
-    BandPage: {
-      name: string;
-      sections: components["schemas"]["Section"][];
-      next: components["schemas"]["Next"][];
-    };
-    /**
-     * @description * `front` - front
-     *     * `side` - side
-     *     * `sound` - sound
-     *     * `close-up` - close-up
-     * @enum {string}
-     */
-    BandViewEnum: "front" | "side" | "sound" | "close-up";
-    /** @description Something done for so many counts. */
-    Beat: {
-      do: components["schemas"]["DoEnum"];
-      counts: number;
-    };
-    /**
-     * @description * `tongued` - tongued
-     *     * `soft` - soft
-     *     * `breathy` - breathy
-     * @enum {string}
-     */
-    BeginsEnum: "tongued" | "soft" | "breathy";
-    /** @description All that the Bench shows of one take. */
-    BenchPage: {
-      take: components["schemas"]["TakeSummary"];
-      revision: number;
-      stale: boolean;
-      undo: string | null;
-      redo: string | null;
-      student_name: string;
-      instrument: string;
-      school: string;
-      school_sentence: string;
-      standard: string;
-      notes: string[];
-      equipment: string;
-      asked_rest: string[];
-      asked_hold: string[];
-      asked_pair: string[];
-      width: number;
-      height: number;
-      times: number[];
-      has_frames: boolean;
-      phases: components["schemas"]["PhaseRow"][];
-      tracks: components["schemas"]["Track"][];
-      marks: components["schemas"]["MarkRow"][];
-      found_left: number;
-      drawing: components["schemas"]["Drawing"] | null;
-      anchors: components["schemas"]["FrameAnchorRows"];
-      known_length: components["schemas"]["KnownLength"];
-      scale: components["schemas"]["ScaleRow"] | null;
-      series: components["schemas"]["Series"][];
-      tone: components["schemas"]["Series"][];
-      readings: components["schemas"]["ReadingRow"][];
-      focus: components["schemas"]["FocusRow"];
-      set_up: components["schemas"]["SetUpCheck"] | null;
-      depth: components["schemas"]["Depth"] | null;
-      findings: components["schemas"]["FindingRow"][];
-      addable: components["schemas"]["Addable"][];
-      observations: components["schemas"]["ObservationRow"][];
-      triage: components["schemas"]["Advice"][];
-    };
-    /** @enum {unknown} */
-    BlankEnum: "";
-    /** @description A student's box. */
-    Box: {
-      student: number;
-      name: string;
-      instrument: string;
-      strength: string;
-      buy: number;
-      soak_seconds: number;
-      a_day: number;
-      notes: string[];
-      reeds: components["schemas"]["Reed"][];
-    };
-    /** @description Air without a tone, seconds. */
-    Breath: {
-      /** Format: double */
-      start: number;
-      /** Format: double */
-      end: number;
-    };
-    /** @description One line of the list of what to buy. */
-    Buy: {
-      instrument: string;
-      strength: string;
-      count: number;
-    };
-    /**
-     * @description * `ear` - ear
-     *     * `eye` - eye
-     *     * `hand` - hand
-     *     * `asked` - asked
-     * @enum {string}
-     */
-    ByEnum: "ear" | "eye" | "hand" | "asked";
-    /**
-     * @description * `` -
-     *     * `focus` - focus
-     *     * `fault` - fault
-     *     * `watch` - watch
-     *     * `dismissed` - dismissed
-     * @enum {string}
-     */
-    CellEnum: "focus" | "fault" | "watch" | "dismissed";
-    /** @description One student's place; ``due`` since when a recheck is due. */
-    Chair: {
-      id: number;
-      name: string;
-      instrument: string;
-      school: string;
-      /** Format: date */
-      consent_on: string | null;
-      /** Format: date */
-      consent_until: string | null;
-      /** Format: date */
-      retain_until: string | null;
-      state: components["schemas"]["ChairStateEnum"];
-      opens: boolean;
-      /** Format: date */
-      due: string | null;
-      focus: string | null;
-      focus_name: string | null;
-      take: components["schemas"]["TakeSummary"] | null;
-    };
-    /**
-     * @description * `no-consent` - no-consent
-     *     * `nothing-filmed` - nothing-filmed
-     *     * `being-read` - being-read
-     *     * `failed` - failed
-     *     * `needs-marks` - needs-marks
-     *     * `new-take` - new-take
-     *     * `recheck-due` - recheck-due
-     *     * `keep-over` - keep-over
-     *     * `focus` - focus
-     *     * `watch` - watch
-     *     * `clear` - clear
-     *     * `cant-tell` - cant-tell
-     * @enum {string}
-     */
-    ChairStateEnum:
-      | "no-consent"
-      | "nothing-filmed"
-      | "being-read"
-      | "failed"
-      | "needs-marks"
-      | "new-take"
-      | "recheck-due"
-      | "keep-over"
-      | "focus"
-      | "watch"
-      | "clear"
-      | "cant-tell";
-    /** @description What has changed in one measure. */
-    Change: {
-      measure: string;
-      name: string;
-      unit: string;
-      decimals: number;
-      /** Format: double */
-      then: number | null;
-      /** Format: double */
-      now: number | null;
-      /** Format: double */
-      delta: number | null;
-      /** Format: double */
-      uncertainty: number | null;
-      answer: components["schemas"]["ChangeAnswerEnum"];
-      sentence: string;
-      focus: boolean;
-    };
-    /**
-     * @description * `clearly better` - clearly better
-     *     * `clearly worse` - clearly worse
-     *     * `clearly different` - clearly different
-     *     * `no clear change` - no clear change
-     *     * `can't tell` - can't tell
-     * @enum {string}
-     */
-    ChangeAnswerEnum:
-      | "clearly better"
-      | "clearly worse"
-      | "clearly different"
-      | "no clear change"
-      | "can't tell";
-    /** @description Figures by band; those that are left out are the shipped ones. */
-    ChangesInRequest: {
-      bands: {
-        [key: string]: components["schemas"]["EdgesRequest"];
-      };
-      /** @default  */
-      words: string;
-      /** @default  */
-      school: string;
-    };
-    /** @description A clip as it comes in; a form can't hold nested data. */
-    ClipInRequest: {
-      /** Format: binary */
-      clip: string;
-      view: components["schemas"]["ViewEnum"];
-      purpose: components["schemas"]["PurposeEnum"];
-      /** Format: date */
-      filmed_on: string;
-      /** @default false */
-      mirrored: boolean;
-    };
-    /** @description Whose clip it is by its name; without a student ``why`` says what to do. */
-    ClipMatch: {
-      file: string;
-      student: number | null;
-      view: components["schemas"]["ClipMatchViewEnum"];
-      purpose: components["schemas"]["ClipMatchPurposeEnum"];
-      filmed_on: string;
-      why: string;
-    };
-    /**
-     * @description * `check` - first look
-     *     * `recheck` - recheck
-     * @enum {string}
-     */
-    ClipMatchPurposeEnum: "check" | "recheck";
-    /**
-     * @description * `front` - Front
-     *     * `side` - Side
-     * @enum {string}
-     */
-    ClipMatchViewEnum: "front" | "side";
-    /** @description Names of files. */
-    ClipNamesRequest: {
-      files: string[];
-    };
-    /** @description A close-up's page. */
-    CloseUp: {
-      id: number;
-      student: number;
-      name: string;
-      instrument: string;
-      /** Format: date */
-      taken_on: string;
-      width: number;
-      height: number;
-      stands: string;
-      asked: components["schemas"]["CloseUpAsked"][];
-      marks: components["schemas"]["SpotMark"][];
-      hidden: string[];
-      ticks: components["schemas"]["CloseUpTick"][];
-      reed: number | null;
-      slots: components["schemas"]["CloseUpSlot"][];
-      lines: components["schemas"]["FoundLine"][];
-      readings: components["schemas"]["CloseUpReading"][];
-      findings: components["schemas"]["CloseUpFinding"][];
-      told: string;
-      caution: string;
-      stale: boolean;
-      drawing: components["schemas"]["EquipmentDrawing"] | null;
-    };
-    /** @description What the teacher says of a finding. */
-    CloseUpAnswerRequest: {
-      fault: string;
-      dismissed: boolean;
-    };
-    /** @description One thing to mark; ``may_hide`` is empty where nothing can lie over it. */
-    CloseUpAsked: {
-      id: string;
-      name: string;
-      guide: string;
-      may_hide: string;
-    };
-    /** @description Something to mend, or to watch. */
-    CloseUpFinding: {
-      fault: string;
-      verdict: components["schemas"]["CloseUpVerdictEnum"];
-      name: string;
-      shows: string;
-      why: string;
-      first_help: string;
-      confused_with: string;
-      child: string;
-      reason: string;
-      measures: string[];
-      dismissed: boolean;
-    };
-    /** @description A photo or short clip. */
-    CloseUpInRequest: {
-      /** Format: binary */
-      photo: string;
-      /** Format: date */
-      taken_on?: string | null;
-    };
-    /** @description Everything that is marked, each time. */
-    CloseUpPlacedInRequest: {
-      marks: components["schemas"]["SpotMarkRequest"][];
-      hidden?: string[];
-      ticks?: string[];
-    };
-    /** @description A measured value ± its 95 % uncertainty and its band. */
-    CloseUpReading: {
-      measure: string;
-      name: string;
-      /** Format: double */
-      value: number | null;
-      /** Format: double */
-      uncertainty: number | null;
-      unit: string;
-      decimals: number;
-      verdict: components["schemas"]["CloseUpVerdictEnum"];
-      reason: string;
-      /** Format: double */
-      low: number | null;
-      /** Format: double */
-      high: number | null;
-    };
-    /** @description Which reed it shows. */
-    CloseUpReedRequest: {
-      reed: number | null;
-    };
-    /** @description A close-up in a list; ``shows`` names what is wrong, the first to mend first. */
-    CloseUpRow: {
-      id: number;
-      /** Format: date */
-      taken_on: string;
-      slot: number | null;
-      marked: boolean;
-      shows: string[];
-    };
-    /** @description A reed of the student's box. */
-    CloseUpSlot: {
-      id: number;
-      slot: number;
-      strength: string;
-    };
-    /** @description What an eye tells better than a measure. */
-    CloseUpTick: {
-      id: string;
-      words: string;
-      ticked: boolean;
-    };
-    /**
-     * @description * `in band` - in band
-     *     * `watch` - watch
-     *     * `fault` - fault
-     *     * `can't tell` - can't tell
-     *     * `no band` - no band
-     * @enum {string}
-     */
-    CloseUpVerdictEnum: "in band" | "watch" | "fault" | "can't tell" | "no band";
-    /** @description How often a fault would come and go. */
-    Comes: {
-      fault: string;
-      name: string;
-      came: number;
-      went: number;
-    };
-    /**
-     * @description * `good` - good
-     *     * `chipped` - chipped
-     *     * `warped` - warped
-     *     * `retired` - retired
-     * @enum {string}
-     */
-    ConditionEnum: "good" | "chipped" | "warped" | "retired";
-    /** @description A tone or breath that was heard, seconds, and how many counts it lasted and should. */
-    Counted: {
-      /** Format: double */
-      start: number;
-      do: string;
-      counts: number;
-      /** Format: double */
-      heard: number;
-      even: boolean;
-    };
-    /** @description A drill counted aloud: its beats one after the other, each as often as it comes. */
-    Counting: {
-      tempo: number;
-      beats: components["schemas"]["Beat"][];
-    };
-    /** @description Name and password. */
-    CredentialsRequest: {
-      username: string;
-      password: string;
-    };
-    /** @description One day of the strip. */
-    Day: {
-      number: number;
-      /** Format: date */
-      date: string;
-      off: boolean;
-      done: boolean;
-      today: boolean;
-      ahead: boolean;
-    };
-    /**
-     * @description * `confirmed` - confirmed
-     *     * `dismissed` - dismissed
-     *     * `added` - added
-     * @enum {string}
-     */
-    DecisionAnswerEnum: "confirmed" | "dismissed" | "added";
-    /** @description The teacher's answer to a finding; an empty answer takes it back. */
-    DecisionInRequest: {
-      fault: string;
-      phase: string;
-      answer: components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["BlankEnum"];
-      reason?: string;
-    };
-    /**
-     * @description How deep the mouthpiece is on this take, mm; ``kept`` is where the student's tape is,
-     *     ``here`` whether it was kept from this take.
-     */
-    Depth: {
-      /** Format: double */
-      value: number;
-      /** Format: double */
-      uncertainty: number;
-      /** Format: double */
-      kept: number | null;
-      here: boolean;
-    };
-    /** @description How a measure is shown. */
-    Dimension: {
-      measure: string;
-      strokes: components["schemas"]["Stroke"][];
-      label: components["schemas"]["Label"];
-      always: boolean;
-      band: string;
-    };
-    /**
-     * @description * `in` - in
-     *     * `out` - out
-     *     * `tone` - tone
-     *     * `hold` - hold
-     *     * `rest` - rest
-     * @enum {string}
-     */
-    DoEnum: "in" | "out" | "tone" | "hold" | "rest";
-    /** @description Where the nearest edge of a zone is dragged to, on the sheet. */
-    DragRequest: {
-      zone: components["schemas"]["ZoneEnum"];
-      /** Format: double */
-      x: number;
-      /** Format: double */
-      y: number;
-    };
-    /** @description One mouth over the rest face. */
-    Drawing: {
-      view: components["schemas"]["ViewEnum"];
-      strokes: components["schemas"]["Stroke"][];
-      dimensions: components["schemas"]["Dimension"][];
-      rest: components["schemas"]["Shape"];
-      hold: components["schemas"]["Shape"];
-      box: number[];
-      room: number[];
-      zones: {
-        [key: string]: number[][];
-      };
-      facing: components["schemas"]["FacingEnum"];
-      /** Format: double */
-      mm: number | null;
-    };
-    /** @description A drill with its steps. */
-    Drill: {
-      id: string;
-      name: string;
-      steps: string[];
-      counts: string;
-      minutes: number;
-      pass_mark: string;
-      caution: string;
-      counting: components["schemas"]["Counting"] | null;
-    };
-    /** @description A drill as it was played on a take against how it is counted. */
-    DrillHeard: {
-      id: string;
-      name: string;
-      /** Format: double */
-      tempo: number;
-      pass_mark: string;
-      expected: number;
-      even: number;
-      beats: components["schemas"]["Counted"][];
-    };
-    /** @description The figures of a band. */
-    Edges: {
-      /** Format: double */
-      low: number | null;
-      /** Format: double */
-      high: number | null;
-      /** Format: double */
-      watch_low: number;
-      /** Format: double */
-      watch_high: number;
-    };
-    /** @description The figures of a band. */
-    EdgesRequest: {
-      /** Format: double */
-      low: number | null;
-      /** Format: double */
-      high: number | null;
-      /** Format: double */
-      watch_low: number;
-      /** Format: double */
-      watch_high: number;
-    };
-    /** @description What a change would do to the stored takes. */
-    Effect: {
-      takes: number;
-      readings: number;
-      faults: components["schemas"]["Comes"][];
-    };
-    /** @description Reed and mouthpiece to scale. */
-    EquipmentDrawing: {
-      strokes: components["schemas"]["EquipmentStroke"][];
-      zones: components["schemas"]["EquipmentStroke"][];
-      spans: components["schemas"]["EquipmentSpan"][];
-      panes: components["schemas"]["EquipmentPane"][];
-    };
-    /** @description A piece of the drawing, mm. */
-    EquipmentPane: {
-      name: string;
-      /** Format: double */
-      left: number;
-      /** Format: double */
-      low: number;
-      /** Format: double */
-      right: number;
-      /** Format: double */
-      high: number;
-    };
-    /** @description A dimension, mm. */
-    EquipmentSpan: {
-      measure: string;
-      start: components["schemas"]["Spot"];
-      end: components["schemas"]["Spot"];
-      out: boolean;
-    };
-    /** @description A line or an area, mm. */
-    EquipmentStroke: {
-      part: string;
-      points: components["schemas"]["Spot"][];
-      closed: boolean;
-    };
-    /** @description One measured thing a finding rests on. */
-    EvidenceRow: {
-      measure: string;
-      name: string;
-      decimals: number;
-      /** Format: double */
-      value: number;
-      /** Format: double */
-      uncertainty: number;
-      /** Format: double */
-      limit: number;
-      /** Format: double */
-      edge: number;
-      unit: string;
-    };
-    /** @description The exercise as it stands; errors once both rounds are done. */
-    Exercise: {
-      faces: number;
-      width: number;
-      height: number;
-      landmarks: string[];
-      total: number;
-      done: number;
-      next: components["schemas"]["Asked"] | null;
-      hand_errors: components["schemas"]["HandError"][];
-    };
-    /**
-     * @description * `-1` - -1
-     *     * `1` - 1
-     * @enum {integer}
-     */
-    FacingEnum: -1 | 1;
-    /** @description One fault over all takes. */
-    FindingHistory: {
-      fault: string;
-      name: string;
-      cells: (components["schemas"]["CellEnum"] | components["schemas"]["BlankEnum"])[];
-    };
-    /** @description A finding with its words, evidence and the teacher's answer. */
-    FindingRow: {
-      fault: string;
-      name: string;
-      shows: string;
-      why: string;
-      first_help: string;
-      child: string;
-      drill: string;
-      confused_with: string;
-      verdict: components["schemas"]["VerdictEnum"];
-      phase: string;
-      /** Format: double */
-      start: number | null;
-      /** Format: double */
-      end: number | null;
-      worst_frame: number | null;
-      evidence: components["schemas"]["EvidenceRow"][];
-      reason: string;
-      focus: boolean;
-      answer:
-        | (components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["NullEnum"])
-        | null;
-      answer_reason: string;
-    };
-    /** @description Which fault is the focus; empty leaves it to the order of fixing. */
-    FocusInRequest: {
-      fault: string;
-    };
-    /** @description The one thing to fix, why this one, and what waits. */
-    FocusRow: {
-      fault: string | null;
-      why: string;
-      waits: components["schemas"]["Waiting"][];
-    };
-    /**
-     * @description * `straight` - straight
-     *     * `smooth` - smooth
-     *     * `ellipse` - ellipse
-     * @enum {string}
-     */
-    FormEnum: "straight" | "smooth" | "ellipse";
-    /** @description An edge that was found, pixels of the picture. */
-    FoundLine: {
-      name: string;
-      points: components["schemas"]["Spot"][];
-    };
-    /** @description A frame on the common sheet: its picture, and the mouth drawn from it. */
-    Frame: {
-      frame: number;
-      picture: string;
-      shape: components["schemas"]["Shape"];
-    };
-    /** @description Where every frame lies on the drawing's sheet; see ``core.analysis.FrameData``. */
-    FrameAnchorRows: {
-      moves: (number[] | null)[];
-      derived: {
-        [key: string]: (number[] | null)[];
-      };
-    };
-    /** @description A stretch without school. */
-    Free: {
-      /** Format: date */
-      first: string;
-      /** Format: date */
-      last: string;
-      /** @default  */
-      words: string;
-    };
-    /** @description A stretch without school. */
-    FreeRequest: {
-      /** Format: date */
-      first: string;
-      /** Format: date */
-      last: string;
-      /** @default  */
-      words: string;
-    };
-    /** @description Students who share a focus; without a turn ``start`` is null. */
-    Group: {
-      number: number;
-      fault: string;
-      name: string;
-      child: string;
-      drill: string;
-      members: components["schemas"]["Member"][];
-      start: number | null;
-      end: number | null;
-      station: number | null;
-    };
-    /** @description How long reeds last and how many there should be. */
-    Habits: {
-      life_minutes: number;
-      least: number;
-      a_day: number;
-      break_in_days: number;
-      break_in_minutes: number;
-      soak_seconds: number;
-      /** Format: double */
-      soon: number;
-      known_days: number;
-    };
-    /** @description How long reeds last and how many there should be. */
-    HabitsRequest: {
-      life_minutes: number;
-      least: number;
-      a_day: number;
-      break_in_days: number;
-      break_in_minutes: number;
-      soak_seconds: number;
-      /** Format: double */
-      soon: number;
-      known_days: number;
-    };
-    /** @description How sure the hand is of one landmark, pixels of the face's picture. */
-    HandError: {
-      landmark: string;
-      /** Format: double */
-      pixels: number;
-    };
-    /** @description One mark of the exercise, pixels of the face's picture. */
-    HandMarkInRequest: {
-      round: components["schemas"]["RoundEnum"];
-      face: number;
-      landmark: components["schemas"]["LandmarkEnum"];
-      /** Format: double */
-      x: number;
-      /** Format: double */
-      y: number;
-    };
-    /** @description How many notes are new. */
-    Imported: {
-      added: number;
-    };
-    /** @description What was to be played; an empty pitch leaves it to the ear. */
-    IntendedNoteInRequest: {
-      stage?: string;
-      pitch?: string;
-      /** Format: double */
-      a4?: number | null;
-      /** Format: double */
-      tempo?: number | null;
-    };
-    /** @description Whether something is kept. */
-    KeepInRequest: {
-      keep: boolean;
-    };
-    /** @description The length between two marks, if the teacher has said one, and what it may be, mm. */
-    KnownLength: {
-      /** Format: double */
-      mm: number | null;
-      /** Format: double */
-      shortest: number;
-      /** Format: double */
-      longest: number;
-    };
-    /** @description How long the marked length is; null takes it back. */
-    KnownLengthInRequest: {
-      /** Format: double */
-      known_mm: number | null;
-    };
-    /** @description Where a value is written, and which part of the text stands there. */
-    Label: {
-      place: components["schemas"]["At"];
-      align: components["schemas"]["AlignEnum"];
-    };
-    /**
-     * @description * `ch_r` - ch_r
-     *     * `ch_l` - ch_l
-     *     * `ls` - ls
-     *     * `li` - li
-     * @enum {string}
-     */
-    LandmarkEnum: "ch_r" | "ch_l" | "ls" | "li";
-    /** @description What a landmark is called and where it lies. */
-    LandmarkRow: {
-      id: string;
-      label: string;
-      term: string;
-      where: string;
-    };
-    /** @description A landmark as the teacher places it, pixels of the upright picture. */
-    MarkInRequest: {
-      landmark: string;
-      frame: number;
-      /** Format: double */
-      x: number;
-      /** Format: double */
-      y: number;
-      hidden?: boolean;
-    };
-    /** @description A keyframe of a landmark. */
-    MarkRow: {
-      landmark: string;
-      frame: number;
-      /** Format: double */
-      x: number;
-      /** Format: double */
-      y: number;
-      hidden: boolean;
-      source: components["schemas"]["MarkRowSourceEnum"];
-    };
-    /**
-     * @description * `found` - found
-     *     * `placed` - placed
-     * @enum {string}
-     */
-    MarkRowSourceEnum: "found" | "placed";
-    /** @description A COCO keypoints document; see docs/formats.md. */
-    MarksFileRequest: {
-      images: {
-        [key: string]: unknown;
-      }[];
-      annotations: {
-        [key: string]: unknown;
-      }[];
-      categories: {
-        [key: string]: unknown;
-      }[];
-    };
-    /** @description Landmarks that are placed in one gesture: all or none. */
-    MarksInRequest: {
-      marks: components["schemas"]["MarkInRequest"][];
-    };
-    /** @description A measure by its name. */
-    MeasureName: {
-      measure: string;
-      name: string;
-    };
-    /** @description A student of a group. */
-    Member: {
-      student: number;
-      name: string;
-      section: string;
-    };
-    /** @description How much the mouth moves while the pitch slides. */
-    Movement: {
-      /** Format: double */
-      value: number;
-      /** Format: double */
-      uncertainty: number;
-      unit: string;
-      verdict: components["schemas"]["VerdictEnum"];
-    };
-    /**
-     * @description * `rest` - rest
-     *     * `form` - form
-     *     * `place` - place
-     *     * `breathe` - breathe
-     *     * `start` - start
-     *     * `hold` - hold
-     *     * `change` - change
-     *     * `release` - release
-     * @enum {string}
-     */
-    NameEnum: "rest" | "form" | "place" | "breathe" | "start" | "hold" | "change" | "release";
-    /** @description One line of *Next for you*. */
-    Next: {
-      student: number;
-      name: string;
-      state: components["schemas"]["ChairStateEnum"];
-      what: string;
-      take: number | null;
-      opens: boolean;
-    };
-    /** @description A note of the teacher's. */
-    Note: {
-      id: number;
-      take: number | null;
-      /** Format: double */
-      seconds: number | null;
-      text: string;
-      /** Format: date */
-      written_on: string;
-    };
-    /** @description What a teacher writes. */
-    NoteInRequest: {
-      text: string;
-      take?: number | null;
-      /** Format: double */
-      seconds?: number | null;
-    };
-    /** @description Other words for a note. */
-    NoteTextRequest: {
-      text: string;
-    };
-    /** @description A WebVTT file's text. */
-    NotesFileRequest: {
-      text: string;
-    };
-    /** @enum {unknown} */
-    NullEnum: null;
-    /** @description What no camera shows, for the teacher to tick. */
-    ObservationRow: {
-      id: string;
-      by: components["schemas"]["ByEnum"];
-      label: string;
-      caution: string;
-      seen: boolean;
-    };
-    /** @description All observations that are ticked. */
-    ObservationsInRequest: {
-      seen: string[];
-    };
-    /** @description One instrument's standard as it counts for the teacher. */
-    OwnStandard: {
-      instrument: string;
-      name: string;
-      version: string;
-      film: string[];
-      targets: components["schemas"]["TargetRow"][];
-      sizes: components["schemas"]["Size"][];
-      schools: components["schemas"]["School"][];
-      bands: components["schemas"]["Band"][];
-      versions: components["schemas"]["Version"][];
-      agreement: components["schemas"]["Agreement"][];
-    };
-    /** @description Two takes on one sheet. */
-    Pair: {
-      view: components["schemas"]["ViewEnum"];
-      phase: string;
-      phases: string[];
-      focus: string | null;
-      focus_name: string | null;
-      slip: boolean;
-      measures: string[];
-      seen_from: components["schemas"]["ViewEnum"][];
-      then: components["schemas"]["PairSide"];
-      now: components["schemas"]["PairSide"];
-      mirrored: boolean;
-      changes: components["schemas"]["Change"][];
-    };
-    /** @description One of two takes; ``proposed`` is the frame in which the heads are held most alike. */
-    PairSide: {
-      take: number;
-      /** Format: date */
-      filmed_on: string;
-      drawing: components["schemas"]["Drawing"];
-      proposed: number;
-      frames: components["schemas"]["Frame"][];
-      readings: components["schemas"]["PhaseReading"][];
-    };
-    /** @description Whether the teacher has read the take. */
-    PatchedReadInRequest: {
-      read?: boolean;
-    };
-    /**
-     * @description * `rest` - rest
-     *     * `lips` - lips
-     *     * `skin` - skin
-     *     * `equipment` - equipment
-     *     * `rim` - rim
-     *     * `zone` - zone
-     *     * `axis` - axis
-     *     * `extension` - extension
-     *     * `dimension` - dimension
-     *     * `tick` - tick
-     *     * `inside` - inside
-     * @enum {string}
-     */
-    PenEnum:
-      | "rest"
-      | "lips"
-      | "skin"
-      | "equipment"
-      | "rim"
-      | "zone"
-      | "axis"
-      | "extension"
-      | "dimension"
-      | "tick"
-      | "inside";
-    /** @description A rehearsal mark as set; it must end after it starts. */
-    PhaseInRequest: {
-      name: components["schemas"]["NameEnum"];
-      /** Format: double */
-      start: number;
-      /** Format: double */
-      end: number;
-    };
-    /** @description A reading of the phase that is compared. */
-    PhaseReading: {
-      measure: string;
-      /** Format: double */
-      value: number | null;
-      /** Format: double */
-      uncertainty: number | null;
-      unit: string;
-      decimals: number;
-      verdict: components["schemas"]["VerdictEnum"];
-    };
-    /** @description A rehearsal mark. */
-    PhaseRow: {
-      name: components["schemas"]["NameEnum"];
-      /** Format: double */
-      start: number;
-      /** Format: double */
-      end: number;
-      by_teacher: boolean;
-      /** Format: double */
-      confidence: number;
-    };
-    /** @description All rehearsal marks of a take. */
-    PhasesInRequest: {
-      phases: components["schemas"]["PhaseInRequest"][];
-    };
-    /** @description One plan with its strip and rechecks. */
-    Plan: {
-      id: number;
-      fault: string;
-      name: string;
-      child: string;
-      stage: components["schemas"]["StageEnum"];
-      state: components["schemas"]["PlanStateEnum"];
-      /** Format: date */
-      started_on: string;
-      take: number | null;
-      minutes: number;
-      drills: components["schemas"]["Drill"][];
-      days: components["schemas"]["Day"][];
-      rechecks: components["schemas"]["Recheck"][];
-    };
-    /** @description When a plan ran, and its rechecks. */
-    PlanDays: {
-      fault: string;
-      /** Format: date */
-      started_on: string;
-      /** Format: date */
-      ends_on: string;
-      rechecks: string[];
-    };
-    /** @description How a plan begins. */
-    PlanInRequest: {
-      /** @default lips */
-      stage: components["schemas"]["StageEnum"];
-      /** @default 8 */
-      minutes: number;
-      /** Format: date */
-      started_on?: string;
-    };
-    /**
-     * @description * `running` - Running
-     *     * `passed` - Passed
-     *     * `stopped` - Stopped
-     * @enum {string}
-     */
-    PlanStateEnum: "running" | "passed" | "stopped";
-    /** @description A day on which a reed was played; 0 minutes take it away. */
-    PlayedInRequest: {
-      /** Format: date */
-      date?: string | null;
-      minutes?: number | null;
-    };
-    /** @description A tick on the strip. */
-    PracticeInRequest: {
-      /** Format: date */
-      date: string;
-      done: boolean;
-    };
-    /** @description What a frame would measure, by measure; and its derived anchors on the sheet. */
-    Preview: {
-      values: {
-        [key: string]: number | null;
-      };
-      anchors: {
-        [key: string]: number[];
-      };
-    };
-    /** @description One frame with some marks elsewhere. */
-    PreviewInRequest: {
-      frame: number;
-      marks: components["schemas"]["MarkInRequest"][];
-    };
-    /**
-     * @description * `check` - check
-     *     * `recheck` - recheck
-     * @enum {string}
-     */
-    PurposeEnum: "check" | "recheck";
-    /** @description A value of one phase ± its 95 % uncertainty. */
-    ReadingRow: {
-      measure: string;
-      name: string;
-      decimals: number;
-      phase: string;
-      /** Format: double */
-      value: number | null;
-      /** Format: double */
-      uncertainty: number | null;
-      unit: string;
-      verdict: components["schemas"]["VerdictEnum"];
-      reason: string;
-    };
-    /** @description A look after one week or two. */
-    Recheck: {
-      id: number;
-      day: number;
-      /** Format: date */
-      due_on: string;
-      take: number | null;
-      read: boolean;
-      says: components["schemas"]["Says"] | null;
-      answer: string;
-      due: boolean;
-    };
-    /** @description Findings over time, and notes. */
-    Record: {
-      takes: components["schemas"]["RecordTake"][];
-      findings: components["schemas"]["FindingHistory"][];
-      notes: components["schemas"]["Note"][];
-    };
-    /** @description A column of findings over time. */
-    RecordTake: {
-      id: number;
-      view: components["schemas"]["ViewEnum"];
-      /** Format: date */
-      filmed_on: string;
-    };
-    /** @description One reed; ``turn`` is its place in the rotation, null when it is not played. */
-    Reed: {
-      id: number;
-      slot: number;
-      strength: string;
-      /** Format: date */
-      opened_on: string;
-      condition: components["schemas"]["ConditionEnum"];
-      minutes: number;
-      days: number;
-      /** Format: date */
-      last_on: string | null;
-      today: boolean;
-      /** Format: double */
-      share: number;
-      status: components["schemas"]["StatusEnum"];
-      turn: number | null;
-    };
-    /** @description What a teacher says of a reed. */
-    ReedInRequest: {
-      /** @default  */
-      strength: string;
-      /** Format: date */
-      opened_on?: string | null;
-      /** @default good */
-      condition: components["schemas"]["ConditionEnum"];
-    };
-    /**
-     * @description * `fault` - fault
-     *     * `watch` - watch
-     *     * `cant-tell` - cant-tell
-     *     * `clear` - clear
-     * @enum {string}
-     */
-    ResultEnum: "fault" | "watch" | "cant-tell" | "clear";
-    /** @description All lines, and how many students came in. */
-    Roster: {
-      lines: components["schemas"]["RosterLine"][];
-      added: number;
-    };
-    /** @description A class list; nothing is stored unless ``keep`` is true and no line has an error. */
-    RosterInRequest: {
-      /** Format: binary */
-      table: string;
-      /** @default false */
-      keep: boolean;
-    };
-    /** @description One line of the list. */
-    RosterLine: {
-      number: number;
-      name: string;
-      instrument: string;
-      school: string;
-      /** Format: date */
-      consent_on: string | null;
-      wrong: string[];
-    };
-    /**
-     * @description * `1` - First
-     *     * `2` - Second
-     * @enum {integer}
-     */
-    RoundEnum: 1 | 2;
-    /** @description What a recheck says, until the teacher accepts it. */
-    Says: {
-      answer: string;
-      why: string;
-    };
-    /** @description What millimetres rest on, and its 95 % uncertainty in hundredths. */
-    ScaleRow: {
-      taken_from: string;
-      /** Format: double */
-      percent: number;
-    };
-    /** @description One side of a disagreement between teachers. */
-    School: {
-      id: string;
-      name: string;
-      sentence: string;
-    };
-    /** @description Days off and minutes a day. */
-    SchoolDays: {
-      weekdays_off: number[];
-      minutes: number;
-      free: components["schemas"]["Free"][];
-    };
-    /** @description Days off and minutes a day. */
-    SchoolDaysRequest: {
-      weekdays_off: number[];
-      minutes: number;
-      free: components["schemas"]["FreeRequest"][];
-    };
-    /** @description Chairs that sit together. */
-    Section: {
-      id: number;
-      name: string;
-      arc: number;
-      chairs: components["schemas"]["Chair"][];
-    };
-    /** @description The plan for a rehearsal. */
-    Sectionals: {
-      groups: components["schemas"]["Group"][];
-    };
-    /** @description One measure along time, with the band it should stay in. */
-    Series: {
-      measure: string;
-      name: string;
-      stave: string;
-      explains: string;
-      decimals: number;
-      unit: string;
-      value: (number | null)[];
-      half_width: (number | null)[];
-      /** Format: double */
-      low: number | null;
-      /** Format: double */
-      high: number | null;
-      note: string;
-      /** Format: double */
-      least: number;
-      from_zero: boolean;
-      shown: boolean;
-      sounding: boolean[] | null;
-    };
-    /** @description Who is logged in; ``new`` when the installation has no account yet. */
-    Session: {
-      username: string | null;
-      new: boolean;
-    };
-    /** @description What to look at before the mouth; ``done`` is the observation that says it was. */
-    SetUpCheck: {
-      why: string;
-      done: string;
-      label: string;
-    };
-    /** @description Anchors of one mouth, and the landmarks among them that could not be seen. */
-    Shape: {
-      points: {
-        [key: string]: number[];
-      };
-      covered: string[];
-    };
-    /** @description A common size that millimetres are taken from. */
-    Size: {
-      words: string;
-      /** Format: double */
-      mm: number;
-      /** Format: double */
-      sigma: number;
-    };
-    /**
-     * @description A slide or siren: its lowest and highest note, how far apart, whether smooth
-     *     and back where it began; ``back`` in cents.
-     */
-    Slide: {
-      low: string;
-      high: string;
-      /** Format: double */
-      semitones: number;
-      smooth: boolean;
-      returns: boolean;
-      /** Format: double */
-      back: number;
-    };
-    /** @description What is heard of a take; ``stale`` while this ear has not listened. */
-    SoundPage: {
-      stale: boolean;
-      has_sound: boolean;
-      stage: string;
-      stages: components["schemas"]["Stage"][];
-      stage_label: string;
-      pitch: string;
-      written: string;
-      chosen: boolean;
-      /** Format: double */
-      a4: number;
-      /** Format: double */
-      tempo: number;
-      tempo_range: components["schemas"]["TempoRange"];
-      targets: components["schemas"]["TargetRow"][];
-      sentences: string[];
-      readings: components["schemas"]["SoundReading"][];
-      tone: components["schemas"]["Tone"] | null;
-      tones: components["schemas"]["Tone"][];
-      breaths: components["schemas"]["Breath"][];
-      /** Format: double */
-      breath: number | null;
-      /** Format: double */
-      ratio: number | null;
-      ticks: components["schemas"]["SuggestedTick"][];
-      moved: components["schemas"]["Movement"] | null;
-      way_back: components["schemas"]["Movement"] | null;
-      suspected: components["schemas"]["SuspectedFault"][];
-    };
-    /** @description A reading of the sound, with its band. */
-    SoundReading: {
-      measure: string;
-      name: string;
-      decimals: number;
-      phase: string;
-      /** Format: double */
-      value: number | null;
-      /** Format: double */
-      uncertainty: number | null;
-      unit: string;
-      verdict: components["schemas"]["VerdictEnum"];
-      reason: string;
-      /** Format: double */
-      low: number | null;
-      /** Format: double */
-      high: number | null;
-    };
-    /** @description A point: pixels of the picture, or millimetres of the drawing with y up. */
-    Spot: {
-      /** Format: double */
-      x: number;
-      /** Format: double */
-      y: number;
-    };
-    /** @description A mark, pixels of the picture. */
-    SpotMark: {
-      id: string;
-      /** Format: double */
-      x: number;
-      /** Format: double */
-      y: number;
-    };
-    /** @description A mark, pixels of the picture. */
-    SpotMarkRequest: {
-      id: string;
-      /** Format: double */
-      x: number;
-      /** Format: double */
-      y: number;
-    };
-    /** @description What a tone may be played on, and what it is called on this instrument. */
-    Stage: {
-      id: string;
-      label: string;
-    };
-    /**
-     * @description * `lips` - lips
-     *     * `mouthpiece` - mouthpiece
-     *     * `instrument` - instrument
-     * @enum {string}
-     */
-    StageEnum: "lips" | "mouthpiece" | "instrument";
-    /** @description An instrument and its schools. */
-    Standard: {
-      instrument: string;
-      name: string;
-      family: string;
-      schools: components["schemas"]["School"][];
-    };
-    /**
-     * @description * `new` - new
-     *     * `good` - good
-     *     * `soon` - soon
-     *     * `worn` - worn
-     *     * `chipped` - chipped
-     *     * `warped` - warped
-     *     * `retired` - retired
-     * @enum {string}
-     */
-    StatusEnum: "new" | "good" | "soon" | "worn" | "chipped" | "warped" | "retired";
-    /** @description A line with one pen; not drawn while an anchor is missing that it can't do without. */
-    Stroke: {
-      pen: components["schemas"]["PenEnum"];
-      places: components["schemas"]["At"][];
-      form: components["schemas"]["FormEnum"];
-      closed: boolean;
-    };
-    /** @description The new chair. */
-    StudentId: {
-      id: number;
-    };
-    /** @description What a teacher says of a student. */
-    StudentInRequest: {
-      name: string;
-      instrument: string;
-      /** @default  */
-      school: string;
-      /** Format: date */
-      consent_on?: string | null;
-      /** Format: date */
-      consent_until?: string | null;
-      /** Format: date */
-      retain_until?: string | null;
-    };
-    /** @description One student with all takes. */
-    StudentPage: {
-      id: number;
-      name: string;
-      instrument: string;
-      school: string;
-      /** Format: date */
-      consent_on: string | null;
-      /** Format: date */
-      consent_until: string | null;
-      /** Format: date */
-      retain_until: string | null;
-      state: components["schemas"]["ChairStateEnum"];
-      opens: boolean;
-      /** Format: date */
-      due: string | null;
-      focus: string | null;
-      focus_name: string | null;
-      take: components["schemas"]["TakeSummary"] | null;
-      section: string;
-      /** Format: double */
-      tape_mm: number | null;
-      /** Format: double */
-      tape_spread: number | null;
-      /** Format: date */
-      tape_on: string | null;
-      takes: components["schemas"]["TakeSummary"][];
-    };
-    /** @description The running plan of a student, and those before it. */
-    StudentPlans: {
-      running: components["schemas"]["Plan"] | null;
-      before: components["schemas"]["Plan"][];
-    };
-    /** @description An observation that the sound speaks for. */
-    SuggestedTick: {
-      id: string;
-      label: string;
-    };
-    /** @description A fault that is heard while the picture speaks against it. */
-    SuspectedFault: {
-      fault: string;
-      name: string;
-      first_help: string;
-      confused_with: string;
-      text: string;
-      heard: string;
-      /** Format: double */
-      value: number;
-      /** Format: double */
-      uncertainty: number;
-      decimals: number;
-      unit: string;
-    };
-    /** @description A take that can be compared. */
-    TakeChoice: {
-      id: number;
-      view: components["schemas"]["ViewEnum"];
-      /** Format: date */
-      filmed_on: string;
-      name: string;
-    };
-    /**
-     * @description * `waiting` - waiting
-     *     * `working` - working
-     *     * `needs-marks` - needs-marks
-     *     * `ready` - ready
-     *     * `failed` - failed
-     * @enum {string}
-     */
-    TakeStateEnum: "waiting" | "working" | "needs-marks" | "ready" | "failed";
-    /** @description A take in one line. */
-    TakeSummary: {
-      id: number;
-      student: number;
-      view: components["schemas"]["ViewEnum"];
-      purpose: components["schemas"]["PurposeEnum"];
-      /** Format: date */
-      filmed_on: string;
-      original_name: string;
-      /** Format: double */
-      seconds: number | null;
-      state: components["schemas"]["TakeStateEnum"];
-      stage: string;
-      /** Format: double */
-      share: number;
-      message: string;
-      read: boolean;
-      result: components["schemas"]["ResultEnum"] | components["schemas"]["BlankEnum"];
-      focus: string | null;
-      focus_name: string | null;
-      answer:
-        | (components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["NullEnum"])
-        | null;
-      /** Format: double */
-      severity: number;
-      drawing: components["schemas"]["Drawing"] | null;
-    };
-    /** @description What came in, and which settings of the account stayed. */
-    Taken: {
-      students: number;
-      takes: number;
-      files: number;
-      stayed: string[];
-    };
-    /** @description A pitch of the standard to aim at. */
-    TargetRow: {
-      stage: string;
-      pitch: string;
-      note: string;
-    };
-    /** @description Counts a minute that may be asked for. */
-    TempoRange: {
-      slowest: number;
-      quickest: number;
-    };
-    /**
-     * @description Two takes side by side; ``pair`` is null while there are no two alike.
-     *
-     *     ``stale`` are those of them whose analysis is out of date: ask for it anew.
-     */
-    ThenAndNow: {
-      student: number;
-      name: string;
-      takes: components["schemas"]["TakeChoice"][];
-      stale: number[];
-      pair: components["schemas"]["Pair"] | null;
-    };
-    /** @description One tone: seconds, pitch in concert and as its player reads it, how it starts and holds. */
-    Tone: {
-      /** Format: double */
-      start: number;
-      /** Format: double */
-      end: number;
-      counts: number;
-      /** Format: double */
-      hz: number;
-      note: string;
-      written: string;
-      /** Format: double */
-      cents: number;
-      begins: components["schemas"]["BeginsEnum"];
-      /** Format: double */
-      scoop: number;
-      cracks: number[];
-      dips: number;
-      slide: components["schemas"]["Slide"] | null;
-      vibrato: components["schemas"]["Vibrato"] | null;
-    };
-    /** @description One landmark through the take, a value a frame. */
-    Track: {
-      landmark: string;
-      x: (number | null)[];
-      y: (number | null)[];
-      sigma: (number | null)[];
-      source: components["schemas"]["TrackSourceEnum"][];
-      hidden: boolean[];
-    };
-    /**
-     * @description * `none` - none
-     *     * `followed` - followed
-     *     * `found` - found
-     *     * `placed` - placed
-     * @enum {string}
-     */
-    TrackSourceEnum: "none" | "followed" | "found" | "placed";
-    /** @description One measure over all takes. */
-    Trend: {
-      measure: string;
-      name: string;
-      explains: string;
-      decimals: number;
-      unit: string;
-      /** Format: double */
-      low: number | null;
-      /** Format: double */
-      high: number | null;
-      points: components["schemas"]["TrendPoint"][];
-      plans: components["schemas"]["PlanDays"][];
-      measures: components["schemas"]["MeasureName"][];
-    };
-    /** @description One take's value. */
-    TrendPoint: {
-      take: number;
-      /** Format: date */
-      filmed_on: string;
-      /** Format: double */
-      value: number | null;
-      /** Format: double */
-      uncertainty: number | null;
-      verdict: components["schemas"]["VerdictEnum"];
-    };
-    /**
-     * @description * `in band` - in band
-     *     * `watch` - watch
-     *     * `fault` - fault
-     *     * `can't tell` - can't tell
-     *     * `no band` - no band
-     *     * `added` - added
-     * @enum {string}
-     */
-    VerdictEnum: "in band" | "watch" | "fault" | "can't tell" | "no band" | "added";
-    /** @description One of the teacher's own versions. */
-    Version: {
-      edition: number;
-      words: string;
-      /** Format: date-time */
-      made_at: string;
-      bands: number;
-    };
-    /** @description Regular waves of a pitch. */
-    Vibrato: {
-      /** Format: double */
-      rate: number;
-      /** Format: double */
-      cents: number;
-    };
-    /**
-     * @description * `front` - front
-     *     * `side` - side
-     * @enum {string}
-     */
-    ViewEnum: "front" | "side";
-    /** @description A finding that waits, and why. */
-    Waiting: {
-      fault: string;
-      name: string;
-      why: string;
-    };
-    /**
-     * @description * `ch_r` - ch_r
-     *     * `ch_l` - ch_l
-     *     * `rim` - rim
-     *     * `chin` - chin
-     *     * `depth` - depth
-     * @enum {string}
-     */
-    ZoneEnum: "ch_r" | "ch_l" | "rim" | "chin" | "depth";
-    /** @description The zones on a plain face, and the figures as they then are. */
-    Zones: {
-      drawing: components["schemas"]["Drawing"];
-      bands: {
-        [key: string]: components["schemas"]["Edges"];
-      };
-      told: string;
-    };
-    /** @description Which zones to draw, by which figures, and what is dragged. */
-    ZonesInRequest: {
-      bands: {
-        [key: string]: components["schemas"]["EdgesRequest"];
-      };
-      school: string;
-      view: components["schemas"]["ViewEnum"];
-      drag?: components["schemas"]["DragRequest"] | null;
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    schemas: {
+        /** @description A fault the teacher may add. */
+        Addable: {
+            fault: string;
+            name: string;
+        };
+        /** @description One thing to look for when the sound is not right. */
+        Advice: {
+            heard: string;
+            look: string;
+            help: string;
+            drill: string;
+            equipment: boolean;
+            seen: string;
+        };
+        /** @description How often the teacher agrees on one fault; kappa with its 95 % interval. */
+        Agreement: {
+            fault: string;
+            name: string;
+            confirmed: number;
+            dismissed: number;
+            added: number;
+            neither: number;
+            /** Format: double */
+            kappa: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            suggestion: string;
+        };
+        /**
+         * @description * `start` - start
+         *     * `middle` - middle
+         *     * `end` - end
+         * @enum {string}
+         */
+        AlignEnum: "start" | "middle" | "end";
+        /** @description A whole band as one file. */
+        ArchiveInRequest: {
+            /** Format: binary */
+            archive: string;
+        };
+        /** @description What is to be marked next. */
+        Asked: {
+            round: number;
+            face: number;
+            landmark: string;
+        };
+        /** @description A place of the sheet. */
+        At: {
+            x: string;
+            y: string;
+            /** Format: double */
+            dx: number;
+            /** Format: double */
+            dy: number;
+            optional: boolean;
+        };
+        /** @description A band as it counts now, and as it was shipped. */
+        Band: {
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            watch_low: number;
+            /** Format: double */
+            watch_high: number;
+            key: string;
+            measure: string;
+            name: string;
+            explains: string;
+            unit: string;
+            decimals: number;
+            view: components["schemas"]["BandViewEnum"];
+            phases: string[];
+            schools: string[];
+            note: string;
+            shipped: components["schemas"]["Edges"];
+            changed: boolean;
+        };
+        /** @description All boxes of a band. */
+        BandBoxes: {
+            habits: components["schemas"]["Habits"];
+            boxes: components["schemas"]["Box"][];
+            buy: components["schemas"]["Buy"][];
+        };
+        /** @description The home screen. */
+        BandPage: {
+            name: string;
+            sections: components["schemas"]["Section"][];
+            next: components["schemas"]["Next"][];
+        };
+        /**
+         * @description * `front` - front
+         *     * `side` - side
+         *     * `sound` - sound
+         *     * `close-up` - close-up
+         * @enum {string}
+         */
+        BandViewEnum: "front" | "side" | "sound" | "close-up";
+        /** @description Something done for so many counts. */
+        Beat: {
+            do: components["schemas"]["DoEnum"];
+            counts: number;
+        };
+        /**
+         * @description * `tongued` - tongued
+         *     * `soft` - soft
+         *     * `breathy` - breathy
+         * @enum {string}
+         */
+        BeginsEnum: "tongued" | "soft" | "breathy";
+        /** @description All that the Bench shows of one take. */
+        BenchPage: {
+            take: components["schemas"]["TakeSummary"];
+            revision: number;
+            stale: boolean;
+            undo: string | null;
+            redo: string | null;
+            student_name: string;
+            instrument: string;
+            school: string;
+            school_sentence: string;
+            standard: string;
+            notes: string[];
+            equipment: string;
+            asked_rest: string[];
+            asked_hold: string[];
+            asked_pair: string[];
+            width: number;
+            height: number;
+            times: number[];
+            has_frames: boolean;
+            phases: components["schemas"]["PhaseRow"][];
+            tracks: components["schemas"]["Track"][];
+            marks: components["schemas"]["MarkRow"][];
+            found_left: number;
+            drawing: components["schemas"]["Drawing"] | null;
+            anchors: components["schemas"]["FrameAnchorRows"];
+            known_length: components["schemas"]["KnownLength"];
+            scale: components["schemas"]["ScaleRow"] | null;
+            series: components["schemas"]["Series"][];
+            tone: components["schemas"]["Series"][];
+            readings: components["schemas"]["ReadingRow"][];
+            focus: components["schemas"]["FocusRow"];
+            set_up: components["schemas"]["SetUpCheck"] | null;
+            depth: components["schemas"]["Depth"] | null;
+            findings: components["schemas"]["FindingRow"][];
+            addable: components["schemas"]["Addable"][];
+            observations: components["schemas"]["ObservationRow"][];
+            triage: components["schemas"]["Advice"][];
+        };
+        /** @enum {unknown} */
+        BlankEnum: "";
+        /** @description A student's box. */
+        Box: {
+            student: number;
+            name: string;
+            instrument: string;
+            strength: string;
+            buy: number;
+            soak_seconds: number;
+            a_day: number;
+            notes: string[];
+            reeds: components["schemas"]["Reed"][];
+        };
+        /** @description Air without a tone, seconds. */
+        Breath: {
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            end: number;
+        };
+        /** @description One line of the list of what to buy. */
+        Buy: {
+            instrument: string;
+            strength: string;
+            count: number;
+        };
+        /**
+         * @description * `ear` - ear
+         *     * `eye` - eye
+         *     * `hand` - hand
+         *     * `asked` - asked
+         * @enum {string}
+         */
+        ByEnum: "ear" | "eye" | "hand" | "asked";
+        /**
+         * @description * `` -
+         *     * `focus` - focus
+         *     * `fault` - fault
+         *     * `watch` - watch
+         *     * `dismissed` - dismissed
+         * @enum {string}
+         */
+        CellEnum: "focus" | "fault" | "watch" | "dismissed";
+        /** @description One student's place; ``due`` since when a recheck is due. */
+        Chair: {
+            id: number;
+            name: string;
+            instrument: string;
+            school: string;
+            /** Format: date */
+            consent_on: string | null;
+            /** Format: date */
+            consent_until: string | null;
+            /** Format: date */
+            retain_until: string | null;
+            state: components["schemas"]["ChairStateEnum"];
+            opens: boolean;
+            /** Format: date */
+            due: string | null;
+            focus: string | null;
+            focus_name: string | null;
+            take: components["schemas"]["TakeSummary"] | null;
+        };
+        /**
+         * @description * `no-consent` - no-consent
+         *     * `nothing-filmed` - nothing-filmed
+         *     * `being-read` - being-read
+         *     * `failed` - failed
+         *     * `needs-marks` - needs-marks
+         *     * `new-take` - new-take
+         *     * `recheck-due` - recheck-due
+         *     * `keep-over` - keep-over
+         *     * `focus` - focus
+         *     * `watch` - watch
+         *     * `clear` - clear
+         *     * `cant-tell` - cant-tell
+         * @enum {string}
+         */
+        ChairStateEnum: "no-consent" | "nothing-filmed" | "being-read" | "failed" | "needs-marks" | "new-take" | "recheck-due" | "keep-over" | "focus" | "watch" | "clear" | "cant-tell";
+        /** @description What has changed in one measure. */
+        Change: {
+            measure: string;
+            name: string;
+            unit: string;
+            decimals: number;
+            /** Format: double */
+            then: number | null;
+            /** Format: double */
+            now: number | null;
+            /** Format: double */
+            delta: number | null;
+            /** Format: double */
+            uncertainty: number | null;
+            answer: components["schemas"]["ChangeAnswerEnum"];
+            sentence: string;
+            focus: boolean;
+        };
+        /**
+         * @description * `clearly better` - clearly better
+         *     * `clearly worse` - clearly worse
+         *     * `clearly different` - clearly different
+         *     * `no clear change` - no clear change
+         *     * `can't tell` - can't tell
+         * @enum {string}
+         */
+        ChangeAnswerEnum: "clearly better" | "clearly worse" | "clearly different" | "no clear change" | "can't tell";
+        /** @description Figures by band; those that are left out are the shipped ones. */
+        ChangesInRequest: {
+            bands: {
+                [key: string]: components["schemas"]["EdgesRequest"];
+            };
+            /** @default  */
+            words: string;
+            /** @default  */
+            school: string;
+        };
+        /** @description A clip as it comes in; a form can't hold nested data. */
+        ClipInRequest: {
+            /** Format: binary */
+            clip: string;
+            view: components["schemas"]["ViewEnum"];
+            purpose: components["schemas"]["PurposeEnum"];
+            /** Format: date */
+            filmed_on: string;
+            /** @default false */
+            mirrored: boolean;
+        };
+        /** @description Whose clip it is by its name; without a student ``why`` says what to do. */
+        ClipMatch: {
+            file: string;
+            student: number | null;
+            view: components["schemas"]["ClipMatchViewEnum"];
+            purpose: components["schemas"]["ClipMatchPurposeEnum"];
+            filmed_on: string;
+            why: string;
+        };
+        /**
+         * @description * `check` - first look
+         *     * `recheck` - recheck
+         * @enum {string}
+         */
+        ClipMatchPurposeEnum: "check" | "recheck";
+        /**
+         * @description * `front` - Front
+         *     * `side` - Side
+         * @enum {string}
+         */
+        ClipMatchViewEnum: "front" | "side";
+        /** @description Names of files. */
+        ClipNamesRequest: {
+            files: string[];
+        };
+        /** @description A close-up's page. */
+        CloseUp: {
+            id: number;
+            student: number;
+            name: string;
+            instrument: string;
+            /** Format: date */
+            taken_on: string;
+            width: number;
+            height: number;
+            stands: string;
+            asked: components["schemas"]["CloseUpAsked"][];
+            marks: components["schemas"]["SpotMark"][];
+            hidden: string[];
+            ticks: components["schemas"]["CloseUpTick"][];
+            reed: number | null;
+            slots: components["schemas"]["CloseUpSlot"][];
+            lines: components["schemas"]["FoundLine"][];
+            readings: components["schemas"]["CloseUpReading"][];
+            findings: components["schemas"]["CloseUpFinding"][];
+            told: string;
+            caution: string;
+            stale: boolean;
+            drawing: components["schemas"]["EquipmentDrawing"] | null;
+        };
+        /** @description What the teacher says of a finding. */
+        CloseUpAnswerRequest: {
+            fault: string;
+            dismissed: boolean;
+        };
+        /** @description One thing to mark; ``may_hide`` is empty where nothing can lie over it. */
+        CloseUpAsked: {
+            id: string;
+            name: string;
+            guide: string;
+            may_hide: string;
+        };
+        /** @description Something to mend, or to watch. */
+        CloseUpFinding: {
+            fault: string;
+            verdict: components["schemas"]["CloseUpVerdictEnum"];
+            name: string;
+            shows: string;
+            why: string;
+            first_help: string;
+            confused_with: string;
+            child: string;
+            reason: string;
+            measures: string[];
+            dismissed: boolean;
+        };
+        /** @description A photo or short clip. */
+        CloseUpInRequest: {
+            /** Format: binary */
+            photo: string;
+            /** Format: date */
+            taken_on?: string | null;
+        };
+        /** @description Everything that is marked, each time. */
+        CloseUpPlacedInRequest: {
+            marks: components["schemas"]["SpotMarkRequest"][];
+            hidden?: string[];
+            ticks?: string[];
+        };
+        /** @description A measured value ± its 95 % uncertainty and its band. */
+        CloseUpReading: {
+            measure: string;
+            name: string;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            uncertainty: number | null;
+            unit: string;
+            decimals: number;
+            verdict: components["schemas"]["CloseUpVerdictEnum"];
+            reason: string;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+        };
+        /** @description Which reed it shows. */
+        CloseUpReedRequest: {
+            reed: number | null;
+        };
+        /** @description A close-up in a list; ``shows`` names what is wrong, the first to mend first. */
+        CloseUpRow: {
+            id: number;
+            /** Format: date */
+            taken_on: string;
+            slot: number | null;
+            marked: boolean;
+            shows: string[];
+        };
+        /** @description A reed of the student's box. */
+        CloseUpSlot: {
+            id: number;
+            slot: number;
+            strength: string;
+        };
+        /** @description What an eye tells better than a measure. */
+        CloseUpTick: {
+            id: string;
+            words: string;
+            ticked: boolean;
+        };
+        /**
+         * @description * `in band` - in band
+         *     * `watch` - watch
+         *     * `fault` - fault
+         *     * `can't tell` - can't tell
+         *     * `no band` - no band
+         * @enum {string}
+         */
+        CloseUpVerdictEnum: "in band" | "watch" | "fault" | "can't tell" | "no band";
+        /** @description How often a fault would come and go. */
+        Comes: {
+            fault: string;
+            name: string;
+            came: number;
+            went: number;
+        };
+        /**
+         * @description * `good` - good
+         *     * `chipped` - chipped
+         *     * `warped` - warped
+         *     * `retired` - retired
+         * @enum {string}
+         */
+        ConditionEnum: "good" | "chipped" | "warped" | "retired";
+        /** @description A tone or breath that was heard, seconds, and how many counts it lasted and should. */
+        Counted: {
+            /** Format: double */
+            start: number;
+            do: string;
+            counts: number;
+            /** Format: double */
+            heard: number;
+            even: boolean;
+        };
+        /** @description A drill counted aloud: its beats one after the other, each as often as it comes. */
+        Counting: {
+            tempo: number;
+            beats: components["schemas"]["Beat"][];
+        };
+        /** @description Name and password. */
+        CredentialsRequest: {
+            username: string;
+            password: string;
+        };
+        /** @description One day of the strip. */
+        Day: {
+            number: number;
+            /** Format: date */
+            date: string;
+            off: boolean;
+            done: boolean;
+            today: boolean;
+            ahead: boolean;
+        };
+        /**
+         * @description * `confirmed` - confirmed
+         *     * `dismissed` - dismissed
+         *     * `added` - added
+         * @enum {string}
+         */
+        DecisionAnswerEnum: "confirmed" | "dismissed" | "added";
+        /** @description The teacher's answer to a finding; an empty answer takes it back. */
+        DecisionInRequest: {
+            fault: string;
+            phase: string;
+            answer: components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["BlankEnum"];
+            reason?: string;
+        };
+        /**
+         * @description How deep the mouthpiece is on this take, mm; ``kept`` is where the student's tape is,
+         *     ``here`` whether it was kept from this take.
+         */
+        Depth: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            uncertainty: number;
+            /** Format: double */
+            kept: number | null;
+            here: boolean;
+        };
+        /** @description How a measure is shown. */
+        Dimension: {
+            measure: string;
+            strokes: components["schemas"]["Stroke"][];
+            label: components["schemas"]["Label"];
+            always: boolean;
+            band: string;
+        };
+        /**
+         * @description * `in` - in
+         *     * `out` - out
+         *     * `tone` - tone
+         *     * `hold` - hold
+         *     * `rest` - rest
+         * @enum {string}
+         */
+        DoEnum: "in" | "out" | "tone" | "hold" | "rest";
+        /** @description Where the nearest edge of a zone is dragged to, on the sheet. */
+        DragRequest: {
+            zone: components["schemas"]["ZoneEnum"];
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @description One mouth over the rest face. */
+        Drawing: {
+            view: components["schemas"]["ViewEnum"];
+            strokes: components["schemas"]["Stroke"][];
+            dimensions: components["schemas"]["Dimension"][];
+            rest: components["schemas"]["Shape"];
+            hold: components["schemas"]["Shape"];
+            box: number[];
+            room: number[];
+            zones: {
+                [key: string]: number[][];
+            };
+            facing: components["schemas"]["FacingEnum"];
+            /** Format: double */
+            mm: number | null;
+        };
+        /** @description A drill with its steps. */
+        Drill: {
+            id: string;
+            name: string;
+            steps: string[];
+            counts: string;
+            minutes: number;
+            pass_mark: string;
+            caution: string;
+            counting: components["schemas"]["Counting"] | null;
+        };
+        /** @description A drill as it was played on a take against how it is counted. */
+        DrillHeard: {
+            id: string;
+            name: string;
+            /** Format: double */
+            tempo: number;
+            pass_mark: string;
+            expected: number;
+            even: number;
+            beats: components["schemas"]["Counted"][];
+        };
+        /** @description The figures of a band. */
+        Edges: {
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            watch_low: number;
+            /** Format: double */
+            watch_high: number;
+        };
+        /** @description The figures of a band. */
+        EdgesRequest: {
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            watch_low: number;
+            /** Format: double */
+            watch_high: number;
+        };
+        /** @description What a change would do to the stored takes. */
+        Effect: {
+            takes: number;
+            readings: number;
+            faults: components["schemas"]["Comes"][];
+        };
+        /** @description Reed and mouthpiece to scale. */
+        EquipmentDrawing: {
+            strokes: components["schemas"]["EquipmentStroke"][];
+            zones: components["schemas"]["EquipmentStroke"][];
+            spans: components["schemas"]["EquipmentSpan"][];
+            panes: components["schemas"]["EquipmentPane"][];
+        };
+        /** @description A piece of the drawing, mm. */
+        EquipmentPane: {
+            name: string;
+            /** Format: double */
+            left: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            right: number;
+            /** Format: double */
+            high: number;
+        };
+        /** @description A dimension, mm. */
+        EquipmentSpan: {
+            measure: string;
+            start: components["schemas"]["Spot"];
+            end: components["schemas"]["Spot"];
+            out: boolean;
+        };
+        /** @description A line or an area, mm. */
+        EquipmentStroke: {
+            part: string;
+            points: components["schemas"]["Spot"][];
+            closed: boolean;
+        };
+        /** @description One measured thing a finding rests on. */
+        EvidenceRow: {
+            measure: string;
+            name: string;
+            decimals: number;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            uncertainty: number;
+            /** Format: double */
+            limit: number;
+            /** Format: double */
+            edge: number;
+            unit: string;
+        };
+        /** @description The exercise as it stands; errors once both rounds are done. */
+        Exercise: {
+            faces: number;
+            width: number;
+            height: number;
+            landmarks: string[];
+            total: number;
+            done: number;
+            next: components["schemas"]["Asked"] | null;
+            hand_errors: components["schemas"]["HandError"][];
+        };
+        /**
+         * @description * `-1` - -1
+         *     * `1` - 1
+         * @enum {integer}
+         */
+        FacingEnum: -1 | 1;
+        /** @description One fault over all takes. */
+        FindingHistory: {
+            fault: string;
+            name: string;
+            cells: (components["schemas"]["CellEnum"] | components["schemas"]["BlankEnum"])[];
+        };
+        /** @description A finding with its words, evidence and the teacher's answer. */
+        FindingRow: {
+            fault: string;
+            name: string;
+            shows: string;
+            why: string;
+            first_help: string;
+            child: string;
+            drill: string;
+            confused_with: string;
+            verdict: components["schemas"]["VerdictEnum"];
+            phase: string;
+            /** Format: double */
+            start: number | null;
+            /** Format: double */
+            end: number | null;
+            worst_frame: number | null;
+            evidence: components["schemas"]["EvidenceRow"][];
+            reason: string;
+            focus: boolean;
+            answer: (components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["NullEnum"]) | null;
+            answer_reason: string;
+        };
+        /** @description Which fault is the focus; empty leaves it to the order of fixing. */
+        FocusInRequest: {
+            fault: string;
+        };
+        /** @description The one thing to fix, why this one, and what waits. */
+        FocusRow: {
+            fault: string | null;
+            why: string;
+            waits: components["schemas"]["Waiting"][];
+        };
+        /**
+         * @description * `straight` - straight
+         *     * `smooth` - smooth
+         *     * `ellipse` - ellipse
+         * @enum {string}
+         */
+        FormEnum: "straight" | "smooth" | "ellipse";
+        /** @description An edge that was found, pixels of the picture. */
+        FoundLine: {
+            name: string;
+            points: components["schemas"]["Spot"][];
+        };
+        /** @description A frame on the common sheet: its picture, and the mouth drawn from it. */
+        Frame: {
+            frame: number;
+            picture: string;
+            shape: components["schemas"]["Shape"];
+        };
+        /** @description Where every frame lies on the drawing's sheet; see ``core.analysis.FrameData``. */
+        FrameAnchorRows: {
+            moves: (number[] | null)[];
+            derived: {
+                [key: string]: (number[] | null)[];
+            };
+        };
+        /** @description A stretch without school. */
+        Free: {
+            /** Format: date */
+            first: string;
+            /** Format: date */
+            last: string;
+            /** @default  */
+            words: string;
+        };
+        /** @description A stretch without school. */
+        FreeRequest: {
+            /** Format: date */
+            first: string;
+            /** Format: date */
+            last: string;
+            /** @default  */
+            words: string;
+        };
+        /** @description Students who share a focus; without a turn ``start`` is null. */
+        Group: {
+            number: number;
+            fault: string;
+            name: string;
+            child: string;
+            drill: string;
+            members: components["schemas"]["Member"][];
+            start: number | null;
+            end: number | null;
+            station: number | null;
+        };
+        /** @description How long reeds last and how many there should be. */
+        Habits: {
+            life_minutes: number;
+            least: number;
+            a_day: number;
+            break_in_days: number;
+            break_in_minutes: number;
+            soak_seconds: number;
+            /** Format: double */
+            soon: number;
+            known_days: number;
+        };
+        /** @description How long reeds last and how many there should be. */
+        HabitsRequest: {
+            life_minutes: number;
+            least: number;
+            a_day: number;
+            break_in_days: number;
+            break_in_minutes: number;
+            soak_seconds: number;
+            /** Format: double */
+            soon: number;
+            known_days: number;
+        };
+        /** @description How sure the hand is of one landmark, pixels of the face's picture. */
+        HandError: {
+            landmark: string;
+            /** Format: double */
+            pixels: number;
+        };
+        /** @description One mark of the exercise, pixels of the face's picture. */
+        HandMarkInRequest: {
+            round: components["schemas"]["RoundEnum"];
+            face: number;
+            landmark: components["schemas"]["LandmarkEnum"];
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @description How many notes are new. */
+        Imported: {
+            added: number;
+        };
+        /** @description What was to be played; an empty pitch leaves it to the ear. */
+        IntendedNoteInRequest: {
+            stage?: string;
+            pitch?: string;
+            /** Format: double */
+            a4?: number | null;
+            /** Format: double */
+            tempo?: number | null;
+        };
+        /** @description Whether something is kept. */
+        KeepInRequest: {
+            keep: boolean;
+        };
+        /** @description The length between two marks, if the teacher has said one, and what it may be, mm. */
+        KnownLength: {
+            /** Format: double */
+            mm: number | null;
+            /** Format: double */
+            shortest: number;
+            /** Format: double */
+            longest: number;
+        };
+        /** @description How long the marked length is; null takes it back. */
+        KnownLengthInRequest: {
+            /** Format: double */
+            known_mm: number | null;
+        };
+        /** @description Where a value is written, and which part of the text stands there. */
+        Label: {
+            place: components["schemas"]["At"];
+            align: components["schemas"]["AlignEnum"];
+        };
+        /**
+         * @description * `ch_r` - ch_r
+         *     * `ch_l` - ch_l
+         *     * `ls` - ls
+         *     * `li` - li
+         * @enum {string}
+         */
+        LandmarkEnum: "ch_r" | "ch_l" | "ls" | "li";
+        /** @description What a landmark is called and where it lies. */
+        LandmarkRow: {
+            id: string;
+            label: string;
+            term: string;
+            where: string;
+        };
+        /** @description A landmark as the teacher places it, pixels of the upright picture. */
+        MarkInRequest: {
+            landmark: string;
+            frame: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            hidden?: boolean;
+        };
+        /** @description A keyframe of a landmark. */
+        MarkRow: {
+            landmark: string;
+            frame: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            hidden: boolean;
+            source: components["schemas"]["MarkRowSourceEnum"];
+        };
+        /**
+         * @description * `found` - found
+         *     * `placed` - placed
+         * @enum {string}
+         */
+        MarkRowSourceEnum: "found" | "placed";
+        /** @description A COCO keypoints document; see docs/formats.md. */
+        MarksFileRequest: {
+            images: {
+                [key: string]: unknown;
+            }[];
+            annotations: {
+                [key: string]: unknown;
+            }[];
+            categories: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** @description Landmarks that are placed in one gesture: all or none. */
+        MarksInRequest: {
+            marks: components["schemas"]["MarkInRequest"][];
+        };
+        /** @description A measure by its name. */
+        MeasureName: {
+            measure: string;
+            name: string;
+        };
+        /** @description A student of a group. */
+        Member: {
+            student: number;
+            name: string;
+            section: string;
+        };
+        /** @description How much the mouth moves while the pitch slides. */
+        Movement: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            uncertainty: number;
+            unit: string;
+            verdict: components["schemas"]["VerdictEnum"];
+        };
+        /**
+         * @description * `rest` - rest
+         *     * `form` - form
+         *     * `place` - place
+         *     * `breathe` - breathe
+         *     * `start` - start
+         *     * `hold` - hold
+         *     * `change` - change
+         *     * `release` - release
+         * @enum {string}
+         */
+        NameEnum: "rest" | "form" | "place" | "breathe" | "start" | "hold" | "change" | "release";
+        /** @description One line of *Next for you*. */
+        Next: {
+            student: number;
+            name: string;
+            state: components["schemas"]["ChairStateEnum"];
+            what: string;
+            take: number | null;
+            opens: boolean;
+        };
+        /** @description A note of the teacher's. */
+        Note: {
+            id: number;
+            take: number | null;
+            /** Format: double */
+            seconds: number | null;
+            text: string;
+            /** Format: date */
+            written_on: string;
+        };
+        /** @description What a teacher writes. */
+        NoteInRequest: {
+            text: string;
+            take?: number | null;
+            /** Format: double */
+            seconds?: number | null;
+        };
+        /** @description Other words for a note. */
+        NoteTextRequest: {
+            text: string;
+        };
+        /** @description A WebVTT file's text. */
+        NotesFileRequest: {
+            text: string;
+        };
+        /** @enum {unknown} */
+        NullEnum: null;
+        /** @description What no camera shows, for the teacher to tick. */
+        ObservationRow: {
+            id: string;
+            by: components["schemas"]["ByEnum"];
+            label: string;
+            caution: string;
+            seen: boolean;
+        };
+        /** @description All observations that are ticked. */
+        ObservationsInRequest: {
+            seen: string[];
+        };
+        /** @description One instrument's standard as it counts for the teacher. */
+        OwnStandard: {
+            instrument: string;
+            name: string;
+            version: string;
+            film: string[];
+            targets: components["schemas"]["TargetRow"][];
+            sizes: components["schemas"]["Size"][];
+            schools: components["schemas"]["School"][];
+            bands: components["schemas"]["Band"][];
+            versions: components["schemas"]["Version"][];
+            agreement: components["schemas"]["Agreement"][];
+        };
+        /** @description Two takes on one sheet. */
+        Pair: {
+            view: components["schemas"]["ViewEnum"];
+            phase: string;
+            phases: string[];
+            focus: string | null;
+            focus_name: string | null;
+            slip: boolean;
+            measures: string[];
+            seen_from: components["schemas"]["ViewEnum"][];
+            then: components["schemas"]["PairSide"];
+            now: components["schemas"]["PairSide"];
+            mirrored: boolean;
+            changes: components["schemas"]["Change"][];
+        };
+        /** @description One of two takes; ``proposed`` is the frame in which the heads are held most alike. */
+        PairSide: {
+            take: number;
+            /** Format: date */
+            filmed_on: string;
+            drawing: components["schemas"]["Drawing"];
+            proposed: number;
+            frames: components["schemas"]["Frame"][];
+            readings: components["schemas"]["PhaseReading"][];
+        };
+        /** @description Whether the teacher has read the take. */
+        PatchedReadInRequest: {
+            read?: boolean;
+        };
+        /**
+         * @description * `rest` - rest
+         *     * `lips` - lips
+         *     * `skin` - skin
+         *     * `equipment` - equipment
+         *     * `rim` - rim
+         *     * `zone` - zone
+         *     * `axis` - axis
+         *     * `extension` - extension
+         *     * `dimension` - dimension
+         *     * `tick` - tick
+         *     * `inside` - inside
+         * @enum {string}
+         */
+        PenEnum: "rest" | "lips" | "skin" | "equipment" | "rim" | "zone" | "axis" | "extension" | "dimension" | "tick" | "inside";
+        /** @description A rehearsal mark as set; it must end after it starts. */
+        PhaseInRequest: {
+            name: components["schemas"]["NameEnum"];
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            end: number;
+        };
+        /** @description A reading of the phase that is compared. */
+        PhaseReading: {
+            measure: string;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            uncertainty: number | null;
+            unit: string;
+            decimals: number;
+            verdict: components["schemas"]["VerdictEnum"];
+        };
+        /** @description A rehearsal mark. */
+        PhaseRow: {
+            name: components["schemas"]["NameEnum"];
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            end: number;
+            by_teacher: boolean;
+            /** Format: double */
+            confidence: number;
+        };
+        /** @description All rehearsal marks of a take. */
+        PhasesInRequest: {
+            phases: components["schemas"]["PhaseInRequest"][];
+        };
+        /** @description One plan with its strip and rechecks. */
+        Plan: {
+            id: number;
+            fault: string;
+            name: string;
+            child: string;
+            stage: components["schemas"]["StageEnum"];
+            state: components["schemas"]["PlanStateEnum"];
+            /** Format: date */
+            started_on: string;
+            take: number | null;
+            minutes: number;
+            drills: components["schemas"]["Drill"][];
+            days: components["schemas"]["Day"][];
+            rechecks: components["schemas"]["Recheck"][];
+        };
+        /** @description When a plan ran, and its rechecks. */
+        PlanDays: {
+            fault: string;
+            /** Format: date */
+            started_on: string;
+            /** Format: date */
+            ends_on: string;
+            rechecks: string[];
+        };
+        /** @description How a plan begins. */
+        PlanInRequest: {
+            /** @default lips */
+            stage: components["schemas"]["StageEnum"];
+            /** @default 8 */
+            minutes: number;
+            /** Format: date */
+            started_on?: string;
+        };
+        /**
+         * @description * `running` - Running
+         *     * `passed` - Passed
+         *     * `stopped` - Stopped
+         * @enum {string}
+         */
+        PlanStateEnum: "running" | "passed" | "stopped";
+        /** @description A day on which a reed was played; 0 minutes take it away. */
+        PlayedInRequest: {
+            /** Format: date */
+            date?: string | null;
+            minutes?: number | null;
+        };
+        /** @description A tick on the strip. */
+        PracticeInRequest: {
+            /** Format: date */
+            date: string;
+            done: boolean;
+        };
+        /** @description What a frame would measure, by measure; and its derived anchors on the sheet. */
+        Preview: {
+            values: {
+                [key: string]: number | null;
+            };
+            anchors: {
+                [key: string]: number[];
+            };
+        };
+        /** @description One frame with some marks elsewhere. */
+        PreviewInRequest: {
+            frame: number;
+            marks: components["schemas"]["MarkInRequest"][];
+        };
+        /**
+         * @description * `check` - check
+         *     * `recheck` - recheck
+         * @enum {string}
+         */
+        PurposeEnum: "check" | "recheck";
+        /** @description A value of one phase ± its 95 % uncertainty. */
+        ReadingRow: {
+            measure: string;
+            name: string;
+            decimals: number;
+            phase: string;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            uncertainty: number | null;
+            unit: string;
+            verdict: components["schemas"]["VerdictEnum"];
+            reason: string;
+        };
+        /** @description A look after one week or two. */
+        Recheck: {
+            id: number;
+            day: number;
+            /** Format: date */
+            due_on: string;
+            take: number | null;
+            read: boolean;
+            says: components["schemas"]["Says"] | null;
+            answer: string;
+            due: boolean;
+        };
+        /** @description Findings over time, and notes. */
+        Record: {
+            takes: components["schemas"]["RecordTake"][];
+            findings: components["schemas"]["FindingHistory"][];
+            notes: components["schemas"]["Note"][];
+        };
+        /** @description A column of findings over time. */
+        RecordTake: {
+            id: number;
+            view: components["schemas"]["ViewEnum"];
+            /** Format: date */
+            filmed_on: string;
+        };
+        /** @description One reed; ``turn`` is its place in the rotation, null when it is not played. */
+        Reed: {
+            id: number;
+            slot: number;
+            strength: string;
+            /** Format: date */
+            opened_on: string;
+            condition: components["schemas"]["ConditionEnum"];
+            minutes: number;
+            days: number;
+            /** Format: date */
+            last_on: string | null;
+            today: boolean;
+            /** Format: double */
+            share: number;
+            status: components["schemas"]["StatusEnum"];
+            turn: number | null;
+        };
+        /** @description What a teacher says of a reed. */
+        ReedInRequest: {
+            /** @default  */
+            strength: string;
+            /** Format: date */
+            opened_on?: string | null;
+            /** @default good */
+            condition: components["schemas"]["ConditionEnum"];
+        };
+        /**
+         * @description * `fault` - fault
+         *     * `watch` - watch
+         *     * `cant-tell` - cant-tell
+         *     * `clear` - clear
+         * @enum {string}
+         */
+        ResultEnum: "fault" | "watch" | "cant-tell" | "clear";
+        /** @description All lines, and how many students came in. */
+        Roster: {
+            lines: components["schemas"]["RosterLine"][];
+            added: number;
+        };
+        /** @description A class list; nothing is stored unless ``keep`` is true and no line has an error. */
+        RosterInRequest: {
+            /** Format: binary */
+            table: string;
+            /** @default false */
+            keep: boolean;
+        };
+        /** @description One line of the list. */
+        RosterLine: {
+            number: number;
+            name: string;
+            instrument: string;
+            school: string;
+            /** Format: date */
+            consent_on: string | null;
+            wrong: string[];
+        };
+        /**
+         * @description * `1` - First
+         *     * `2` - Second
+         * @enum {integer}
+         */
+        RoundEnum: 1 | 2;
+        /** @description What a recheck says, until the teacher accepts it. */
+        Says: {
+            answer: string;
+            why: string;
+        };
+        /** @description What millimetres rest on, and its 95 % uncertainty in hundredths. */
+        ScaleRow: {
+            taken_from: string;
+            /** Format: double */
+            percent: number;
+        };
+        /** @description One side of a disagreement between teachers. */
+        School: {
+            id: string;
+            name: string;
+            sentence: string;
+        };
+        /** @description Days off and minutes a day. */
+        SchoolDays: {
+            weekdays_off: number[];
+            minutes: number;
+            free: components["schemas"]["Free"][];
+        };
+        /** @description Days off and minutes a day. */
+        SchoolDaysRequest: {
+            weekdays_off: number[];
+            minutes: number;
+            free: components["schemas"]["FreeRequest"][];
+        };
+        /** @description Chairs that sit together. */
+        Section: {
+            id: number;
+            name: string;
+            arc: number;
+            chairs: components["schemas"]["Chair"][];
+        };
+        /** @description The plan for a rehearsal. */
+        Sectionals: {
+            groups: components["schemas"]["Group"][];
+        };
+        /** @description One measure along time, with the band it should stay in. */
+        Series: {
+            measure: string;
+            name: string;
+            stave: string;
+            explains: string;
+            decimals: number;
+            unit: string;
+            value: (number | null)[];
+            half_width: (number | null)[];
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            note: string;
+            /** Format: double */
+            least: number;
+            from_zero: boolean;
+            shown: boolean;
+            sounding: boolean[] | null;
+        };
+        /** @description Who is logged in; ``new`` when the installation has no account yet. */
+        Session: {
+            username: string | null;
+            new: boolean;
+        };
+        /** @description What to look at before the mouth; ``done`` is the observation that says it was. */
+        SetUpCheck: {
+            why: string;
+            done: string;
+            label: string;
+        };
+        /** @description Anchors of one mouth, and the landmarks among them that could not be seen. */
+        Shape: {
+            points: {
+                [key: string]: number[];
+            };
+            covered: string[];
+        };
+        /** @description A common size that millimetres are taken from. */
+        Size: {
+            words: string;
+            /** Format: double */
+            mm: number;
+            /** Format: double */
+            sigma: number;
+        };
+        /**
+         * @description A slide or siren: its lowest and highest note, how far apart, whether smooth
+         *     and back where it began; ``back`` in cents.
+         */
+        Slide: {
+            low: string;
+            high: string;
+            /** Format: double */
+            semitones: number;
+            smooth: boolean;
+            returns: boolean;
+            /** Format: double */
+            back: number;
+        };
+        /** @description What is heard of a take; ``stale`` while this ear has not listened. */
+        SoundPage: {
+            stale: boolean;
+            has_sound: boolean;
+            stage: string;
+            stages: components["schemas"]["Stage"][];
+            stage_label: string;
+            pitch: string;
+            written: string;
+            chosen: boolean;
+            /** Format: double */
+            a4: number;
+            /** Format: double */
+            tempo: number;
+            tempo_range: components["schemas"]["TempoRange"];
+            targets: components["schemas"]["TargetRow"][];
+            sentences: string[];
+            readings: components["schemas"]["SoundReading"][];
+            tone: components["schemas"]["Tone"] | null;
+            tones: components["schemas"]["Tone"][];
+            breaths: components["schemas"]["Breath"][];
+            /** Format: double */
+            breath: number | null;
+            /** Format: double */
+            ratio: number | null;
+            ticks: components["schemas"]["SuggestedTick"][];
+            moved: components["schemas"]["Movement"] | null;
+            way_back: components["schemas"]["Movement"] | null;
+            suspected: components["schemas"]["SuspectedFault"][];
+        };
+        /** @description A reading of the sound, with its band. */
+        SoundReading: {
+            measure: string;
+            name: string;
+            decimals: number;
+            phase: string;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            uncertainty: number | null;
+            unit: string;
+            verdict: components["schemas"]["VerdictEnum"];
+            reason: string;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+        };
+        /** @description A point: pixels of the picture, or millimetres of the drawing with y up. */
+        Spot: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @description A mark, pixels of the picture. */
+        SpotMark: {
+            id: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @description A mark, pixels of the picture. */
+        SpotMarkRequest: {
+            id: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @description What a tone may be played on, and what it is called on this instrument. */
+        Stage: {
+            id: string;
+            label: string;
+        };
+        /**
+         * @description * `lips` - lips
+         *     * `mouthpiece` - mouthpiece
+         *     * `instrument` - instrument
+         * @enum {string}
+         */
+        StageEnum: "lips" | "mouthpiece" | "instrument";
+        /** @description An instrument and its schools. */
+        Standard: {
+            instrument: string;
+            name: string;
+            family: string;
+            schools: components["schemas"]["School"][];
+        };
+        /**
+         * @description * `new` - new
+         *     * `good` - good
+         *     * `soon` - soon
+         *     * `worn` - worn
+         *     * `chipped` - chipped
+         *     * `warped` - warped
+         *     * `retired` - retired
+         * @enum {string}
+         */
+        StatusEnum: "new" | "good" | "soon" | "worn" | "chipped" | "warped" | "retired";
+        /** @description A line with one pen; not drawn while an anchor is missing that it can't do without. */
+        Stroke: {
+            pen: components["schemas"]["PenEnum"];
+            places: components["schemas"]["At"][];
+            form: components["schemas"]["FormEnum"];
+            closed: boolean;
+        };
+        /** @description The new chair. */
+        StudentId: {
+            id: number;
+        };
+        /** @description What a teacher says of a student. */
+        StudentInRequest: {
+            name: string;
+            instrument: string;
+            /** @default  */
+            school: string;
+            /** Format: date */
+            consent_on?: string | null;
+            /** Format: date */
+            consent_until?: string | null;
+            /** Format: date */
+            retain_until?: string | null;
+        };
+        /** @description One student with all takes. */
+        StudentPage: {
+            id: number;
+            name: string;
+            instrument: string;
+            school: string;
+            /** Format: date */
+            consent_on: string | null;
+            /** Format: date */
+            consent_until: string | null;
+            /** Format: date */
+            retain_until: string | null;
+            state: components["schemas"]["ChairStateEnum"];
+            opens: boolean;
+            /** Format: date */
+            due: string | null;
+            focus: string | null;
+            focus_name: string | null;
+            take: components["schemas"]["TakeSummary"] | null;
+            section: string;
+            /** Format: double */
+            tape_mm: number | null;
+            /** Format: double */
+            tape_spread: number | null;
+            /** Format: date */
+            tape_on: string | null;
+            takes: components["schemas"]["TakeSummary"][];
+        };
+        /** @description The running plan of a student, and those before it. */
+        StudentPlans: {
+            running: components["schemas"]["Plan"] | null;
+            before: components["schemas"]["Plan"][];
+        };
+        /** @description An observation that the sound speaks for. */
+        SuggestedTick: {
+            id: string;
+            label: string;
+        };
+        /** @description A fault that is heard while the picture speaks against it. */
+        SuspectedFault: {
+            fault: string;
+            name: string;
+            first_help: string;
+            confused_with: string;
+            text: string;
+            heard: string;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            uncertainty: number;
+            decimals: number;
+            unit: string;
+        };
+        /** @description A take that can be compared. */
+        TakeChoice: {
+            id: number;
+            view: components["schemas"]["ViewEnum"];
+            /** Format: date */
+            filmed_on: string;
+            name: string;
+        };
+        /**
+         * @description * `waiting` - waiting
+         *     * `working` - working
+         *     * `needs-marks` - needs-marks
+         *     * `ready` - ready
+         *     * `failed` - failed
+         * @enum {string}
+         */
+        TakeStateEnum: "waiting" | "working" | "needs-marks" | "ready" | "failed";
+        /** @description A take in one line. */
+        TakeSummary: {
+            id: number;
+            student: number;
+            view: components["schemas"]["ViewEnum"];
+            purpose: components["schemas"]["PurposeEnum"];
+            /** Format: date */
+            filmed_on: string;
+            original_name: string;
+            /** Format: double */
+            seconds: number | null;
+            state: components["schemas"]["TakeStateEnum"];
+            stage: string;
+            /** Format: double */
+            share: number;
+            message: string;
+            read: boolean;
+            result: components["schemas"]["ResultEnum"] | components["schemas"]["BlankEnum"];
+            focus: string | null;
+            focus_name: string | null;
+            answer: (components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** Format: double */
+            severity: number;
+            drawing: components["schemas"]["Drawing"] | null;
+        };
+        /** @description What came in, and which settings of the account stayed. */
+        Taken: {
+            students: number;
+            takes: number;
+            files: number;
+            stayed: string[];
+        };
+        /** @description A pitch of the standard to aim at. */
+        TargetRow: {
+            stage: string;
+            pitch: string;
+            note: string;
+        };
+        /** @description Counts a minute that may be asked for. */
+        TempoRange: {
+            slowest: number;
+            quickest: number;
+        };
+        /**
+         * @description Two takes side by side; ``pair`` is null while there are no two alike.
+         *
+         *     ``stale`` are those of them whose analysis is out of date: ask for it anew.
+         */
+        ThenAndNow: {
+            student: number;
+            name: string;
+            takes: components["schemas"]["TakeChoice"][];
+            stale: number[];
+            pair: components["schemas"]["Pair"] | null;
+        };
+        /** @description One tone: seconds, pitch in concert and as its player reads it, how it starts and holds. */
+        Tone: {
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            end: number;
+            counts: number;
+            /** Format: double */
+            hz: number;
+            note: string;
+            written: string;
+            /** Format: double */
+            cents: number;
+            begins: components["schemas"]["BeginsEnum"];
+            /** Format: double */
+            scoop: number;
+            cracks: number[];
+            dips: number;
+            slide: components["schemas"]["Slide"] | null;
+            vibrato: components["schemas"]["Vibrato"] | null;
+        };
+        /** @description One landmark through the take, a value a frame. */
+        Track: {
+            landmark: string;
+            x: (number | null)[];
+            y: (number | null)[];
+            sigma: (number | null)[];
+            source: components["schemas"]["TrackSourceEnum"][];
+            hidden: boolean[];
+        };
+        /**
+         * @description * `none` - none
+         *     * `followed` - followed
+         *     * `found` - found
+         *     * `placed` - placed
+         * @enum {string}
+         */
+        TrackSourceEnum: "none" | "followed" | "found" | "placed";
+        /** @description One measure over all takes. */
+        Trend: {
+            measure: string;
+            name: string;
+            explains: string;
+            decimals: number;
+            unit: string;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            points: components["schemas"]["TrendPoint"][];
+            plans: components["schemas"]["PlanDays"][];
+            measures: components["schemas"]["MeasureName"][];
+        };
+        /** @description One take's value. */
+        TrendPoint: {
+            take: number;
+            /** Format: date */
+            filmed_on: string;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            uncertainty: number | null;
+            verdict: components["schemas"]["VerdictEnum"];
+        };
+        /**
+         * @description * `in band` - in band
+         *     * `watch` - watch
+         *     * `fault` - fault
+         *     * `can't tell` - can't tell
+         *     * `no band` - no band
+         *     * `added` - added
+         * @enum {string}
+         */
+        VerdictEnum: "in band" | "watch" | "fault" | "can't tell" | "no band" | "added";
+        /** @description One of the teacher's own versions. */
+        Version: {
+            edition: number;
+            words: string;
+            /** Format: date-time */
+            made_at: string;
+            bands: number;
+        };
+        /** @description Regular waves of a pitch. */
+        Vibrato: {
+            /** Format: double */
+            rate: number;
+            /** Format: double */
+            cents: number;
+        };
+        /**
+         * @description * `front` - front
+         *     * `side` - side
+         * @enum {string}
+         */
+        ViewEnum: "front" | "side";
+        /** @description A finding that waits, and why. */
+        Waiting: {
+            fault: string;
+            name: string;
+            why: string;
+        };
+        /**
+         * @description * `ch_r` - ch_r
+         *     * `ch_l` - ch_l
+         *     * `rim` - rim
+         *     * `chin` - chin
+         *     * `depth` - depth
+         * @enum {string}
+         */
+        ZoneEnum: "ch_r" | "ch_l" | "rim" | "chin" | "depth";
+        /** @description The zones on a plain face, and the figures as they then are. */
+        Zones: {
+            drawing: components["schemas"]["Drawing"];
+            bands: {
+                [key: string]: components["schemas"]["Edges"];
+            };
+            told: string;
+        };
+        /** @description Which zones to draw, by which figures, and what is dragged. */
+        ZonesInRequest: {
+            bands: {
+                [key: string]: components["schemas"]["EdgesRequest"];
+            };
+            school: string;
+            view: components["schemas"]["ViewEnum"];
+            drag?: components["schemas"]["DragRequest"] | null;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  take_in_archive: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": components["schemas"]["ArchiveInRequest"];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Taken"];
-        };
-      };
-    };
-  };
-  band: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BandPage"];
-        };
-      };
-    };
-  };
-  match_clips: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ClipNamesRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ClipMatch"][];
-        };
-      };
-    };
-  };
-  close_up: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        close_up_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CloseUp"];
-        };
-      };
-    };
-  };
-  mark_close_up: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        close_up_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CloseUpPlacedInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CloseUp"];
-        };
-      };
-    };
-  };
-  delete_close_up: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        close_up_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No response body */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  answer_close_up: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        close_up_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CloseUpAnswerRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CloseUp"];
-        };
-      };
-    };
-  };
-  close_up_reed: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        close_up_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CloseUpReedRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CloseUp"];
-        };
-      };
-    };
-  };
-  refresh_close_up: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        close_up_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CloseUp"];
-        };
-      };
-    };
-  };
-  first_account: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CredentialsRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Session"];
-        };
-      };
-    };
-  };
-  hand: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Exercise"];
-        };
-      };
-    };
-  };
-  mark_hand: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["HandMarkInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Exercise"];
-        };
-      };
-    };
-  };
-  forget_hand: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Exercise"];
-        };
-      };
-    };
-  };
-  landmarks: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LandmarkRow"][];
-        };
-      };
-    };
-  };
-  change_note: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        note_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NoteTextRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Note"];
-        };
-      };
-    };
-  };
-  delete_note: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        note_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No response body */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  practise: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        plan_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PracticeInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StudentPlans"];
-        };
-      };
-    };
-  };
-  stop_plan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        plan_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StudentPlans"];
-        };
-      };
-    };
-  };
-  accept_recheck: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        recheck_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StudentPlans"];
-        };
-      };
-    };
-  };
-  reed_boxes: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BandBoxes"];
-        };
-      };
-    };
-  };
-  set_reed_habits: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["HabitsRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BandBoxes"];
-        };
-      };
-    };
-  };
-  change_reed: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        reed_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: {
-      content: {
-        "application/json": components["schemas"]["ReedInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Box"];
-        };
-      };
-    };
-  };
-  played_reed: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        reed_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: {
-      content: {
-        "application/json": components["schemas"]["PlayedInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Box"];
-        };
-      };
-    };
-  };
-  roster: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": components["schemas"]["RosterInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Roster"];
-        };
-      };
-    };
-  };
-  school_days: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SchoolDays"];
-        };
-      };
-    };
-  };
-  set_school_days: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SchoolDaysRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SchoolDays"];
-        };
-      };
-    };
-  };
-  sectionals: {
-    parameters: {
-      query?: {
-        days?: number;
-        least?: number;
-        minutes?: number;
-        most?: number;
-        stations?: number;
-        total?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Sectionals"];
-        };
-      };
-    };
-  };
-  session: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Session"];
-        };
-      };
-    };
-  };
-  log_in: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CredentialsRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Session"];
-        };
-      };
-    };
-  };
-  log_out: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No response body */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  standards: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Standard"][];
-        };
-      };
-    };
-  };
-  own_standard: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        instrument: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["OwnStandard"];
-        };
-      };
-    };
-  };
-  save_standard: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        instrument: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ChangesInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["OwnStandard"];
-        };
-      };
-    };
-  };
-  standard_effect: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        instrument: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ChangesInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Effect"];
-        };
-      };
-    };
-  };
-  standard_zones: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        instrument: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ZonesInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Zones"];
-        };
-      };
-    };
-  };
-  add_student: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StudentInRequest"];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StudentId"];
-        };
-      };
-    };
-  };
-  student: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        student_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StudentPage"];
-        };
-      };
-    };
-  };
-  delete_student: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        student_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No response body */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  close_ups: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        student_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CloseUpRow"][];
-        };
-      };
-    };
-  };
-  add_close_up: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        student_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": components["schemas"]["CloseUpInRequest"];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CloseUp"];
-        };
-      };
-    };
-  };
-  change_student: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        student_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StudentInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StudentId"];
-        };
-      };
-    };
-  };
-  student_plans: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        student_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StudentPlans"];
-        };
-      };
-    };
-  };
-  record: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        student_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Record"];
-        };
-      };
-    };
-  };
-  add_note: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        student_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NoteInRequest"];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Note"];
-        };
-      };
-    };
-  };
-  reed_box: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        student_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Box"];
-        };
-      };
-    };
-  };
-  add_reed: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        student_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: {
-      content: {
-        "application/json": components["schemas"]["ReedInRequest"];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Box"];
-        };
-      };
-    };
-  };
-  add_take: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        student_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": components["schemas"]["ClipInRequest"];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TakeSummary"];
-        };
-      };
-    };
-  };
-  then_and_now: {
-    parameters: {
-      query?: {
-        face?: boolean;
-        now?: number;
-        phase?: string;
-        then?: number;
-      };
-      header?: never;
-      path: {
-        student_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ThenAndNow"];
-        };
-      };
-    };
-  };
-  trend: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        measure: string;
-        student_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Trend"];
-        };
-      };
-    };
-  };
-  take: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  delete_take: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description No response body */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-    };
-  };
-  set_read: {
-    parameters: {
-      query?: never;
-      header?: {
-        /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
-        "If-Match"?: number;
-      };
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: {
-      content: {
-        "application/json": components["schemas"]["PatchedReadInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  decide: {
-    parameters: {
-      query?: never;
-      header?: {
-        /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
-        "If-Match"?: number;
-      };
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DecisionInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  keep_depth: {
-    parameters: {
-      query?: never;
-      header?: {
-        /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
-        "If-Match"?: number;
-      };
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["KeepInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  drills_heard: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DrillHeard"][];
-        };
-      };
-    };
-  };
-  choose_focus: {
-    parameters: {
-      query?: never;
-      header?: {
-        /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
-        "If-Match"?: number;
-      };
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["FocusInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  place_marks: {
-    parameters: {
-      query?: never;
-      header?: {
-        /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
-        "If-Match"?: number;
-      };
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MarksInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  remove_mark: {
-    parameters: {
-      query: {
-        frame: number;
-        landmark: string;
-      };
-      header?: {
-        /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
-        "If-Match"?: number;
-      };
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  accept_found: {
-    parameters: {
-      query?: never;
-      header?: {
-        /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
-        "If-Match"?: number;
-      };
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  import_marks: {
-    parameters: {
-      query?: never;
-      header?: {
-        /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
-        "If-Match"?: number;
-      };
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MarksFileRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  take_over_notes: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NotesFileRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Imported"];
-        };
-      };
-    };
-  };
-  observe: {
-    parameters: {
-      query?: never;
-      header?: {
-        /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
-        "If-Match"?: number;
-      };
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ObservationsInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  set_phases: {
-    parameters: {
-      query?: never;
-      header?: {
-        /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
-        "If-Match"?: number;
-      };
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PhasesInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  start_plan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: {
-      content: {
-        "application/json": components["schemas"]["PlanInRequest"];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StudentPlans"];
-        };
-      };
-    };
-  };
-  preview: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PreviewInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Preview"];
-        };
-      };
-    };
-  };
-  take_progress: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TakeSummary"];
-        };
-      };
-    };
-  };
-  refresh: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  reread: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TakeSummary"];
-        };
-      };
-    };
-  };
-  set_known_length: {
-    parameters: {
-      query?: never;
-      header?: {
-        /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
-        "If-Match"?: number;
-      };
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["KnownLengthInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  sound: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SoundPage"];
-        };
-      };
-    };
-  };
-  set_intended_note: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: {
-      content: {
-        "application/json": components["schemas"]["IntendedNoteInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SoundPage"];
-        };
-      };
-    };
-  };
-  listen: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SoundPage"];
-        };
-      };
-    };
-  };
-  redo: {
-    parameters: {
-      query?: never;
-      header?: {
-        /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
-        "If-Match"?: number;
-      };
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
-  undo: {
-    parameters: {
-      query?: never;
-      header?: {
-        /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
-        "If-Match"?: number;
-      };
-      path: {
-        take_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchPage"];
-        };
-      };
-    };
-  };
+    take_in_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ArchiveInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+        };
+    };
+    band: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandPage"];
+                };
+            };
+        };
+    };
+    match_clips: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClipNamesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClipMatch"][];
+                };
+            };
+        };
+    };
+    close_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                close_up_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUp"];
+                };
+            };
+        };
+    };
+    mark_close_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                close_up_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseUpPlacedInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUp"];
+                };
+            };
+        };
+    };
+    delete_close_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                close_up_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    answer_close_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                close_up_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseUpAnswerRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUp"];
+                };
+            };
+        };
+    };
+    close_up_reed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                close_up_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseUpReedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUp"];
+                };
+            };
+        };
+    };
+    refresh_close_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                close_up_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUp"];
+                };
+            };
+        };
+    };
+    first_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CredentialsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exercise"];
+                };
+            };
+        };
+    };
+    mark_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandMarkInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exercise"];
+                };
+            };
+        };
+    };
+    forget_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exercise"];
+                };
+            };
+        };
+    };
+    landmarks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandmarkRow"][];
+                };
+            };
+        };
+    };
+    change_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteTextRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Note"];
+                };
+            };
+        };
+    };
+    delete_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    practise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentPlans"];
+                };
+            };
+        };
+    };
+    stop_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentPlans"];
+                };
+            };
+        };
+    };
+    accept_recheck: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recheck_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentPlans"];
+                };
+            };
+        };
+    };
+    reed_boxes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandBoxes"];
+                };
+            };
+        };
+    };
+    set_reed_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HabitsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandBoxes"];
+                };
+            };
+        };
+    };
+    change_reed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reed_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReedInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Box"];
+                };
+            };
+        };
+    };
+    played_reed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reed_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PlayedInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Box"];
+                };
+            };
+        };
+    };
+    roster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["RosterInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Roster"];
+                };
+            };
+        };
+    };
+    school_days: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolDays"];
+                };
+            };
+        };
+    };
+    set_school_days: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchoolDaysRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolDays"];
+                };
+            };
+        };
+    };
+    sectionals: {
+        parameters: {
+            query?: {
+                days?: number;
+                least?: number;
+                minutes?: number;
+                most?: number;
+                stations?: number;
+                total?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sectionals"];
+                };
+            };
+        };
+    };
+    session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    log_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CredentialsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    log_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    standards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standard"][];
+                };
+            };
+        };
+    };
+    own_standard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnStandard"];
+                };
+            };
+        };
+    };
+    save_standard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnStandard"];
+                };
+            };
+        };
+    };
+    standard_effect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Effect"];
+                };
+            };
+        };
+    };
+    standard_zones: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ZonesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Zones"];
+                };
+            };
+        };
+    };
+    add_student: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudentInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentId"];
+                };
+            };
+        };
+    };
+    student: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentPage"];
+                };
+            };
+        };
+    };
+    delete_student: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    close_ups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUpRow"][];
+                };
+            };
+        };
+    };
+    add_close_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["CloseUpInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseUp"];
+                };
+            };
+        };
+    };
+    change_student: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudentInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentId"];
+                };
+            };
+        };
+    };
+    student_plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentPlans"];
+                };
+            };
+        };
+    };
+    record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Record"];
+                };
+            };
+        };
+    };
+    add_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Note"];
+                };
+            };
+        };
+    };
+    reed_box: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Box"];
+                };
+            };
+        };
+    };
+    add_reed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReedInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Box"];
+                };
+            };
+        };
+    };
+    add_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ClipInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeSummary"];
+                };
+            };
+        };
+    };
+    then_and_now: {
+        parameters: {
+            query?: {
+                face?: boolean;
+                now?: number;
+                phase?: string;
+                then?: number;
+            };
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThenAndNow"];
+                };
+            };
+        };
+    };
+    trend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                measure: string;
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trend"];
+                };
+            };
+        };
+    };
+    take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    delete_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    set_read: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedReadInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    decide: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    keep_depth: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    drills_heard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillHeard"][];
+                };
+            };
+        };
+    };
+    choose_focus: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FocusInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    place_marks: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    remove_mark: {
+        parameters: {
+            query: {
+                frame: number;
+                landmark: string;
+            };
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    accept_found: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    import_marks: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    take_over_notes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotesFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+        };
+    };
+    observe: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ObservationsInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    set_phases: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhasesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    start_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PlanInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentPlans"];
+                };
+            };
+        };
+    };
+    preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    take_progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeSummary"];
+                };
+            };
+        };
+    };
+    refresh: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    reread: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeSummary"];
+                };
+            };
+        };
+    };
+    set_known_length: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KnownLengthInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    sound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundPage"];
+                };
+            };
+        };
+    };
+    set_intended_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["IntendedNoteInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundPage"];
+                };
+            };
+        };
+    };
+    listen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundPage"];
+                };
+            };
+        };
+    };
+    redo: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    undo: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The take's revision the edit was begun on; refused (412) when it has moved on. */
+                "If-Match"?: number;
+            };
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
 }
