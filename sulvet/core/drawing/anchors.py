@@ -17,8 +17,8 @@ CHIN_LINE = ("li", "pg")
 HELD_LINES = {"ax": ("ax_a", "ax_b"), "rs": ("rs_top", "rs_low")}
 #: How far from the mouth the angle of an instrument is drawn, units.
 TURN = 0.4
-#: Where the value of the chin's hollow stands: behind its line, units.
-CHIN_LABEL = (-0.06, -0.03)
+#: Where the value of the chin's hollow stands: before its line, where no zone is, units.
+CHIN_LABEL = (0.06, -0.03)
 
 
 class Seen:
@@ -120,7 +120,7 @@ def _chin(seen: Seen) -> dict[str, Floats]:
     known = inside[rows, far][:, None]
     deepest = np.where(known, contour[rows, far], np.nan)
     foot = np.where(known, start + along[rows, far, None] * way, np.nan)
-    label = np.stack([np.minimum(deepest[:, 0], foot[:, 0]), deepest[:, 1]], axis=1)
+    label = np.stack([np.maximum(deepest[:, 0], foot[:, 0]), deepest[:, 1]], axis=1)
     return {
         "chin_from": start, "chin_to": end, "chin_deepest": deepest, "chin_foot": foot,
         "chin_label": label + np.array(CHIN_LABEL),

@@ -13,7 +13,7 @@ from math import hypot
 
 import numpy as np
 
-from sulvet.core.drawing.sheet import Align, At, Drawing, Pen, Place, Shape, Stroke
+from sulvet.core.drawing.sheet import Align, At, Dimension, Drawing, Pen, Place, Shape, Stroke
 
 #: A quarter of a circle as one Bézier piece: 4/3 (sqrt 2 - 1).
 QUARTER = 0.5523
@@ -53,14 +53,13 @@ def figure(drawing: Drawing, mouth: Shape, values: Mapping[str, str]) -> Figure:
     values  measure → its value in words; all others are left out
     """
     anchors = anchors_of(drawing, mouth)
-    wanted = [d for d in drawing.dimensions if d.measure in values]
+    wanted = [d for d in drawing.dimensions if d.measure in values and fits(d, anchors, drawing)]
     strokes = [*drawing.strokes, *(stroke for d in wanted for stroke in d.strokes)]
     drawn = [(one, resolved(one.places, anchors)) for one in strokes]
     texts = [
         Text(place, values[d.measure], d.label.align)
         for d in wanted
         if (place := place_of(d.label.place, anchors)) is not None
-        and all(resolved(stroke.places, anchors) for stroke in d.strokes)
     ]
     return Figure(tuple(inked(one, places) for one, places in drawn if places), tuple(texts))
 
@@ -94,6 +93,13 @@ def resolved(places: tuple[At, ...], anchors: Mapping[str, Place]) -> list[Place
         elif not at.optional:
             return []
     return found
+
+
+def fits(dimension: Dimension, anchors: Mapping[str, Place], drawing: Drawing) -> bool:
+    """Whether all lines of a dimension are known and lie on the sheet, room beside it included."""
+    low, high = drawing.box[0] - drawing.room[0], drawing.box[2] + drawing.room[2]
+    strokes = [resolved(stroke.places, anchors) for stroke in dimension.strokes]
+    return all(places and all(low <= x <= high for x, _ in places) for places in strokes)
 
 
 def close(drawing: Drawing, values: Mapping[str, str]) -> Drawing:

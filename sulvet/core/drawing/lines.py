@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from sulvet.core.drawing.sheet import Align, At, Dimension, Label, Pen, Place, Stroke, at
 
-#: The first dimension line stands so far from the box, and each further one so much more, units.
+#: The first dimension line stands so far from the box, and each further row so much more, units.
 FIRST, NEXT = 0.13, 0.14
 #: Half of a tick, and how far a label stands from its line, units.
 TICK, GAP = 0.018, 0.03
@@ -86,11 +86,12 @@ def across(
     )
 
 
-def upright(
-    measure: str, first: str, second: str, side: int, column: int, always: bool = False
-) -> Dimension:
-    """From end to end along y, on a line beside the drawing: ``side`` -1 left, 1 right."""
-    edge, away = ("box:left" if side < 0 else "box:right"), side * (FIRST + column * NEXT)
+def upright(measure: str, first: str, second: str, side: int, always: bool = False) -> Dimension:
+    """From end to end along y, on a line beside the drawing: ``side`` -1 left, 1 right.
+
+    All of a side stand on one line, as a chain: they begin where another ends.
+    """
+    edge, away = ("box:left" if side < 0 else "box:right"), side * FIRST
     ends = (At(edge, first, away), At(edge, second, away))
     over = tuple(Stroke("extension", (at(name), At(edge, name, away))) for name in (first, second))
     return Dimension(

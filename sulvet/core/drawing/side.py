@@ -52,7 +52,7 @@ HOLLOW = Dimension(
         lines.straight_between("dimension", "chin_foot", "chin_deepest"),
         *lines.ticks(at("chin_foot"), at("chin_deepest")),
     ),
-    Label(at("chin_label"), "end"),
+    Label(at("chin_label"), "start"),
     always=True,
 )
 #: From where the lip ends back into the mouth: how much of the mouthpiece is in it.
@@ -67,9 +67,10 @@ DEPTH = Dimension(
 )
 DIMENSIONS: tuple[Dimension, ...] = (
     HOLLOW,
-    lines.upright("lower_red_side", "sto", "li", side=1, column=0, always=True),
-    lines.upright("upper_red_side", "ls", "sto", side=1, column=1),
-    lines.upright("chin_length_side", *CHIN_LINE, side=-1, column=0),
+    # Behind the profile, where no instrument is.
+    lines.upright("lower_red_side", "sto", "li", side=-1, always=True),
+    lines.upright("upper_red_side", "ls", "sto", side=-1),
+    lines.upright("chin_length_side", *CHIN_LINE, side=-1),
     DEPTH,
     lines.lean("instrument_angle", "ax_a", "ax", always=True),
     lines.lean("shank_angle", "rs_top", "rs", always=True),
@@ -80,7 +81,7 @@ SEEN = ("prn", "sn", "ls", "sto", "li", "pg", *CONTOUR_IDS)
 AHEAD_OF = ("ax_a", "rs_top", "rs_low", "ps_out")
 #: Room round the profile, units; how far ahead of the lips an instrument is shown; and room for
 #: dimension lines: left, low, right, high.
-ROOM, AHEAD, DIMENSION_ROOM = 0.3, 2.2, (0.16, 0.06, 0.3, 0.02)
+ROOM, AHEAD, DIMENSION_ROOM = 0.3, 2.2, (0.3, 0.06, 0.14, 0.02)
 #: How far an open zone of the chin reaches behind the line, hundredths of the unit.
 OPEN_HOLLOW = 34.0
 #: Half the height of the zone on the mouthpiece, units.

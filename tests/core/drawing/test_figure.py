@@ -20,6 +20,7 @@ from sulvet.core.drawing.figure import (
     close,
     ellipse,
     figure,
+    fits,
     inked,
     place_of,
     resolved,
@@ -83,10 +84,11 @@ def expected(name: str) -> dict[str, Any]:
         "drawing": drawing.plain(),
         "strokes": lines(drawing.strokes),
         "dimensions": {
-            d.measure: {"strokes": lines(d.strokes), "label": place_of(d.label.place, anchors)}
+            d.measure: {"strokes": lines(d.strokes), "label": place_of(d.label.place, anchors),
+                        "fits": fits(d, anchors, drawing)}
             for d in drawing.dimensions
         },
-    }
+    }  # fmt: skip
 
 
 class FixtureTests(SimpleTestCase):
@@ -139,6 +141,13 @@ class FigureTests(SimpleTestCase):
         (line,) = [path for path in told.paths if path.pen == "dimension"]
         corners = [drawing.hold.points[name][0] for name in ("ch_r", "ch_l")]
         self.assertEqual([line.start[0], line.pieces[-1][2][0]], corners)
+
+    def test_what_lies_beyond_the_sheet_has_no_dimension(self) -> None:
+        drawing, _ = drawn("mirela-front-0")
+        cheek = drawing.hold.points["ck_l"]
+        self.assertGreater(cheek[0], drawing.box[2] + drawing.room[2])
+        beyond = figure(drawing, drawing.hold, {"cheek_out_l": "3.0 mm", "mouth_width": "1.00"})
+        self.assertEqual([text.text for text in beyond.texts], ["1.00"])
 
     def test_what_is_covered_is_not_drawn_and_the_rest_face_is(self) -> None:
         drawing, _ = drawn("edda-front-12")

@@ -3,6 +3,7 @@ import type { SVGAttributes } from "react";
 import { figure, unitOf } from "../format";
 import {
   anchorsOf,
+  fits,
   pathOf,
   placeOf,
   resolved,
@@ -82,7 +83,7 @@ export function Dimensions({ layout, mouth, value }: DimensionsProps) {
   return layout.drawing.dimensions.map((dimension) => {
     const told = value(dimension.measure);
     if (!told || !(dimension.always || told.out)) return null;
-    if (dimension.strokes.some((stroke) => resolved(stroke, anchors) === null)) return null;
+    if (!fits(dimension, anchors, layout.drawing)) return null;
     return (
       <g
         key={dimension.measure}

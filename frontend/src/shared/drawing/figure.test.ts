@@ -5,6 +5,7 @@ import { resolve } from "node:path";
 import { describe, expect, it } from "vitest";
 import {
   anchorsOf,
+  fits,
   holdOf,
   pathOf,
   placeOf,
@@ -23,7 +24,10 @@ interface Expected {
   name: string;
   drawing: Drawing;
   strokes: (Line | null)[];
-  dimensions: Record<string, { strokes: (Line | null)[]; label: number[] | null }>;
+  dimensions: Record<
+    string,
+    { strokes: (Line | null)[]; label: number[] | null; fits: boolean }
+  >;
 }
 
 const FIXTURE = JSON.parse(
@@ -70,6 +74,7 @@ describe.each(FIXTURE)("$name", ({ drawing, strokes, dimensions }) => {
       );
       const label = placeOf(dimension.label.place, anchors);
       expect(label === null, dimension.measure).toBe(wanted?.label == null);
+      expect(fits(dimension, anchors, drawing), dimension.measure).toBe(wanted?.fits);
       if (label && wanted?.label) near(label, wanted.label, dimension.measure);
     }
   });

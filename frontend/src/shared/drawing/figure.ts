@@ -67,6 +67,15 @@ export function resolved(stroke: Stroke, anchors: Anchors): Place[] | null {
   return places.length > 0 ? places : null;
 }
 
+/** Whether all lines of a dimension are known and lie on the sheet, room beside it included. */
+export function fits(dimension: Dimension, anchors: Anchors, { box, room }: Drawing): boolean {
+  const low = (box[0] ?? 0) - (room[0] ?? 0);
+  const high = (box[2] ?? 0) + (room[2] ?? 0);
+  return dimension.strokes.every((stroke) =>
+    resolved(stroke, anchors)?.every(([x]) => low <= x && x <= high),
+  );
+}
+
 /** Margins round a drawing, screen pixels. */
 export interface Margin {
   left: number;
