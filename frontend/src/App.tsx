@@ -1,5 +1,6 @@
 import { lazy, Suspense } from "react";
-import { Route, Routes } from "react-router";
+import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
+import { Route, Routes, useLocation } from "react-router";
 import { useSession } from "./api/queries";
 import { BandScreen } from "./band/BandScreen";
 import { LoginScreen } from "./login/LoginScreen";
@@ -20,30 +21,41 @@ const BenchScreen = lazy(() => import("./bench/BenchScreen"));
 
 export function App() {
   const session = useSession();
+  const { pathname } = useLocation();
   if (session.isPending) return <Waiting what="Sulvet" />;
   if (session.isError)
     return <Trouble error={session.error} retry={() => void session.refetch()} />;
   if (session.data.username === null) return <LoginScreen first={session.data.new} />;
   return (
     <Shell username={session.data.username}>
-      <Suspense fallback={<Waiting what="the page" />}>
-        <Routes>
-          <Route path="/" element={<BandScreen />} />
-          <Route path="/students/:id" element={<StudentScreen />} />
-          <Route path="/students/:id/then-and-now" element={<ThenNowScreen />} />
-          <Route path="/clips" element={<ClipsScreen />} />
-          <Route path="/sectionals" element={<SectionalsScreen />} />
-          <Route path="/reeds" element={<ReedsScreen />} />
-          <Route path="/close-ups/:id" element={<CloseUpScreen />} />
-          <Route path="/records" element={<RecordsScreen />} />
-          <Route path="/takes/:id" element={<BenchScreen />} />
-          <Route path="/hand" element={<HandScreen />} />
-          <Route path="/standards" element={<StandardsScreen />} />
-          <Route path="/standards/:instrument" element={<StandardsScreen />} />
-          <Route path="/school-days" element={<SchoolDaysScreen />} />
-          <Route path="*" element={<Trouble error={new Error("There is no such page.")} />} />
-        </Routes>
-      </Suspense>
+      <ErrorBoundary FallbackComponent={Broken} resetKeys={[pathname]}>
+        <Suspense fallback={<Waiting what="the page" />}>
+          <Routes>
+            <Route path="/" element={<BandScreen />} />
+            <Route path="/students/:id" element={<StudentScreen />} />
+            <Route path="/students/:id/then-and-now" element={<ThenNowScreen />} />
+            <Route path="/clips" element={<ClipsScreen />} />
+            <Route path="/sectionals" element={<SectionalsScreen />} />
+            <Route path="/reeds" element={<ReedsScreen />} />
+            <Route path="/close-ups/:id" element={<CloseUpScreen />} />
+            <Route path="/records" element={<RecordsScreen />} />
+            <Route path="/takes/:id" element={<BenchScreen />} />
+            <Route path="/hand" element={<HandScreen />} />
+            <Route path="/standards" element={<StandardsScreen />} />
+            <Route path="/standards/:instrument" element={<StandardsScreen />} />
+            <Route path="/school-days" element={<SchoolDaysScreen />} />
+            <Route path="*" element={<Trouble error={new Error("There is no such page.")} />} />
+          </Routes>
+        </Suspense>
+      </ErrorBoundary>
     </Shell>
   );
+}
+
+/** A page that fell over: the others still stand, and it can be tried again. */
+function Broken({ resetErrorBoundary }: FallbackProps) {
+  const error = new Error(
+    "This page could not be shown. Nothing that was saved is lost. Try again, or reload the page.",
+  );
+  return <Trouble error={error} retry={resetErrorBoundary} />;
 }

@@ -1,7 +1,7 @@
 /** A loupe at the mark in hand, in the corner away from it. */
 import { useLayoutEffect, useRef } from "react";
 import type { BenchPage } from "../api/client";
-import { DARK } from "./paint";
+import { color } from "./paint";
 import { middleOf, type View } from "./view";
 
 const SIZE = 176;
@@ -22,12 +22,12 @@ export function Loupe({ bitmap, page, view, point }: Props) {
     const zoom = view.scale * ZOOM;
     const middle = SIZE / 2;
     context.setTransform(1, 0, 0, 1, 0, 0);
-    context.fillStyle = DARK;
+    context.fillStyle = color("ground");
     context.fillRect(0, 0, SIZE, SIZE);
     context.setTransform(zoom, 0, 0, zoom, middle - point.x * zoom, middle - point.y * zoom);
     context.drawImage(bitmap, -0.5, -0.5, page.width, page.height);
     context.setTransform(1, 0, 0, 1, middle, middle);
-    context.strokeStyle = "#ffd98a";
+    context.strokeStyle = color("in-hand");
     context.beginPath();
     for (const [x, y] of [
       [1, 0],

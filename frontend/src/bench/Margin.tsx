@@ -9,6 +9,7 @@ import { TakeProgress } from "../shared/TakeProgress";
 import { Refused } from "../shared/states";
 import { AddFinding } from "./AddFinding";
 import { AllReadings } from "./AllReadings";
+import { DeleteDialog } from "../shared/DeleteDialog";
 import { FileButton } from "../shared/FileButton";
 import { Depth } from "./Depth";
 import { SoundPanel } from "./SoundPanel";
@@ -175,13 +176,18 @@ export function Margin({ page, sound, listen, landmarks, hand, open, setOpen }: 
           }}
         />
       )}
-      <DeleteTake
-        remove={() =>
-          actions.remove.mutate(undefined, {
-            onSuccess: () => void navigate(`/students/${take.student}`),
-          })
-        }
-      />
+      <div className="finding">
+        <DeleteDialog
+          what="this take"
+          remove={() =>
+            actions.remove.mutate(undefined, {
+              onSuccess: () => void navigate(`/students/${take.student}`),
+            })
+          }
+        >
+          The clip and all that was measured on it go for good.
+        </DeleteDialog>
+      </div>
     </aside>
   );
 }
@@ -252,28 +258,5 @@ function MarksOfTake({
         read={(text) => actions.importMarks.mutate(text)}
       />
     </details>
-  );
-}
-
-function DeleteTake({ remove }: { remove: () => void }) {
-  const [asking, ask] = useState(false);
-  return (
-    <div className="finding">
-      {asking ? (
-        <div role="alertdialog" aria-label="Delete this take">
-          <p>The clip and all that was measured on it go for good.</p>
-          <Button variant="danger" size="sm" onClick={remove} className="me-2" autoFocus>
-            Delete for good
-          </Button>
-          <Button variant="outline-secondary" size="sm" onClick={() => ask(false)}>
-            Keep it
-          </Button>
-        </div>
-      ) : (
-        <Button variant="link" size="sm" className="p-0 faint" onClick={() => ask(true)}>
-          Delete this take …
-        </Button>
-      )}
-    </div>
   );
 }

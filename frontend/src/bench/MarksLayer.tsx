@@ -196,7 +196,7 @@ function StrokeLine({ path, form }: { path: readonly Place[]; form: Stroke["form
   if (!from || !to) return null;
   const drawn = form === "free" ? path : [from, to];
   return (
-    <g fill="none" stroke="#ffd98a" strokeWidth={2} pointerEvents="none">
+    <g fill="none" stroke="var(--in-hand)" strokeWidth={2} pointerEvents="none">
       <path
         d={`M${drawn.map(([x, y]) => `${x} ${y}`).join("L")}`}
         strokeDasharray={form === "free" ? undefined : "6 4"}
@@ -256,7 +256,7 @@ function MarkPoint({ point, words, held, scale, toLeft, through, grab, select }:
           textAnchor={toLeft ? "end" : "start"}
           y={-12}
           fill="#fff"
-          stroke="#14110c"
+          stroke="var(--ground)"
           strokeWidth={4}
           paintOrder="stroke"
           fontSize={17}
@@ -272,8 +272,15 @@ function MarkPoint({ point, words, held, scale, toLeft, through, grab, select }:
 
 /** A mark's source by shape: found a ring, followed a dot, placed a lozenge, covered a dashed ring. */
 export function MarkShape({ source, held }: { source: string; held: boolean }) {
-  const line = { stroke: held ? "#ffd98a" : "#fff7e6", strokeWidth: held ? 2.6 : 1.8 };
-  const under = { stroke: "#14110c", strokeWidth: line.strokeWidth + 2.4, strokeOpacity: 0.75 };
+  const line = {
+    stroke: held ? "var(--in-hand)" : "var(--mark)",
+    strokeWidth: held ? 2.6 : 1.8,
+  };
+  const under = {
+    stroke: "var(--ground)",
+    strokeWidth: line.strokeWidth + 2.4,
+    strokeOpacity: 0.75,
+  };
   if (source === "placed")
     return (
       <>
@@ -284,7 +291,7 @@ export function MarkShape({ source, held }: { source: string; held: boolean }) {
   if (source === "followed")
     return (
       <>
-        <circle r={4.6} fill="#14110c" fillOpacity={0.75} />
+        <circle r={4.6} fill="var(--ground)" fillOpacity={0.75} />
         <circle r={3.2} fill={line.stroke} />
       </>
     );

@@ -3,7 +3,10 @@ import type { BenchPage } from "../api/client";
 import type { Point } from "./points";
 import type { Rect, View } from "./view";
 
-export const DARK = "#14110c";
+/** A colour of the palette as a canvas takes it. */
+export function color(name: string): string {
+  return getComputedStyle(document.documentElement).getPropertyValue(`--${name}`);
+}
 /** Under the veil a face is this many picture dots wide: nobody can be told from it. */
 const VEIL_DOTS = 22;
 
@@ -28,7 +31,7 @@ export function paint(
   const context = canvas.getContext("2d");
   if (!context) return;
   context.setTransform(1, 0, 0, 1, 0, 0);
-  context.fillStyle = DARK;
+  context.fillStyle = color("ground");
   context.fillRect(0, 0, width, height);
   const scale = view.scale * dense;
   context.imageSmoothingQuality = "high";

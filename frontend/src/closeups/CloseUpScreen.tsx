@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link, useNavigate, useParams } from "react-router";
 import { useCloseUp, useCloseUpEdits, type CloseUp } from "../api/closeups";
+import { DeleteDialog } from "../shared/DeleteDialog";
 import { Delayed } from "../shared/delayed";
 import { day } from "../shared/format";
 import { Refused, Trouble, Waiting } from "../shared/states";
@@ -105,18 +106,16 @@ function Opened({ page }: { page: CloseUp }) {
         </span>
         <span className="spacer" />
         <Link to="/reeds">Reeds</Link>
-        <Button
-          size="sm"
-          variant="link"
-          onClick={() => {
-            if (window.confirm("Delete this close-up with its picture?"))
-              edits.remove.mutate(undefined, {
-                onSuccess: () => void go(`/students/${page.student}`),
-              });
-          }}
+        <DeleteDialog
+          what="this close-up"
+          remove={() =>
+            edits.remove.mutate(undefined, {
+              onSuccess: () => void go(`/students/${page.student}`),
+            })
+          }
         >
-          Delete
-        </Button>
+          The picture and all that was measured on it go for good.
+        </DeleteDialog>
       </div>
       <Photo
         page={page}

@@ -139,8 +139,13 @@ function Lines({ page, scale }: { page: CloseUp; scale: number }) {
         const path = `M${points.map(({ x, y }) => `${x} ${y}`).join("L")}`;
         return (
           <g key={name}>
-            <path d={path} stroke="#14110c" strokeOpacity={0.6} strokeWidth={3.6 / scale} />
-            <path d={path} stroke="#ffd98a" strokeWidth={1.5 / scale} />
+            <path
+              d={path}
+              stroke="var(--ground)"
+              strokeOpacity={0.6}
+              strokeWidth={3.6 / scale}
+            />
+            <path d={path} stroke="var(--in-hand)" strokeWidth={1.5 / scale} />
           </g>
         );
       })}
@@ -163,7 +168,7 @@ function Cross({ spot, scale }: { spot: Spot; scale: number }) {
             `M${spot.x + (x * 6) / scale} ${spot.y + (y * 6) / scale}l${(x * 24) / scale} ${(y * 24) / scale}`,
         )
         .join("")}
-      stroke="#ffd98a"
+      stroke="var(--in-hand)"
       strokeWidth={1.2 / scale}
     />
   );

@@ -147,7 +147,7 @@ function Face({
       {shown && (
         <path
           d={`M${cross[0] - 16} ${cross[1]}h12m8 0h12M${cross[0]} ${cross[1] - 16}v12m0 8v12`}
-          stroke="#ffd98a"
+          stroke="var(--in-hand)"
           strokeWidth={2}
           data-cross
         />

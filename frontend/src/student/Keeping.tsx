@@ -1,10 +1,10 @@
 /** Consent, how long is kept, and deleting for good. */
-import { useState } from "react";
-import { Button, Form } from "react-bootstrap";
+import { Button } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { StudentPage } from "../api/client";
 import { useDeleteStudent } from "../api/records";
 import { counted, day, today } from "../shared/format";
+import { DeleteDialog } from "../shared/DeleteDialog";
 import { Refused } from "../shared/states";
 
 interface Props {
@@ -16,8 +16,6 @@ export function Keeping({ student, edit }: Props) {
   const { id, name, consent_on, consent_until, retain_until, takes } = student;
   const remove = useDeleteStudent(id);
   const navigate = useNavigate();
-  const [asking, ask] = useState(false);
-  const [typed, type] = useState("");
   const over = retain_until !== null && retain_until < today();
   return (
     <section aria-labelledby="keeping-title">
@@ -38,61 +36,20 @@ export function Keeping({ student, edit }: Props) {
         </dd>
       </dl>
       <Refused error={remove.error} />
-      {asking ? (
-        <Form
-          role="alertdialog"
-          aria-label={`Delete ${name}`}
-          onSubmit={(event) => {
-            event.preventDefault();
-            remove.mutate(undefined, { onSuccess: () => void navigate("/") });
-          }}
+      <div className="d-flex flex-wrap align-items-start gap-3">
+        <Button variant="outline-secondary" size="sm" onClick={edit}>
+          Change the dates
+        </Button>
+        <DeleteDialog
+          what="this student"
+          name={name}
+          pending={remove.isPending}
+          remove={() => remove.mutate(undefined, { onSuccess: () => void navigate("/") })}
         >
-          <Form.Group controlId="really" className="mb-2">
-            <Form.Label>
-              {takes.length === 0
-                ? "The student"
-                : `The student, ${counted(takes.length, "take")}`}{" "}
-              and all that was measured, planned and noted go for good. To delete, write the
-              name: <strong>{name}</strong>
-            </Form.Label>
-            <Form.Control
-              autoFocus
-              autoComplete="off"
-              value={typed}
-              onChange={(event) => type(event.target.value)}
-            />
-          </Form.Group>
-          <Button
-            type="submit"
-            variant="danger"
-            size="sm"
-            className="me-2"
-            disabled={typed.trim() !== name || remove.isPending}
-          >
-            Delete for good
-          </Button>
-          <Button variant="outline-secondary" size="sm" onClick={() => ask(false)}>
-            Keep
-          </Button>
-        </Form>
-      ) : (
-        <p>
-          <Button variant="outline-secondary" size="sm" className="me-3" onClick={edit}>
-            Change the dates
-          </Button>
-          <Button
-            variant="link"
-            size="sm"
-            className="p-0 faint"
-            onClick={() => {
-              type("");
-              ask(true);
-            }}
-          >
-            Delete this student …
-          </Button>
-        </p>
-      )}
+          {takes.length === 0 ? "The student" : `The student, ${counted(takes.length, "take")}`}{" "}
+          and all that was measured, planned and noted go for good.
+        </DeleteDialog>
+      </div>
     </section>
   );
 }

@@ -155,8 +155,12 @@ function Lines({
     });
   // Light under dark, so that the line is seen on any skin and on metal.
   return [
-    { stroke: "#fffaf0", strokeWidth: 4.6, opacity: 0.75 },
-    { stroke: "#231d15", strokeWidth: 1.8, strokeDasharray: ghost ? "7 4" : undefined },
+    { stroke: "var(--under-line)", strokeWidth: 4.6, opacity: 0.75 },
+    {
+      stroke: "var(--over-picture)",
+      strokeWidth: 1.8,
+      strokeDasharray: ghost ? "7 4" : undefined,
+    },
   ].map((pen, n) => (
     <g key={n} fill="none" strokeLinecap="round" {...pen} data-ghost={ghost || undefined}>
       {drawn.map((d, m) => (

@@ -127,7 +127,7 @@ def tilt(measure: str, left: str, right: str, always: bool = False) -> Dimension
             Stroke("axis", (at(left), At(right, left))),
             straight_between("dimension", left, right),
         ),
-        Label(at(right, 0.0, -0.12), "end"),
+        Label(At(right, left, 0.0, -0.1), "end"),
         always,
     )
 

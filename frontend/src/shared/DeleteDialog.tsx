@@ -1,0 +1,72 @@
+/** Deleting something for good: asked once more, and with its name where much hangs on it. */
+import { useState, type ReactNode } from "react";
+import { Button, Form } from "react-bootstrap";
+
+interface Props {
+  /** What is deleted, as in “Delete this take”. */
+  what: string;
+  /** What goes with it. */
+  children: ReactNode;
+  /** To be written before it can be deleted. */
+  name?: string;
+  pending?: boolean;
+  remove: () => void;
+}
+
+export function DeleteDialog({ what, children, name, pending = false, remove }: Props) {
+  const [asking, ask] = useState(false);
+  const [typed, type] = useState("");
+  if (!asking)
+    return (
+      <Button
+        variant="link"
+        size="sm"
+        className="p-0 faint"
+        onClick={() => {
+          type("");
+          ask(true);
+        }}
+      >
+        Delete {what} …
+      </Button>
+    );
+  return (
+    <Form
+      role="alertdialog"
+      aria-label={`Delete ${name ?? what}`}
+      onSubmit={(event) => {
+        event.preventDefault();
+        remove();
+      }}
+    >
+      {name === undefined ? (
+        <p>{children}</p>
+      ) : (
+        <Form.Group controlId="really" className="mb-2">
+          <Form.Label>
+            {children} To delete, write the name: <strong>{name}</strong>
+          </Form.Label>
+          <Form.Control
+            autoFocus
+            autoComplete="off"
+            value={typed}
+            onChange={(event) => type(event.target.value)}
+          />
+        </Form.Group>
+      )}
+      <Button
+        type="submit"
+        variant="danger"
+        size="sm"
+        className="me-2"
+        autoFocus={name === undefined}
+        disabled={(name !== undefined && typed.trim() !== name) || pending}
+      >
+        Delete for good
+      </Button>
+      <Button variant="outline-secondary" size="sm" onClick={() => ask(false)}>
+        Keep it
+      </Button>
+    </Form>
+  );
+}
