@@ -1,5 +1,5 @@
 /** The margin: what is asked of the teacher, what was found, and what else can be said. */
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import { Button } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import type { BenchPage, Landmark } from "../api/client";

@@ -1,6 +1,8 @@
-import { fireEvent, render, screen } from "@testing-library/react";
-import { expect, it, vi } from "vitest";
+import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { afterEach, expect, it, vi } from "vitest";
 import { DeleteDialog } from "./DeleteDialog";
+
+afterEach(cleanup);
 
 it("asks once more before it deletes, and can be left", () => {
   const remove = vi.fn();
