@@ -119,7 +119,6 @@ class BenchTests(BrowserTestCase):
             "button", name="Dismiss"
         ).click()
         page.get_by_label("Why is it dismissed?").fill("the camera stood l")
-        page.wait_for_timeout(400)
         page.reload()
         expect(page.locator(f"canvas[data-frame='{here}']")).to_be_visible()
         expect(page.get_by_label("Why is it dismissed?")).to_have_value("the camera stood l")

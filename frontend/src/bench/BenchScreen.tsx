@@ -2,7 +2,7 @@ import { useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { BenchPage, Landmark } from "../api/client";
 import { useSound } from "../api/sound";
-import { useBand, useFreshTakes, useLandmarks, useTake } from "../api/queries";
+import { useFreshTakes, useLandmarks, useTake } from "../api/queries";
 import { TakeProgress } from "../shared/TakeProgress";
 import { Trouble, Waiting } from "../shared/states";
 import { useKeys } from "../shared/useKeys";
@@ -12,7 +12,7 @@ import { Margin } from "./Margin";
 import { Score } from "./Score";
 import { TakeWindow } from "./TakeWindow";
 import { benchKeys } from "./benchKeys";
-import { runOf } from "./desk";
+import { useTakeQueue } from "./takeQueue";
 import type { Toggle } from "./toggles";
 import { useBench } from "./useBench";
 
@@ -29,38 +29,11 @@ export default function BenchScreen() {
   );
 }
 
-/** The takes that wait, in the order the teacher goes through them. */
-function useRun(take: number) {
-  const navigate = useNavigate();
-  const band = useBand();
-  const lines = band.data?.next;
-  const waiting = useMemo(
-    () => (lines ?? []).filter((line) => line.opens && line.take !== null),
-    [lines],
-  );
-  const ids = useMemo(() => waiting.map((line) => line.take as number), [waiting]);
-  const run = useMemo(() => runOf(take, ids), [take, ids]);
-  const at = run.indexOf(take);
-  const next = [...run.slice(at + 1), ...run.slice(0, at)].find((id) => ids.includes(id));
-  const before = at > 0 ? run[at - 1] : undefined;
-  return {
-    left: ids.filter((id) => id !== take).length,
-    nextName: waiting.find((line) => line.take === next)?.name ?? null,
-    hasBefore: before !== undefined,
-    on: () => void navigate(next === undefined ? "/" : `/takes/${next}`),
-    back: () => {
-      if (before !== undefined) void navigate(`/takes/${before}`);
-    },
-  };
-}
-
-export type Run = ReturnType<typeof useRun>;
-
 function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) {
   const { take } = page;
   useFreshTakes(page.stale ? [take.id] : []);
-  const hand = useBench(page, landmarks);
-  const run = useRun(take.id);
+  const bench = useBench(page, landmarks);
+  const queue = useTakeQueue(take.id);
   const navigate = useNavigate();
   const [open, setOpen] = useState<Toggle>(null);
   // Asked for, so that nothing moves under the hand that marks.
@@ -79,22 +52,22 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
   };
   const thenAndNow = () =>
     void navigate(`/students/${take.student}/then-and-now?now=${take.id}`);
-  useKeys(benchKeys({ page, hand, toggle, on: run.on, back: run.back, thenAndNow }));
+  useKeys(benchKeys({ page, bench, toggle, on: queue.on, back: queue.back, thenAndNow }));
 
   return (
     <main className={take.state === "ready" ? "bench" : "bench undrawn"}>
-      <Heading page={page} hand={hand} run={run} />
+      <Heading page={page} bench={bench} queue={queue} />
       {page.has_frames ? (
         <TakeWindow
           page={page}
-          frame={hand.frame}
-          setFrame={hand.setFrame}
-          points={hand.points}
+          frame={bench.frame}
+          setFrame={bench.setFrame}
+          points={bench.points}
           landmarks={landmarks}
-          marking={hand.marking}
-          playback={hand.playback}
-          sight={hand.sight}
-          setSight={hand.setSight}
+          marking={bench.marking}
+          playback={bench.playback}
+          windowView={bench.windowView}
+          setWindowView={bench.setWindowView}
         />
       ) : (
         <section className="window d-grid align-items-center p-4 text-white">
@@ -103,18 +76,18 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
       )}
       <DrawingPanel
         page={page}
-        frame={hand.frame}
-        points={hand.points}
-        preview={hand.preview}
-        of={hand.of}
-        setOf={hand.setOf}
+        frame={bench.frame}
+        points={bench.points}
+        preview={bench.preview}
+        of={bench.of}
+        setOf={bench.setOf}
       />
       {page.times.length > 0 ? (
         <Score
           page={scored}
-          frame={hand.frame}
-          setFrame={hand.steady.setFrame}
-          setPhases={hand.steady.setPhases}
+          frame={bench.frame}
+          setFrame={bench.steady.setFrame}
+          setPhases={bench.steady.setPhases}
           all={allStaves}
           setAll={setAllStaves}
         />
@@ -126,7 +99,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
         sound={sound}
         listen={listening ? null : () => setListening(true)}
         landmarks={landmarks}
-        hand={hand}
+        bench={bench}
         open={open}
         setOpen={setOpen}
       />

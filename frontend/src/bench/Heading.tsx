@@ -4,20 +4,20 @@ import { Link } from "react-router";
 import type { BenchPage } from "../api/client";
 import { noon, shortDay } from "../shared/format";
 import { slipAddress } from "../shared/slip";
-import type { Run } from "./BenchScreen";
+import type { TakeQueue } from "./takeQueue";
 import { redo, undo } from "./benchKeys";
-import type { BenchHand } from "./useBench";
+import type { BenchState } from "./useBench";
 
 interface Props {
   page: BenchPage;
-  hand: BenchHand;
-  run: Run;
+  bench: BenchState;
+  queue: TakeQueue;
 }
 
-export function Heading({ page, hand, run }: Props) {
+export function Heading({ page, bench, queue }: Props) {
   const { take } = page;
-  const { edits } = hand;
-  const done = () => edits.send({ kind: "read", read: true }, { onSuccess: run.on });
+  const { edits } = bench;
+  const done = () => edits.send({ kind: "read", read: true }, { onSuccess: queue.on });
   return (
     <div className="heading">
       <h1>
@@ -46,7 +46,7 @@ export function Heading({ page, hand, run }: Props) {
           variant="outline-secondary"
           disabled={page.undo === null}
           title={page.undo ? `Take back: ${page.undo}` : "Nothing to take back"}
-          onClick={() => undo(page, hand)}
+          onClick={() => undo(page, bench)}
         >
           Take back
         </Button>
@@ -54,13 +54,13 @@ export function Heading({ page, hand, run }: Props) {
           variant="outline-secondary"
           disabled={page.redo === null}
           title={page.redo ? `Do again: ${page.redo}` : "Nothing to do again"}
-          onClick={() => redo(page, hand)}
+          onClick={() => redo(page, bench)}
         >
           Do again
         </Button>
       </div>
-      {run.hasBefore && (
-        <Button size="sm" variant="outline-secondary" onClick={run.back}>
+      {queue.hasBefore && (
+        <Button size="sm" variant="outline-secondary" onClick={queue.back}>
           Back one
         </Button>
       )}
@@ -91,8 +91,8 @@ export function Heading({ page, hand, run }: Props) {
             {take.read ? "Read ✓" : "Mark as read"}
           </Button>
           <Button size="sm" onClick={done}>
-            {run.nextName
-              ? `Done, on to ${run.nextName.split(" ")[0] ?? ""}`
+            {queue.nextName
+              ? `Done, on to ${queue.nextName.split(" ")[0] ?? ""}`
               : "Done, back to the band"}
           </Button>
         </>

@@ -22,7 +22,7 @@ import { frameAt } from "./phases";
 import { MarkLegend } from "./WindowBar";
 import { TakeNotes } from "./TakeNotes";
 import type { Toggle } from "./toggles";
-import type { BenchHand } from "./useBench";
+import type { BenchState } from "./useBench";
 
 interface Props {
   page: BenchPage;
@@ -30,14 +30,14 @@ interface Props {
   sound: Sound | undefined;
   listen: (() => void) | null;
   landmarks: Landmark[];
-  hand: BenchHand;
+  bench: BenchState;
   open: Toggle;
   setOpen: (open: Toggle) => void;
 }
 
-export function Margin({ page, sound, listen, landmarks, hand, open, setOpen }: Props) {
+export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }: Props) {
   const { take } = page;
-  const { edits, frame, round } = hand;
+  const { edits, frame, round } = bench;
   const actions = useTakeActions(take.id);
   const navigate = useNavigate();
   const ready = take.state === "ready";
@@ -65,17 +65,17 @@ export function Margin({ page, sound, listen, landmarks, hand, open, setOpen }: 
       {open === "letters" && (
         <LetterChooser
           phases={page.phases}
-          set={hand.setEdge}
-          remove={(name) => hand.setPhases(page.phases.filter((p) => p.name !== name))}
+          set={bench.setEdge}
+          remove={(name) => bench.setPhases(page.phases.filter((p) => p.name !== name))}
           close={() => setOpen(null)}
         />
       )}
-      {hand.guiding && (
+      {bench.guiding && (
         <Guided
           page={page}
           landmarks={landmarks}
           frame={frame}
-          goTo={hand.setFrame}
+          goTo={bench.setFrame}
           follow={() => actions.reread.mutate()}
           starting={actions.reread.isPending}
         />
@@ -86,19 +86,19 @@ export function Margin({ page, sound, listen, landmarks, hand, open, setOpen }: 
           landmarks={landmarks}
           frame={frame}
           round={round}
-          begin={hand.beginRound}
+          begin={bench.beginRound}
         />
       )}
       {ready && (
         <>
-          <Findings page={page} answers={hand.answers} />
+          <Findings page={page} answers={bench.answers} />
           {round === null && (
             <Placing
               page={page}
               landmarks={landmarks}
               frame={frame}
               round={null}
-              begin={hand.beginRound}
+              begin={bench.beginRound}
             />
           )}
           {listen && (
@@ -113,7 +113,7 @@ export function Margin({ page, sound, listen, landmarks, hand, open, setOpen }: 
               take={take.id}
               sound={sound}
               phases={page.phases}
-              goTo={(at) => hand.setFrame(frameAt(page.times, at))}
+              goTo={(at) => bench.setFrame(frameAt(page.times, at))}
               tick={(one) =>
                 edits.send({
                   kind: "observe",
@@ -148,7 +148,7 @@ export function Margin({ page, sound, listen, landmarks, hand, open, setOpen }: 
           {round === null && (
             <KnownLength
               page={page}
-              begin={hand.beginRound}
+              begin={bench.beginRound}
               setLength={(known_mm) => edits.send({ kind: "length", known_mm })}
             />
           )}
@@ -164,12 +164,12 @@ export function Margin({ page, sound, listen, landmarks, hand, open, setOpen }: 
           <Button onClick={() => actions.reread.mutate()}>Read again</Button>
         </>
       )}
-      {ready && <MarksOfTake page={page} hand={hand} actions={actions} />}
+      {ready && <MarksOfTake page={page} bench={bench} actions={actions} />}
       {page.times.length > 0 && (
         <TakeNotes
           page={page}
           frame={frame}
-          goTo={hand.setFrame}
+          goTo={bench.setFrame}
           open={open === "note"}
           setOpen={(is) => {
             if (is !== (open === "note")) setOpen(is ? "note" : null);
@@ -195,11 +195,11 @@ export function Margin({ page, sound, listen, landmarks, hand, open, setOpen }: 
 /** The marks themselves: what their shapes say, accepting them, walking along them. */
 function MarksOfTake({
   page,
-  hand,
+  bench,
   actions,
 }: {
   page: BenchPage;
-  hand: BenchHand;
+  bench: BenchState;
   actions: ReturnType<typeof useTakeActions>;
 }) {
   const { take, found_left: left } = page;
@@ -216,7 +216,7 @@ function MarksOfTake({
           size="sm"
           variant="outline-primary"
           className="me-2 mb-2"
-          onClick={() => hand.edits.send({ kind: "accept" })}
+          onClick={() => bench.edits.send({ kind: "accept" })}
         >
           All {left} found marks are right
         </Button>
@@ -225,7 +225,7 @@ function MarksOfTake({
         size="sm"
         variant="outline-secondary"
         className="me-2 mb-2"
-        onClick={() => hand.toKeyframe(-1)}
+        onClick={() => bench.toKeyframe(-1)}
       >
         Marked frame before
       </Button>
@@ -233,7 +233,7 @@ function MarksOfTake({
         size="sm"
         variant="outline-secondary"
         className="mb-2"
-        onClick={() => hand.toKeyframe(1)}
+        onClick={() => bench.toKeyframe(1)}
       >
         Next marked frame
       </Button>
@@ -242,7 +242,7 @@ function MarksOfTake({
           size="sm"
           variant="outline-secondary"
           className="ms-2 mb-2"
-          onClick={() => hand.beginRound("chin")}
+          onClick={() => bench.beginRound("chin")}
         >
           Draw the chin&apos;s edge
         </Button>

@@ -19,17 +19,8 @@ import {
   middleOf,
   nearer,
   wholePicture,
-  type Look,
+  type WindowView,
 } from "./view";
-
-/** What the window shows of the picture. */
-export interface Sight {
-  /** Fitted to the mouth, else to the whole picture. */
-  close: boolean;
-  look: Look | null;
-  /** All but the mouth is veiled, for showing in class. */
-  veil: boolean;
-}
 
 interface Props {
   page: BenchPage;
@@ -39,15 +30,15 @@ interface Props {
   landmarks: Landmark[];
   marking: Marking;
   playback: Playback;
-  sight: Sight;
-  setSight: (sight: Sight) => void;
+  windowView: WindowView;
+  setWindowView: (windowView: WindowView) => void;
 }
 
 /** Nearer or farther by one press or turn of the wheel. */
 const STEP = 1.35;
 
 export function TakeWindow(props: Props) {
-  const { page, frame, setFrame, points, marking, playback, sight, setSight } = props;
+  const { page, frame, setFrame, points, marking, playback, windowView, setWindowView } = props;
   const { playing } = playback;
   const [picture, box] = useBox<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -58,9 +49,9 @@ export function TakeWindow(props: Props) {
     frame,
   );
   const mouth = aroundMouth(page);
-  const fitted = fit(sight.close && mouth ? mouth : wholePicture(page), box);
-  const view = looking(fitted, sight.look, box);
-  const clear = sight.veil ? (mouthPart(points) ?? wholePicture(page)) : null;
+  const fitted = fit(windowView.close && mouth ? mouth : wholePicture(page), box);
+  const view = looking(fitted, windowView.look, box);
+  const clear = windowView.veil ? (mouthPart(points) ?? wholePicture(page)) : null;
   const last = page.times.length - 1;
 
   useLayoutEffect(() => {
@@ -69,7 +60,7 @@ export function TakeWindow(props: Props) {
   });
 
   const zoom = (factor: number, at = middleOf(view)) =>
-    setSight({ ...sight, look: nearer(fitted, view, factor, at) });
+    setWindowView({ ...windowView, look: nearer(fitted, view, factor, at) });
   const wheel = (event: WheelEvent<HTMLDivElement>) => {
     const area = event.currentTarget.getBoundingClientRect();
     zoom(event.deltaY < 0 ? STEP : 1 / STEP, [
@@ -104,13 +95,13 @@ export function TakeWindow(props: Props) {
           playing={playing}
           view={view}
           hover={setHover}
-          pan={(dx, dy) => setSight({ ...sight, look: aside(fitted, view, dx, dy) })}
+          pan={(dx, dy) => setWindowView({ ...windowView, look: aside(fitted, view, dx, dy) })}
           pinch={zoom}
         />
         {under && bitmap && !playing && (
           <Loupe bitmap={bitmap} page={page} view={view} point={under} />
         )}
-        {sight.veil && <span className="veiled">Mouth only, for showing</span>}
+        {windowView.veil && <span className="veiled">Mouth only, for showing</span>}
         {trouble && !bitmap && (
           <p role="alert" className="position-absolute m-3 p-2 bg-light text-dark">
             {trouble.message}
@@ -123,8 +114,8 @@ export function TakeWindow(props: Props) {
         last={last}
         setFrame={setFrame}
         playback={playback}
-        sight={sight}
-        setSight={setSight}
+        windowView={windowView}
+        setWindowView={setWindowView}
         zoom={zoom}
         hasMouth={mouth !== null}
       />

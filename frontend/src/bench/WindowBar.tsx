@@ -1,7 +1,7 @@
 /** Under the picture: time, speed, nearness. */
 import { MarkShape } from "./MarksLayer";
 import { speedWord, type Playback } from "./playback";
-import type { Sight } from "./TakeWindow";
+import type { WindowView } from "./view";
 
 interface Props {
   seconds: number;
@@ -9,8 +9,8 @@ interface Props {
   last: number;
   setFrame: (frame: number) => void;
   playback: Playback;
-  sight: Sight;
-  setSight: (sight: Sight) => void;
+  windowView: WindowView;
+  setWindowView: (windowView: WindowView) => void;
   zoom: (factor: number) => void;
   hasMouth: boolean;
 }
@@ -18,7 +18,7 @@ interface Props {
 const SHORT: Record<string, string> = { 1: "1×", 0.5: "½×", 0.25: "¼×" };
 
 export function WindowBar(props: Props) {
-  const { frame, setFrame, playback, sight, setSight } = props;
+  const { frame, setFrame, playback, windowView, setWindowView } = props;
   const { playing, speed } = playback;
   return (
     <div className="bar figures">
@@ -62,17 +62,17 @@ export function WindowBar(props: Props) {
       {props.hasMouth && (
         <button
           type="button"
-          onClick={() => setSight({ ...sight, close: !sight.close, look: null })}
+          onClick={() => setWindowView({ ...windowView, close: !windowView.close, look: null })}
         >
-          {sight.close ? "Whole" : "Mouth"}
+          {windowView.close ? "Whole" : "Mouth"}
         </button>
       )}
       <button
         type="button"
-        aria-pressed={sight.veil}
-        onClick={() => setSight({ ...sight, veil: !sight.veil })}
+        aria-pressed={windowView.veil}
+        onClick={() => setWindowView({ ...windowView, veil: !windowView.veil })}
       >
-        {sight.veil ? "Unveil" : "Veil"}
+        {windowView.veil ? "Unveil" : "Veil"}
       </button>
     </div>
   );

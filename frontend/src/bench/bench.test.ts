@@ -2,7 +2,8 @@ import { describe, expect, it } from "vitest";
 import type { BenchPage } from "../api/client";
 import { frameAt, withEdge } from "./phases";
 import { contourOn, pointsOn } from "./points";
-import { deskOf, keepDesk, runOf } from "./desk";
+import { positionOf, keepPosition } from "./position";
+import { queueOf } from "./takeQueue";
 import { mouthPart } from "./paint";
 import { CHIN, placed, strokeFor } from "./strokes";
 import { aroundMouth, aside, fit, looking, nearer } from "./view";
@@ -192,21 +193,21 @@ describe("the veil", () => {
 describe("a run of takes", () => {
   it("keeps its order when takes are read and others come in", () => {
     sessionStorage.clear();
-    expect(runOf(5, [4, 5, 6])).toEqual([5, 4, 6]);
-    expect(runOf(4, [4, 6])).toEqual([5, 4, 6]);
-    expect(runOf(6, [6, 9])).toEqual([5, 4, 6, 9]);
-    expect(runOf(77, [6, 9])).toEqual([77, 6, 9]);
+    expect(queueOf(5, [4, 5, 6])).toEqual([5, 4, 6]);
+    expect(queueOf(4, [4, 6])).toEqual([5, 4, 6]);
+    expect(queueOf(6, [6, 9])).toEqual([5, 4, 6, 9]);
+    expect(queueOf(77, [6, 9])).toEqual([77, 6, 9]);
   });
 });
 
-describe("the desk", () => {
-  const desk = { frame: 7, selected: "ch_r", round: null, dismissing: null };
+describe("the position", () => {
+  const position = { frame: 7, selected: "ch_r", round: null, dismissing: null };
   it("is found again, for the newest takes", () => {
     localStorage.clear();
-    for (let take = 1; take <= 70; take++) keepDesk(take, { ...desk, frame: take });
-    expect(deskOf(70)?.frame).toBe(70);
-    expect(deskOf(5)).toBeNull();
-    localStorage.setItem("sulvet-desks", "{broken");
-    expect(deskOf(70)).toBeNull();
+    for (let take = 1; take <= 70; take++) keepPosition(take, { ...position, frame: take });
+    expect(positionOf(70)?.frame).toBe(70);
+    expect(positionOf(5)).toBeNull();
+    localStorage.setItem("sulvet-positions", "{broken");
+    expect(positionOf(70)).toBeNull();
   });
 });

@@ -1,20 +1,20 @@
 /** The keys of the Bench; what they do stands on the sheet behind `?`. */
 import type { BenchPage } from "../api/client";
 import type { Keys } from "../shared/useKeys";
-import type { BenchHand } from "./useBench";
+import type { BenchState } from "./useBench";
 import { nearerBy, type Toggle } from "./toggles";
 
 interface Around {
   page: BenchPage;
-  hand: BenchHand;
+  bench: BenchState;
   toggle: (what: Toggle) => void;
   on: () => void;
   back: () => void;
   thenAndNow: () => void;
 }
 
-export function benchKeys({ page, hand, toggle, on, back, thenAndNow }: Around): Keys {
-  const { edits, frame, setFrame, playback, sight, setSight } = hand;
+export function benchKeys({ page, bench, toggle, on, back, thenAndNow }: Around): Keys {
+  const { edits, frame, setFrame, playback, windowView, setWindowView } = bench;
   const keys: Keys = {
     q: () => setFrame(frame - 1),
     w: () => setFrame(frame + 1),
@@ -23,46 +23,48 @@ export function benchKeys({ page, hand, toggle, on, back, thenAndNow }: Around):
     " ": () => playback.setPlaying(!playback.playing),
     s: playback.slower,
     "Shift+s": () => playback.setHeard(!playback.heard),
-    j: () => hand.toKeyframe(-1),
-    k: () => hand.toKeyframe(1),
-    e: () => hand.setEdge("rest", "start"),
-    "Shift+e": () => hand.setEdge("rest", "end"),
-    o: () => hand.setEdge("hold", "start"),
-    "Shift+o": () => hand.setEdge("hold", "end"),
+    j: () => bench.toKeyframe(-1),
+    k: () => bench.toKeyframe(1),
+    e: () => bench.setEdge("rest", "start"),
+    "Shift+e": () => bench.setEdge("rest", "end"),
+    o: () => bench.setEdge("hold", "start"),
+    "Shift+o": () => bench.setEdge("hold", "end"),
     l: () => toggle("letters"),
-    m: () => hand.cycle(1),
-    "Shift+m": () => hand.cycle(-1),
+    m: () => bench.cycle(1),
+    "Shift+m": () => bench.cycle(-1),
     x: () => {
-      const held = hand.inHand;
-      if (held) hand.drop(held.landmark, held.x, held.y, !held.hidden);
+      const held = bench.inHand;
+      if (held) bench.drop(held.landmark, held.x, held.y, !held.hidden);
     },
     u: () => {
-      hand.flush();
-      if (hand.selected) edits.send({ kind: "remove-mark", landmark: hand.selected, frame });
+      bench.flush();
+      if (bench.selected) edits.send({ kind: "remove-mark", landmark: bench.selected, frame });
     },
     a: () => {
       if (page.found_left > 0) edits.send({ kind: "accept" });
     },
-    b: () => undo(page, hand),
-    "Shift+b": () => redo(page, hand),
-    "Ctrl+z": () => undo(page, hand),
-    "Ctrl+Shift+z": () => redo(page, hand),
-    Enter: () => hand.placeAsked(page.width / 2, page.height / 2),
-    "+": () => setSight({ ...sight, look: nearerBy(sight.look, 1.35, hand, page) }),
-    "-": () => setSight({ ...sight, look: nearerBy(sight.look, 1 / 1.35, hand, page) }),
-    "0": () => setSight({ ...sight, look: null }),
-    z: () => setSight({ ...sight, close: !sight.close, look: null }),
-    v: () => setSight({ ...sight, veil: !sight.veil }),
-    g: () => hand.setOf(hand.of === "frame" ? "hold" : "frame"),
+    b: () => undo(page, bench),
+    "Shift+b": () => redo(page, bench),
+    "Ctrl+z": () => undo(page, bench),
+    "Ctrl+Shift+z": () => redo(page, bench),
+    Enter: () => bench.placeAsked(page.width / 2, page.height / 2),
+    "+": () =>
+      setWindowView({ ...windowView, look: nearerBy(windowView.look, 1.35, bench, page) }),
+    "-": () =>
+      setWindowView({ ...windowView, look: nearerBy(windowView.look, 1 / 1.35, bench, page) }),
+    "0": () => setWindowView({ ...windowView, look: null }),
+    z: () => setWindowView({ ...windowView, close: !windowView.close, look: null }),
+    v: () => setWindowView({ ...windowView, veil: !windowView.veil }),
+    g: () => bench.setOf(bench.of === "frame" ? "hold" : "frame"),
     i: () => toggle("staves"),
     f: () => {
-      if (hand.first?.worst_frame != null) setFrame(hand.first.worst_frame);
+      if (bench.first?.worst_frame != null) setFrame(bench.first.worst_frame);
     },
     c: () => {
-      if (hand.first?.answer === null) hand.answers.decide(hand.first, "confirmed");
+      if (bench.first?.answer === null) bench.answers.decide(bench.first, "confirmed");
     },
     d: () => {
-      if (hand.first?.answer === null) hand.dismiss(hand.first);
+      if (bench.first?.answer === null) bench.dismiss(bench.first);
     },
     h: () => toggle("own"),
     t: () => toggle("observations"),
@@ -73,23 +75,23 @@ export function benchKeys({ page, hand, toggle, on, back, thenAndNow }: Around):
     p: back,
     Escape: () => {
       toggle(null);
-      hand.letGo();
+      bench.letGo();
     },
   };
   for (const modifier of ["", "Shift+", "Alt+"]) {
-    keys[`${modifier}ArrowLeft`] = hand.nudge(-1, 0);
-    keys[`${modifier}ArrowRight`] = hand.nudge(1, 0);
-    keys[`${modifier}ArrowUp`] = hand.nudge(0, -1);
-    keys[`${modifier}ArrowDown`] = hand.nudge(0, 1);
+    keys[`${modifier}ArrowLeft`] = bench.nudge(-1, 0);
+    keys[`${modifier}ArrowRight`] = bench.nudge(1, 0);
+    keys[`${modifier}ArrowUp`] = bench.nudge(0, -1);
+    keys[`${modifier}ArrowDown`] = bench.nudge(0, 1);
   }
   return keys;
 }
 
-export function undo(page: BenchPage, hand: BenchHand): void {
-  hand.flush();
-  if (page.undo !== null || hand.edits.waiting > 0) hand.edits.send({ kind: "undo" });
+export function undo(page: BenchPage, bench: BenchState): void {
+  bench.flush();
+  if (page.undo !== null || bench.edits.waiting > 0) bench.edits.send({ kind: "undo" });
 }
 
-export function redo(page: BenchPage, hand: BenchHand): void {
-  if (page.redo !== null) hand.edits.send({ kind: "redo" });
+export function redo(page: BenchPage, bench: BenchState): void {
+  if (page.redo !== null) bench.edits.send({ kind: "redo" });
 }

@@ -8,8 +8,8 @@ import { findingKey, inOrder, type Answers } from "./Findings";
 import { guideFrame, stillAsked } from "./Guided";
 import type { Marking } from "./MarksLayer";
 import { roundAsked, type Round } from "./Placing";
-import type { Sight } from "./TakeWindow";
-import { useDesk, type Desk } from "./desk";
+import type { WindowView } from "./view";
+import { usePosition, type Position } from "./position";
 import { frameAt, withEdge, type PhaseName, type Span } from "./phases";
 import { usePlayback } from "./playback";
 import { pointsOn } from "./points";
@@ -28,7 +28,7 @@ function firstFrame(page: BenchPage): number {
   return hold ? frameAt(page.times, (hold.start + hold.end) / 2) : 0;
 }
 
-function freshDesk(page: BenchPage): Desk {
+function firstPosition(page: BenchPage): Position {
   return { frame: firstFrame(page), selected: null, round: null, dismissing: null };
 }
 
@@ -36,9 +36,13 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
   const { take, times } = page;
   const last = Math.max(times.length - 1, 0);
   const edits = useTakeEdits(page);
-  const [desk, setDesk] = useDesk(take.id, () => freshDesk(page));
+  const [position, setPosition] = usePosition(take.id, () => firstPosition(page));
   const playback = usePlayback();
-  const [sight, setSight] = useState<Sight>({ close: true, look: null, veil: false });
+  const [windowView, setWindowView] = useState<WindowView>({
+    close: true,
+    look: null,
+    veil: false,
+  });
   const [of, setOf] = useState<DrawingOf>("frame");
   const [moved, setMoved] = useState<MarkPlace | null>(null);
   const [onTheWay, setOnTheWay] = useState<ReadonlySet<string>>(new Set());
@@ -46,11 +50,11 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
   useEffect(() => () => nudged.flush(), [nudged]);
 
   // A take that was made anew may be shorter than it was.
-  const frame = Math.min(desk.frame, last);
-  const { selected, dismissing } = desk;
+  const frame = Math.min(position.frame, last);
+  const { selected, dismissing } = position;
   const guiding = take.state === "needs-marks";
-  const round = guiding ? null : desk.round;
-  const put = (part: Partial<Desk>) => setDesk((now) => ({ ...now, ...part }));
+  const round = guiding ? null : position.round;
+  const put = (part: Partial<Position>) => setPosition((now) => ({ ...now, ...part }));
 
   const setFrame = (next: number) => {
     nudged.flush();
@@ -131,7 +135,7 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
       if (!stroke) return;
       const marks = placed(stroke, path).map((m) => ({ ...m, frame, hidden: false }));
       const done = round === "chin" || asked.length === marks.length;
-      put({ selected: null, round: done ? null : desk.round });
+      put({ selected: null, round: done ? null : position.round });
       going(marks);
       edits.send({ kind: "marks", marks });
     },
@@ -140,7 +144,7 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
   function placeAsked(x: number, y: number) {
     const next = asked[0];
     if (!next) return;
-    put({ selected: next.id, round: asked.length === 1 ? null : desk.round });
+    put({ selected: next.id, round: asked.length === 1 ? null : position.round });
     drop(next.id, x, y);
   }
 
@@ -222,8 +226,8 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
     answers,
     edits,
     playback,
-    sight,
-    setSight,
+    windowView,
+    setWindowView,
     of,
     setOf,
     steady,
@@ -244,4 +248,4 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
   };
 }
 
-export type BenchHand = ReturnType<typeof useBench>;
+export type BenchState = ReturnType<typeof useBench>;

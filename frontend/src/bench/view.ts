@@ -123,3 +123,12 @@ export function aside(fitted: View, view: View, dx: number, dy: number): Look {
 export function middleOf({ seen }: View): readonly [number, number] {
   return [seen.x + seen.width / 2, seen.y + seen.height / 2];
 }
+
+/** What the window shows of the picture. */
+export interface WindowView {
+  /** Fitted to the mouth, else to the whole picture. */
+  close: boolean;
+  look: Look | null;
+  /** All but the mouth is veiled, for showing in class. */
+  veil: boolean;
+}
