@@ -207,7 +207,7 @@ describe("the position", () => {
     for (let take = 1; take <= 70; take++) keepPosition(take, { ...position, frame: take });
     expect(positionOf(70)?.frame).toBe(70);
     expect(positionOf(5)).toBeNull();
-    localStorage.setItem("sulvet-positions", "{broken");
+    localStorage.setItem("sulvet-desks", "{broken");
     expect(positionOf(70)).toBeNull();
   });
 });
