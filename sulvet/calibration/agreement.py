@@ -37,14 +37,14 @@ def agreement(teacher: User, standard: Standard) -> list[dict[str, Any]]:
         counts, values = _counts(takes, fault.id)
         if counts.both + counts.program + counts.teacher == 0:
             continue
-        told = kappa(counts)
+        agreement = kappa(counts)
         rows.append({
             "fault": fault.id, "name": fault.name,
             "confirmed": counts.both, "dismissed": counts.program, "added": counts.teacher,
             "neither": counts.neither,
-            "kappa": None if told is None else round(told.value, 2),
-            "low": None if told is None else round(told.low, 2),
-            "high": None if told is None else round(told.high, 2),
+            "kappa": None if agreement is None else round(agreement.value, 2),
+            "low": None if agreement is None else round(agreement.low, 2),
+            "high": None if agreement is None else round(agreement.high, 2),
             "suggestion": _suggestion(standard, rules, values),
         })  # fmt: skip
     return rows
@@ -79,8 +79,8 @@ def _counts(takes: list[Take], fault: str) -> tuple[Counts, Values]:
 
 
 def _could_tell(take: Take, fault: str) -> bool:
-    told = {r.measure for r in take.readings.all() if r.value is not None}
-    return any(look <= told for look in measures_needed(fault, take.view))
+    known = {r.measure for r in take.readings.all() if r.value is not None}
+    return any(look <= known for look in measures_needed(fault, take.view))
 
 
 def _suggestion(standard: Standard, rules: list[Rule], values: Values) -> str:
@@ -94,9 +94,11 @@ def _suggestion(standard: Standard, rules: list[Rule], values: Values) -> str:
             band = standard.band(measure, rule.view, school.id, rule.phases[0])
             if band is None:
                 continue
-            told = suggest(values["both", measure], values["program", measure], band.low, band.high)
-            if told is not None:
-                edge = "from" if told.figure == "low" else "up to"
-                figure = f"{told.edge:.{max(known.decimals, 1)}f}"
+            suggestion = suggest(
+                values["both", measure], values["program", measure], band.low, band.high
+            )
+            if suggestion is not None:
+                edge = "from" if suggestion.figure == "low" else "up to"
+                figure = f"{suggestion.edge:.{max(known.decimals, 1)}f}"
                 return f"{known.name} {edge} {figure} would fit what you dismissed."
     return ""

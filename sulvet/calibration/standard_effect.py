@@ -78,7 +78,7 @@ class _Changes:
 
 def _changes(teacher: User, old: Standard, standard: Standard) -> _Changes:
     changes, only = _Changes(), changed_measures(old, standard)
-    told = changes.effect
+    effect = changes.effect
     readings = Reading.objects.filter(measure__in=measures_judged_with(only))
     takes = (
         Take.objects.filter(
@@ -91,7 +91,7 @@ def _changes(teacher: User, old: Standard, standard: Standard) -> _Changes:
         .only("view", "student__instrument", "student__school")
     )
     for take in takes:
-        told.takes += 1
+        effect.takes += 1
         rows, stored = list(take.readings.all()), _stored(take, standard)
         for row, again in zip(rows, rejudged_readings(stored, standard), strict=True):
             if row.verdict != again.verdict:
@@ -99,11 +99,11 @@ def _changes(teacher: User, old: Standard, standard: Standard) -> _Changes:
                 changes.readings.append(row)
         new = rejudged_findings(stored, standard, only)
         before, after = _faults(stored.findings), _faults(new)
-        told.came.update(after - before)
-        told.went.update(before - after)
+        effect.came.update(after - before)
+        effect.went.update(before - after)
         if stored.findings != new:
             changes.findings.append((take, new))
-    told.readings = len(changes.readings)
+    effect.readings = len(changes.readings)
     return changes
 
 

@@ -55,12 +55,12 @@ def _of_the_box(row: CloseUp) -> dict[str, str]:
         return {}
     by = habits_of(row.student.section.band.teacher)
     box = plain(r for r in row.student.reeds.all() if r.condition != "retired")
-    told = {}
+    verdicts = {}
     if next((reeds.status(r, by) for r in box if r.slot == row.reed.slot), "") == "worn":
-        told["reed-worn"] = FAULT
+        verdicts["reed-worn"] = FAULT
     if reeds.missing(box, by):
-        told["too-few-reeds"] = WATCH
-    return told
+        verdicts["too-few-reeds"] = WATCH
+    return verdicts
 
 
 def standing(row: CloseUp, standard: Standard) -> list[str]:

@@ -160,10 +160,10 @@ def take_for(recheck: Recheck) -> Take | None:
 
 
 def _recheck(recheck: Recheck, plan: Plan, take: Take | None) -> dict[str, Any]:
-    told = None
+    suggestion = None
     if take is not None and take.state == Take.State.READY:
         says = outcome(recheck.day, verdict_on(plan, take), stage_of(plan), is_worse(plan, take))
-        told = {"answer": says.answer, "why": says.why}
+        suggestion = {"answer": says.answer, "why": says.why}
     open_ = not recheck.answer and plan.state == Plan.State.RUNNING
     return {
         "id": recheck.pk,
@@ -171,7 +171,7 @@ def _recheck(recheck: Recheck, plan: Plan, take: Take | None) -> dict[str, Any]:
         "due_on": recheck.due_on,
         "take": take.pk if take else None,
         "read": take is not None and take.read_at is not None,
-        "says": told if open_ else None,
+        "says": suggestion if open_ else None,
         "answer": recheck.answer,
         "due": open_ and take is None and recheck.due_on <= timezone.localdate(),
     }

@@ -29,12 +29,12 @@ def verdict_on(plan: Plan, take: Take) -> str:
     for verdict in (FAULT, WATCH, CANT_TELL):
         if any(f.verdict == verdict for f in found):
             return verdict
-    told = {r.measure for r in take.readings.all() if r.value is not None}
+    measured = {r.measure for r in take.readings.all() if r.value is not None}
     wanted = measures_needed(plan.fault, plan.view)
     if not wanted:
         # Only the teacher can tell: the take has been read and nothing was added.
         return IN_BAND if take.read_at else CANT_TELL
-    return IN_BAND if any(look <= told for look in wanted) else CANT_TELL
+    return IN_BAND if any(look <= measured for look in wanted) else CANT_TELL
 
 
 def began_at(take: Take, fault: str) -> dict[str, float | str]:

@@ -96,8 +96,8 @@ def _add(
             digest.update(piece)
             target.write(piece)
             size += len(piece)
-    told = name if isinstance(name, str) else name.filename
-    return {"name": told, "bytes": size, "sha256": digest.hexdigest()}
+    entry_name = name if isinstance(name, str) else name.filename
+    return {"name": entry_name, "bytes": size, "sha256": digest.hexdigest()}
 
 
 def _files(folder: Path) -> list[Path]:

@@ -100,12 +100,12 @@ def _showing(before: list[Take], now: Take) -> list[Take]:
     wanted = focus_measures(fault, now.view, now)[:1] if fault else ()
     if not wanted:
         return []
-    told = set(
+    compared = set(
         Reading.objects.filter(
             take__in=before, phase=PHASE, measure=wanted[0], value__isnull=False
         ).values_list("take_id", flat=True)
     )
-    return [take for take in before if take.pk in told]
+    return [take for take in before if take.pk in compared]
 
 
 def whole(student: Student, take_id: int) -> Take:
@@ -196,7 +196,7 @@ def changes(
         band = standard.band(measure.id, band_view(measure.id, pair.now.take.view), school)
         if a is None or b is None or (band is None and measure.id not in first):
             continue
-        told = change(_told(a), _told(b), measure, band)
+        changed = change(_value_of(a), _value_of(b), measure, band)
         rows.append({
             "measure": measure.id,
             "name": measure.name,
@@ -204,10 +204,10 @@ def changes(
             "decimals": measure.decimals,
             "then": a.value,
             "now": b.value,
-            "delta": told.delta,
-            "uncertainty": told.uncertainty,
-            "answer": told.answer,
-            "sentence": told.sentence,
+            "delta": changed.delta,
+            "uncertainty": changed.uncertainty,
+            "answer": changed.answer,
+            "sentence": changed.sentence,
             "focus": measure.id in first,
         })  # fmt: skip
     rank: dict[Any, int] = {WORSE: 0, BETTER: 1, OTHER: 2, CANT_TELL: 4}
@@ -219,7 +219,7 @@ def changes(
     return [row for n, row in enumerate(rows) if row["focus"] or n < OTHERS]
 
 
-def _told(reading: Reading) -> Value:
+def _value_of(reading: Reading) -> Value:
     return Value(reading.value, reading.uncertainty, reading.unit)
 
 

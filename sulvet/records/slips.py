@@ -121,8 +121,8 @@ def _then(student: Student, plan: Plan | None, take: Take) -> Take | None:
     then = compare.whole(student, chosen[0].pk)
     fault = compare.focus_for(student, plan, take)
     measures = compare.focus_measures(fault, take.view, take, then)
-    told = compare.readings_of(then, compare.PHASE)
-    if measures and (measures[0] not in told or told[measures[0]].value is None):
+    readings = compare.readings_of(then, compare.PHASE)
+    if measures and (measures[0] not in readings or readings[measures[0]].value is None):
         # Of a mouth without its mouthpiece a student learns nothing about the mouthpiece.
         return None
     return then if drawing_of(then) and stills_of(then) else None
@@ -131,7 +131,7 @@ def _then(student: Student, plan: Plan | None, take: Take) -> Take | None:
 def _told(take: Take, drawing: Drawing, measures: tuple[str, ...], phase: str) -> dict[str, str]:
     """The values of the focus's dimensions, as they are written into the drawing."""
     readings = compare.readings_of(take, phase)
-    told = {}
+    texts = {}
     for dimension in drawing.dimensions:
         reading = readings.get(dimension.measure)
         if reading is None or reading.value is None:
@@ -143,8 +143,8 @@ def _told(take: Take, drawing: Drawing, measures: tuple[str, ...], phase: str) -
             figure = f"{reading.value:.{catalogue().measure(dimension.measure).decimals}f}".replace(
                 "-", "−"
             )
-            told[dimension.measure] = figure + UNITS.get(reading.unit, f" {reading.unit}")
-    return told
+            texts[dimension.measure] = figure + UNITS.get(reading.unit, f" {reading.unit}")
+    return texts
 
 
 def _weeks(

@@ -156,15 +156,15 @@ def _corner(drawing: Drawing, corners: tuple[Place, ...], zone: str, place: Plac
     middle = _mid(drawing)
     side, zero = (1.0 if rest[0] > 0 else -1.0), np.arctan2(rest[1] - 0.0, abs(rest[0]))
 
-    def told(point: Place) -> tuple[float, float]:
+    def figures_at(point: Place) -> tuple[float, float]:
         # Never beyond the middle of the mouth.
         reach = max(side * (point[0] - middle[0]), 0.05)
         lift = np.degrees(np.arctan2(point[1] - middle[1], reach) - zero)
         return reach / abs(rest[0]), float(lift)
 
-    ends = [told(corner) for corner in corners]
+    ends = [figures_at(corner) for corner in corners]
     widths, rises = sorted({round(w, 3) for w, _ in ends}), sorted({round(r, 2) for _, r in ends})
-    width, rise = told(place)
+    width, rise = figures_at(place)
     # What the place leaves farthest is meant; inside the zone, the nearest edge.
     beyond = _beyond(width, widths), _beyond(rise, rises)
     if beyond[0] > beyond[1]:
@@ -189,7 +189,7 @@ def _ends(
 ) -> tuple[float, float, float]:
     """Low and high edge of a strip, and where a place lies, in the measure's own unit."""
 
-    def told(point: Place) -> float:
+    def figures_at(point: Place) -> float:
         if zone == "rim":
             top, low = (drawing.hold.points[name][1] for name in ("rim_top", "rim_low"))
             # The rim goes with its band: what counts is where the line of the lips would lie.
@@ -204,5 +204,5 @@ def _ends(
         assert known is not None and drawing.mm is not None
         return known[0] - float((np.array(point) - mark) @ back) / drawing.mm
 
-    values = sorted(told(corner) for corner in corners)
-    return values[0], values[-1], told(place)
+    values = sorted(figures_at(corner) for corner in corners)
+    return values[0], values[-1], figures_at(place)

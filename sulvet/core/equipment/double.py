@@ -48,7 +48,7 @@ class Double(Work):
             apart = max(float(np.linalg.norm(b - a)), 1.0)
             sd = np.degrees(np.hypot(click / wide_px, click / apart))
             self.lines["crook"] = (point(a), point(b))
-            self.told("reed_roll", float(turn), float(sd) * np.sqrt(2), errors().reed_roll)
+            self.keep("reed_roll", float(turn), float(sd) * np.sqrt(2), errors().reed_roll)
         middle = (right + left) / 2
         return Measured(
             self.values, self.unknown, self.lines,
@@ -61,7 +61,7 @@ class Double(Work):
         if not self.lacks("reed_gap_width", ends):
             right, left = (self.marks[n] for n in ends)
             wide = float((right - left) @ line) * mm
-            self.told("reed_gap_width", wide, click * np.sqrt(2) * mm, wide * scale)
+            self.keep("reed_gap_width", wide, click * np.sqrt(2) * mm, wide * scale)
         if self.lacks("reed_gap", ("gap_top", "gap_bottom")):
             self.unknown["reed_opening"] = self.unknown["reed_gap"]
             return
@@ -83,12 +83,12 @@ class Double(Work):
         gap = max(float((found[1][0] - found[0][0]) @ down) * mm, 0.0)
         # A shut opening is a line as wide as the lens blurs it.
         sd = float(np.hypot(found[0][1] + BLUR, found[1][1])) * mm
-        self.told("reed_gap", gap, float(np.hypot(sd, gap * scale)), errors().reed_gap)
+        self.keep("reed_gap", gap, float(np.hypot(sd, gap * scale)), errors().reed_gap)
         if wide is None or wide <= 0:
             self.unknown["reed_opening"] = self.unknown.get("reed_gap_width", "")
             return
-        spread = float(np.hypot(self.values["reed_gap"].sd, gap * click * 1.5 * mm / wide)) / wide
-        self.told("reed_opening", gap / wide, spread, 0.0)
+        sigma = float(np.hypot(self.values["reed_gap"].sd, gap * click * 1.5 * mm / wide)) / wide
+        self.keep("reed_opening", gap / wide, sigma, 0.0)
 
     def _darkest(
         self, picture: Picture, ends: tuple[Floats, Floats], down: Floats, half: float

@@ -191,15 +191,15 @@ def fit(s: Floats, x: Floats, degree: int, scale: float) -> Fitted | None:
         lambda t: columns @ t - x, first, loss="soft_l1", f_scale=scale, jac=lambda t: columns
     ).x
     off = columns @ found - x
-    spread = max(1.4826 * float(np.median(np.abs(off))), 0.3 * scale)
-    honest = np.abs(off) < 4 * spread
+    sigma = max(1.4826 * float(np.median(np.abs(off))), 0.3 * scale)
+    honest = np.abs(off) < 4 * sigma
     kept = columns[honest]
     if len(kept) < degree + 3:
         return None
     # The wild ones have still drawn at it: once more without them.
     found = np.linalg.lstsq(kept, x[honest], rcond=None)[0]
     # Neighbouring levels share texture: four of them tell about as much as one.
-    cover = np.linalg.pinv(kept.T @ kept) * spread**2 * 4
+    cover = np.linalg.pinv(kept.T @ kept) * sigma**2 * 4
     return Fitted(
         found, float(np.sqrt(cover[0, 0])), float(np.sqrt(cover[1, 1])) if degree else 0.0,
         float(s.min()), float(s.max()),

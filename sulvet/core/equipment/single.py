@@ -176,11 +176,11 @@ class Single(Work):
         slope = float(of_reed.terms[1] - of_body.terms[1])
         slope_sd = float(np.hypot(of_reed.slope_sd, of_body.slope_sd))
         # Down the axis the reed goes to the right: its tip leans to the left.
-        self.told("reed_skew", -float(np.degrees(np.arctan(slope))),
+        self.keep("reed_skew", -float(np.degrees(np.arctan(slope))),
                   float(np.degrees(slope_sd)), errors().reed_skew)  # fmt: skip
         beside = (of_reed.at(0) - of_body.at(0)) * mm
         sd = float(np.hypot(of_reed.height_sd, of_body.height_sd)) * mm
-        self.told("reed_offset", beside, sd, errors().reed_offset)
+        self.keep("reed_offset", beside, sd, errors().reed_offset)
 
     def _found(
         self, name: str, way: Floats, half: float, known: Floats | None, worth: float
@@ -205,10 +205,8 @@ class Single(Work):
         beyond = self.picture.colour(mouth + 1.5 * px * up, mouth + 3.5 * px * up, half)
         edge, edge_sd = self._found("mouth_tip", body.down, half, beyond, FIRST)
         over = float((tip - edge) @ up) * mm
-        spread = float(np.hypot(tip_sd, edge_sd)) * mm
-        self.told(
-            "reed_tip", over, float(np.hypot(spread, over * errors().lean)), errors().reed_tip
-        )
+        sigma = float(np.hypot(tip_sd, edge_sd)) * mm
+        self.keep("reed_tip", over, float(np.hypot(sigma, over * errors().lean)), errors().reed_tip)
 
     def _ligature(self, mm: float) -> None:
         """Along the reed itself, on its middle: a crooked reed has its cut beside the body's."""
@@ -223,5 +221,5 @@ class Single(Work):
         # Both lie nearer to the lens than the tip, where the scale comes from.
         gap = float((top - cut) @ down) * mm * (1 - errors().nearer)
         share = float(np.hypot(errors().width, errors().lean))
-        spread = float(np.hypot(cut_sd, top_sd)) * mm
-        self.told("ligature_gap", gap, float(np.hypot(spread, gap * share)), errors().ligature_gap)
+        sigma = float(np.hypot(cut_sd, top_sd)) * mm
+        self.keep("ligature_gap", gap, float(np.hypot(sigma, gap * share)), errors().ligature_gap)

@@ -62,7 +62,7 @@ class Work:
             if float((b - a) @ way) < 0:
                 self.marks[first], self.marks[last] = b, a
 
-    def told(self, measure: str, value: float, sd: float, floor: float) -> None:
+    def keep(self, measure: str, value: float, sd: float, floor: float) -> None:
         """Keep a reading."""
         self.values[measure] = Value(value, float(np.hypot(sd, floor)))
 

@@ -71,8 +71,8 @@ def kappa(counts: Counts) -> Kappa | None:
         table[i, j] * (columns[i] + rows[j]) ** 2 for i in range(2) for j in range(2) if i != j
     )
     rest = (observed * chance - 2 * chance + observed) ** 2
-    spread = float(np.sqrt(max(diagonal + off - rest, 0.0) / n)) / (1 - chance) ** 2
-    return Kappa(value, max(value - 1.96 * spread, -1.0), min(value + 1.96 * spread, 1.0))
+    sigma = float(np.sqrt(max(diagonal + off - rest, 0.0) / n)) / (1 - chance) ** 2
+    return Kappa(value, max(value - 1.96 * sigma, -1.0), min(value + 1.96 * sigma, 1.0))
 
 
 @dataclass(frozen=True)

@@ -67,22 +67,24 @@ def change(then: Value, now: Value, measure: Measure, band: Band | None) -> Chan
             None, None, CANT_TELL, f"{measure.name}: can't tell, {which} does not show it."
         )
     delta = now.value - then.value
-    spread = math.hypot(then.uncertainty or 0.0, now.uncertainty or 0.0)
+    half_width = math.hypot(then.uncertainty or 0.0, now.uncertainty or 0.0)
     nearer = outside(then.value, band) - outside(now.value, band)
-    if abs(delta) <= spread:
+    if abs(delta) <= half_width:
         answer = SAME
-    elif abs(nearer) > spread:
+    elif abs(nearer) > half_width:
         answer = BETTER if nearer > 0 else WORSE
     else:
         answer = OTHER
-    return Change(delta, spread, answer, _sentence(delta, spread, answer, measure, now.unit))
+    return Change(
+        delta, half_width, answer, _sentence(delta, half_width, answer, measure, now.unit)
+    )
 
 
-def _sentence(delta: float, spread: float, answer: str, measure: Measure, unit: str) -> str:
-    told = UNITS.get(unit, f" {unit}")
-    figures = f"{abs(delta):.{measure.decimals}f} ± {spread:.{measure.decimals}f}{told}"
+def _sentence(delta: float, half_width: float, answer: str, measure: Measure, unit: str) -> str:
+    unit_text = UNITS.get(unit, f" {unit}")
+    figures = f"{abs(delta):.{measure.decimals}f} ± {half_width:.{measure.decimals}f}{unit_text}"
     way, subject = measure.more if delta > 0 else measure.less, measure.subject or measure.name
     if answer == SAME:
         signed = f"{delta:+.{measure.decimals}f}".replace("-", "−")
-        return f"{subject}: {SAME} ({signed} ± {spread:.{measure.decimals}f}{told})."
+        return f"{subject}: {SAME} ({signed} ± {half_width:.{measure.decimals}f}{unit_text})."
     return f"{subject} {figures} {way}: {answer}."

@@ -58,7 +58,7 @@ def judge_close_up(
     ]
     found += _covered(hidden, standard)
     found += [
-        Finding(fault, told, "", None, None, None, ()) for fault, told in (known or {}).items()
+        Finding(fault, answer, "", None, None, None, ()) for fault, answer in (known or {}).items()
     ]
     by_measure = {r.measure: r for r in readings}
     for rule in common().rules:
@@ -66,9 +66,9 @@ def judge_close_up(
             continue
         condition = rule.all[0]
         reading = by_measure[condition.measure]
-        told = outside_band(condition, reading, standard.band(condition.measure, VIEW, school))
-        if told is not None:
-            found.append(Finding(rule.fault, reading.verdict, "", None, None, None, (told[1],)))
+        outside = outside_band(condition, reading, standard.band(condition.measure, VIEW, school))
+        if outside is not None:
+            found.append(Finding(rule.fault, reading.verdict, "", None, None, None, (outside[1],)))
     return JudgedCloseUp(readings, _one_each(found))
 
 
@@ -86,8 +86,8 @@ def _reading(name: str, measured: Measured, standard: Standard, school: str) -> 
             measured.unknown.get(name, ""),
         )
     band = standard.band(name, VIEW, school)
-    told = NO_BAND if band is None else verdict(value.value, Z95 * value.sd, band)
-    return Reading(name, "", value.value, Z95 * value.sd, catalogue().measure(name).unit, told)
+    answer = NO_BAND if band is None else verdict(value.value, Z95 * value.sd, band)
+    return Reading(name, "", value.value, Z95 * value.sd, catalogue().measure(name).unit, answer)
 
 
 def _covered(hidden: frozenset[str], standard: Standard) -> list[Finding]:

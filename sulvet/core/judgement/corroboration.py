@@ -124,11 +124,11 @@ class Suspected:
         if self.change is None:
             # The evidence says how far it lies outside its band.
             return f"{heard}." if self.looked else f"{heard}: the {one.name.lower()} is in band."
-        told = f"{abs(self.change):.{one.decimals}f} ± {self.uncertainty:.{one.decimals}f}"
-        told += UNITS.get(one.unit, "")
+        figures = f"{abs(self.change):.{one.decimals}f} ± {self.uncertainty:.{one.decimals}f}"
+        figures += UNITS.get(one.unit, "")
         way = one.more if self.change > 0 else one.less
         subject = (one.subject or one.name).lower()
-        return f"{heard}: {subject} {told} {way} than when the shape was formed."
+        return f"{heard}: {subject} {figures} {way} than when the shape was formed."
 
 
 def suspected(
@@ -194,9 +194,9 @@ def _changed(
         return one
     assert before.value is not None and before.uncertainty is not None
     change = hold.value - before.value
-    spread = float((hold.uncertainty**2 + before.uncertainty**2) ** 0.5)
-    wanted = change < -spread if changed.way == "less" else change > spread
-    return replace(one, saw="seen" if wanted else "not seen", change=change, uncertainty=spread)
+    half_width = float((hold.uncertainty**2 + before.uncertainty**2) ** 0.5)
+    wanted = change < -half_width if changed.way == "less" else change > half_width
+    return replace(one, saw="seen" if wanted else "not seen", change=change, uncertainty=half_width)
 
 
 def corroborated_findings(
@@ -215,8 +215,8 @@ def corroborated_findings(
         if one.saw == "not seen":
             continue
         evidence = (one.evidence,) if one.looked is None else (one.evidence, one.looked)
-        told = FAULT if one.saw == "seen" else WATCH
-        yield Finding(one.fault, told, "hold", None, None, None, evidence, one.sentence)
+        verdict = FAULT if one.saw == "seen" else WATCH
+        yield Finding(one.fault, verdict, "hold", None, None, None, evidence, one.sentence)
 
 
 def merged(by_eye: Iterable[Finding], by_ear: Iterable[Finding]) -> Iterator[Finding]:

@@ -52,7 +52,7 @@ def can_be_heard(counting: Counting) -> bool:
     return any(beat.do in TONES + BREATHS for beat in beats_of(counting))
 
 
-def time_drill(told: SoundAnalysis, counting: Counting, tempo: float) -> DrillTiming:
+def time_drill(analysis: SoundAnalysis, counting: Counting, tempo: float) -> DrillTiming:
     """Hold what is heard against a drill's counts.
 
     tempo  counts a minute
@@ -62,10 +62,10 @@ def time_drill(told: SoundAnalysis, counting: Counting, tempo: float) -> DrillTi
     """
     limits = common().limits
     wanted = [beat for beat in beats_of(counting) if beat.do in TONES]
-    heard = [(tone.start, tone.end) for tone in told.tones]
+    heard = [(tone.start, tone.end) for tone in analysis.tones]
     if not wanted:
         wanted = [beat for beat in beats_of(counting) if beat.do in BREATHS]
-        heard = list(told.breaths)
+        heard = list(analysis.breaths)
     heard = heard[: len(wanted)]
 
     def against(first: int) -> tuple[TimedBeat, ...]:

@@ -94,8 +94,8 @@ class Rules:
 
     def _whole_phase(self, rule: Rule, phase: Phase, reading: Reading) -> Finding | None:
         """A rule on one measure: its value over the whole phase against limit or band."""
-        condition, value, spread = rule.all[0], reading.value, reading.uncertainty
-        assert value is not None and spread is not None
+        condition, value, half_width = rule.all[0], reading.value, reading.uncertainty
+        assert value is not None and half_width is not None
         band = self._band(condition.measure, phase.name)
         if condition.outside:
             beyond = outside_band(condition, reading, band)
@@ -108,9 +108,9 @@ class Rules:
                 return None
             edge = self._edge(condition, rule, phase.name)
             limit = condition.limit
-            answer = FAULT if abs(value - edge) > spread else WATCH
+            answer = FAULT if abs(value - edge) > half_width else WATCH
             high = condition.above is not None
-            evidence = Evidence(condition.measure, value, spread, limit, edge, reading.unit)
+            evidence = Evidence(condition.measure, value, half_width, limit, edge, reading.unit)
         series = self.series.get(condition.measure)
         inside = phase.holds(self.marks.seconds)
         along = np.where(inside, series.value, np.nan) if series is not None else np.array([np.nan])
@@ -139,11 +139,11 @@ class Rules:
         for condition in rule.all:
             one = self.series[condition.measure]
             value = float(np.nanmedian(one.value[part]))
-            spread = Z95 * float(np.nanmedian(one.sigma[part]))
+            half_width = Z95 * float(np.nanmedian(one.sigma[part]))
             edge = self._edge(condition, rule, phase.name)
-            sure &= abs(value - edge) > spread
+            sure &= abs(value - edge) > half_width
             evidence.append(
-                Evidence(condition.measure, value, spread, condition.limit, edge, one.unit)
+                Evidence(condition.measure, value, half_width, condition.limit, edge, one.unit)
             )
         lead = self.series[rule.all[0].measure].value[part]
         worst = first + int(np.nanargmax(_beyond(rule.all[0], lead)))

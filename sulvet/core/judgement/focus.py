@@ -61,7 +61,7 @@ def choose(
     before: str = "",
     cautions: tuple[str, ...] = (),
     set_up: str = "",
-    words: Common | None = None,
+    wording: Common | None = None,
 ) -> Focus:
     """The focus of one take.
 
@@ -75,14 +75,14 @@ def choose(
     >>> choose(both).fault
     'swallowed-lip'
     """
-    table = words or common()
+    table = wording or common()
     rows = sorted(standing, key=lambda c: (table.place(c.fault), -c.severity))
     if cautions:
         why = f"First of all: {', '.join(cautions)}. No correction until that is well."
         return Focus(None, "", CAUTION, why, _waiting(rows, None, table))
     by_fault = {row.fault: row for row in reversed(rows)}
     if chosen in by_fault:
-        return _told(by_fault[chosen], CHOSEN, "You set this focus.", rows, table)
+        return _focus_on(by_fault[chosen], CHOSEN, "You set this focus.", rows, table)
     if set_up:
         return Focus(None, "", SET_UP, set_up, _waiting(rows, None, table))
     if not rows:
@@ -92,56 +92,58 @@ def choose(
     name = _lower(lead.fault, table)
     if cause is not None:
         why = f"“{_lower(cause, table)}” often brings “{name}” with it: it comes first."
-        return _told(by_fault[cause], CAUSE, why, rows, table)
+        return _focus_on(by_fault[cause], CAUSE, why, rows, table)
     if lead.fault == before:
         why = "It was the focus of the take before and still stands: one thing until it holds."
-        return _told(lead, KEPT, why, rows, table)
+        return _focus_on(lead, KEPT, why, rows, table)
     if len(rows) == 1:
-        return _told(lead, ALONE, "Nothing else stands.", rows, table)
+        return _focus_on(lead, ALONE, "Nothing else stands.", rows, table)
     caused = [
         _lower(row.fault, table) for row in rows if lead.fault in table.fault(row.fault).causes
     ]
     if caused:
         why = f"“{name}” often brings {_list(caused)} with it: it comes first."
-        return _told(lead, CAUSE, why, rows, table)
+        return _focus_on(lead, CAUSE, why, rows, table)
     group = table.fault(lead.fault).group
     why = f"In the order of fixing, {group} comes before what else shows."
     if all(table.fault(row.fault).group == group for row in rows):
         why = "Of what shows it changes most, so it comes first."
-    return _told(lead, ORDER, why, rows, table)
+    return _focus_on(lead, ORDER, why, rows, table)
 
 
-def _first_cause(fault: str, there: set[str], words: Common) -> str | None:
+def _first_cause(fault: str, there: set[str], wording: Common) -> str | None:
     """The earliest of the standing faults that a fault comes from, by way of others too."""
     seen, found, ask = {fault}, None, [fault]
     while ask:
-        for cause in words.fault(ask.pop()).causes:
+        for cause in wording.fault(ask.pop()).causes:
             if cause in there and cause not in seen:
                 seen.add(cause)
                 ask.append(cause)
-                if found is None or words.place(cause) < words.place(found):
+                if found is None or wording.place(cause) < wording.place(found):
                     found = cause
     return found
 
 
-def _told(row: Candidate, reason: str, why: str, rows: list[Candidate], words: Common) -> Focus:
-    return Focus(row.fault, row.phase, reason, why, _waiting(rows, row, words))
+def _focus_on(
+    row: Candidate, reason: str, why: str, rows: list[Candidate], wording: Common
+) -> Focus:
+    return Focus(row.fault, row.phase, reason, why, _waiting(rows, row, wording))
 
 
-def _waiting(rows: list[Candidate], focus: Candidate | None, words: Common) -> tuple[Waits, ...]:
+def _waiting(rows: list[Candidate], focus: Candidate | None, wording: Common) -> tuple[Waits, ...]:
     waits = []
     for row in rows:
         if focus is not None and row.fault == focus.fault:
             continue
         why = "one thing at a time"
-        if focus is not None and focus.fault in words.fault(row.fault).causes:
+        if focus is not None and focus.fault in wording.fault(row.fault).causes:
             why = "it may go by itself with the focus"
         waits.append(Waits(row.fault, row.phase, why))
     return tuple(waits)
 
 
-def _lower(fault: str, words: Common) -> str:
-    return words.fault(fault).name.lower()
+def _lower(fault: str, wording: Common) -> str:
+    return wording.fault(fault).name.lower()
 
 
 def _list(names: list[str]) -> str:

@@ -32,7 +32,11 @@ def playing_range(standard: Standard) -> tuple[float, float]:
 
 
 def intended_note(
-    told: SoundAnalysis, standard: Standard, stage: str, said: Iterable[tuple[str, str]], a4: float
+    analysis: SoundAnalysis,
+    standard: Standard,
+    stage: str,
+    said: Iterable[tuple[str, str]],
+    a4: float,
 ) -> tuple[str, str]:
     """Stage and note that were probably meant by the longest tone; no note where none is near.
 
@@ -43,7 +47,7 @@ def intended_note(
     A tone of a mouthpiece may lie far from its note. Where it could as well be another note of
     the instrument it must lie so near that no fault follows from it by the band of pitch.
     """
-    longest = max(told.tones, key=lambda t: t.seconds, default=None)
+    longest = max(analysis.tones, key=lambda t: t.seconds, default=None)
     if longest is None or longest.slide is not None:
         return stage, ""
     low, high = range_of(standard.instrument, standard.family, "instrument")

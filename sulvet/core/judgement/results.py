@@ -152,8 +152,8 @@ def outside_band(
 ) -> tuple[bool, Evidence] | None:
     """Whether a reading lies above its band, and the evidence; None where the condition
     does not look, in band, or without a band."""
-    value, spread = reading.value, reading.uncertainty
-    if band is None or value is None or spread is None or reading.verdict == IN_BAND:
+    value, half_width = reading.value, reading.uncertainty
+    if band is None or value is None or half_width is None or reading.verdict == IN_BAND:
         return None
     high = band.high is not None and value > band.high
     if condition.outside not in ("either", "high" if high else "low"):
@@ -161,4 +161,4 @@ def outside_band(
     edge = band.high if high else band.low
     assert edge is not None
     limit = edge + band.watch_high if high else edge - band.watch_low
-    return high, Evidence(condition.measure, value, spread, limit, edge, reading.unit)
+    return high, Evidence(condition.measure, value, half_width, limit, edge, reading.unit)

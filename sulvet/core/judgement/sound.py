@@ -74,13 +74,13 @@ def counts_of(tone: Tone, tempo: float) -> int:
     return int(tone.seconds * tempo / 60 + WHOLE)
 
 
-def breath_before(told: SoundAnalysis, tone: Tone) -> float | None:
+def breath_before(analysis: SoundAnalysis, tone: Tone) -> float | None:
     """How long the last breath before a tone is heard, s; None without one."""
-    before = [end - start for start, end in told.breaths if end <= tone.start + tone.rise]
+    before = [end - start for start, end in analysis.breaths if end <= tone.start + tone.rise]
     return before[-1] if before else None
 
 
-def main_tone(told: SoundAnalysis, phases: list[Phase]) -> Tone | None:
+def main_tone(analysis: SoundAnalysis, phases: list[Phase]) -> Tone | None:
     """The longest tone, in the hold if there is one."""
     holds = [p for p in phases if p.name == "hold"]
 
@@ -89,21 +89,21 @@ def main_tone(told: SoundAnalysis, phases: list[Phase]) -> Tone | None:
             return tone.seconds
         return sum(max(0.0, min(tone.end, p.end) - max(tone.start, p.start)) for p in holds)
 
-    best = max(told.tones, key=counts, default=None)
+    best = max(analysis.tones, key=counts, default=None)
     return best if best is not None and counts(best) > 0 else None
 
 
 def judge_sound(
-    told: SoundAnalysis | None, phases: list[Phase], standard: Standard, targeted: bool
+    analysis: SoundAnalysis | None, phases: list[Phase], standard: Standard, targeted: bool
 ) -> SoundJudgement:
     """Judge what was heard.
 
-    told      None where the clip has no sound
+    analysis      None where the clip has no sound
     targeted  whether ``cents`` of the tones count from a target
     """
-    tone = None if told is None else main_tone(told, phases)
-    if told is None or tone is None:
-        reason = NO_SOUND if told is None else _why_none(told)
+    tone = None if analysis is None else main_tone(analysis, phases)
+    if analysis is None or tone is None:
+        reason = NO_SOUND if analysis is None else _why_none(analysis)
         missing = tuple(_untold(m.id, reason) for m in heard_measures())
         return SoundJudgement(missing, None, (reason,))
     unsure = parameters().unsure
@@ -126,12 +126,12 @@ def judge_sound(
     return SoundJudgement(readings, tone, _sentences({r.measure: r for r in readings}, standard))
 
 
-def sounds_like(told: SoundAnalysis | None, judged: SoundJudgement) -> tuple[str, ...]:
+def sounds_like(analysis: SoundAnalysis | None, judged: SoundJudgement) -> tuple[str, ...]:
     """Observations that the sound speaks for; the teacher ticks them, or does not."""
-    if told is None:
+    if analysis is None:
         return ()
     if judged.tone is None:
-        return ("air-only",) if told.air_only else ()
+        return ("air-only",) if analysis.air_only else ()
     by = {r.measure: r for r in judged.readings}
     found = []
     if by["airiness"].verdict == FAULT:
@@ -142,10 +142,10 @@ def sounds_like(told: SoundAnalysis | None, judged: SoundJudgement) -> tuple[str
     return tuple(found)
 
 
-def _why_none(told: SoundAnalysis) -> str:
-    if told.noisy:
+def _why_none(analysis: SoundAnalysis) -> str:
+    if analysis.noisy:
         return NOISY
-    return AIR_ONLY if told.air_only else NO_TONE
+    return AIR_ONLY if analysis.air_only else NO_TONE
 
 
 def _reading(
@@ -155,8 +155,8 @@ def _reading(
         return _untold(name, reason)
     # No school of any instrument wants another sound: the bands are everybody's.
     band = standard.band(name, VIEW, standard.schools[0].id)
-    told = NO_BAND if band is None else verdict(*value, band)
-    return Reading(name, "hold", *value, catalogue().measure(name).unit, told)
+    answer = NO_BAND if band is None else verdict(*value, band)
+    return Reading(name, "hold", *value, catalogue().measure(name).unit, answer)
 
 
 def heard_measures() -> tuple[Measure, ...]:

@@ -67,8 +67,8 @@ class Standard(Strict):
             try:
                 new[key] = Band.model_validate(known[key].model_dump() | figures.model_dump())
             except ValidationError as error:
-                told = error.errors()[0]["msg"].removeprefix("Value error, ")
-                raise StandardError(f"{known[key].measure}: {told}.") from error
+                message = error.errors()[0]["msg"].removeprefix("Value error, ")
+                raise StandardError(f"{known[key].measure}: {message}.") from error
         mine = {band.key for band in self.bands} | set(edges)
         bands = tuple(band for key, band in new.items() if key in mine)
         return self.model_copy(update={"bands": bands, "edition": edition})

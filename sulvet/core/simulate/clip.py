@@ -112,34 +112,34 @@ def _ready() -> None:
 
 
 def pictures(
-    script: Script, workers: int | None = None, told: Callable[[int, int], None] | None = None
+    script: Script, workers: int | None = None, progress: Callable[[int, int], None] | None = None
 ) -> Iterator[Image]:
     """All frames of a take in order, drawn on all cores.
 
-    told  called after each frame with how many are done and how many there are
+    progress  called after each frame with how many are done and how many there are
     """
     count = len(script.times())
     workers = workers or os.cpu_count() or 1
     if workers == 1:
         for index in range(count):
             yield picture(script, index)
-            if told:
-                told(index + 1, count)
+            if progress:
+                progress(index + 1, count)
         return
     with ProcessPoolExecutor(workers, get_context("spawn"), initializer=_ready) as pool:
         for index, image in enumerate(
             pool.map(picture, [script] * count, range(count), chunksize=4)
         ):
             yield image
-            if told:
-                told(index + 1, count)
+            if progress:
+                progress(index + 1, count)
 
 
 def write(
     script: Script,
     path: Path,
     workers: int | None = None,
-    told: Callable[[int, int], None] | None = None,
+    progress: Callable[[int, int], None] | None = None,
 ) -> None:
     """Film a script; ``path`` ends in .mp4 or .webm."""
     codec = CODECS[path.suffix]
@@ -168,7 +168,7 @@ def write(
             name = "libopus" if path.suffix == ".webm" else "aac"
             audio = container.add_stream(name, rate=RATE, layout="mono")
             audio.bit_rate = 48000
-        for n, image in enumerate(pictures(script, workers, told)):
+        for n, image in enumerate(pictures(script, workers, progress)):
             yuv = cv2.cvtColor(image, cv2.COLOR_RGB2YUV_I420)
             frame = av.VideoFrame.from_ndarray(yuv, format="yuv420p")
             frame.pts, frame.time_base = round(n / script.fps / base), base

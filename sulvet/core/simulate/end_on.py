@@ -143,5 +143,5 @@ class EndOn:
     def values(self) -> dict[str, float]:
         """What a close-up of it truly shows, by measure."""
         wide = 2 * OPENING_SHARE * self.half
-        told = {"reed_gap": self.gap, "reed_gap_width": wide, "reed_opening": self.gap / wide}
-        return told | ({"reed_roll": self.roll} if "crook" in self.size else {})
+        values = {"reed_gap": self.gap, "reed_gap_width": wide, "reed_opening": self.gap / wide}
+        return values | ({"reed_roll": self.roll} if "crook" in self.size else {})

@@ -23,7 +23,7 @@ from sulvet.core.sound.tones import SoundAnalysis, Tone
 BEFORE = ("rest", "form", "place", "breathe")
 
 
-def phases_from_sound(phases: list[Phase], told: SoundAnalysis, last: float) -> list[Phase]:
+def phases_from_sound(phases: list[Phase], analysis: SoundAnalysis, last: float) -> list[Phase]:
     """Suggested letters, corrected by what is heard.
 
     phases  suggested from the picture and the loudness;  last  the clip's end, s
@@ -32,7 +32,7 @@ def phases_from_sound(phases: list[Phase], told: SoundAnalysis, last: float) -> 
     ``breathe`` on the breath before it; what lies before is cut where the next begins.
     Without a tone long enough the suggestion stands.
     """
-    tone = _tone(phases, told)
+    tone = _tone(phases, analysis)
     if tone is None:
         return phases
     begin, end = tone.start + ATTACK, min(tone.end - RELEASE, last)
@@ -41,7 +41,7 @@ def phases_from_sound(phases: list[Phase], told: SoundAnalysis, last: float) -> 
         return phases
     # Air that runs into the tone belongs to its start.
     started = tone.start - min(tone.lead, parameters().tone.longest_lead)
-    out = list(_before(phases, told, tone, started))
+    out = list(_before(phases, analysis, tone, started))
     out += [Phase("start", started, begin, SURE), Phase("hold", begin, turn, SURE)]
     if end - turn >= SHORTEST_STEP:
         out.append(Phase("change", turn, end, SURE))
@@ -50,16 +50,16 @@ def phases_from_sound(phases: list[Phase], told: SoundAnalysis, last: float) -> 
     return out
 
 
-def _tone(phases: list[Phase], told: SoundAnalysis) -> Tone | None:
+def _tone(phases: list[Phase], analysis: SoundAnalysis) -> Tone | None:
     """The tone that is meant: the one the suggested hold lies in most, else the longest."""
     hold = next((p for p in phases if p.name == "hold"), None)
-    if hold is None or not told.tones:
+    if hold is None or not analysis.tones:
         return None
 
     def shared(tone: Tone) -> tuple[float, float]:
         return max(min(tone.end, hold.end) - max(tone.start, hold.start), 0.0), tone.seconds
 
-    return max(told.tones, key=shared)
+    return max(analysis.tones, key=shared)
 
 
 def _turn(tone: Tone, begin: float) -> float:
@@ -71,11 +71,11 @@ def _turn(tone: Tone, begin: float) -> float:
 
 
 def _before(
-    phases: list[Phase], told: SoundAnalysis, tone: Tone, started: float
+    phases: list[Phase], analysis: SoundAnalysis, tone: Tone, started: float
 ) -> Iterator[Phase]:
     """What lies before the tone, each cut where the next begins."""
     rested = max((p.end for p in phases if p.name == "rest"), default=0.0)
-    breath = _breath(told, tone, rested)
+    breath = _breath(analysis, tone, rested)
     rows = [p for p in phases if p.name in BEFORE and not (breath and p.name == "breathe")]
     if breath is not None:
         rows.append(breath)
@@ -87,9 +87,9 @@ def _before(
             yield Phase(phase.name, phase.start, end, phase.confidence)
 
 
-def _breath(told: SoundAnalysis, tone: Tone, rested: float) -> Phase | None:
+def _breath(analysis: SoundAnalysis, tone: Tone, rested: float) -> Phase | None:
     """The last breath before the tone, if it is near; what is heard at rest is none."""
-    for start, end in reversed(told.breaths):
+    for start, end in reversed(analysis.breaths):
         if end <= tone.start:
             near = tone.start - start <= BREATH_WITHIN and end - start >= SHORTEST_BREATH
             near &= start >= rested

@@ -92,8 +92,8 @@ def track_pitch(
     for first, last in runs(voiced):
         if _is_air(tuned, rate, hz[first : last + 1], clarity[first : last + 1], first):
             hz[first : last + 1] = np.nan
-    told = np.isfinite(hz)
-    quiet = level[~told] if (~told).sum() > 10 else level
+    voiced = np.isfinite(hz)
+    quiet = level[~voiced] if (~voiced).sum() > 10 else level
     room = float(np.percentile(quiet, 20)) if len(quiet) else room
     return PitchTrack(seconds, hz, clarity, level, room, target)
 

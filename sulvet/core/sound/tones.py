@@ -150,7 +150,7 @@ def _tone(track: PitchTrack, ear: _Ear, first: int, last: int, a4: float) -> Ton
     kept &= np.abs(course) < by.crack_cents
     drift = steady = None
     vibrato = None
-    spread = float(np.nanstd(course[kept])) if kept.sum() > 3 else unsure.wanders
+    sigma = float(np.nanstd(course[kept])) if kept.sum() > 3 else unsure.wanders
     slide = _slide(course, middle, seconds)
     if slide is None and kept.sum() * hop >= 3 * by.begin:
         slope, height = np.polyfit(seconds[kept], course[kept], 1)
@@ -165,7 +165,7 @@ def _tone(track: PitchTrack, ear: _Ear, first: int, last: int, a4: float) -> Ton
     if slide is None and begun.any() and end - start > 3 * by.scoop:
         scoop = float(np.median(course[begun]))
     return Tone(
-        start, end, middle, note, above, float(np.hypot(spread / np.sqrt(many), unsure.pitch)),
+        start, end, middle, note, above, float(np.hypot(sigma / np.sqrt(many), unsure.pitch)),
         drift, steady, vibrato, _begins(rise, lead), rise, lead,
         scoop if abs(scoop) > by.scoop_cents else 0.0, cracks, _dips(level, hop),
         float(10 * np.log10(clear / (1 - clear))), float(np.median(level) - track.room), slide,
@@ -175,22 +175,22 @@ def _tone(track: PitchTrack, ear: _Ear, first: int, last: int, a4: float) -> Ton
 def _slide(course: Floats, middle: float, seconds: Floats) -> Slide | None:
     """Whether a tone goes over a range; None for one that stays."""
     by, hop = parameters().tone, parameters().pitch.hop
-    told, when = course[np.isfinite(course)], seconds[np.isfinite(course)]
-    if len(told) * hop < by.slide_shortest:
+    pitches, when = course[np.isfinite(course)], seconds[np.isfinite(course)]
+    if len(pitches) * hop < by.slide_shortest:
         return None
-    low, high = np.percentile(told, [10, 90])
+    low, high = np.percentile(pitches, [10, 90])
     if high - low < by.slide_cents:
         return None
     # What a smooth movement would be: over half a second as good as a parabola.
-    soft = savgol_filter(told, round(COURSE / hop) // 2 * 2 + 1, 2)
+    soft = savgol_filter(pitches, round(COURSE / hop) // 2 * 2 + 1, 2)
     bottom, top = (float(v) for v in np.percentile(soft, [1, 99]))
     few = max(round(0.1 / hop), 3)
-    first, last = float(np.median(told[:few])), float(np.median(told[-few:]))
+    first, last = float(np.median(pitches[:few])), float(np.median(pitches[-few:]))
     left = int(np.argmax(np.abs(soft - first) > by.slide_left))
     arrived = len(soft) - 1 - int(np.argmax(np.abs(soft[::-1] - last) > by.slide_left))
     return Slide(
         middle * 2 ** (bottom / 1200), middle * 2 ** (top / 1200), (top - bottom) / 100,
-        float(np.sqrt(((told - soft) ** 2).mean())), last - first,
+        float(np.sqrt(((pitches - soft) ** 2).mean())), last - first,
         float(when[left]), float(when[arrived]),
     )  # fmt: skip
 

@@ -242,5 +242,5 @@ def _fit(
         return None
     keep = inliers[:, 0] == 1
     residual = source[keep] @ matrix[:, :2].T + matrix[:, 2] - target[keep]
-    spread = float(np.sqrt((residual**2).sum(1).mean() / 2) / np.sqrt(keep.sum() / 4))
-    return np.asarray(matrix, dtype=float), spread
+    sigma = float(np.sqrt((residual**2).sum(1).mean() / 2) / np.sqrt(keep.sum() / 4))
+    return np.asarray(matrix, dtype=float), sigma

@@ -241,12 +241,12 @@ def _held_rows(
             good = (error < 2 * ROUND_TRIP) & (match > MATCH_EQUIPMENT)
             good &= _apart(places, origin) < FARTHEST / 2
             seen = bool(stabilised.head_found[row] and good.any() and good.sum() * 2 >= len(origin))
-            spread = 0.0
+            sigma = 0.0
             if seen:
                 moves = (places - origin)[good]
                 move = np.median(moves, axis=0)
-                spread = float(np.median(np.abs(moves - move)))
-            out.append((int(row), move.copy(), spread, seen))
+                sigma = float(np.median(np.abs(moves - move)))
+            out.append((int(row), move.copy(), sigma, seen))
     return out
 
 
