@@ -31,6 +31,8 @@ VENV = ROOT / ".venv"
 PYTHON = VENV / ("Scripts/python.exe" if os.name == "nt" else "bin/python")
 FRONTEND = ROOT / "frontend"
 DIST = FRONTEND / "dist"
+#: How units are written: the pages read it as well.
+UNITS = ROOT / "sulvet" / "core" / "measures" / "data" / "units.json"
 RUNTIME, DEVELOPMENT = ROOT / "requirements.txt", ROOT / "requirements-dev.txt"
 SCHEMA_TYPES = FRONTEND / "src" / "api" / "schema.d.ts"
 
@@ -118,7 +120,7 @@ def ensure_frontend() -> None:
         file
         for file in FRONTEND.rglob("*")
         if file.is_file() and not skip & set(file.relative_to(FRONTEND).parts)
-    )
+    ) + [UNITS]
     stamp, value = DIST / ".sulvet-stamp", digest(sources)
     if fresh(stamp, value):
         return

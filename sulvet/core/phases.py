@@ -72,6 +72,8 @@ def runs_of(mask: Bools, seconds: Floats, bridge: float = 0.1) -> list[tuple[int
 #: How sure a suggestion is: told by the tone, by how the mouth looks, or guessed from
 #: stillness alone (shares of simulated takes in which each was right within 0.25 s).
 SURE, LIKELY, GUESSED = 0.9, 0.6, 0.4
+#: A suggestion less sure than this is shown as a guess: between what the tone tells and the rest.
+CLEAR = 0.7
 #: The start and the end of a tone are no hold, s; nor is what is shorter than this.
 ATTACK, RELEASE, SHORTEST_HOLD = 0.15, 0.10, 0.4
 #: So long a letter must be, s, and so long the release is looked at.

@@ -18,6 +18,7 @@ from sulvet.core.judgement.focus import CAUTION, SET_UP
 from sulvet.core.judgement.results import FAULT, WATCH
 from sulvet.core.judgement.schema import Drill
 from sulvet.core.measures.catalogue import catalogue
+from sulvet.core.measures.units import sign_of
 from sulvet.core.video.clip import ClipError
 from sulvet.plans.models import Plan
 from sulvet.plans.selectors import calendar_of, minutes_of
@@ -28,7 +29,6 @@ from sulvet.takes.analysis import drawing_of, stills_of
 from sulvet.takes.focus import focus_of
 from sulvet.takes.models import Take
 
-UNITS = {"deg": "°", "ratio": "", "share": "", "MW": "", "% MW": " %", "%": " %", "count": ""}
 #: How it stands, said to a child.
 KIND = {
     BETTER: "Clearly better than on {day}. Keep it up!",
@@ -143,7 +143,7 @@ def _told(take: Take, drawing: Drawing, measures: tuple[str, ...], phase: str) -
             figure = f"{reading.value:.{catalogue().measure(dimension.measure).decimals}f}".replace(
                 "-", "−"
             )
-            texts[dimension.measure] = figure + UNITS.get(reading.unit, f" {reading.unit}")
+            texts[dimension.measure] = figure + sign_of(reading.unit)
     return texts
 
 

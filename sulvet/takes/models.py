@@ -13,7 +13,7 @@ from django.conf import settings
 from django.db import models
 
 from sulvet.band.models import Student
-from sulvet.core.phases import PHASES
+from sulvet.core.phases import CLEAR, PHASES
 from sulvet.core.video.proxy import PROXY
 
 
@@ -116,6 +116,11 @@ class TakePhase(models.Model):
 
     class Meta:
         ordering = ["start", "id"]
+
+    @property
+    def guessed(self) -> bool:
+        """Whether it is a suggestion that is not sure enough to be shown as known."""
+        return not self.by_teacher and self.confidence < CLEAR
 
 
 class Mark(models.Model):

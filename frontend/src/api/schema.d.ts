@@ -1954,8 +1954,7 @@ export interface components {
             /** Format: double */
             end: number;
             by_teacher: boolean;
-            /** Format: double */
-            confidence: number;
+            guessed: boolean;
         };
         /** @description All rehearsal marks of a take. */
         PhasesInRequest: {

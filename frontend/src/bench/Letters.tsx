@@ -6,9 +6,6 @@ import { RIGHT, xOf, type Frame } from "./staves";
 
 export type Edge = { name: PhaseName; edge: "start" | "end" };
 
-/** A suggestion less sure than this is drawn as a guess. */
-const SURE = 0.7;
-
 interface Props {
   phases: Span[];
   /** As the server has them: which are guesses. */
@@ -22,7 +19,7 @@ export const Letters = memo(function Letters({ phases, known, place, begin }: Pr
     <Letter
       key={n}
       phase={phase}
-      guessed={known.some((p) => p.name === phase.name && !p.by_teacher && p.confidence < SURE)}
+      guessed={known.some((p) => p.name === phase.name && p.guessed)}
       place={place}
       begin={begin}
     />

@@ -219,7 +219,7 @@ describe("guided marking", () => {
 
   it("can look again where the teacher says the face rests", () => {
     const { follow } = show({
-      phases: [{ name: "rest", start: 0, end: 1, by_teacher: true, confidence: 1 }],
+      phases: [{ name: "rest", start: 0, end: 1, by_teacher: true, guessed: false }],
     });
     fireEvent.click(button("Look again at “rest”"));
     expect(follow).toHaveBeenCalledTimes(1);
@@ -270,7 +270,7 @@ describe("marking what is held to the mouth", () => {
 
   it("asks no more once all is marked outside the rest", () => {
     const phases = [
-      { name: "rest", start: 0, end: 1, by_teacher: false, confidence: 0.9 },
+      { name: "rest", start: 0, end: 1, by_teacher: false, guessed: false },
     ] as BenchPage["phases"];
     const times = [0, 0.5, 1, 1.5, 2, 2.5];
     const both = (frame: number) => [mark("rim_1", frame), mark("rim_2", frame)];

@@ -85,8 +85,8 @@ describe("Score", () => {
   it("draws a guess as a guess, and a short phase by its first letter", () => {
     const { container } = show({
       phases: [
-        { name: "form", start: 0, end: 0.02, by_teacher: false, confidence: 0.4 },
-        { name: "hold", start: 1, end: 2, by_teacher: true, confidence: 1 },
+        { name: "form", start: 0, end: 0.02, by_teacher: false, guessed: true },
+        { name: "hold", start: 1, end: 2, by_teacher: true, guessed: false },
       ],
     });
     const form = container.querySelector('[data-phase="form"]');
@@ -103,7 +103,7 @@ describe("Score", () => {
       start,
       end: start + 0.3,
       by_teacher: false,
-      confidence: 0.9,
+      guessed: false,
     });
     const { container } = show({ phases: [place(0), place(0.7), place(1.4)] });
     const letters = [...container.querySelectorAll('[data-phase="place"] rect[height="21"]')];
@@ -114,7 +114,7 @@ describe("Score", () => {
 
   it("offers the letters that are missing and sets them at the playhead", () => {
     const { setPhases } = show({
-      phases: [{ name: "rest", start: 0, end: 0.5, by_teacher: false, confidence: 0.9 }],
+      phases: [{ name: "rest", start: 0, end: 0.5, by_teacher: false, guessed: false }],
     });
     expect(screen.queryByRole("button", { name: "set rest here" })).toBeNull();
     fireEvent.click(screen.getByRole("button", { name: "set hold here" }));
@@ -136,7 +136,7 @@ describe("Score", () => {
     const width = series("mouth_width", [1, 1, 1.11, 1, 1]);
     const { setFrame } = show({
       series: [series("corner_rise", [0, 1, 8.6, 3, 4]), width],
-      phases: [{ name: "hold", start: 0.9, end: 2, by_teacher: true, confidence: 1 }],
+      phases: [{ name: "hold", start: 0.9, end: 2, by_teacher: true, guessed: false }],
     });
     const head = screen.getByRole("slider");
     expect(head.getAttribute("aria-valuetext")).toBe("1.00 seconds, hold: 8.6°");

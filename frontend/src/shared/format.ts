@@ -1,4 +1,5 @@
 /** Figures and dates as they stand on a page. */
+import units from "../../../sulvet/core/measures/data/units.json";
 
 /** "1 take", "2 takes". */
 export function counted(count: number, one: string): string {
@@ -11,18 +12,10 @@ export function figure(value: number, decimals: number): string {
   return Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
 }
 
-const UNITS: Record<string, string> = {
-  deg: "°",
-  ratio: "",
-  "% MW": " %",
-  "%": " %",
-  share: "",
-  MW: "",
-  count: "",
-};
+const SIGNS: Record<string, string> = units.signs;
 
 export function unitOf(unit: string): string {
-  return UNITS[unit] ?? ` ${unit}`;
+  return SIGNS[unit] ?? ` ${unit}`;
 }
 
 export function measured(

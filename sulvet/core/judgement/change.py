@@ -7,15 +7,11 @@ from dataclasses import dataclass
 
 from sulvet.core.judgement.schema import Band
 from sulvet.core.measures.catalogue import Measure
+from sulvet.core.measures.units import words_of
 
 BETTER, WORSE, OTHER, SAME, CANT_TELL = (
     "clearly better", "clearly worse", "clearly different", "no clear change", "can't tell",
 )  # fmt: skip
-UNITS = {
-    "deg": " degrees", "ratio": " of rest", "share": " of the rim", "MW": " mouth widths",
-    "% MW": " % of the mouth's width", "%": " hundredths of lip to chin", "count": "",
-    "cents/s": " cents a second",
-}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -81,7 +77,7 @@ def change(then: Value, now: Value, measure: Measure, band: Band | None) -> Chan
 
 
 def _sentence(delta: float, half_width: float, answer: str, measure: Measure, unit: str) -> str:
-    unit_text = UNITS.get(unit, f" {unit}")
+    unit_text = words_of(unit)
     figures = f"{abs(delta):.{measure.decimals}f} ± {half_width:.{measure.decimals}f}{unit_text}"
     way, subject = measure.more if delta > 0 else measure.less, measure.subject or measure.name
     if answer == SAME:

@@ -10,7 +10,6 @@ from typing import Literal
 from pydantic import model_validator
 
 from sulvet.core.data_files import Strict, read_table
-from sulvet.core.judgement.change import UNITS
 from sulvet.core.judgement.common import DATA, common
 from sulvet.core.judgement.results import (
     FAULT,
@@ -29,6 +28,7 @@ from sulvet.core.judgement.schema import Condition
 from sulvet.core.judgement.sound import SoundJudgement
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.catalogue import MeasureId, catalogue
+from sulvet.core.measures.units import words_of
 
 Seen = Literal["seen", "not seen", "can't be seen"]
 #: In which the shape stands before the air comes.
@@ -125,7 +125,7 @@ class Suspected:
             # The evidence says how far it lies outside its band.
             return f"{heard}." if self.looked else f"{heard}: the {one.name.lower()} is in band."
         figures = f"{abs(self.change):.{one.decimals}f} ± {self.uncertainty:.{one.decimals}f}"
-        figures += UNITS.get(one.unit, "")
+        figures += words_of(one.unit)
         way = one.more if self.change > 0 else one.less
         subject = (one.subject or one.name).lower()
         return f"{heard}: {subject} {figures} {way} than when the shape was formed."

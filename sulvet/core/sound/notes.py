@@ -6,6 +6,7 @@ import re
 
 import numpy as np
 
+from sulvet.core.anatomy.marks import Floats
 from sulvet.core.sound.parameters import parameters
 
 NAMES = ("C", "C#", "D", "Eb", "E", "F", "F#", "G", "G#", "A", "Bb", "B")
@@ -45,7 +46,12 @@ def hz_of(name: str, a4: float = A4) -> float:
 
 def cents(hz: float, against: float) -> float:
     """How far one frequency lies above another, cents."""
-    return float(1200 * np.log2(hz / against))
+    return float(all_cents(np.array(hz), against))
+
+
+def all_cents(hz: Floats, against: Floats | float) -> Floats:
+    """The same for many frequencies, Hz; NaN where one is unknown."""
+    return np.asarray(1200 * np.log2(hz / against))
 
 
 def nearest(hz: float, a4: float = A4) -> tuple[str, float]:

@@ -14,7 +14,7 @@ from scipy.signal import butter, resample_poly, sosfiltfilt
 
 from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.phases import runs_of
-from sulvet.core.sound.notes import cents
+from sulvet.core.sound.notes import all_cents, cents
 from sulvet.core.sound.parameters import parameters
 
 RATE = 48000
@@ -202,7 +202,7 @@ def _is_air(x: Floats, rate: int, hz: Floats, clarity: Floats, first: int) -> bo
     by, hop = parameters().air, parameters().pitch.hop
     if len(hz) < 4:
         return False
-    steps = float(np.median(np.abs(1200 * np.diff(np.log2(hz)))))
+    steps = float(np.median(np.abs(all_cents(hz[1:], hz[:-1]))))
     begin, end = round(first * hop * rate), round((first + len(hz)) * hop * rate)
     piece = x[begin:end]
     envelope = _envelope(piece, rate)

@@ -79,7 +79,7 @@ def bench_page(take: Take) -> BenchPage:
         times=take.frame_times,
         has_frames=bool(take.frame_times) and take.proxy.exists(),
         phases=[
-            PhaseRow(p.name, p.start, p.end, p.by_teacher, p.confidence)  # type: ignore[arg-type]
+            PhaseRow(p.name, p.start, p.end, p.by_teacher, p.guessed)  # type: ignore[arg-type]
             for p in take.phases.all()
         ],
         tracks=_tracks(tracks.load(take)),

@@ -19,7 +19,8 @@ class PhaseRow:
     start: float
     end: float
     by_teacher: bool
-    confidence: float
+    #: A suggestion that is not sure enough to be taken for what it is called.
+    guessed: bool
 
 
 @dataclass(frozen=True)

@@ -39,7 +39,7 @@ def tone_series(take: Take, standard: Standard) -> list[Series]:
     hz = np.array([np.nan if v is None else v for v in track["hz"]], float)
     seconds = track["start"] + np.arange(len(hz)) * parameters().pitch.hop
     at = _nearest(seconds, take.frame_times)
-    cents, level = 1200 * np.log2(hz / against)[at], np.array(track["level"])[at] - track["room"]
+    cents, level = notes.all_cents(hz, against)[at], np.array(track["level"])[at] - track["room"]
     sounding = np.isfinite(cents).tolist()
     unsure: list[float | None] = [None] * len(at)
     # A finding that rests on the tone brings its stave along.
