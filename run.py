@@ -116,12 +116,12 @@ def ensure_node_modules() -> None:
 def ensure_frontend() -> None:
     """The built pages."""
     skip = {"node_modules", "dist"}
-    sources = sorted(
+    own = sorted(
         file
         for file in FRONTEND.rglob("*")
         if file.is_file() and not skip & set(file.relative_to(FRONTEND).parts)
-    ) + [UNITS]
-    stamp, value = DIST / ".sulvet-stamp", digest(sources)
+    )
+    stamp, value = DIST / ".sulvet-stamp", digest([*own, UNITS])
     if fresh(stamp, value):
         return
     ensure_node_modules()
