@@ -12,10 +12,22 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from sulvet.core.data_files import Strict, read_table
+from sulvet.core.judgement.common import DATA
+
+
+class _Figures(Strict):
+    version: int
+    least_takes: int
+    least_dismissed: int
+    share_dismissed: float
+
+
+_FIGURES = read_table(DATA / "shared" / "agreement.toml", _Figures)
 #: Fewer judged takes than this say nothing.
-ENOUGH = 8
+ENOUGH = _FIGURES.least_takes
 #: A band is only questioned when so many of its faults were dismissed, and this share.
-LEAST_DISMISSED, SHARE_DISMISSED = 3, 0.5
+LEAST_DISMISSED, SHARE_DISMISSED = _FIGURES.least_dismissed, _FIGURES.share_dismissed
 
 
 @dataclass(frozen=True)

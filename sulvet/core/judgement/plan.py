@@ -10,11 +10,20 @@ import datetime
 from dataclasses import dataclass
 from typing import Literal
 
-from sulvet.core.judgement.common import common
+from sulvet.core.data_files import Strict, read_table
+from sulvet.core.judgement.common import DATA, common
 from sulvet.core.judgement.schema import Drill, Fault
 
-DAYS = 14
-RECHECKS = (7, 14)
+
+class _Figures(Strict):
+    version: int
+    days: int
+    rechecks: tuple[int, ...]
+
+
+_FIGURES = read_table(DATA / "shared" / "plan.toml", _Figures)
+#: How long a plan runs, and on which of its days it is filmed again.
+DAYS, RECHECKS = _FIGURES.days, _FIGURES.rechecks
 Stage = Literal["lips", "mouthpiece", "instrument"]
 STAGES: tuple[Stage, ...] = ("lips", "mouthpiece", "instrument")
 PASSED, CARRY_ON, STEP_BACK, REPEAT, FILM_AGAIN = (
