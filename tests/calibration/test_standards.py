@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from django.test import Client
@@ -9,7 +10,6 @@ from django.urls import reverse
 
 from sulvet.calibration.standard_effect import effect
 from sulvet.core.judgement.corroboration import with_sound
-from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.rejudge import (
     StoredTake,
     changed_measures,
@@ -19,38 +19,36 @@ from sulvet.core.judgement.rejudge import (
 from sulvet.core.judgement.results import Judgement
 from sulvet.core.judgement.schema import Edges
 from sulvet.core.judgement.sound import judge_sound
-from sulvet.core.judgement.standards import Standard, shipped_standard
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.demo import readings
-from sulvet.demo.scenario import STUDENTS, DemoTake
+from sulvet.demo.scenario import STUDENTS
 from sulvet.takes.sound import sound_from_plain
 from sulvet.takes.uploads import TakeFacts, add_read_take
 from tests.base import TODAY, BandTestCase
+from tests.core.judging import DemoCase, demo_case
 
 WIDTH = "mouth_width|front|hold|"
 
 
 class AgainTests(BandTestCase):
     def stored(self, name: str) -> tuple[StoredTake, str]:
-        chair = next(s for s in STUDENTS if any(t.name == name for t in s.takes))
-        standard = shipped_standard(chair.instrument)
-        school = standard.school(chair.school or None).id
-        take = next(t for t in chair.takes if t.name == name)
-        outcome = readings.load(take.reading)
-        view = "side" if "-side-" in name else "front"
-        told = self.judged(take, standard, view, school)
+        case = demo_case(name)
+        result = self.judged(case)
         return (
-            StoredTake(view, school, tuple(outcome.phases), told.readings, told.findings),
-            chair.instrument,
+            StoredTake(
+                case.view, case.school, tuple(case.outcome.phases), result.readings, result.findings
+            ),
+            case.standard.instrument,
         )
 
-    def judged(self, take: DemoTake, standard: Standard, view: str, school: str) -> Judgement:
+    def judged(self, case: DemoCase) -> Judgement:
         """By eye and ear, from the marks and the tones."""
-        outcome, heard = readings.load(take.reading), readings.heard(take.reading)
-        seen = judge(outcome.marks, outcome.phases, standard, view, school)
-        ear = judge_sound(
-            sound_from_plain(heard["told"]), outcome.phases, standard, bool(heard["pitch"])
-        )
-        return with_sound(seen, ear, standard, view, school)
+        heard = readings.heard(case.take.reading)
+        sound = judge_sound(
+            sound_from_plain(heard["told"]), case.outcome.phases, case.standard,
+            bool(heard["pitch"]),
+        )  # fmt: skip
+        return with_sound(case.judged(), sound, case.standard, case.view, case.school)
 
     def test_the_same_standard_changes_nothing_on_any_demo_take(self) -> None:
         for chair in STUDENTS:
@@ -69,7 +67,7 @@ class AgainTests(BandTestCase):
         chair = next(s for s in STUDENTS if s.name == "Edda Marschall")
         for take in chair.takes:
             stored, _ = self.stored(take.name)
-            whole = self.judged(take, standard, "front", "two-thirds")
+            whole = self.judged(replace(demo_case(take.name), standard=standard))
             again = rejudged_findings(
                 stored, standard, changed_measures(shipped_standard("horn"), standard)
             )

@@ -10,24 +10,22 @@ from django.test import SimpleTestCase
 from sulvet.core.anatomy.landmarks import CONTOUR_IDS
 from sulvet.core.anatomy.marks import Floats, Marks
 from sulvet.core.drawing.sheet import Drawing, FrameAnchors
-from sulvet.core.drawing.take import drawing_of
 from sulvet.core.drawing.zones import dragged, zones_of
-from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.schema import Edges
 from sulvet.core.judgement.standards import Standard, shipped_standard, shipped_standards
 from sulvet.core.phases import Phase, frames_of
 from sulvet.demo.readings import load as load_reading
 from sulvet.demo.scenario import TAKES
+from tests.core import judging
 from tests.core.faces import PHASES, moved, take, with_corners
 
 
 def with_frames(
     marks: Marks, phases: list[Phase], instrument: str, view: str
 ) -> tuple[Drawing, FrameAnchors] | None:
-    standard = shipped_standard(instrument)
-    school = standard.schools[0].id
-    judged = judge(marks, phases, standard, view, school)
-    return drawing_of(judged, marks, phases, standard, view, school)
+    return judging.drawn(
+        judging.judged(marks, phases, instrument, view), marks, phases, instrument, view
+    )
 
 
 def of(marks: Marks, phases: list[Phase], instrument: str, view: str) -> Drawing | None:

@@ -27,12 +27,11 @@ from sulvet.core.drawing.figure import (
 )
 from sulvet.core.drawing.sheet import Drawing, Shape, anchors_in
 from sulvet.core.drawing.take import drawing_of
-from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.results import Judgement
-from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.phases import frames_of
 from sulvet.demo.readings import load
 from sulvet.demo.scenario import STUDENTS
+from tests.core.judging import demo_case
 
 FIXTURE = Path(__file__).resolve().parents[2] / "fixtures" / "figures.json"
 #: Between them they show every dimension there is.
@@ -46,14 +45,11 @@ EDGES = ("box:left", "box:low", "box:right", "box:high")
 
 def drawn(name: str) -> tuple[Drawing, Judgement]:
     """A demo take's drawing, and what it was drawn from."""
-    chair, take = next((s, t) for s in STUDENTS for t in s.takes if t.name == name)
-    outcome, standard = load(take.reading), shipped_standard(chair.instrument)
-    view = "side" if "-side-" in name else "front"
-    school = standard.school(chair.school or None).id
-    judged = judge(outcome.marks, outcome.phases, standard, view, school)
-    found = drawing_of(judged, outcome.marks, outcome.phases, standard, view, school)
+    case = demo_case(name)
+    result, outcome = case.judged(), case.outcome
+    found = drawing_of(result, outcome.marks, outcome.phases, case.standard, case.view, case.school)
     assert found is not None
-    return found[0], judged
+    return found[0], result
 
 
 def everything(drawing: Drawing) -> Drawing:

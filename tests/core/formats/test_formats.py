@@ -13,9 +13,8 @@ from django.test import SimpleTestCase
 from pycocotools.coco import COCO
 
 from sulvet.core.formats import coco, report
-from sulvet.core.judgement.judge import judge
-from sulvet.core.judgement.standards import shipped_standard
 from tests.core.faces import PHASES, take, with_corners
+from tests.core.judging import judged
 
 
 class CocoTests(SimpleTestCase):
@@ -66,8 +65,8 @@ class CocoTests(SimpleTestCase):
 class ReportTests(SimpleTestCase):
     def test_the_report_is_plain_json_with_its_promised_keys(self) -> None:
         marks = take(with_corners(9, 1.13))
-        judged = judge(marks, PHASES, shipped_standard("horn"), "front", "two-thirds")
-        text = json.dumps(report.document({"clip": "a"}, marks, PHASES, judged), allow_nan=False)
+        result = judged(marks)
+        text = json.dumps(report.document({"clip": "a"}, marks, PHASES, result), allow_nan=False)
         back = json.loads(text)
         self.assertEqual(set(back), {"take", "marks", "phases", "readings", "findings"})
         self.assertEqual(set(back["marks"][0]), {"frame", "seconds", "points"})

@@ -14,7 +14,6 @@ from uncertainties import ufloat
 
 from sulvet.core.drawing import stills as core
 from sulvet.core.drawing.sheet import Drawing, Shape
-from sulvet.core.drawing.take import drawing_of
 from sulvet.core.judgement.change import (
     BETTER,
     CANT_TELL,
@@ -26,13 +25,12 @@ from sulvet.core.judgement.change import (
     change,
     outside,
 )
-from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.schema import Band
-from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.phases import frames_of
 from sulvet.core.video.aligned import crop
 from tests.core.faces import FACE, PHASES, take, with_corners
+from tests.core.judging import drawn, judged
 
 WORDS = catalogue().measure("corner_rise")
 BAND = Band(measure="corner_rise", low=-6.0, high=3.0, note="a test's own")
@@ -104,12 +102,10 @@ def stills(rise: float, width: float, move: SimilarityTransform | None = None) -
     marks = take(with_corners(rise, width))
     if move is not None:
         marks = marks.moved(move(marks.xy.reshape(-1, 2)).reshape(marks.xy.shape))
-    which = shipped_standard("horn")
-    school = which.schools[0].id
-    judged = judge(marks, PHASES, which, "front", school)
-    found = drawing_of(judged, marks, PHASES, which, "front", school)
+    result = judged(marks)
+    found = drawn(result, marks)
     assert found is not None
-    return core.stills_of(judged, marks, PHASES, *found), found[0]
+    return core.stills_of(result, marks, PHASES, *found), found[0]
 
 
 class SheetTests(SimpleTestCase):

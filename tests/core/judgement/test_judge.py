@@ -8,10 +8,8 @@ from pathlib import Path
 import numpy as np
 from django.test import SimpleTestCase
 
-from sulvet.core.anatomy.marks import Marks
 from sulvet.core.data_files import DataFileError, read_table
 from sulvet.core.judgement.common import DATA, common
-from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.results import CANT_TELL, FAULT, IN_BAND, WATCH, Judgement
 from sulvet.core.judgement.standards import (
     Standard,
@@ -22,14 +20,7 @@ from sulvet.core.judgement.standards import (
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.phases import Phase
 from tests.core.faces import PHASES, take, with_corners
-
-
-def judged(
-    marks: Marks, phases: list[Phase] | None = None, instrument: str = "horn", school: str = ""
-) -> Judgement:
-    standard = shipped_standard(instrument)
-    return judge(marks, PHASES if phases is None else phases, standard, "front",
-                 standard.school(school or None).id)  # fmt: skip
+from tests.core.judging import judged
 
 
 def verdict_of(result: Judgement, fault: str) -> str | None:

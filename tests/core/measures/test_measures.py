@@ -15,10 +15,8 @@ from uncertainties.umath import atan2, degrees
 from sulvet.core.anatomy.landmarks import CONTOUR_IDS, TAKE_IDS
 from sulvet.core.anatomy.marks import Floats, Marks
 from sulvet.core.anatomy.scale import Scale, from_length, sizes
-from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.reasons import NO_SCALE
 from sulvet.core.judgement.results import CANT_TELL, FAULT
-from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.measures.frames import TakeContext
 from sulvet.core.measures.motion import motions, shape_distance
@@ -28,6 +26,7 @@ from sulvet.core.phases import Phase, frames_of
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
 from tests.core.faces import FACE, FPS
+from tests.core.judging import judged
 
 PHASES = [Phase("rest", 0.0, 1.0), Phase("form", 1.2, 1.8), Phase("hold", 2.0, 4.0)]
 
@@ -131,7 +130,7 @@ class MillimetreTests(SimpleTestCase):
         for name in TAKE_IDS:
             if name.startswith("iris"):
                 marks.xy[:, marks.column(name)] = np.nan
-        result = judge(marks, PHASES, shipped_standard("trombone"), "front", "half")
+        result = judged(marks, PHASES, "trombone")
         cheek = next(r for r in result.readings if r.measure == "cheek_out_r" and r.phase == "hold")
         self.assertEqual((cheek.verdict, cheek.reason), (CANT_TELL, NO_SCALE))
 
@@ -301,7 +300,7 @@ class MotionTests(SimpleTestCase):
         away = (marks.seconds >= 1.1) & (marks.seconds < 1.9)
         for name in ("rs_top", "rs_low"):
             marks.xy[away, marks.column(name), 0] += 18.0
-        result = judge(marks, phases, shipped_standard("trumpet"), "side", "half")
+        result = judged(marks, phases, "trumpet", "side")
         gap = next(r for r in result.readings if r.measure == "rim_gap")
         assert gap.value is not None
         # 18 px of a rim of 27 mm that is 81 px high.

@@ -13,15 +13,14 @@ from hypothesis import strategies as st
 from sulvet.core.anatomy.frame import RestFace
 from sulvet.core.anatomy.landmarks import EQUIPMENT, TAKE_IDS, together
 from sulvet.core.anatomy.marks import Floats
-from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.results import FAULT, IN_BAND, Judgement
-from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.measures.placement import RIM, rim_ellipse, rim_upper_share
 from sulvet.core.measures.view import FaceView
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
 from sulvet.core.video.stabilise import StabilisedClip
 from sulvet.core.video.track import Keyframe, retrack_landmarks, track_landmarks
+from tests.core.judging import judged
 
 STEPS = [
     {"phase": "rest", "seconds": 0.8},
@@ -37,7 +36,7 @@ def rim_view(points: Floats) -> FaceView:
     return FaceView(ids, face, face, RestFace(face[0], ("ex_r", "ex_l"), 0.0))
 
 
-def judged(noise: float = 0.8, **more: object) -> tuple[Judgement, dict[str, float]]:
+def placed(noise: float = 0.8, **more: object) -> tuple[Judgement, dict[str, float]]:
     """A made-up take with true marks that a hand has placed, and the truth in its hold."""
     take = Script.model_validate(
         {"person": "ada", "instrument": "horn", "fps": 6, "steps": STEPS} | more
@@ -49,8 +48,7 @@ def judged(noise: float = 0.8, **more: object) -> tuple[Judgement, dict[str, flo
     # One hand, one error: the same on every frame that is followed from one mark.
     moved = marks.xy + rng.normal(0, noise, (1, len(TAKE_IDS), 2))
     marks = replace(marks.moved(moved), sigma=sigma, drift=sigma)
-    which = shipped_standard(take.instrument)
-    return judge(marks, take.phases, which, "front", which.schools[0].id), truths[-2].measures
+    return judged(marks, take.phases, take.instrument), truths[-2].measures
 
 
 class EllipseTests(SimpleTestCase):
@@ -98,19 +96,19 @@ class JudgedTests(SimpleTestCase):
 
     def test_a_rim_is_read_and_judged_by_its_school(self) -> None:
         for share, wanted in ((0.40, {"rim-low"}), (0.67, set()), (0.88, {"rim-high"})):
-            result, truth = judged(holds={"upper_share": share})
+            result, truth = placed(holds={"upper_share": share})
             value, spread, verdict = self.reading(result, "rim_upper_share")
             self.assertLess(abs(value - truth["rim_upper_share"]), 0.03)
             self.assertLess(abs(value - truth["rim_upper_share"]), spread)
             self.assertEqual(verdict == IN_BAND, not wanted, (share, value, spread))
             self.assertEqual(self.faults(result), wanted)
-        result, truth = judged(holds={"offset": 5.5})
+        result, truth = placed(holds={"offset": 5.5})
         value, spread, _ = self.reading(result, "rim_offset")
         self.assertLess(abs(value - truth["rim_offset"] / truth["rest_mouth_width_mm"]), 0.02)
         self.assertEqual(self.faults(result), {"rim-off-centre"})
 
     def test_a_plate_is_read_and_judged(self) -> None:
-        result, truth = judged(
+        result, truth = placed(
             instrument="flute", person="hana", holds={"hole_to_lip": 6.5, "tilt": 11}
         )
         value, _, _ = self.reading(result, "plate_tilt")
@@ -126,7 +124,7 @@ class JudgedTests(SimpleTestCase):
         marks = clip.true_marks(take, TAKE_IDS)
         for name in RIM:
             marks.xy[:, marks.column(name)] = np.nan
-        result = judge(marks, take.phases, shipped_standard("horn"), "front", "two-thirds")
+        result = judged(marks, take.phases)
         self.assertFalse([r for r in result.readings if r.measure.startswith("rim")])
         self.assertFalse([f for f in result.findings if f.fault.startswith("rim")])
 

@@ -14,10 +14,8 @@ from hypothesis import strategies as st
 from sulvet.core.anatomy.landmarks import CONTOUR_IDS, SIDE_HELD, SIDE_REQUIRED, TAKE_IDS
 from sulvet.core.anatomy.marks import PLACED, Floats, Marks
 from sulvet.core.anatomy.profile import side_view
-from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.reasons import PALE
 from sulvet.core.judgement.results import CANT_TELL, FAULT
-from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.measures.frames import TakeContext
 from sulvet.core.measures.profile import chin_hollow
@@ -28,6 +26,7 @@ from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
 from sulvet.core.video.stabilise import StabilisedClip, stabilise
 from sulvet.core.video.track import Keyframe
+from tests.core.judging import judged
 
 SIDE = TakeContext("side", "clarinet")
 BRIGHT = (0.86, 0.85, 0.80)
@@ -106,14 +105,14 @@ class FollowedTests(SimpleTestCase):
             (profile_take(faults=BULGE), {"bulging-chin"}),
         ):
             marks, _ = followed(take)
-            result = judge(marks, take.phases, shipped_standard("clarinet"), "side", "gathered")
+            result = judged(marks, take.phases, "clarinet", "side")
             self.assertEqual({f.fault for f in result.findings if f.verdict == FAULT}, wanted)
 
     def test_a_chin_before_a_wall_of_its_own_colour_is_not_claimed(self) -> None:
         take = profile_take(wall=(0.46, 0.36, 0.27))
         marks, _ = followed(take)
         self.assertTrue(np.isnan(marks.xy[:, marks.column(CONTOUR_IDS[0])]).all())
-        result = judge(marks, take.phases, shipped_standard("clarinet"), "side", "gathered")
+        result = judged(marks, take.phases, "clarinet", "side")
         told = next(r for r in result.readings if r.measure == "chin_hollow")
         self.assertEqual((told.verdict, told.reason), (CANT_TELL, PALE))
         chin = [f.verdict for f in result.findings if f.fault == "bulging-chin"]

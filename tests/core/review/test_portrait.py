@@ -22,13 +22,12 @@ from skimage import data
 from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.anatomy.scale import iris_scale
-from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.results import FAULT
-from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.review import review
 from sulvet.core.video.clip import Image
 from sulvet.core.video.finder import Face, MeshFinder
 from tests.core.faces import called
+from tests.core.judging import judged
 
 
 def rise(points: dict[str, Floats]) -> float:
@@ -125,14 +124,14 @@ class WarpedPortraitTests(SimpleTestCase):
             truth = self.write(path)
             done = review(path, self.finder)
         self.assertEqual(done.needs, "")
-        judged = judge(done.marks, done.phases, shipped_standard("horn"), "front", "two-thirds")
+        result = judged(done.marks, done.phases)
         # The bend reaches the cheeks as well: what is called there is at most to be watched.
-        faults = [fault for fault, verdict in called(judged) if verdict == FAULT]
+        faults = [fault for fault, verdict in called(result) if verdict == FAULT]
         self.assertEqual(faults, ["smile"])
         rest, held = self.bent(0), self.bent(1)
         width = [float(np.linalg.norm(p["ch_l"] - p["ch_r"])) for p in (rest, held)]
         true = {"corner_rise": rise(held) - rise(rest), "mouth_width": width[1] / width[0]}
-        for reading in judged.readings:
+        for reading in result.readings:
             if reading.phase == "hold" and reading.measure in true:
                 assert reading.value is not None and reading.uncertainty is not None
                 off = abs(reading.value - true[reading.measure])

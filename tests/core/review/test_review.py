@@ -17,9 +17,7 @@ from django.test import SimpleTestCase
 from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
 from sulvet.core.anatomy.marks import FOUND, PLACED, Floats
 from sulvet.core.formats import coco
-from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.results import FAULT, Judgement
-from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.review import NO_FACE, NO_REST_SEEN, TWO_FACES, Reviewed, review
 from sulvet.core.shell import main
 from sulvet.core.video.clip import Image
@@ -27,6 +25,7 @@ from sulvet.core.video.finder import Face, MeshFinder
 from sulvet.core.video.track import Keyframe, retrack_landmarks
 from tests.clips import CLOSE_UP, NEUTRAL, RIM, ROLLED, SIZE, SMILE, clip, short
 from tests.core.faces import called
+from tests.core.judging import judged
 from tests.painted import face as painted
 from tests.painted.face import Person, Pose
 from tests.painted.take import Script, true_marks
@@ -52,8 +51,8 @@ def reviewed(script: Script) -> Reviewed:
     return review(clip(script), MeshFinder())
 
 
-def judged(done: Reviewed) -> Judgement:
-    return judge(done.marks, done.phases, shipped_standard("horn"), "front", "two-thirds")
+def judgement(done: Reviewed) -> Judgement:
+    return judged(done.marks, done.phases)
 
 
 def reading(result: Judgement, measure: str) -> float:
@@ -75,7 +74,7 @@ class DoneWhenTests(SimpleTestCase):
     """A smile is found; the same face neutral, rolled, or under a rim has none."""
 
     def test_a_smile_is_a_fault_with_evidence_near_the_truth(self) -> None:
-        result = judged(reviewed(SMILE))
+        result = judgement(reviewed(SMILE))
         smile = result.findings[0]
         self.assertEqual((smile.fault, smile.verdict), ("smile", FAULT))
         self.assertAlmostEqual(reading(result, "corner_rise"), 9.0, delta=0.9)
@@ -87,7 +86,7 @@ class DoneWhenTests(SimpleTestCase):
     def test_neutral_rolled_and_under_a_rim_have_no_finding(self) -> None:
         for script, lean in ((NEUTRAL, 0.0), (ROLLED, 12.0), (RIM, 0.0)):
             with self.subTest(script.held):
-                result = judged(reviewed(script))
+                result = judgement(reviewed(script))
                 self.assertEqual(called(result), [])
                 self.assertAlmostEqual(reading(result, "corner_rise"), 0.0, delta=1.0)
                 self.assertAlmostEqual(reading(result, "mouth_width"), 1.0, delta=0.015)
@@ -96,16 +95,16 @@ class DoneWhenTests(SimpleTestCase):
     def test_intervals_hold_the_truth(self) -> None:
         for script in (SMILE, NEUTRAL, ROLLED, RIM, LEAST):
             true = {"corner_rise": script.held.rise, "mouth_width": script.held.width}
-            for r in judged(reviewed(script)).readings:
+            for r in judgement(reviewed(script)).readings:
                 if r.phase == "hold" and r.measure in true:
                     assert r.value is not None and r.uncertainty is not None
                     self.assertLess(abs(r.value - true[r.measure]), r.uncertainty, r)
 
     def test_the_least_smile_that_must_be_seen(self) -> None:
-        self.assertEqual(called(judged(reviewed(LEAST))), [("smile", FAULT)])
+        self.assertEqual(called(judgement(reviewed(LEAST))), [("smile", FAULT)])
 
     def test_a_smile_beside_a_rim_is_seen_at_the_corners(self) -> None:
-        result = judged(reviewed(short(Pose(rise=11.0, width=1.15, rim=1.0))))
+        result = judgement(reviewed(short(Pose(rise=11.0, width=1.15, rim=1.0))))
         self.assertEqual([fault for fault, _ in called(result)], ["smile"])
 
     def test_phases_are_suggested_where_they_are(self) -> None:
@@ -235,7 +234,7 @@ class TeachersMarksTests(SimpleTestCase):
         ]
         done = review(path, MeshFinder(), keys=keys)
         self.assertEqual(done.needs, "")
-        result = judged(done)
+        result = judgement(done)
         self.assertEqual(called(result), [("smile", FAULT)])
         self.assertAlmostEqual(reading(result, "corner_rise"), 9.0, delta=1.5)
 
