@@ -42,8 +42,24 @@ def make_teacher(name: str) -> User:
     return User.objects.create_user(name, password="a-long-word")
 
 
+def new_student(teacher: User, name: str, **facts: Any) -> Student:
+    """A horn player with consent, unless told otherwise."""
+    given = {"instrument": "horn", "consent_on": datetime.date(2026, 9, 1), **facts}
+    return add_student(band_of(teacher), StudentFacts(name, **given))
+
+
 class BandTestCase(TestCase):
     """``self.client`` is logged in as the teacher; ``self.stranger`` owns nothing here."""
+
+    teacher: User
+    stranger: User
+    student: Student
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        """Once for all tests of the class; each works on its own copy."""
+        cls.teacher, cls.stranger = make_teacher("teacher"), make_teacher("stranger")
+        cls.student = new_student(cls.teacher, "Edda")
 
     def setUp(self) -> None:
         # A folder of its own: tests run side by side.
@@ -52,14 +68,10 @@ class BandTestCase(TestCase):
         own = override_settings(CLIPS_DIR=folder.name)
         own.enable()
         self.addCleanup(own.disable)
-        self.teacher = make_teacher("teacher")
-        self.stranger = make_teacher("stranger")
         self.client.force_login(self.teacher)
-        self.student = self.add_student("Edda")
 
     def add_student(self, name: str, teacher: User | None = None, **facts: Any) -> Student:
-        given = {"instrument": "horn", "consent_on": datetime.date(2026, 9, 1), **facts}
-        return add_student(band_of(teacher or self.teacher), StudentFacts(name, **given))
+        return new_student(teacher or self.teacher, name, **facts)
 
     def add_take(self, student: Student | None = None, **state: Any) -> Take:
         """A take as it stands after upload, its job given out."""
