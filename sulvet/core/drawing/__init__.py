@@ -1,1 +1,13 @@
-"""The measured drawing: a mouth to scale, from its marks alone."""
+"""The measured drawing: every line of it, for screen and paper.
+
+For others:
+
+sheet      ``Drawing``, ``Stroke``, ``Dimension``: what a drawing is
+take       ``drawing_of``, ``measure_frame``: of a take
+figure     ``figure``: as paths, for paper
+stills     what is kept of a phase
+zones      a standard's zones, to be dragged
+equipment  reeds from close by
+"""
+
+__all__ = ["equipment", "figure", "sheet", "stills", "take", "zones"]
