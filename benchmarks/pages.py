@@ -78,14 +78,14 @@ def fill(teacher: Any, students: int = STUDENTS, takes: int = TAKES) -> list[int
     from sulvet.demo import readings
     from sulvet.demo.scenario import STUDENTS as DEMO
     from sulvet.plans.models import Plan, Recheck
-    from sulvet.takes.models import Finding, Reading, Take, TakePhase
+    from sulvet.takes.models import Finding, Reading, Take, TakeAnalysis, TakePhase
     from sulvet.takes.uploads import TakeFacts, add_read_take
 
     today = datetime.date.today()
     since = today - datetime.timedelta(days=400)
     band = band_of(teacher)
     first = add_student(band, StudentFacts("Student 0", "horn", consent_on=since))
-    originals, tables = [], (Reading, Finding, TakePhase)
+    originals, tables = [], (Reading, Finding, TakePhase, TakeAnalysis)
     for name in ("edda-front-12", "edda-front-1"):
         demo = next(t for s in DEMO for t in s.takes if t.name == name)
         facts = TakeFacts("front", "check", today)

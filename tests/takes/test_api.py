@@ -239,6 +239,14 @@ class BenchTests(BandTestCase):
 
 
 class BandPageTests(BandTestCase):
+    def test_a_chair_is_drawn_without_dimensions_the_bench_with_them(self) -> None:
+        take = self.add_ready()
+        chair = self.sent("get", reverse("band"))["sections"][0]["chairs"][0]["take"]
+        self.assertEqual((chair["drawing"]["dimensions"], chair["drawing"]["zones"]), ([], {}))
+        self.assertNotIn("zone", {stroke["pen"] for stroke in chair["drawing"]["strokes"]})
+        bench = self.sent("get", reverse("take", args=[take.pk]))
+        self.assertGreater(len(bench["drawing"]["dimensions"]), 5)
+
     def test_states_and_what_comes_next(self) -> None:
         self.add_take(state=Take.State.WAITING)
         self.add_student("Bram", consent_on=None)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime
 from dataclasses import dataclass
+from typing import Any, cast
 
 from sulvet.core.drawing.sheet import EDITION, Drawing
 from sulvet.core.judgement.common import common
@@ -19,7 +20,7 @@ class TakeSummary:
     """A take in one line.
 
     severity  how far out the focus stands, in widths of its margin; 0 without one
-    drawing   as it is kept
+    drawing   as it is kept, without dimensions and zones
     """
 
     id: int
@@ -69,7 +70,7 @@ def summary(
         focus_name=common().fault(focus.fault).name if focus.fault else None,
         answer=decision.answer if decision else None,  # type: ignore[arg-type]
         severity=round(pressing, 2),
-        drawing=kept_drawing(take),
+        drawing=_small(kept_drawing(take)),
     )
 
 
@@ -80,6 +81,15 @@ def kept_drawing(take: Take) -> Drawing | None:
         return None
     drawing: Drawing | None = kept.drawing
     return drawing
+
+
+def _small(drawing: Any) -> Drawing | None:
+    """The same without dimensions and zones: at the size of a chair nobody could read them."""
+    if drawing is None:
+        return None
+    strokes = [stroke for stroke in drawing["strokes"] if stroke["pen"] != "zone"]
+    small: Any = {**drawing, "strokes": strokes, "dimensions": [], "zones": {}}
+    return cast(Drawing, small)
 
 
 def _result(take: Take, found: TakeFindings, focus: Focus) -> Result:
