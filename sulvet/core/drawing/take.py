@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
+from typing import Any
 
 import numpy as np
 
 from sulvet.core.anatomy.marks import Marks
+from sulvet.core.drawing import front, side
 from sulvet.core.drawing.front import FrontSheet, front_drawing
 from sulvet.core.drawing.sheet import Drawing, FrameAnchors, Place
 from sulvet.core.drawing.side import SideSheet, side_drawing
@@ -15,6 +17,17 @@ from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.frames import TakeContext
 from sulvet.core.measures.series import measure
 from sulvet.core.phases import Phase, frames_of
+
+
+def without_dimensions(drawing: Drawing) -> dict[str, Any]:
+    """A drawing as it is kept: its dimensions are the same for all of its view and edition."""
+    return {**drawing.plain(), "dimensions": []}
+
+
+def with_dimensions(kept: dict[str, Any]) -> dict[str, Any]:
+    """The same with its dimensions again, as plain data."""
+    every = front.DIMENSIONS if kept["view"] == "front" else side.DIMENSIONS
+    return {**kept, "dimensions": [asdict(one) for one in every]}
 
 
 def drawing_of(

@@ -5,13 +5,16 @@ All of it is read from what stands; nothing is measured for a page.
 
 from __future__ import annotations
 
+from typing import Any, cast
+
 import numpy as np
 
 from sulvet.core.analysis import FrameData, numbers
 from sulvet.core.anatomy.landmarks import TAKE_IDS, asked
 from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.anatomy.scale import known_length
-from sulvet.core.drawing.take import measure_frame
+from sulvet.core.drawing.sheet import Drawing
+from sulvet.core.drawing.take import measure_frame, with_dimensions
 from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.focus import SET_UP, Focus
 from sulvet.core.judgement.results import FAULT
@@ -88,7 +91,7 @@ def bench_page(take: Take) -> BenchPage:
             for m in take.marks.all()
         ],
         found_left=len(found_left(take)),
-        drawing=kept_drawing(take),
+        drawing=_drawing(take),
         anchors=FrameAnchorRows(frames.moves, frames.anchors),
         known_length=KnownLength(take.known_mm, *known_length()),
         scale=_scale(take),
@@ -116,6 +119,11 @@ def bench_page(take: Take) -> BenchPage:
             for a in triage(set(take.observations), standard.family, faults)
         ],
     )  # fmt: skip
+
+
+def _drawing(take: Take) -> Drawing | None:
+    kept: Any = kept_drawing(take)
+    return None if kept is None else cast(Drawing, with_dimensions(kept))
 
 
 def _tracks(marks: Marks) -> list[Track]:

@@ -75,7 +75,8 @@ def summary(
 
 
 def kept_drawing(take: Take) -> Drawing | None:
-    """The drawing as it is kept, row by row of the very shape; None if of an older edition."""
+    """The drawing as it is kept, row by row of the very shape but without its dimensions; None if
+    of an older edition."""
     kept = getattr(take, "analysis", None)
     if kept is None or kept.edition != EDITION:
         return None
@@ -84,12 +85,11 @@ def kept_drawing(take: Take) -> Drawing | None:
 
 
 def _small(drawing: Any) -> Drawing | None:
-    """The same without dimensions and zones: at the size of a chair nobody could read them."""
+    """The same without zones: at the size of a chair nobody could read them."""
     if drawing is None:
         return None
     strokes = [stroke for stroke in drawing["strokes"] if stroke["pen"] != "zone"]
-    small: Any = {**drawing, "strokes": strokes, "dimensions": [], "zones": {}}
-    return cast(Drawing, small)
+    return cast(Drawing, {**drawing, "strokes": strokes, "zones": {}})
 
 
 def _result(take: Take, found: TakeFindings, focus: Focus) -> Result:
