@@ -69,7 +69,7 @@ def takes_to_compare(student: Student) -> QuerySet[Take]:
         .exclude(analysis__drawing__isnull=True, analysis__edition=EDITION)
         .select_related("student__section__band__teacher", "analysis")
         .prefetch_related("findings", "decisions", "student__reeds")
-        .defer("frame_times", "notes", "analysis__stills", "analysis__frames")
+        .defer("frame_times", "notes", "analysis__drawing", "analysis__stills", "analysis__frames")
     )
 
 
