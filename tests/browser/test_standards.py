@@ -46,6 +46,9 @@ class StandardsTests(BrowserTestCase):
         page.goto(f"{self.live_server_url}/takes/{take.pk}")
         expect(page.get_by_role("heading", name="Nothing found")).to_be_visible()
         page.goto(f"{self.live_server_url}/standards/horn")
+        # Whole before it is clicked: what is drawn anew closes again.
+        page.wait_for_load_state("networkidle")
+        expect(page.get_by_text("version 1.1")).to_be_visible()
         page.get_by_text("Your versions").click()
         expect(page.get_by_text(re.compile("1, .*: 1 bands, small mouths"))).to_be_visible()
         self.assert_accessible()
