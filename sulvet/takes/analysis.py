@@ -28,6 +28,8 @@ from sulvet.takes.models import Finding, Reading, Take, TakeAnalysis, TakeSound
 #: States in which a take has marks to analyse, if only some.
 ANALYSED = (Take.State.READY, Take.State.NEEDS_MARKS)
 MADE_BY = tuple(Provenance.__dataclass_fields__)
+#: In place of the ear's version: the sound has changed since.
+OTHER_SOUND = ""
 
 
 def standard_for(take: Take) -> Standard:
@@ -63,28 +65,30 @@ def is_stale(take: Take, standard: Standard | None = None) -> bool:
     return Provenance(*(getattr(kept, name) for name in MADE_BY)) != now
 
 
+def to_draw(take: Take) -> TakeAnalysis | None:
+    """What is kept of a take to be drawn; None without an analysis of today's edition."""
+    kept = stored(take)
+    return kept if kept is not None and kept.edition == EDITION else None
+
+
 def drawing_of(take: Take) -> Drawing | None:
     """The kept drawing, without its frames; None without one of today's edition."""
-    kept = stored(take)
-    if kept is None or kept.edition != EDITION or kept.drawing is None:
+    kept = to_draw(take)
+    if kept is None or kept.drawing is None:
         return None
     return Drawing.of(with_dimensions(kept.drawing))
 
 
 def stills_of(take: Take) -> Stills | None:
     """The kept stills; None without some of today's edition."""
-    kept = stored(take)
-    if kept is None or kept.edition != EDITION or kept.stills is None:
-        return None
-    return Stills.of(kept.stills)
+    kept = to_draw(take)
+    return None if kept is None or kept.stills is None else Stills.of(kept.stills)
 
 
 def frames_of(take: Take) -> FrameData:
     """What is kept of every frame; nothing without an analysis of today's edition."""
-    kept = stored(take)
-    if kept is None or kept.edition != EDITION:
-        return NO_FRAMES
-    return FrameData.unpacked(bytes(kept.frames))
+    kept = to_draw(take)
+    return NO_FRAMES if kept is None else FrameData.unpacked(bytes(kept.frames))
 
 
 # -- making it ---------------------------------------------------------------------
@@ -92,10 +96,11 @@ def frames_of(take: Take) -> FrameData:
 
 @dataclass(frozen=True)
 class Made:
-    """An analysis and by what it was made."""
+    """An analysis, by what it was made, and the sound it rests on."""
 
     analysis: Analysis
     provenance: Provenance
+    heard: Heard | None
 
 
 def material_of(take: Take) -> Material:
@@ -120,8 +125,9 @@ def make(take: Take, material: Material | None = None) -> Made:
     """Make the analysis of a take, as it stands or from other material; nothing is written."""
     standard = standard_for(take)
     school = school_for(take, standard)
-    made = analyse_material(material or material_of(take), standard, school)
-    return Made(made, Provenance.now(standard, school))
+    material = material or material_of(take)
+    made = analyse_material(material, standard, school)
+    return Made(made, Provenance.now(standard, school), material.heard)
 
 
 # -- keeping it --------------------------------------------------------------------
@@ -129,12 +135,17 @@ def make(take: Take, material: Material | None = None) -> Made:
 
 @transaction.atomic
 def save(take: Take, made: Made) -> None:
-    """Keep an analysis in place of the one before: all of it or nothing."""
-    found = made.analysis
+    """Keep an analysis in place of the one before: all of it or nothing.
+
+    Where another sound has been kept since it was begun, it is kept as out of date.
+    """
+    found, provenance = made.analysis, made.provenance
+    if heard_on(take) != made.heard:
+        provenance = replace(provenance, ear=OTHER_SOUND)
     TakeAnalysis.objects.update_or_create(
         take=take,
         defaults={
-            **asdict(made.provenance),
+            **asdict(provenance),
             "drawing": None if found.drawing is None else without_dimensions(found.drawing),
             "stills": None if found.stills is None else found.stills.plain(),
             "scale": found.scale,
@@ -145,6 +156,11 @@ def save(take: Take, made: Made) -> None:
     take.findings.all().delete()
     Reading.objects.bulk_create(reading_rows(take, found.readings))
     Finding.objects.bulk_create(finding_rows(take, found.findings))
+
+
+def outdate(take: Take) -> None:
+    """The sound has changed since a take's analysis was made."""
+    TakeAnalysis.objects.filter(take=take).update(ear=OTHER_SOUND)
 
 
 def reading_rows(take: Take, readings: Iterable[judged.Reading]) -> list[Reading]:
@@ -188,8 +204,9 @@ def refresh(take: Take) -> None:
     with transaction.atomic():
         if not Take.objects.filter(pk=take.pk, revision=take.revision, job=take.job).exists():
             return
-        if document is not None:
-            TakeSound.objects.filter(take=take).update(heard=document)
+        if kept is not None and document is not None:
+            # Listened to for the note that was meant then.
+            TakeSound.objects.filter(pk=kept.pk, intended=kept.intended).update(heard=document)
         save(take, made)
 
 

@@ -49,6 +49,9 @@ def _keep(take: Take, intended: IntendedNote) -> None:
         unchanged = Take.objects.filter(pk=take.pk, revision=take.revision, job=take.job)
         if made is not None and unchanged.exists():
             analysis.save(take, made)
+        else:
+            # Marks have moved meanwhile: what was made of them rests on the sound before.
+            analysis.outdate(take)
 
 
 def hear_for_job(take: Take) -> dict[str, Any]:

@@ -11,6 +11,8 @@ from sulvet.reeds.selectors import figures_beside
 from sulvet.takes.models import Take
 
 TEACHER = "student__section__band__teacher"
+#: What is long of an analysis.
+HEAVY = ("drawing", "stills", "frames")
 
 
 def takes_of(teacher: User) -> QuerySet[Take]:
@@ -21,7 +23,9 @@ def takes_of(teacher: User) -> QuerySet[Take]:
 
 def take_of(teacher: User, take_id: int) -> Take:
     """One of the teacher's own takes; 404 for anybody else's."""
-    return get_object_or_404(takes_of(teacher).select_related("analysis"), pk=take_id)
+    takes = takes_of(teacher).select_related("analysis")
+    # Asked for many times a second while a mark is dragged.
+    return get_object_or_404(takes.defer(*(f"analysis__{name}" for name in HEAVY)), pk=take_id)
 
 
 def bench_take_of(teacher: User, take_id: int) -> Take:
@@ -30,7 +34,9 @@ def bench_take_of(teacher: User, take_id: int) -> Take:
     return get_object_or_404(
         takes.prefetch_related(
             "phases", "marks", "tracks", "readings", "findings", "decisions", "student__reeds"
-        ).annotate(reed_figures=figures_beside(TEACHER)),
+        )
+        .annotate(reed_figures=figures_beside(TEACHER))
+        .defer("analysis__stills"),
         pk=take_id,
     )
 

@@ -24,7 +24,11 @@ from sulvet.takes.models import Take, TakeSound
 
 def current(take: Take) -> TakeSound | None:
     """What this ear has heard of a take; None while it has not listened."""
-    heard = TakeSound.objects.filter(take=take).first()
+    return by_this_ear(TakeSound.objects.filter(take=take).first())
+
+
+def by_this_ear(heard: TakeSound | None) -> TakeSound | None:
+    """The same; None if another ear heard it, or none."""
     return heard if heard is not None and heard.heard.get("ear") == EAR_VERSION else None
 
 

@@ -246,6 +246,7 @@ class BandPageTests(BandTestCase):
         self.assertNotIn("zone", {stroke["pen"] for stroke in chair["drawing"]["strokes"]})
         bench = self.sent("get", reverse("take", args=[take.pk]))
         self.assertGreater(len(bench["drawing"]["dimensions"]), 5)
+        self.assertIn("zone", {stroke["pen"] for stroke in bench["drawing"]["strokes"]})
 
     def test_states_and_what_comes_next(self) -> None:
         self.add_take(state=Take.State.WAITING)

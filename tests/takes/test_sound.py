@@ -14,6 +14,7 @@ from sulvet.core import sandbox
 from sulvet.core.judgement.results import CANT_TELL, IN_BAND, WATCH
 from sulvet.plans.models import Plan, Recheck
 from sulvet.plans.verdicts import began_at, verdict_on
+from sulvet.takes import analysis, listening
 from sulvet.takes.intended import NoteDefaults, note_defaults
 from sulvet.takes.models import Take, TakeAnalysis, TakeSound
 from tests.records.base import RecordCase
@@ -28,6 +29,31 @@ class EarTests(RecordCase):
 
     def reading(self, page: Any, measure: str) -> Any:
         return next(r for r in page["readings"] if r["measure"] == measure)
+
+    def test_a_note_set_while_marks_are_measured_leaves_no_old_judgement_unsaid(self) -> None:
+        self.sent("post", self.address)
+        self.assertFalse(self.sent("get", reverse("take", args=[self.take.pk]))["stale"])
+        make = analysis.make
+
+        def make_while_a_note_is_set(take: Take, material: Any = None) -> analysis.Made:
+            made = make(take, material)
+            with mock.patch.object(analysis, "make", make):
+                self.sent("put", self.address, {"stage": "mouthpiece", "pitch": "F6", "a4": 440.0})
+            return made
+
+        mark = {"landmark": "ch_r", "frame": 0, "x": 300.0, "y": 300.0}
+        with mock.patch.object(analysis, "make", make_while_a_note_is_set):
+            self.sent("put", reverse("marks", args=[self.take.pk]), {"marks": [mark]})
+        self.assertTrue(self.sent("get", reverse("take", args=[self.take.pk]))["stale"])
+        self.assertFalse(self.sent("post", reverse("refresh", args=[self.take.pk]))["stale"])
+        heard = self.sent("get", self.address)
+        self.assertAlmostEqual(self.reading(heard, "pitch")["value"], 103.0, delta=4.0)
+
+    def test_marks_moved_while_it_is_listened_to_leave_no_old_judgement_unsaid(self) -> None:
+        take = Take.objects.get(pk=self.take.pk)
+        Take.objects.filter(pk=take.pk).update(revision=take.revision + 1)
+        listening.listen(take)
+        self.assertTrue(self.sent("get", reverse("take", args=[take.pk]))["stale"])
 
     def test_a_take_is_listened_to_once_and_anew_for_another_note(self) -> None:
         with mock.patch.object(sandbox, "hear", wraps=sandbox.hear) as hear:

@@ -19,7 +19,7 @@ from pydantic import AfterValidator, Field, field_validator
 from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.anatomy.scale import sizes
-from sulvet.core.data_files import DataFileError, Strict, read_table, wrong
+from sulvet.core.data_files import Strict, read_table, wrong
 
 DATA = Path(__file__).parent / "data"
 PACKAGE = __name__.rpartition(".")[0]
@@ -213,9 +213,14 @@ def read_catalogue(folder: Path) -> Catalogue:
                 raise wrong(path, ("measures", n, "id"), f"there are two “{measure.id}”")
             found.append(measure)
     catalogue = Catalogue(tuple(found))
-    for measure in found:
-        if measure.compares and measure.compares not in catalogue:
-            raise DataFileError(f"{measure.id}: there is no measure “{measure.compares}”")
+    for view in FILES:
+        for n, measure in enumerate(m for m in found if m.view == view):
+            for name, there in (("compares", catalogue), ("size", sizes())):
+                named = getattr(measure, name)
+                if named and named not in there:
+                    what = "measure" if name == "compares" else "block of sizes"
+                    place = ("measures", n, name)
+                    raise wrong(folder / f"{view}.toml", place, f"there is no {what} “{named}”")
     return catalogue
 
 

@@ -6,10 +6,11 @@ import datetime
 from dataclasses import dataclass
 from typing import Any, cast
 
-from sulvet.core.drawing.sheet import EDITION, Drawing
+from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.focus import CAUTION, SET_UP, Focus
 from sulvet.core.judgement.results import CANT_TELL, WATCH, Evidence, severity
+from sulvet.takes.analysis import to_draw
 from sulvet.takes.focus import TakeFindings, findings_on, focus_of
 from sulvet.takes.models import Take
 from sulvet.takes.pages.shapes import Answer, Purpose, Result, TakeState, View
@@ -77,11 +78,8 @@ def summary(
 def kept_drawing(take: Take) -> Drawing | None:
     """The drawing as it is kept, row by row of the very shape but without its dimensions; None if
     of an older edition."""
-    kept = getattr(take, "analysis", None)
-    if kept is None or kept.edition != EDITION:
-        return None
-    drawing: Drawing | None = kept.drawing
-    return drawing
+    kept = to_draw(take)
+    return None if kept is None else cast(Drawing, kept.drawing)
 
 
 def _small(drawing: Any) -> Drawing | None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 
-from sulvet.core import EAR_VERSION
 from sulvet.core.analysis import numbers
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.judgement.sound import VIEW, main_tone
@@ -23,8 +22,8 @@ def tone_series(take: Take, standard: Standard) -> list[Series]:
     Pitch counts from the note that was to be played, else from the tone's own middle; in a
     slide from its lowest note, and no band is drawn.
     """
-    kept = getattr(take, "sound", None)
-    if kept is None or kept.heard.get("ear") != EAR_VERSION:
+    kept = sound.by_this_ear(getattr(take, "sound", None))
+    if kept is None:
         return []
     heard = sound.sound_analysis(kept)
     if heard is None:

@@ -139,6 +139,12 @@ class CheckedTests(SimpleTestCase):
             ('"corners.corner_rise"', '"corners.corner_fall"', "no function “corners.corner_fall”"),
             ('uses = ["ch_r", "ch_l"]', 'uses = ["ch_r", "knee"]', "no landmark “knee”"),
             ('id = "corner_rise_r"', 'id = "corner_rise"', "there are two “corner_rise”"),
+            (
+                'compares = "corner_rise"',
+                'compares = "corner_rice"',
+                "there is no measure “corner_rice”",
+            ),
+            ('size = "rim"', 'size = "rum"', "there is no block of sizes “rum”"),
             ("decimals = 1", "decimals = 9", "decimals"),
         ):
             with tempfile.TemporaryDirectory() as folder:
