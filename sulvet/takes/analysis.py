@@ -17,7 +17,7 @@ from sulvet.core.analysis import NO_FRAMES, Analysis, FrameData, Heard, Material
 from sulvet.core.analysis import analyse as analyse_material
 from sulvet.core.drawing.sheet import EDITION, Drawing
 from sulvet.core.drawing.stills import Stills
-from sulvet.core.drawing.take import with_dimensions, without_dimensions
+from sulvet.core.drawing.take import with_lines, without_lines
 from sulvet.core.formats import report
 from sulvet.core.judgement import results as judged
 from sulvet.core.judgement.standards import Standard
@@ -76,7 +76,7 @@ def drawing_of(take: Take) -> Drawing | None:
     kept = to_draw(take)
     if kept is None or kept.drawing is None:
         return None
-    return Drawing.of(with_dimensions(kept.drawing))
+    return Drawing.of(with_lines(kept.drawing))
 
 
 def stills_of(take: Take) -> Stills | None:
@@ -146,7 +146,7 @@ def save(take: Take, made: Made) -> None:
         take=take,
         defaults={
             **asdict(provenance),
-            "drawing": None if found.drawing is None else without_dimensions(found.drawing),
+            "drawing": None if found.drawing is None else without_lines(found.drawing),
             "stills": None if found.stills is None else found.stills.plain(),
             "scale": found.scale,
             "frames": found.frames.packed(),

@@ -239,11 +239,14 @@ class BenchTests(BandTestCase):
 
 
 class BandPageTests(BandTestCase):
-    def test_a_chair_is_drawn_without_dimensions_the_bench_with_them(self) -> None:
+    def test_a_chair_is_drawn_by_the_lines_of_its_page_the_bench_with_all_its_own(self) -> None:
         take = self.add_ready()
-        chair = self.sent("get", reverse("band"))["sections"][0]["chairs"][0]["take"]
-        self.assertEqual((chair["drawing"]["dimensions"], chair["drawing"]["zones"]), ([], {}))
-        self.assertNotIn("zone", {stroke["pen"] for stroke in chair["drawing"]["strokes"]})
+        band = self.sent("get", reverse("band"))
+        drawing = band["sections"][0]["chairs"][0]["take"]["drawing"]
+        # What is the same for every chair comes once.
+        self.assertEqual(set(drawing), {"view", "rest", "hold", "box", "facing"})
+        self.assertEqual({stroke["pen"] for stroke in band["lines"]["front"]},
+                         {"rest", "lips", "skin", "equipment", "rim", "axis"})  # fmt: skip
         bench = self.sent("get", reverse("take", args=[take.pk]))
         self.assertGreater(len(bench["drawing"]["dimensions"]), 5)
         self.assertIn("zone", {stroke["pen"] for stroke in bench["drawing"]["strokes"]})

@@ -1001,11 +1001,12 @@ export interface components {
             boxes: components["schemas"]["Box"][];
             buy: components["schemas"]["Buy"][];
         };
-        /** @description The home screen. */
+        /** @description The home screen; ``lines`` are what its chairs' mouths are drawn of. */
         BandPage: {
             name: string;
             sections: components["schemas"]["Section"][];
             next: components["schemas"]["Next"][];
+            lines: components["schemas"]["Lines"];
         };
         /**
          * @description * `front` - front
@@ -1747,6 +1748,11 @@ export interface components {
             term: string;
             where: string;
         };
+        /** @description What is drawn of every mouth, zones and dimensions aside: the same for all of a view. */
+        Lines: {
+            front: components["schemas"]["Stroke"][];
+            side: components["schemas"]["Stroke"][];
+        };
         /** @description A landmark as the teacher places it, pixels of the upright picture. */
         MarkInRequest: {
             landmark: string;
@@ -1800,6 +1806,14 @@ export interface components {
             student: number;
             name: string;
             section: string;
+        };
+        /** @description A mouth to be drawn small, by the lines of its page; fields as in ``Drawing``. */
+        MouthDrawing: {
+            view: components["schemas"]["ViewEnum"];
+            rest: components["schemas"]["Shape"];
+            hold: components["schemas"]["Shape"];
+            box: number[];
+            facing: components["schemas"]["FacingEnum"];
         };
         /** @description How much the mouth moves while the pitch slides. */
         Movement: {
@@ -2388,6 +2402,7 @@ export interface components {
             /** Format: date */
             tape_on: string | null;
             takes: components["schemas"]["TakeSummary"][];
+            lines: components["schemas"]["Lines"];
         };
         /** @description The running plan of a student, and those before it. */
         StudentPlans: {
@@ -2454,7 +2469,7 @@ export interface components {
             answer: (components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["NullEnum"]) | null;
             /** Format: double */
             severity: number;
-            drawing: components["schemas"]["Drawing"] | null;
+            drawing: components["schemas"]["MouthDrawing"] | null;
         };
         /** @description What came in, and which settings of the account stayed. */
         Taken: {

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { BandPage } from "../api/client";
 import { useBand, useStandards } from "../api/queries";
 import { day } from "../shared/format";
+import { PageLines } from "../shared/drawing/lines";
 import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { Glyph, chairWords } from "../shared/glyphs";
 import { slipsAddress } from "../shared/slip";
@@ -32,89 +33,91 @@ export function BandScreen() {
   const fitting = shown.flatMap((s) => s.chairs);
   const slips = fitting.filter((chair) => chair.focus !== null && chair.take !== null);
   return (
-    <main className="page">
-      <div className="band-heading d-flex align-items-baseline gap-2 mb-2">
-        <h1 className="mb-0">{name || "Your band"}</h1>
-        <span className="faint figures">{chairs} chairs</span>
-        <span className="flex-fill" />
-        {slips.length > 0 && (
-          <a
-            className="btn btn-sm btn-outline-secondary"
-            href={slipsAddress(slips.length === chairs ? null : slips.map((c) => c.id))}
-            target="_blank"
-            rel="noreferrer"
-          >
-            {slips.length === 1 ? "1 slip" : `${slips.length} slips`}
-          </a>
-        )}
-        <Link className="btn btn-sm btn-outline-secondary" to="/clips">
-          Send clips
-        </Link>
-        <Button size="sm" variant="outline-secondary" onClick={() => setListing(true)}>
-          Class list
-        </Button>
-        <Button size="sm" onClick={() => setAdding(true)}>
-          Add a student
-        </Button>
-      </div>
-      {chairs === 0 ? (
-        <div className="py-5 text-center">
-          <p className="fs-4 serif">Nobody sits here yet.</p>
-          <p className="faint">
-            Add a student with an instrument and the date of the parents&apos; consent, then
-            send the first clip. Or take in a whole class list, or a band you kept before.
-          </p>
-          <Button size="lg" className="me-2" onClick={() => setAdding(true)}>
-            Add the first student
-          </Button>
-          <Button
-            size="lg"
-            variant="outline-secondary"
-            className="me-2"
-            onClick={() => setListing(true)}
-          >
-            Take in a class list
-          </Button>
-          <Link className="btn btn-lg btn-outline-secondary" to="/records">
-            Restore a band
-          </Link>
-        </div>
-      ) : (
-        <div className="band-screen">
-          <section aria-label={view === "plan" ? "Seating plan" : "All students"}>
-            <BandFilters
-              sections={sections}
-              filter={filter}
-              setFilter={setFilter}
-              left={fitting.length}
+    <PageLines.Provider value={band.data.lines}>
+      <main className="page">
+        <div className="band-heading d-flex align-items-baseline gap-2 mb-2">
+          <h1 className="mb-0">{name || "Your band"}</h1>
+          <span className="faint figures">{chairs} chairs</span>
+          <span className="flex-fill" />
+          {slips.length > 0 && (
+            <a
+              className="btn btn-sm btn-outline-secondary"
+              href={slipsAddress(slips.length === chairs ? null : slips.map((c) => c.id))}
+              target="_blank"
+              rel="noreferrer"
             >
-              <ButtonGroup size="sm" aria-label="How to show the band">
-                {(["plan", "list"] as const).map((kind) => (
-                  <Button
-                    key={kind}
-                    variant={view === kind ? "secondary" : "outline-secondary"}
-                    aria-pressed={view === kind}
-                    onClick={() => choose(kind)}
-                  >
-                    {kind === "plan" ? "Plan" : "List"}
-                  </Button>
-                ))}
-              </ButtonGroup>
-            </BandFilters>
-            {fitting.length === 0 ? (
-              <p className="faint py-4">Nobody fits. Choose less, or show all.</p>
-            ) : view === "plan" ? (
-              <SeatingPlan sections={sections} filter={filter} />
-            ) : (
-              <ChairList sections={shown} />
-            )}
-          </section>
-          <NextForYou next={next} sections={sections} />
+              {slips.length === 1 ? "1 slip" : `${slips.length} slips`}
+            </a>
+          )}
+          <Link className="btn btn-sm btn-outline-secondary" to="/clips">
+            Send clips
+          </Link>
+          <Button size="sm" variant="outline-secondary" onClick={() => setListing(true)}>
+            Class list
+          </Button>
+          <Button size="sm" onClick={() => setAdding(true)}>
+            Add a student
+          </Button>
         </div>
-      )}
-      {adding && <StudentForm close={() => setAdding(false)} />}
-      {listing && <RosterForm close={() => setListing(false)} />}
-    </main>
+        {chairs === 0 ? (
+          <div className="py-5 text-center">
+            <p className="fs-4 serif">Nobody sits here yet.</p>
+            <p className="faint">
+              Add a student with an instrument and the date of the parents&apos; consent, then
+              send the first clip. Or take in a whole class list, or a band you kept before.
+            </p>
+            <Button size="lg" className="me-2" onClick={() => setAdding(true)}>
+              Add the first student
+            </Button>
+            <Button
+              size="lg"
+              variant="outline-secondary"
+              className="me-2"
+              onClick={() => setListing(true)}
+            >
+              Take in a class list
+            </Button>
+            <Link className="btn btn-lg btn-outline-secondary" to="/records">
+              Restore a band
+            </Link>
+          </div>
+        ) : (
+          <div className="band-screen">
+            <section aria-label={view === "plan" ? "Seating plan" : "All students"}>
+              <BandFilters
+                sections={sections}
+                filter={filter}
+                setFilter={setFilter}
+                left={fitting.length}
+              >
+                <ButtonGroup size="sm" aria-label="How to show the band">
+                  {(["plan", "list"] as const).map((kind) => (
+                    <Button
+                      key={kind}
+                      variant={view === kind ? "secondary" : "outline-secondary"}
+                      aria-pressed={view === kind}
+                      onClick={() => choose(kind)}
+                    >
+                      {kind === "plan" ? "Plan" : "List"}
+                    </Button>
+                  ))}
+                </ButtonGroup>
+              </BandFilters>
+              {fitting.length === 0 ? (
+                <p className="faint py-4">Nobody fits. Choose less, or show all.</p>
+              ) : view === "plan" ? (
+                <SeatingPlan sections={sections} filter={filter} />
+              ) : (
+                <ChairList sections={shown} />
+              )}
+            </section>
+            <NextForYou next={next} sections={sections} />
+          </div>
+        )}
+        {adding && <StudentForm close={() => setAdding(false)} />}
+        {listing && <RosterForm close={() => setListing(false)} />}
+      </main>
+    </PageLines.Provider>
   );
 }
 

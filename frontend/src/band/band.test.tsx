@@ -55,6 +55,7 @@ function show(chairs: Chair[], next: BandPage["next"] = []) {
     name: "Our band",
     sections: chairs.length ? [{ id: 1, name: "Horns", arc: 2, chairs }] : [],
     next,
+    lines: { front: [], side: [] },
   });
   client.setQueryData(keys.standards, STANDARDS);
   render(

@@ -6,6 +6,7 @@ import { usePlans } from "../api/plans";
 import { useStandards, useStudent } from "../api/queries";
 import { useRecord } from "../api/records";
 import { TakeProgress } from "../shared/TakeProgress";
+import { PageLines } from "../shared/drawing/lines";
 import { SmallDrawing } from "../shared/drawing/MeasuredDrawing";
 import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { mouthOf } from "../shared/drawing/figure";
@@ -47,53 +48,55 @@ export function StudentScreen() {
   const consented = consent_on !== null && (consent_until === null || consent_until >= today());
   const both = plans.data ? [plans.data.running, ...plans.data.before] : [];
   return (
-    <main className="page">
-      <div className="d-flex align-items-baseline gap-3 border-bottom pb-2 mb-3">
-        <h1 className="mb-0">{name}</h1>
-        <span className="faint">
-          {standard?.name ?? instrument}
-          {chosen ? `, ${chosen.name.toLowerCase()}` : ""}
-        </span>
-        <span className="flex-fill" />
-        <HandOut id={id} takes={takes} worked={plans.data?.running !== null} />
-        <Button variant="outline-secondary" size="sm" onClick={() => setEditing(true)}>
-          Change facts
-        </Button>
-      </div>
-      <TimeLine
-        takes={takes}
-        plans={both.filter((plan) => plan !== null && plan !== undefined)}
-      />
-      <PlanPanel student={id} />
-      <div className="row g-5">
-        <div className="col-lg-7">
-          {record.data && <FindingsOverTime record={record.data} />}
-          <Takes takes={takes} consented={consented} />
+    <PageLines.Provider value={student.data.lines}>
+      <main className="page">
+        <div className="d-flex align-items-baseline gap-3 border-bottom pb-2 mb-3">
+          <h1 className="mb-0">{name}</h1>
+          <span className="faint">
+            {standard?.name ?? instrument}
+            {chosen ? `, ${chosen.name.toLowerCase()}` : ""}
+          </span>
+          <span className="flex-fill" />
+          <HandOut id={id} takes={takes} worked={plans.data?.running !== null} />
+          <Button variant="outline-secondary" size="sm" onClick={() => setEditing(true)}>
+            Change facts
+          </Button>
         </div>
-        <div className="col-lg-5">
-          <RestFace takes={takes} />
-          {student.data.tape_mm !== null && <Tape student={student.data} />}
-          {standard && REEDS.includes(standard.family) && <ReedBox student={id} />}
-          {consented ? (
-            <UploadClip student={id} />
-          ) : (
-            <section>
-              <h2 className="h4">No consent on file</h2>
-              <p>
-                Before {name} is filmed, the parents or guardians must agree. Enter the date of
-                their consent; then clips can be sent.
-              </p>
-              <Button onClick={() => setEditing(true)}>Enter the consent</Button>
-            </section>
-          )}
-          <div className="mt-4">
-            {record.data && <StudentNotes student={id} record={record.data} />}
-            <Keeping student={student.data} edit={() => setEditing(true)} />
+        <TimeLine
+          takes={takes}
+          plans={both.filter((plan) => plan !== null && plan !== undefined)}
+        />
+        <PlanPanel student={id} />
+        <div className="row g-5">
+          <div className="col-lg-7">
+            {record.data && <FindingsOverTime record={record.data} />}
+            <Takes takes={takes} consented={consented} />
+          </div>
+          <div className="col-lg-5">
+            <RestFace takes={takes} />
+            {student.data.tape_mm !== null && <Tape student={student.data} />}
+            {standard && REEDS.includes(standard.family) && <ReedBox student={id} />}
+            {consented ? (
+              <UploadClip student={id} />
+            ) : (
+              <section>
+                <h2 className="h4">No consent on file</h2>
+                <p>
+                  Before {name} is filmed, the parents or guardians must agree. Enter the date
+                  of their consent; then clips can be sent.
+                </p>
+                <Button onClick={() => setEditing(true)}>Enter the consent</Button>
+              </section>
+            )}
+            <div className="mt-4">
+              {record.data && <StudentNotes student={id} record={record.data} />}
+              <Keeping student={student.data} edit={() => setEditing(true)} />
+            </div>
           </div>
         </div>
-      </div>
-      {editing && <StudentForm student={student.data} close={() => setEditing(false)} />}
-    </main>
+        {editing && <StudentForm student={student.data} close={() => setEditing(false)} />}
+      </main>
+    </PageLines.Provider>
   );
 }
 

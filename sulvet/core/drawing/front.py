@@ -6,6 +6,7 @@ the picture's right.
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -182,14 +183,17 @@ def front_drawing(
         high = max(high, rim[1] + rim[3] + ROOM / 2)
         low = min(low, rim[1] - rim[3] - ROOM / 2)
     drawing = Drawing(
-        "front", _strokes(zones), DIMENSIONS, rest, hold, (left, low, right, high), DIMENSION_ROOM,
-        zones,
+        "front", strokes_with(zones), DIMENSIONS, rest, hold, (left, low, right, high),
+        DIMENSION_ROOM, zones,
     )  # fmt: skip
     return drawing, FrameAnchors(sheet.moves(view), frames)
 
 
-def _strokes(zones: dict[str, tuple[Place, ...]]) -> tuple[Stroke, ...]:
-    """In the order in which they lie over one another."""
+def strokes_with(zones: Mapping[str, Sequence[Place]]) -> tuple[Stroke, ...]:
+    """All strokes of a front view, in the order in which they lie over one another.
+
+    zones  name → corners, as in ``Drawing``
+    """
     under = tuple(lines.zone(corners) for name, corners in zones.items() if name != "rim")
     over = (lines.zone(zones["rim"]),) if "rim" in zones else ()
     return (*under, *lines.at_rest(FACE), *FACE, *HELD, RIM_ROUND, *over, RIM_LINE)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from sulvet.core.drawing.sheet import Align, At, Dimension, Label, Pen, Place, Stroke, at
 
 #: The first dimension line stands so far from the box, and each further row so much more, units.
@@ -57,7 +59,7 @@ def at_rest(strokes: tuple[Stroke, ...]) -> tuple[Stroke, ...]:
     )  # fmt: skip
 
 
-def zone(corners: tuple[Place, ...]) -> Stroke:
+def zone(corners: Sequence[Place]) -> Stroke:
     """Where the standard wants something."""
     return Stroke("zone", tuple(At(dx=x, dy=y) for x, y in corners), closed=True)
 

@@ -6,6 +6,7 @@ forward whichever way the student looks.
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -164,12 +165,20 @@ def side_drawing(
     ahead = [hold.points[name][0] for name in AHEAD_OF if name in hold.points]
     right = max(right, min(max(ahead, default=right) + ROOM, AHEAD))
     zones = _zones(hold, bands, instrument, side.mm)
-    under = tuple(lines.zone(corners) for corners in zones.values())
     drawing = Drawing(
-        "side", (*under, *lines.at_rest(FACE), *FACE, *HELD), DIMENSIONS, rest, hold,
+        "side", strokes_with(zones), DIMENSIONS, rest, hold,
         (left, low, right, high), DIMENSION_ROOM, zones, 1 if view.way > 0 else -1, side.mm,
     )  # fmt: skip
     return drawing, FrameAnchors(sheet.moves(view), side.derived(depth))
+
+
+def strokes_with(zones: Mapping[str, Sequence[Place]]) -> tuple[Stroke, ...]:
+    """All strokes of a side view, in the order in which they lie over one another.
+
+    zones  name → corners, as in ``Drawing``
+    """
+    under = tuple(lines.zone(corners) for corners in zones.values())
+    return (*under, *lines.at_rest(FACE), *FACE, *HELD)
 
 
 def _median(values: Floats) -> Floats:

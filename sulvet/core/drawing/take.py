@@ -10,7 +10,7 @@ import numpy as np
 from sulvet.core.anatomy.marks import Marks
 from sulvet.core.drawing import front, side
 from sulvet.core.drawing.front import FrontSheet, front_drawing
-from sulvet.core.drawing.sheet import Drawing, FrameAnchors, Place
+from sulvet.core.drawing.sheet import Drawing, FrameAnchors, Place, Stroke
 from sulvet.core.drawing.side import SideSheet, side_drawing
 from sulvet.core.judgement.results import FAULT, WATCH, Judgement
 from sulvet.core.judgement.standards import Standard
@@ -19,15 +19,32 @@ from sulvet.core.measures.series import measure
 from sulvet.core.phases import Phase, frames_of
 
 
-def without_dimensions(drawing: Drawing) -> dict[str, Any]:
-    """A drawing as it is kept: its dimensions are the same for all of its view and edition."""
-    return {**drawing.plain(), "dimensions": []}
+@dataclass(frozen=True)
+class Lines:
+    """What is drawn of every mouth, zones and dimensions aside: the same for all of a view."""
+
+    front: tuple[Stroke, ...]
+    side: tuple[Stroke, ...]
 
 
-def with_dimensions(kept: dict[str, Any]) -> dict[str, Any]:
-    """The same with its dimensions again, as plain data."""
-    every = front.DIMENSIONS if kept["view"] == "front" else side.DIMENSIONS
-    return {**kept, "dimensions": [asdict(one) for one in every]}
+def lines() -> Lines:
+    """The lines of today's edition."""
+    return Lines(front.strokes_with({}), side.strokes_with({}))
+
+
+def without_lines(drawing: Drawing) -> dict[str, Any]:
+    """A drawing as it is kept: its lines are the same for all of its view and edition."""
+    return {**drawing.plain(), "strokes": [], "dimensions": []}
+
+
+def with_lines(kept: dict[str, Any]) -> dict[str, Any]:
+    """The same with its lines again, as plain data."""
+    view = front if kept["view"] == "front" else side
+    return {
+        **kept,
+        "strokes": [asdict(one) for one in view.strokes_with(kept["zones"])],
+        "dimensions": [asdict(one) for one in view.DIMENSIONS],
+    }
 
 
 def drawing_of(

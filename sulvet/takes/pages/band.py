@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from sulvet.band.models import Band, Student
 from sulvet.band.selectors import students_of
+from sulvet.core.drawing.take import Lines, lines
 from sulvet.core.judgement.common import common
 from sulvet.takes.models import Take
 from sulvet.takes.pages.shapes import ChairState
@@ -62,11 +63,12 @@ class Next:
 
 @dataclass(frozen=True)
 class BandPage:
-    """The home screen."""
+    """The home screen; ``lines`` are what its chairs' mouths are drawn of."""
 
     name: str
     sections: list[Section]
     next: list[Next]
+    lines: Lines
 
 
 @dataclass(frozen=True)
@@ -78,6 +80,7 @@ class StudentPage(Chair):
     tape_spread: float | None
     tape_on: datetime.date | None
     takes: list[TakeSummary]
+    lines: Lines
 
 
 #: Chairs whose take waits for the teacher.
@@ -181,6 +184,7 @@ def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> Ban
                  c.opens)
             for c in listed
         ],
+        lines(),
     )  # fmt: skip
 
 
@@ -207,4 +211,5 @@ def student_page(student: Student) -> StudentPage:
         tape_spread=student.tape_spread,
         tape_on=student.tape_on,
         takes=takes,
+        lines=lines(),
     )

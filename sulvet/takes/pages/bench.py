@@ -14,7 +14,7 @@ from sulvet.core.anatomy.landmarks import TAKE_IDS, asked
 from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.anatomy.scale import known_length
 from sulvet.core.drawing.sheet import Drawing
-from sulvet.core.drawing.take import measure_frame, with_dimensions
+from sulvet.core.drawing.take import measure_frame, with_lines
 from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.focus import SET_UP, Focus
 from sulvet.core.judgement.results import FAULT
@@ -123,7 +123,7 @@ def bench_page(take: Take) -> BenchPage:
 
 def _drawing(take: Take) -> Drawing | None:
     kept: Any = kept_drawing(take)
-    return None if kept is None else cast(Drawing, with_dimensions(kept))
+    return None if kept is None else cast(Drawing, with_lines(kept))
 
 
 def _tracks(marks: Marks) -> list[Track]:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import datetime
 from dataclasses import dataclass
-from typing import Any, cast
+from typing import Any, Literal, cast
 
-from sulvet.core.drawing.sheet import Drawing
+from sulvet.core.drawing.sheet import Drawing, Shape
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.focus import CAUTION, SET_UP, Focus
 from sulvet.core.judgement.results import CANT_TELL, WATCH, Evidence, severity
@@ -17,11 +17,21 @@ from sulvet.takes.pages.shapes import Answer, Purpose, Result, TakeState, View
 
 
 @dataclass(frozen=True)
+class MouthDrawing:
+    """A mouth to be drawn small, by the lines of its page; fields as in ``Drawing``."""
+
+    view: View
+    rest: Shape
+    hold: Shape
+    box: tuple[float, float, float, float]
+    facing: Literal[-1, 1]
+
+
+@dataclass(frozen=True)
 class TakeSummary:
     """A take in one line.
 
     severity  how far out the focus stands, in widths of its margin; 0 without one
-    drawing   as it is kept, without dimensions and zones
     """
 
     id: int
@@ -41,7 +51,10 @@ class TakeSummary:
     focus_name: str | None
     answer: Answer | None
     severity: float
-    drawing: Drawing | None
+    drawing: MouthDrawing | None
+
+
+MOUTH = tuple(MouthDrawing.__dataclass_fields__)
 
 
 def summary(
@@ -71,23 +84,20 @@ def summary(
         focus_name=common().fault(focus.fault).name if focus.fault else None,
         answer=decision.answer if decision else None,  # type: ignore[arg-type]
         severity=round(pressing, 2),
-        drawing=_small(kept_drawing(take)),
+        drawing=_mouth(take),
     )
 
 
 def kept_drawing(take: Take) -> Drawing | None:
-    """The drawing as it is kept, row by row of the very shape but without its dimensions; None if
-    of an older edition."""
+    """The drawing as it is kept, row by row of the very shape but without its lines; None if of an
+    older edition."""
     kept = to_draw(take)
     return None if kept is None else cast(Drawing, kept.drawing)
 
 
-def _small(drawing: Any) -> Drawing | None:
-    """The same without zones: at the size of a chair nobody could read them."""
-    if drawing is None:
-        return None
-    strokes = [stroke for stroke in drawing["strokes"] if stroke["pen"] != "zone"]
-    return cast(Drawing, {**drawing, "strokes": strokes, "zones": {}})
+def _mouth(take: Take) -> MouthDrawing | None:
+    kept: Any = kept_drawing(take)
+    return None if kept is None else MouthDrawing(**{name: kept[name] for name in MOUTH})
 
 
 def _result(take: Take, found: TakeFindings, focus: Focus) -> Result:

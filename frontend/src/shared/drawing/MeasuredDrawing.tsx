@@ -1,7 +1,9 @@
 /** The measured drawing: the mouth redrawn to scale over the rest face, with its dimensions. */
-import { forwardRef } from "react";
+import { forwardRef, useContext } from "react";
+import type { Schemas } from "../../api/client";
 import { Dimensions, Strokes, type Value } from "./Ink";
-import { Layout, anchorsOf, type Drawing, type Margin, type Mouth } from "./figure";
+import { Layout, NO_ROOM, anchorsOf, type Drawing, type Margin, type Mouth } from "./figure";
+import { PageLines } from "./lines";
 
 interface Props {
   drawing: Drawing;
@@ -37,15 +39,25 @@ export const MeasuredDrawing = forwardRef<SVGSVGElement, Props>(function Measure
   );
 });
 
-/** The same without dimensions: on chairs, slips and in a history. */
-export function SmallDrawing({
-  drawing,
-  mouth,
-  width,
-  height,
-}: Pick<Props, "drawing" | "mouth" | "width" | "height">) {
-  const strokes = drawing.strokes.filter(({ pen }) => pen !== "zone");
-  const near = { ...drawing, strokes, box: mouthBox(drawing, mouth) };
+interface SmallProps {
+  drawing: Schemas["MouthDrawing"];
+  mouth: Mouth;
+  width: number;
+  height: number;
+}
+
+/** The same without dimensions, of the lines of its page: on chairs and in a history. */
+export function SmallDrawing({ drawing, mouth, width, height }: SmallProps) {
+  const lines = useContext(PageLines);
+  const near: Drawing = {
+    ...drawing,
+    strokes: lines[drawing.view],
+    dimensions: [],
+    box: mouthBox(drawing, mouth),
+    room: [...NO_ROOM],
+    zones: {},
+    mm: null,
+  };
   const layout = new Layout(near, width, height, SMALL);
   return (
     <svg
@@ -61,7 +73,7 @@ export function SmallDrawing({
 }
 
 /** From the front the mouth alone, and the rim: all that can be told at this size. */
-function mouthBox(drawing: Drawing, { points }: Mouth): number[] {
+function mouthBox(drawing: Schemas["MouthDrawing"], { points }: Mouth): number[] {
   if (drawing.view === "side") return drawing.box;
   const { rim_side: side, rim_low: low, rim_top: top } = points;
   const wide = Math.max(0.62, side ? Math.abs(side[0]) + 0.06 : 0);

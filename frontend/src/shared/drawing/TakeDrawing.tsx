@@ -1,7 +1,7 @@
 /** The small drawing of one take: on chairs' lists, in a history. */
 import type { TakeSummary } from "../../api/client";
 import { SmallDrawing } from "./MeasuredDrawing";
-import { holdOf } from "./figure";
+import { mouthOf } from "./figure";
 
 interface Props {
   take: Pick<TakeSummary, "drawing"> | null;
@@ -13,6 +13,11 @@ export function TakeDrawing({ take, width, height }: Props) {
   if (!take?.drawing) return null;
   const { drawing } = take;
   return (
-    <SmallDrawing drawing={drawing} mouth={holdOf(drawing)} width={width} height={height} />
+    <SmallDrawing
+      drawing={drawing}
+      mouth={mouthOf(drawing.hold)}
+      width={width}
+      height={height}
+    />
   );
 }

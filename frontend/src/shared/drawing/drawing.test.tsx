@@ -1,6 +1,7 @@
 import { cleanup, render, screen } from "@testing-library/react";
 import { afterEach, describe, expect, it } from "vitest";
 import type { Value } from "./Ink";
+import { PageLines } from "./lines";
 import { MeasuredDrawing, SmallDrawing } from "./MeasuredDrawing";
 import { Layout, holdOf, smooth, type Drawing, type Pen, type Stroke } from "./figure";
 import { svgText } from "./save";
@@ -146,7 +147,9 @@ describe("MeasuredDrawing", () => {
 
   it("is small without figures", () => {
     const { container } = render(
-      <SmallDrawing drawing={front()} mouth={holdOf(front())} width={60} height={40} />,
+      <PageLines.Provider value={{ front: front().strokes, side: [] }}>
+        <SmallDrawing drawing={front()} mouth={holdOf(front())} width={60} height={40} />
+      </PageLines.Provider>,
     );
     expect(container.querySelectorAll("text")).toHaveLength(0);
     expect(container.querySelectorAll('[data-pen="lips"]')).toHaveLength(2);
