@@ -110,6 +110,22 @@ def _heard(footage: Footage) -> tuple[Bools | None, list[str]]:
     return tone, notes
 
 
+def _held_still(
+    footage: Footage,
+    anchor: int,
+    points: dict[str, Floats],
+    keep: Path | None,
+    progress: Progress,
+) -> StabilisedClip:
+    """The take stabilised; as it will be read back where it is kept."""
+    progress("steadying", 0.6)
+    stabilised = stabilise(footage.grays, footage.scale, anchor, points)
+    if keep is not None:
+        stabilised = store.keep(stabilised, keep)
+    progress("following", 0.75)
+    return stabilised
+
+
 def track_side(
     footage: Footage,
     placed: list[Keyframe],
@@ -125,19 +141,12 @@ def track_side(
         empty = Marks.empty(TAKE_IDS, footage.seconds)
         return Reviewed(footage, empty, list(chosen), placed, None, SIDE_MARKS, notes)
     points = points_on(placed, anchor)
-    progress("steadying", 0.6)
-    stabilised = stabilise(footage.grays, footage.scale, anchor, points)
-    if keep is not None:
-        stabilised = store.keep(stabilised, keep)
-    progress("following", 0.75)
+    stabilised = _held_still(footage, anchor, points, keep, progress)
     marks = retrack_side(stabilised, placed, footage.seconds)
     progress("judging", 0.95)
-    chosen = (
-        phases
-        if phases is not None
-        else suggestion.suggest(stabilised, footage.seconds, tone, footage.sound)
-    )
-    return Reviewed(footage, marks, list(chosen), placed, stabilised, "", notes)
+    if phases is None:
+        phases = suggestion.suggest(stabilised, footage.seconds, tone, footage.sound)
+    return Reviewed(footage, marks, list(phases), placed, stabilised, "", notes)
 
 
 def points_on(keys: list[Keyframe], frame: int) -> dict[str, Floats]:
@@ -178,11 +187,7 @@ def track(
     else:
         empty = Marks.empty(TAKE_IDS, footage.seconds)
         return Reviewed(footage, empty, list(phases or []), placed, None, needs, notes)
-    progress("steadying", 0.6)
-    stabilised = stabilise(footage.grays, footage.scale, anchor, points)
-    if keep is not None:
-        stabilised = store.keep(stabilised, keep)
-    progress("following", 0.75)
+    stabilised = _held_still(footage, anchor, points, keep, progress)
     if found:
         found = refined(footage, stabilised, found, tone)
     keys = found + placed
@@ -192,17 +197,14 @@ def track(
     marks = _read_off(stabilised, marks)
     marks.signals.update(head_seen(footage))
     progress("judging", 0.95)
-    chosen = (
-        phases
-        if phases is not None
-        else suggestion.suggest(stabilised, footage.seconds, tone, footage.sound)
-    )
+    if phases is None:
+        phases = suggestion.suggest(stabilised, footage.seconds, tone, footage.sound)
     if (~stabilised.head_found).mean() > 0.2:
         notes.append(
             f"The head was lost on {(~stabilised.head_found).mean():.0%} of the frames. "
             "Film with the head steady and well lit."
         )
-    return Reviewed(footage, marks, list(chosen), keys, stabilised, "", notes)
+    return Reviewed(footage, marks, list(phases), keys, stabilised, "", notes)
 
 
 def retrack_front(
