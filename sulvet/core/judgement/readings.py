@@ -93,6 +93,10 @@ class Readings:
             return self._cannot(measure, phase, reason) if asked else None
         value = float(np.median(values[known]))
         half_width = Z95 * float(np.median(series.sigma[inside][known]))
+        if not np.isfinite(half_width):
+            # Known only where the head is hardly seen: how sure it is nobody can say.
+            reason = why_unseen(measure, phase, self.marks, self.measured)
+            return self._cannot(measure, phase, reason) if asked else None
         return self._told(measure, phase, value, half_width)
 
     def _moved(self, measure: Measure, place: int, phase: Phase) -> Reading | None:

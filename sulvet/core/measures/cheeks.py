@@ -1,7 +1,10 @@
 """The outline of the cheeks at the height of the mouth, each side by itself.
 
 The outline lies far behind eyes and nose. A head that turns a little carries it to one
-side against them: that is taken off by the turn that the nose shows.
+side against them: that is taken off by the turn that the nose shows. The nose tells a turn
+no better than to a degree or two; but what a turn leaves moves one cheek out and the other
+in by as much, and no cheek is puffed by the other one sinking in. So of two cheeks that move
+opposite ways only that counts by which one moves farther than the other.
 
 >>> import numpy as np
 >>> from sulvet.core.anatomy.frame import RestFace
@@ -30,14 +33,32 @@ def _carried(view: FaceView) -> Floats:
     return np.asarray(np.nan_to_num(BEHIND * posture.eye_width(view) * posture.turn(view)))
 
 
+def _out(view: FaceView) -> Floats:
+    """(2, T) how far out the right and the left outline lies, the nose's turn taken off."""
+    carried = _carried(view)
+    return np.stack([
+        -view.point("ck_r")[:, 0] - carried, view.point("ck_l")[:, 0] + carried
+    ])  # fmt: skip
+
+
+def _turned(view: FaceView) -> Floats:
+    """(T,) by how much both outlines moved the same way since rest, to the picture's left,
+    pixels: where one lies farther out and the other farther in, the smaller of the two."""
+    now, rest = _out(view), _out(view.at_rest())
+    right, left = now - rest
+    opposite = np.nan_to_num(right) * np.nan_to_num(left) < 0
+    both = np.minimum(np.abs(right), np.abs(left)) * np.sign(right)
+    return np.asarray(np.where(opposite, both, 0.0))
+
+
 def cheek_out_r(view: FaceView) -> Floats:
     """(T,) how far out the right cheek's outline lies, pixels of the rest scale.
 
     Along the face's horizontal; the student's own right is on the picture's left.
     """
-    return -view.point("ck_r")[:, 0] - _carried(view)
+    return np.asarray(_out(view)[0] - _turned(view))
 
 
 def cheek_out_l(view: FaceView) -> Floats:
     """(T,) how far out the left cheek's outline lies, pixels of the rest scale."""
-    return view.point("ck_l")[:, 0] + _carried(view)
+    return np.asarray(_out(view)[1] + _turned(view))

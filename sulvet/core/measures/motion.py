@@ -87,16 +87,23 @@ def motions(marks: Marks, measured: Measured, phases: list[Phase]) -> list[Moved
         moved
         for measure in catalogue().of_source("motion", side)
         for moved in measure.value("")(measure, take)
+        if np.isfinite(moved.value) and np.isfinite(moved.sigma)
     ]
 
 
-def _seen(marks: Marks, names: tuple[str, ...], inside: Bools) -> Bools:
-    """(T,) of ``inside`` the frames on which all of these can be seen."""
+def _seen(take: Movement, names: tuple[str, ...], inside: Bools) -> Bools:
+    """(T,) of ``inside`` the frames on which all of these can be seen, in a head that is found.
+
+    A mark may be seen where the head is lost: then nothing says where it lies in the face.
+    """
+    marks = take.marks
     if not set(names) <= set(marks.ids):
         return np.zeros_like(inside)
     columns = [marks.column(name) for name in names]
-    known = np.isfinite(marks.xy[:, columns, 0]) & ~marks.hidden[:, columns]
-    return np.asarray(inside & known.all(axis=1))
+    known = ~marks.hidden[:, columns].any(axis=1)
+    for name in names:
+        known &= np.isfinite(take.view.point(name)).all(axis=1)
+    return np.asarray(inside & known)
 
 
 def stillness_of(measure: Measure, take: Movement) -> Iterator[Moved]:
@@ -108,7 +115,7 @@ def stillness_of(measure: Measure, take: Movement) -> Iterator[Moved]:
     seconds = take.marks.seconds
     for place, phase in take.of(measure):
         inside = phase.holds(seconds)
-        rows = _seen(take.marks, measure.uses, inside)
+        rows = _seen(take, measure.uses, inside)
         if rows.sum() < max(3, 0.5 * inside.sum()):
             continue
         part = take.view.frames(rows)
@@ -143,8 +150,8 @@ def release_move(measure: Measure, take: Movement) -> Iterator[Moved]:
     marks, view = take.marks, take.view
     for place, phase in take.of(measure):
         late = (marks.seconds > phase.end) & (marks.seconds <= phase.end + RELEASED)
-        rows = _seen(marks, measure.uses, late)
-        held = _seen(marks, measure.uses, phase.holds(marks.seconds))
+        rows = _seen(take, measure.uses, late)
+        held = _seen(take, measure.uses, phase.holds(marks.seconds))
         if rows.sum() < FEWEST or held.sum() < FEWEST:
             continue
         away = []
@@ -184,7 +191,7 @@ def return_error(measure: Measure, take: Movement) -> Iterator[Moved]:
         inside = phase.holds(marks.seconds)
         early, late = marks.seconds <= phase.start + FORMED, marks.seconds >= phase.end - FORMED
         for points in (CORNERS + LIPS, CORNERS + WINGS):
-            rows = _seen(marks, points, inside)
+            rows = _seen(take, points, inside)
             if min((rows & early).sum(), (rows & late).sum()) >= FEWEST:
                 break
         else:
@@ -208,7 +215,7 @@ def placing_spread(measure: Measure, take: Movement) -> Iterator[Moved]:
         for n in placings:
             end = phases[n].end
             late = (marks.seconds >= end - FORMED) & (marks.seconds <= end)
-            rows = _seen(marks, points, np.asarray(late))
+            rows = _seen(take, points, np.asarray(late))
             if rows.sum() >= FEWEST:
                 middle = np.mean([view.point(name)[rows] for name in points], axis=0)
                 spots.append(np.median(middle, axis=0))

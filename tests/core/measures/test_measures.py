@@ -96,6 +96,19 @@ class FrontTests(SimpleTestCase):
         for name in ("cheek_out_r", "cheek_out_l"):
             self.assertLess(abs(at_end(read(marks), name)[0]), 0.6)
 
+    def test_cheeks_that_move_opposite_ways_are_a_turn_the_nose_did_not_show(self) -> None:
+        for right, left, puffed in ((9.0, -9.0, (0, 0)), (12.0, -3.0, (9, 0)), (9.0, 7.0, (9, 7))):
+            marks = take(
+                {"ck_r": (170 - right, 410), "ck_l": (430 + left, 410)},
+                ck_r=(170, 410), ck_l=(430, 410),
+            )  # fmt: skip
+            measured = read(marks)
+            scale = measured.scales.at("cheeks")
+            assert scale is not None
+            for side, out in zip("rl", puffed, strict=True):
+                value = at_end(measured, f"cheek_out_{side}")[0] / scale.mm_per_px
+                self.assertAlmostEqual(value, out, msg=f"{right} {left}")
+
     def test_a_lip_that_moves_under_a_mouthpiece_moves_no_corner(self) -> None:
         marks = take({"li": (300, 412)})
         self.assertGreater(abs(at_end(read(marks), "corner_rise")[0]), 5)
