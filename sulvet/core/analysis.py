@@ -19,6 +19,7 @@ from sulvet.core.drawing.sheet import EDITION, Drawing
 from sulvet.core.drawing.stills import Stills, stills_of
 from sulvet.core.drawing.take import drawing_of
 from sulvet.core.judgement.corroboration import with_sound
+from sulvet.core.judgement.coverage import Coverage, coverage
 from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.results import Z95, Finding, Judgement, Reading
 from sulvet.core.judgement.sound import judge_sound
@@ -122,6 +123,7 @@ class Analysis:
 
     drawing, stills  None without a face to draw
     scale            what millimetres rest on and its relative 95 % uncertainty; None without one
+    coverage         what of all that is asked of this view was checked
     """
 
     readings: tuple[Reading, ...]
@@ -130,6 +132,7 @@ class Analysis:
     drawing: Drawing | None
     stills: Stills | None
     scale: tuple[str, float] | None
+    coverage: Coverage
 
 
 def judgement_of(material: Material, standard: Standard, school: str) -> Judgement:
@@ -157,9 +160,10 @@ def analyse(material: Material, standard: Standard, school: str) -> Analysis:
         for s in judged.series.values()
     )
     scale = None if best is None else (best.source, Z95 * best.relative)
+    covered = coverage(judged.readings, standard, material.view, school)
     if drawn is None:
         frames = FrameData(series, [], {})
-        return Analysis(judged.readings, judged.findings, frames, None, None, scale)
+        return Analysis(judged.readings, judged.findings, frames, None, None, scale, covered)
     drawing, anchors = drawn
     derived = {
         name: rows(places, 4)
@@ -173,6 +177,7 @@ def analyse(material: Material, standard: Standard, school: str) -> Analysis:
         drawing,
         stills_of(judged, marks, phases, drawing, anchors),
         scale,
+        covered,
     )
 
 

@@ -23,7 +23,7 @@ from sulvet.plans.models import Plan
 from sulvet.records import compare
 from sulvet.records.models import Note
 from sulvet.standards.selectors import standard_of
-from sulvet.takes.analysis import drawing_of, is_stale, stored
+from sulvet.takes.analysis import coverage_of, drawing_of, is_stale, stored
 from sulvet.takes.focus import findings_on, focus_of
 from sulvet.takes.models import Decision, Reading, Take
 
@@ -266,7 +266,7 @@ def reading_rows(teacher: User, **only: Any) -> Iterable[tuple[Any, ...]]:
 
 
 def finding_rows(teacher: User, **only: Any) -> Iterable[tuple[Any, ...]]:
-    """All findings with the teacher's answers, and the teacher's own findings."""
+    """All findings with the teacher's answers, the teacher's own, and what was not checked."""
     takes = (
         Take.objects.filter(student__section__band__teacher=teacher, **only)
         .select_related("student", "analysis")
@@ -285,6 +285,13 @@ def finding_rows(teacher: User, **only: Any) -> Iterable[tuple[Any, ...]]:
                 take.view, f.fault, f.phase, f.verdict, f.start, f.end,
                 said.answer if said else None, said.reason if said else None,
                 "yes" if f.fault == focus else None, by[1], by[2],
+            )  # fmt: skip
+        covered = coverage_of(take)
+        for left in covered.unchecked if covered else ():
+            yield (
+                take.student.name, take.student.instrument, by[0], take.pk, take.filmed_on,
+                take.view, left.area.lower(), "hold", "not checked", None, None, None, None, None,
+                by[1], by[2],
             )  # fmt: skip
 
 

@@ -25,7 +25,7 @@ from sulvet.plans.selectors import calendar_of, minutes_of
 from sulvet.records import compare
 from sulvet.records.pictures import picture
 from sulvet.records.selectors import running_plan, standard_for
-from sulvet.takes.analysis import drawing_of, stills_of
+from sulvet.takes.analysis import coverage_of, drawing_of, stills_of
 from sulvet.takes.focus import focus_of
 from sulvet.takes.models import Take
 
@@ -79,6 +79,10 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
                 continue
             day = side.take.filmed_on
             pictures.append(Picture(jpeg, f"{word}: {day.day} {day:%B}"))
+    covered = coverage_of(take)
+    if covered is not None and covered.unchecked:
+        areas = ", ".join(one.area.lower() for one in covered.unchecked)
+        figures = f"{figures} Not checked on this film: {areas}.".strip()
     drawing = drawing_of(take)
     days, rechecks, drills = _weeks(teacher, plan, fault_id)
     return Slip(

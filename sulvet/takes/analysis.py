@@ -20,6 +20,7 @@ from sulvet.core.drawing.stills import Stills
 from sulvet.core.drawing.take import with_lines, without_lines
 from sulvet.core.formats import report
 from sulvet.core.judgement import results as judged
+from sulvet.core.judgement.coverage import Coverage
 from sulvet.core.judgement.standards import Standard
 from sulvet.standards.selectors import standard_of
 from sulvet.takes import sound, tracks
@@ -83,6 +84,12 @@ def stills_of(take: Take) -> Stills | None:
     """The kept stills; None without some of today's edition."""
     kept = to_draw(take)
     return None if kept is None or kept.stills is None else Stills.of(kept.stills)
+
+
+def coverage_of(take: Take) -> Coverage | None:
+    """What was checked and what not; None without an analysis that says so."""
+    kept = stored(take)
+    return None if kept is None or kept.coverage is None else Coverage.of(kept.coverage)
 
 
 def frames_of(take: Take) -> FrameData:
@@ -150,6 +157,7 @@ def save(take: Take, made: Made) -> None:
             "stills": None if found.stills is None else found.stills.plain(),
             "scale": found.scale,
             "frames": found.frames.packed(),
+            "coverage": found.coverage.plain(),
         },
     )
     take.readings.all().delete()

@@ -115,6 +115,15 @@ def set_phases(take: Take, phases: list[Phase], revision: int | None = None) -> 
     for phase in phases:
         if phase.start < 0 or phase.end > end + 0.05:
             raise Refused(f"The phase “{phase.name}” reaches outside the clip. Draw it inside.")
+    resting = [phase for phase in phases if phase.name == "rest"]
+    for phase in phases:
+        if phase.name == "hold" and any(
+            phase.start < rest.end and rest.start < phase.end for rest in resting
+        ):
+            raise Refused(
+                "“hold” and “rest” overlap: what is compared with rest can't be rest itself. Move "
+                "“hold” to where the tone is held, or end “rest” before it."
+            )
     rows = history.phase_rows(sorted(phases, key=lambda p: p.start), by_teacher=True)
     _edit(take, "letters moved", {"phases": rows}, revision)
 

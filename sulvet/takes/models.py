@@ -167,6 +167,8 @@ class TakeAnalysis(models.Model):
     stills   frames to lay beside another take's
     scale    what millimetres rest on, and its relative 95 % uncertainty
     frames   what is said of every frame, packed; see ``core.analysis.FrameData``
+    coverage what was checked and what not, as ``core.judgement.coverage`` keeps it; None of an
+             analysis older than that
     """
 
     take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="analysis")
@@ -179,6 +181,7 @@ class TakeAnalysis(models.Model):
     stills = models.JSONField(null=True)
     scale = models.JSONField(null=True)
     frames = models.BinaryField()
+    coverage = models.JSONField(null=True)
 
 
 class Reading(models.Model):

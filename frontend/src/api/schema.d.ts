@@ -1064,6 +1064,7 @@ export interface components {
             set_up: components["schemas"]["SetUpCheck"] | null;
             depth: components["schemas"]["Depth"] | null;
             findings: components["schemas"]["FindingRow"][];
+            unchecked: components["schemas"]["UncheckedRow"][];
             addable: components["schemas"]["Addable"][];
             observations: components["schemas"]["ObservationRow"][];
             triage: components["schemas"]["Advice"][];
@@ -1145,9 +1146,10 @@ export interface components {
          *     * `watch` - watch
          *     * `clear` - clear
          *     * `cant-tell` - cant-tell
+         *     * `unchecked` - unchecked
          * @enum {string}
          */
-        ChairStateEnum: "no-consent" | "nothing-filmed" | "being-read" | "failed" | "needs-marks" | "new-take" | "recheck-due" | "keep-over" | "focus" | "watch" | "clear" | "cant-tell";
+        ChairStateEnum: "no-consent" | "nothing-filmed" | "being-read" | "failed" | "needs-marks" | "new-take" | "recheck-due" | "keep-over" | "focus" | "watch" | "clear" | "cant-tell" | "unchecked";
         /** @description What has changed in one measure. */
         Change: {
             measure: string;
@@ -2117,10 +2119,11 @@ export interface components {
          * @description * `fault` - fault
          *     * `watch` - watch
          *     * `cant-tell` - cant-tell
+         *     * `unchecked` - unchecked
          *     * `clear` - clear
          * @enum {string}
          */
-        ResultEnum: "fault" | "watch" | "cant-tell" | "clear";
+        ResultEnum: "fault" | "watch" | "cant-tell" | "unchecked" | "clear";
         /** @description All lines, and how many students came in. */
         Roster: {
             lines: components["schemas"]["RosterLine"][];
@@ -2464,6 +2467,7 @@ export interface components {
             message: string;
             read: boolean;
             result: components["schemas"]["ResultEnum"] | components["schemas"]["BlankEnum"];
+            headline: string;
             focus: string | null;
             focus_name: string | null;
             answer: (components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["NullEnum"]) | null;
@@ -2564,6 +2568,11 @@ export interface components {
             /** Format: double */
             uncertainty: number | null;
             verdict: components["schemas"]["VerdictEnum"];
+        };
+        /** @description Something the standard asks for that could not be told, and what to do about it. */
+        UncheckedRow: {
+            area: string;
+            why: string;
         };
         /**
          * @description * `in band` - in band

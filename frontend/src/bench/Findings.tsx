@@ -5,7 +5,6 @@ import type { BenchPage, Finding } from "../api/client";
 import { figure, measured, unitOf } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
 import { BeginPlan } from "../plan/BeginPlan";
-import { thingMarked } from "./Placing";
 
 export interface Answers {
   decide: (finding: Finding, answer: "confirmed" | "dismissed" | "", reason?: string) => void;
@@ -63,12 +62,11 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
       {page.findings.length === 0 && (
         <article className="finding first">
           <span className="kicker">
-            <Verdict verdict="in band" />
+            <Verdict verdict={page.unchecked.length > 0 ? "not checked" : "in band"} />
           </span>
-          <h2>Nothing found</h2>
-          <p>
-            {nothingFoundIn(page)} no fault by the standard {page.instrument},{" "}
-            {page.school.toLowerCase()}.
+          <Headline page={page} />
+          <p className="faint">
+            By the standard {page.instrument}, {page.school.toLowerCase()}.
           </p>
         </article>
       )}
@@ -76,9 +74,26 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
   );
 }
 
-function nothingFoundIn(page: BenchPage): string {
-  if (page.take.view === "side") return "The chin gives";
-  return `Corners, width and stillness${thingMarked(page) ? " and placement" : ""} give`;
+/** What was checked and what not, each of these with what to do about it. */
+function Headline({ page }: { page: BenchPage }) {
+  const [first, ...rest] = (page.take.headline || "Nothing to correct").split(". ");
+  return (
+    <>
+      <h2>
+        {first}
+        {rest.length > 0 && "."} {rest.length > 0 && <strong>{rest.join(". ")}</strong>}
+      </h2>
+      {page.unchecked.length > 0 && (
+        <ul className="unchecked">
+          {page.unchecked.map((one) => (
+            <li key={one.area}>
+              <strong>{one.area}:</strong> {one.why}
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
 }
 
 function FindingCard({

@@ -56,6 +56,14 @@ const SHAPES: Record<string, React.ReactNode> = {
   same: <path d="M2 6.5h12M2 9.5h12" strokeWidth="2" />,
   // The sand has run through.
   "keep-over": <path d="M3 2h10M3 14h10M4 2c0 5 8 7 8 12M12 2c0 5-8 7-8 12" fill="none" />,
+  // The measured line that stays in its band and then is not known any more.
+  unchecked: (
+    <>
+      <path d="M1 4h14M1 12h14" strokeWidth="1" />
+      <path d="M1 9c3-2 5 1 7-.5" strokeWidth="2" fill="none" />
+      <path d="M10 8h2M14 8h1" strokeWidth="2" />
+    </>
+  ),
   "cant-tell": (
     <>
       <path d="M1 4h14M1 12h14" strokeWidth="1" />
@@ -69,6 +77,7 @@ const VERDICT_SHAPE: Record<string, string> = {
   watch: "watch",
   "in band": "clear",
   "can't tell": "cant-tell",
+  "not checked": "unchecked",
   added: "focus",
   "no band": "nothing-filmed",
 };
@@ -113,6 +122,7 @@ export function chairWords(chair: Chair): string {
     clear: "In band",
     watch: "To watch",
     "cant-tell": "Can't tell",
+    unchecked: "Partly checked",
   };
   return words[chair.state];
 }

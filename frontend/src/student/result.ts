@@ -9,5 +9,6 @@ export function resultWords(take: TakeSummary): [shape: string, words: string] {
     return ["focus", `${take.focus_name}${take.answer === "confirmed" ? ", confirmed" : ""}`];
   if (take.result === "cant-tell") return ["cant-tell", "Can't tell"];
   if (take.result === "watch") return ["watch", "Something to watch"];
-  return ["clear", "Nothing found"];
+  if (take.result === "unchecked") return ["unchecked", take.headline];
+  return ["clear", take.headline || "Nothing to correct"];
 }

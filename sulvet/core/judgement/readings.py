@@ -8,7 +8,13 @@ import numpy as np
 
 from sulvet.core.anatomy.marks import Marks
 from sulvet.core.judgement.common import common
-from sulvet.core.judgement.reasons import NO_PHASE, SHORT, has_equipment, why_unseen
+from sulvet.core.judgement.reasons import (
+    NO_PHASE,
+    SHORT,
+    has_equipment,
+    impossible,
+    why_unseen,
+)
 from sulvet.core.judgement.results import CANT_TELL, Z95, Reading, verdict
 from sulvet.core.judgement.schema import Rule
 from sulvet.core.judgement.standards import Standard
@@ -113,6 +119,9 @@ class Readings:
         return self._told(measure, phase, found.value, Z95 * found.sigma)
 
     def _told(self, measure: Measure, phase: Phase, value: float, half_width: float) -> Reading:
+        doubt = impossible(measure, value)
+        if doubt:
+            return self._cannot(measure, phase, doubt)
         band = self.standard.band(measure.id, self.view, self.school, phase.name)
         answer = verdict(value, half_width, band)
         return Reading(measure.id, phase.name, value, half_width, measure.unit, answer)

@@ -9,6 +9,7 @@ from sulvet.core.anatomy.marks import Bools, Marks
 from sulvet.core.judgement.common import common
 from sulvet.core.measures.catalogue import Measure
 from sulvet.core.measures.series import Measured
+from sulvet.core.measures.units import sign_of
 from sulvet.core.phases import Phase, frames_of
 
 NO_REST = (
@@ -89,6 +90,14 @@ def why_unseen(measure: Measure, phase: Phase, marks: Marks, measured: Measured)
     if measure.source == "marks" and contour and not _is_known(marks, contour[0]):
         return PALE
     return HIDDEN.format(what=measure.unseen, phase=phase.name)
+
+
+def impossible(measure: Measure, value: float) -> str:
+    """Why a value that no body allows is questioned rather than kept; empty for any other."""
+    if measure.possible is None or measure.possible[0] <= value <= measure.possible[1]:
+        return ""
+    told = f"{value:.{measure.decimals}f}{sign_of(measure.unit)}"
+    return f"{measure.name}: {told} can't be right. {measure.doubt}"
 
 
 def _is_known(marks: Marks, landmark: str) -> bool:

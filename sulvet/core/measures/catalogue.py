@@ -62,6 +62,8 @@ class Measure(Strict):
               measured one
     compares  another measure that this one follows through the phases
     error     see ``ModelError``; ``further_error`` a function (view) → (T,) of more of it
+    possible  least and greatest value that a body allows; beyond it a mark is wrong, and
+              ``doubt`` says which to check
     unseen    what to call what could not be seen; empty where the reason lies elsewhere
     always    reported, if only as "can't tell", whether or not a standard asks for it
     reported  whether it has readings at all; others are only drawn or go into further measures
@@ -89,6 +91,8 @@ class Measure(Strict):
     compares: str = ""
     error: ModelError = ModelError()
     further_error: str = ""
+    possible: tuple[float, float] | None = None
+    doubt: str = ""
     unseen: str = "lips"
     always: bool = False
     reported: bool = True

@@ -91,7 +91,7 @@ NEXT_ORDER = (
     ("nothing-filmed",), ("no-consent",),
 )  # fmt: skip
 #: Chairs that wait for nothing else: a recheck that is due shows on them.
-SETTLED = ("focus", "watch", "clear", "cant-tell")
+SETTLED = ("focus", "watch", "clear", "cant-tell", "unchecked")
 NEXT_LABELS = {
     "needs-marks": "Place the marks",
     "new-take": "Read the new take",

@@ -44,6 +44,7 @@ from sulvet.takes.pages.bench_shapes import (
     ScaleRow,
     SetUpCheck,
     Track,
+    UncheckedRow,
     Waiting,
 )
 from sulvet.takes.pages.rows import ReadingRow, Series, reading_fields, series_row
@@ -102,6 +103,7 @@ def bench_page(take: Take) -> BenchPage:
         set_up=_set_up(take, focus, faults),
         depth=_depth(take),
         findings=[_finding(finding, found, focus) for finding in found.findings],
+        unchecked=_unchecked(take),
         addable=[
             Addable(fault.id, fault.name)
             for fault in _possible(standard)
@@ -119,6 +121,11 @@ def bench_page(take: Take) -> BenchPage:
             for a in triage(set(take.observations), standard.family, faults)
         ],
     )  # fmt: skip
+
+
+def _unchecked(take: Take) -> list[UncheckedRow]:
+    covered = analysis.coverage_of(take)
+    return [UncheckedRow(one.area, one.why) for one in covered.unchecked] if covered else []
 
 
 def _drawing(take: Take) -> Drawing | None:

@@ -180,6 +180,14 @@ class Advice:
 
 
 @dataclass(frozen=True)
+class UncheckedRow:
+    """Something the standard asks for that could not be told, and what to do about it."""
+
+    area: str
+    why: str
+
+
+@dataclass(frozen=True)
 class BenchPage:
     """All that the Bench shows of one take.
 
@@ -220,6 +228,7 @@ class BenchPage:
     set_up: SetUpCheck | None
     depth: Depth | None
     findings: list[FindingRow]
+    unchecked: list[UncheckedRow]
     addable: list[Addable]
     observations: list[ObservationRow]
     triage: list[Advice]

@@ -10,10 +10,10 @@ Answer = Literal["confirmed", "dismissed", "added"]
 PhaseName = Literal["rest", "form", "place", "breathe", "start", "hold", "change", "release"]
 TakeState = Literal["waiting", "working", "needs-marks", "ready", "failed"]
 Purpose = Literal["check", "recheck"]
-Result = Literal["", "fault", "watch", "cant-tell", "clear"]
+Result = Literal["", "fault", "watch", "cant-tell", "unchecked", "clear"]
 ChairState = Literal[
     "no-consent", "nothing-filmed", "being-read", "failed", "needs-marks", "new-take",
-    "recheck-due", "keep-over", "focus", "watch", "clear", "cant-tell",
+    "recheck-due", "keep-over", "focus", "watch", "clear", "cant-tell", "unchecked",
 ]  # fmt: skip
 MarkSource = Literal["found", "placed"]
 TrackSource = Literal["none", "followed", "found", "placed"]

@@ -10,7 +10,7 @@ from sulvet.core.drawing.sheet import Drawing, Shape
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.focus import CAUTION, SET_UP, Focus
 from sulvet.core.judgement.results import CANT_TELL, WATCH, Evidence, severity
-from sulvet.takes.analysis import to_draw
+from sulvet.takes.analysis import coverage_of, to_draw
 from sulvet.takes.focus import TakeFindings, findings_on, focus_of
 from sulvet.takes.models import Take
 from sulvet.takes.pages.shapes import Answer, Purpose, Result, TakeState, View
@@ -31,6 +31,7 @@ class MouthDrawing:
 class TakeSummary:
     """A take in one line.
 
+    headline  of a take without findings: what was checked and what not
     severity  how far out the focus stands, in widths of its margin; 0 without one
     """
 
@@ -47,6 +48,7 @@ class TakeSummary:
     message: str
     read: bool
     result: Result
+    headline: str
     focus: str | None
     focus_name: str | None
     answer: Answer | None
@@ -80,6 +82,7 @@ def summary(
         message=take.message,
         read=take.read_at is not None,
         result=_result(take, found, focus),
+        headline=covered.headline if (covered := coverage_of(take)) else "",
         focus=focus.fault,
         focus_name=common().fault(focus.fault).name if focus.fault else None,
         answer=decision.answer if decision else None,  # type: ignore[arg-type]
@@ -108,4 +111,7 @@ def _result(take: Take, found: TakeFindings, focus: Focus) -> Result:
         return "fault"
     if CANT_TELL in verdicts:
         return "cant-tell"
-    return "watch" if WATCH in verdicts else "clear"
+    if WATCH in verdicts:
+        return "watch"
+    covered = coverage_of(take)
+    return "unchecked" if covered is not None and covered.unchecked else "clear"

@@ -1,0 +1,111 @@
+"""What a take was checked for, and what not: nothing found means little where nobody could look."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import asdict, dataclass
+from functools import cache
+from typing import Any
+
+from sulvet.core.data_files import DataFileError, Strict, read_table
+from sulvet.core.judgement.common import DATA
+from sulvet.core.judgement.results import CANT_TELL, Reading
+from sulvet.core.judgement.standards import Standard
+from sulvet.core.measures.catalogue import catalogue
+
+
+class Area(Strict):
+    """One thing a take is checked for; see ``areas.toml``."""
+
+    area: str
+    plural: bool = False
+    measures: tuple[str, ...]
+    missing: str
+
+
+class _Areas(Strict):
+    version: int
+    areas: tuple[Area, ...]
+
+
+@dataclass(frozen=True)
+class Unchecked:
+    """An area the standard asks for and nothing could be told of, and what to do about it."""
+
+    area: str
+    why: str
+
+
+@dataclass(frozen=True)
+class Coverage:
+    """Of what the standard asks of this view: the areas checked, and those not."""
+
+    checked: tuple[str, ...]
+    unchecked: tuple[Unchecked, ...]
+
+    def plain(self) -> dict[str, Any]:
+        """For keeping."""
+        return asdict(self)
+
+    @staticmethod
+    def of(kept: dict[str, Any]) -> Coverage:
+        """Back from ``plain``."""
+        return Coverage(tuple(kept["checked"]), tuple(Unchecked(**u) for u in kept["unchecked"]))
+
+    @property
+    def headline(self) -> str:
+        """What is said of a take without findings.
+
+        >>> Coverage(("Corners",), (Unchecked("Rim", ""),)).headline
+        'Corners as they should be. Rim not checked'
+        >>> Coverage(("Corners",), ()).headline
+        'Nothing to correct'
+        """
+        if not self.unchecked:
+            return "Nothing to correct"
+        left = f"{_listed([one.area for one in self.unchecked])} not checked"
+        if not self.checked:
+            return left
+        many = len(self.checked) > 1 or _plural(self.checked[0])
+        right = f"{_listed(list(self.checked))} as {'they' if many else 'it'} should be"
+        return f"{right}. {left}"
+
+
+@cache
+def areas() -> tuple[Area, ...]:
+    """All areas in the order of the headline. DataFileError for a measure there is not."""
+    path = DATA / "shared" / "areas.toml"
+    found = read_table(path, _Areas).areas
+    known = {measure.id for measure in catalogue().measures}
+    for one in found:
+        strange = set(one.measures) - known
+        if strange:
+            raise DataFileError(f"{path.name}: {one.area}: there is no measure “{min(strange)}”.")
+    return found
+
+
+def coverage(readings: Iterable[Reading], standard: Standard, view: str, school: str) -> Coverage:
+    """What of this view was checked in the hold."""
+    told = {r.measure: r for r in readings if r.phase == "hold"}
+    checked, unchecked = [], []
+    for one in areas():
+        asked = [m for m in one.measures if standard.band(m, view, school) is not None]
+        if not asked:
+            continue
+        there = [told[m] for m in asked if m in told]
+        if any(reading.verdict != CANT_TELL for reading in there):
+            checked.append(one.area)
+        else:
+            why = next((reading.reason for reading in there if reading.reason), one.missing)
+            unchecked.append(Unchecked(one.area, why))
+    return Coverage(tuple(checked), tuple(unchecked))
+
+
+def _plural(area: str) -> bool:
+    return any(one.area == area and one.plural for one in areas())
+
+
+def _listed(names: list[str]) -> str:
+    """“Corners, rim and stillness”."""
+    names = [names[0], *(name.lower() for name in names[1:])]
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
