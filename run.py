@@ -7,6 +7,7 @@ python3 run.py setup   environment and front-end build only
 python3 run.py test    all tests
 python3 run.py check   formatting, linting, types, import contract, schema
 python3 run.py bench   timings to docs/benchmarks.md, accuracy to docs/accuracy.md
+python3 run.py train   the landmark networks again: hours; can be stopped and goes on
 """
 
 from __future__ import annotations
@@ -28,12 +29,22 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent
 VENV = ROOT / ".venv"
-PYTHON = VENV / ("Scripts/python.exe" if os.name == "nt" else "bin/python")
+
+
+def _python(venv: Path) -> Path:
+    return venv / ("Scripts/python.exe" if os.name == "nt" else "bin/python")
+
+
+PYTHON = _python(VENV)
 FRONTEND = ROOT / "frontend"
 DIST = FRONTEND / "dist"
 #: How units are written: the pages read it as well.
 UNITS = ROOT / "sulvet" / "core" / "measures" / "data" / "units.json"
 RUNTIME, DEVELOPMENT = ROOT / "requirements.txt", ROOT / "requirements-dev.txt"
+#: Training wants other versions than Sulvet runs on: an environment of its own.
+TRAINING, VENV_TRAIN = ROOT / "requirements-train.txt", ROOT / ".venv-train"
+#: With which the committed networks were made.
+PEOPLE, PLACE_STEPS, MARK_STEPS = 200, 1600, 2600
 SCHEMA_TYPES = FRONTEND / "src" / "api" / "schema.d.ts"
 
 
@@ -76,23 +87,24 @@ def fresh(stamp: Path, value: str) -> bool:
     return stamp.is_file() and stamp.read_text() == value
 
 
-def ensure_python(lists: list[Path]) -> None:
+def ensure_python(lists: list[Path], venv: Path = VENV) -> None:
     """The virtual environment with these package lists installed."""
+    python = _python(venv)
     if sys.version_info < (3, 11):  # noqa: UP036  this file may meet an older one
         raise Trouble("Sulvet needs Python 3.11 or newer.")
-    if not PYTHON.exists():
+    if not python.exists():
         say("making the Python environment")
-        made = subprocess.run([sys.executable, "-m", "venv", str(VENV)])
+        made = subprocess.run([sys.executable, "-m", "venv", str(venv)])
         if made.returncode:
-            shutil.rmtree(VENV, ignore_errors=True)
+            shutil.rmtree(venv, ignore_errors=True)
             raise Trouble("Python can't make environments here; on Debian install python3-venv.")
     for file in lists:
-        stamp = VENV / f"{file.stem}.stamp"
+        stamp = venv / f"{file.stem}.stamp"
         value = digest([file])
         if fresh(stamp, value):
             continue
         say(f"installing {file.name} (the first time takes some minutes)")
-        run(PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check",
+        run(python, "-m", "pip", "install", "--quiet", "--disable-pip-version-check",
             "--no-deps", "-r", file)  # fmt: skip
         stamp.write_text(value)
 
@@ -283,6 +295,20 @@ def bench(only: list[str]) -> None:
     run(PYTHON, "-m", "benchmarks", *only, SULVET_DATA=str(data))
 
 
+def train(people: int, place_steps: int, mark_steps: int) -> None:
+    """Draw made-up heads, train both landmark networks on them, and write their files."""
+    ensure_python([RUNTIME, DEVELOPMENT])
+    ensure_python([TRAINING], VENV_TRAIN)
+    pictures = ROOT / ".cache" / "pictures"
+    say("drawing made-up heads")
+    run(PYTHON, "-m", "sulvet.core.dataset", pictures, "--people", str(people))
+    python = _python(VENV_TRAIN)
+    for name, steps in (("place", place_steps), ("marks", mark_steps)):
+        say(f"training the network “{name}”")
+        run(python, "-m", "training", name, "--pictures", pictures, "--steps", str(steps))
+    run(python, "-m", "training", "export")
+
+
 def main() -> None:
     """Read the command line."""
     parser = argparse.ArgumentParser(
@@ -297,8 +323,12 @@ def main() -> None:
     for name in ("setup", "check", "schema"):
         commands.add_parser(name)
     command = commands.add_parser("bench")
-    command.add_argument("only", nargs="*", help="what to write anew: timings, close-ups, ear")
+    command.add_argument("only", nargs="*", help="what to write anew: timings, finder, close-ups, ear")
     commands.add_parser("test").add_argument("names", nargs="*")
+    command = commands.add_parser("train")
+    command.add_argument("--people", type=int, default=PEOPLE)
+    command.add_argument("--place-steps", type=int, default=PLACE_STEPS)
+    command.add_argument("--mark-steps", type=int, default=MARK_STEPS)
     options = parser.parse_args()
     if options.command in ("demo", "serve"):
         start(options, demo=options.command == "demo")
@@ -308,6 +338,8 @@ def main() -> None:
         test(options.names)
     elif options.command == "bench":
         bench(options.only)
+    elif options.command == "train":
+        train(options.people, options.place_steps, options.mark_steps)
     else:
         {"check": check, "schema": schema}[options.command]()
 

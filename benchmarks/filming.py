@@ -10,7 +10,7 @@ from sulvet.core.simulate.camera import Camera
 from sulvet.core.simulate.person import people
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.shade import render
-from sulvet.core.video.finder import MeshFinder
+from sulvet.core.video.network_finder import default_finder
 from sulvet.demo.scenario import STUDENTS
 
 SIZES = ((640, 480), (960, 540), (1280, 720))
@@ -30,7 +30,7 @@ def _views(size: tuple[int, int]) -> list[tuple[Pose, Camera]]:
 
 def run() -> tuple[list[tuple[str, str, str]], str]:
     """Rows of (what, ratio, seconds), and a sentence on faces found and sizes."""
-    finder = MeshFinder()
+    finder = default_finder()
     ada = people()["ada"]
     rows = []
     for size in SIZES:

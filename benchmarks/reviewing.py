@@ -15,7 +15,7 @@ from mediapipe.python.solutions.face_mesh import FaceMesh
 from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.review import review
-from sulvet.core.video.finder import MeshFinder
+from sulvet.core.video.network_finder import default_finder
 from tests.clips import clip
 from tests.painted.face import Pose
 from tests.painted.take import Script
@@ -50,7 +50,7 @@ def _mesh(path: Path, mesh: FaceMesh) -> None:
 def run() -> list[tuple[str, str, str]]:
     """Rows of (what, ratio, seconds); rounds alternate, medians count."""
     path = clip(TEN_SECONDS, ".mp4", (1280, 720))
-    finder = MeshFinder()
+    finder = default_finder()
     mesh = FaceMesh(static_image_mode=False, refine_landmarks=True, max_num_faces=1)
     _mesh(path, mesh)  # warm
 

@@ -19,7 +19,7 @@ from sulvet.core.review import footage as clip_footage
 from sulvet.core.review import pipeline
 from sulvet.core.simulate.clip import Moment, moments, motion
 from sulvet.core.simulate.script import Script
-from sulvet.core.video.finder import MeshFinder
+from sulvet.core.video.network_finder import default_finder
 from sulvet.core.video.track import Keyframe
 
 HAND_SEED = 777
@@ -63,7 +63,7 @@ def read(number: int) -> Read:
     case, filmed = CASES[number], script(number)
     truths = moments(filmed)
     keys = marks_of(number, truths)
-    finder = MeshFinder() if case.view == "front" else None
+    finder = default_finder() if case.view == "front" else None
     with tempfile.NamedTemporaryFile(suffix=".gray") as pictures:
         footage = clip_footage.read(path(number), pictures, finder)
         track = pipeline.track_side if case.view == "side" else pipeline.track

@@ -233,15 +233,15 @@ def _photo(source: Path, out: Path) -> dict[str, Any]:
 def _review(
     request: dict[str, Any], clip: Path, progress: Callable[[str, float], None]
 ) -> dict[str, Any]:
-    # The face mesh takes a second to import; looking at a clip does without.
+    # The finder takes a second to import; looking at a clip does without.
     from sulvet.core.review import review as review_here
-    from sulvet.core.video.finder import MeshFinder
+    from sulvet.core.video.network_finder import default_finder
 
     keep = Path(request["keep"])
     phases = request["phases"]
     done = review_here(
         clip,
-        MeshFinder(),
+        default_finder(),
         keys=[Keyframe(**key) for key in request["keys"]],
         phases=None if phases is None else [Phase(**phase) for phase in phases],
         progress=progress,

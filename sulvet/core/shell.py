@@ -14,6 +14,7 @@ import numpy as np
 from sulvet.core.anatomy.marks import PLACED, Marks
 from sulvet.core.formats import coco, report
 from sulvet.core.judgement.common import common
+from sulvet.core.judgement.coverage import coverage
 from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.results import CANT_TELL, Judgement
 from sulvet.core.judgement.standards import Standard, StandardError, shipped_standard
@@ -71,7 +72,7 @@ def main(argv: list[str] | None = None) -> int:
 
 def _review(options: argparse.Namespace) -> int:
     from sulvet.core.review import review
-    from sulvet.core.video.finder import MeshFinder
+    from sulvet.core.video.network_finder import default_finder
 
     standard, school = _standard(options)
     if not options.clip.is_file():
@@ -80,7 +81,7 @@ def _review(options: argparse.Namespace) -> int:
     keys = _keys(options.marks) if options.marks else []
     done = review(
         options.clip,
-        MeshFinder(),
+        default_finder(),
         keys=keys,
         phases=_given_phases(options) or None,
         mirrored=options.mirrored,
@@ -218,8 +219,10 @@ def _finish(
         "school": school,
         "standard": f"{standard.instrument} {standard.version}",
     }
+    covered = coverage(judged.readings, standard, options.view, school)
     if options.json:
         document = report.document(take, marks, phases, judged)
+        document["unchecked"] = covered.plain()["unchecked"]
         options.json.write_text(
             json.dumps(document, ensure_ascii=False, indent=1, allow_nan=False) + "\n", "utf-8"
         )
@@ -245,7 +248,7 @@ def _finish(
     for reason, names in untold.items():
         print(f"  {CANT_TELL} ({', '.join(names)}): {reason}")
     if not judged.findings:
-        print("  No finding.")
+        print(f"  {covered.headline}.")
     if judged.focus:
         fault = common().fault(judged.focus)
         print(

@@ -121,8 +121,7 @@ def reread(take: Take) -> None:
     if take.state in (Take.State.WAITING, Take.State.WORKING):
         raise Conflict("Sulvet is reading this take already.")
     if take.state == Take.State.NEEDS_MARKS:
-        has_rest = take.phases.filter(name="rest", by_teacher=True).exists()
-        by_rest = has_rest and take.view == Take.View.FRONT
+        by_rest = take.phases.filter(name="rest", by_teacher=True).exists()
         if anchor_frame(tracks.keyframes(take), take.view) is None and not by_rest:
             raise Refused(
                 "Place all the asked marks on one frame first, or set the letter “rest” where "

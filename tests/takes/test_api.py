@@ -202,6 +202,8 @@ class BenchTests(BandTestCase):
         for start, end, told in ((2, 1, "must end after it starts"), (2, 99, "outside the clip")):
             body = {"phases": [{"name": "hold", "start": start, "end": end}]}
             self.assertIn(told, self.sent("put", address, body, 400)["detail"])
+        both = [{"name": "rest", "start": 0, "end": 2.5}, {"name": "hold", "start": 2, "end": 4}]
+        self.assertIn("overlap", self.sent("put", address, {"phases": both}, 400)["detail"])
 
     def test_marks_outside_the_picture_the_take_or_the_list_are_refused(self) -> None:
         made = self.add_ready()
@@ -224,10 +226,13 @@ class BenchTests(BandTestCase):
             (asked["equipment"], asked["asked_hold"]), ("rim-side", ["rs_top", "rs_low"])
         )
         self.assertEqual(asked["asked_rest"][0], "n")
-        # A rest without marks helps a front view, which has a mesh; a profile has none.
-        side.phases.create(name="rest", start=0.0, end=1.0, by_teacher=True)
+        # Neither marks nor a rest: nothing to read it anew by. A rest says where to look.
         with self.assertRaises(Refused):
             jobs.reread(side)
+        side.phases.create(name="rest", start=0.0, end=1.0, by_teacher=True)
+        jobs.reread(side)
+        side.refresh_from_db()
+        self.assertEqual(side.state, Take.State.WAITING)
 
     def test_exports_are_the_open_formats(self) -> None:
         made = self.add_ready()

@@ -5,14 +5,19 @@ else the mouth corners; the origin is subnasale at rest. Each frame is brought
 onto the rest face by the similarity that fits its anchors best. The origin is
 *not* taken from subnasale frame by frame: a rim close under the nose drags
 that mark, and the whole face with it.
+
+A head is no flat card: when it turns or nods, what lies before the plane of the mouth's corners
+moves one way and what lies behind it the other. Where the take knows how far the head has turned
+(``turn_x``, ``turn_y``), each landmark is brought back by its depth.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
+from sulvet.core.anatomy.depth import depths
 from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.anatomy.marks import PLACED, Bools, Floats, Marks
 
@@ -43,11 +48,13 @@ class RestFace:
     axis        ids of the pair that gave the horizontal
     axis_angle  angle of that pair in the picture at rest, degrees, positive
                 when the head is turned clockwise as seen
+    turn        (2,) how far the head was turned at rest, as ``turn_x`` and ``turn_y``
     """
 
     points: Floats
     axis: tuple[str, str]
     axis_angle: float
+    turn: Floats = field(default_factory=lambda: np.zeros(2))
 
     @property
     def tells_roll(self) -> bool:
@@ -155,7 +162,25 @@ def rest_face(marks: Marks, at_rest: Bools) -> RestFace | None:
     origin = _origin(marks, at_rest, points, (left - right) / np.linalg.norm(left - right))
     cos, sin = np.cos(-angle), np.sin(-angle)
     turned = (points - origin) @ np.array([[cos, sin], [-sin, cos]])
-    return RestFace(points=turned, axis=axis, axis_angle=float(np.degrees(angle)))
+    turn = np.nanmedian(head_turn(marks)[at_rest], axis=0) if at_rest.any() else np.zeros(2)
+    return RestFace(turned, axis, float(np.degrees(angle)), np.nan_to_num(turn))
+
+
+def head_turn(marks: Marks) -> Floats:
+    """(T, 2) how far the head has turned since the anchor frame; 0 where nothing says so."""
+    known = [marks.signals.get(name, np.zeros(len(marks))) for name in ("turn_x", "turn_y")]
+    return np.nan_to_num(np.stack(known, axis=-1))
+
+
+def parallax(marks: Marks, rest: RestFace) -> Floats:
+    """(T, L, 2) by how much a head that has turned since rest moves each landmark against the
+    plane of the mouth's corners, pixels of the rest scale."""
+    turned = head_turn(marks) - rest.turn
+    if not turned.any() or not {"ch_r", "ch_l"} <= set(marks.ids):
+        return np.zeros((len(marks), len(marks.ids), 2))
+    right, left = (rest.points[marks.column(name)] for name in ("ch_r", "ch_l"))
+    deep = depths(marks.ids) * float(np.linalg.norm(left - right))
+    return np.asarray(deep[None, :, None] * turned[:, None, :])
 
 
 #: Pairs whose middle lies on the midline of the face: how much each counts, and how far it
@@ -209,8 +234,9 @@ def into_face(marks: Marks, rest: RestFace, xy: Floats | None = None) -> Floats:
     weights = anchor_weights(marks.ids, marks.hidden)
     if not rest.tells_roll:
         return np.full_like(xy, np.nan)
-    a, b, shift = similarity(xy, rest.points, weights)
-    return apply(a, b, shift, xy)
+    moved = parallax(marks, rest)
+    a, b, shift = similarity(xy, rest.points + moved, weights)
+    return apply(a, b, shift, xy) - moved
 
 
 def carry_hidden(marks: Marks, rest: RestFace, carried_sigma: float) -> Marks:
@@ -229,8 +255,9 @@ def carry_hidden(marks: Marks, rest: RestFace, carried_sigma: float) -> Marks:
     if not missing.any() or not rest.tells_roll:
         return marks
     weights = anchor_weights(marks.ids, marks.hidden)
-    a, b, shift = similarity(marks.xy, rest.points, weights)
-    places = undo(a, b, shift, np.broadcast_to(rest.points, marks.xy.shape))
+    turned = rest.points + parallax(marks, rest)
+    a, b, shift = similarity(marks.xy, turned, weights)
+    places = undo(a, b, shift, np.broadcast_to(turned, marks.xy.shape))
     width = float(
         np.linalg.norm(rest.points[marks.column("ch_l")] - rest.points[marks.column("ch_r")])
     )

@@ -18,8 +18,9 @@ ARRAYS: tuple[str, ...] = ("frames", "seconds", "xy", "sigma", "drift", "source"
 NONE, FOLLOWED, FOUND, PLACED = range(4)
 
 #: What a picture tells beside places: small-scale contrast of the chin's skin over that
-#: of the cheeks, and the head's turn and nod as the face mesh sees it at rest, degrees.
-SIGNALS: tuple[str, ...] = ("chin_texture", "mesh_yaw", "mesh_pitch")
+#: of the cheeks; the head's turn and nod as the finder sees it at rest, degrees; and how far the
+#: head has turned since the anchor frame, to the picture's right and downward, as a sine.
+SIGNALS: tuple[str, ...] = ("chin_texture", "mesh_yaw", "mesh_pitch", "turn_x", "turn_y")
 
 
 @dataclass(frozen=True)

@@ -61,7 +61,8 @@ class Measure(Strict):
     known     a length of that row which it starts from: the value is that length less the
               measured one
     compares  another measure that this one follows through the phases
-    error     see ``ModelError``; ``further_error`` a function (view) → (T,) of more of it
+    error     see ``ModelError``; ``further_error`` a function (view) → (T,) of more of it, in
+              pixels of the rest scale where the value becomes millimetres
     possible  least and greatest value that a body allows; beyond it a mark is wrong, and
               ``doubt`` says which to check
     unseen    what to call what could not be seen; empty where the reason lies elsewhere

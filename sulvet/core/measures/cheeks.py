@@ -19,6 +19,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from sulvet.core.anatomy.depth import depths
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.measures import posture
 from sulvet.core.measures.view import FaceView
@@ -31,6 +32,19 @@ BEHIND = 0.72
 def _carried(view: FaceView) -> Floats:
     """(T,) how far the turn of the head moves the outline to the picture's left, pixels."""
     return np.asarray(np.nan_to_num(BEHIND * posture.eye_width(view) * posture.turn(view)))
+
+
+#: What of the outline's way in a turned head is not known, share of it: people's faces are
+#: more or less deep, and another part of the cheek makes the outline (made-up heads).
+UNKNOWN = 0.3
+
+
+def turn_error(view: FaceView) -> Floats:
+    """(T,) standard deviation of the outline's place that the head's turn adds, pixels."""
+    if view.turned is None:
+        return np.zeros(len(view.face))
+    deep = abs(float(depths(("ck_r",))[0])) * view.rest_mouth_width
+    return np.asarray(UNKNOWN * deep * np.abs(view.turned))
 
 
 def _out(view: FaceView) -> Floats:

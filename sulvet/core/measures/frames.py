@@ -158,6 +158,10 @@ class FrontFrame(FaceFrame):
         assert self.front is not None
         by_nose = posture.yaw(self.front)
         seen = self.marks.signals.get("mesh_yaw", np.full(len(by_nose), np.nan))[self.at_rest]
+        if self.rest is not None and "turn_x" in self.marks.signals:
+            # What the nose shows was taken off with the turn that all features tell.
+            turned = posture.TURN_SHARE * (self.marks.signals["turn_x"] - self.rest.turn[0])
+            by_nose = by_nose + np.degrees(np.arcsin(np.clip(turned, -1, 1)))
         if not np.isfinite(seen).any():
             return by_nose
         return np.asarray(np.nanmedian(seen) + by_nose - np.nanmedian(by_nose[self.at_rest]))

@@ -94,7 +94,8 @@ def _stack(view: AnyView, views: list[AnyView]) -> AnyView:
     if isinstance(view, FaceView):
         picture = np.concatenate([v.picture for v in views])
         covered = None if view.covered is None else np.tile(view.covered, (len(views), 1))
-        return FaceView(view.ids, face, picture, view.rest, covered)
+        turned = None if view.turned is None else np.tile(view.turned, len(views))
+        return FaceView(view.ids, face, picture, view.rest, covered, turned)
     turn = np.concatenate([v.turn for v in views if isinstance(v, SideView)])
     picture = np.tile(view.picture, (len(views), 1, 1))
     return replace(view, face=face, picture=picture, turn=turn, memo={})
@@ -114,5 +115,6 @@ def _beside_marks(
         parts.append(np.full(len(value), known[1]))
     further = m.further()
     if further is not None:
-        parts.append(np.nan_to_num(further(view)))
+        scale = scales.at(m.plane) if m.scaled_to == "mm" else None
+        parts.append(np.nan_to_num(further(view)) * (scale.mm_per_px if scale else 1.0))
     return np.asarray(np.sqrt(sum(part**2 for part in parts)))

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from sulvet.core.anatomy.frame import RestFace, into_face
+from sulvet.core.anatomy.frame import RestFace, head_turn, into_face
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
 
 
@@ -20,6 +20,7 @@ class FaceView:
     picture  (T, L, 2) pixels of the upright picture
     rest     the rest face both are compared with
     covered  (T, L) where a point can't be seen and stands at its rest place
+    turned   (T,) how far the head has turned to the picture's right since rest, as a sine
     memo     what several measures of this view need, worked out once
     """
 
@@ -28,12 +29,14 @@ class FaceView:
     picture: Floats
     rest: RestFace
     covered: Bools | None = None
+    turned: Floats | None = None
     memo: dict[str, Floats] = field(default_factory=dict, compare=False, repr=False)
 
     @staticmethod
     def of(marks: Marks, rest: RestFace) -> FaceView:
         """The view of a whole take."""
-        return FaceView(marks.ids, into_face(marks, rest), marks.xy, rest, marks.hidden)
+        turned = (head_turn(marks) - rest.turn)[:, 0]
+        return FaceView(marks.ids, into_face(marks, rest), marks.xy, rest, marks.hidden, turned)
 
     def at_rest(self) -> FaceView:
         """One frame that shows the rest face itself."""
@@ -43,7 +46,9 @@ class FaceView:
     def frames(self, which: Bools | NDArray[np.int64]) -> FaceView:
         """The view of some frames."""
         covered = None if self.covered is None else self.covered[which]
-        return FaceView(self.ids, self.face[which], self.picture[which], self.rest, covered)
+        turned = None if self.turned is None else self.turned[which]
+        face, picture = self.face[which], self.picture[which]
+        return FaceView(self.ids, face, picture, self.rest, covered, turned)
 
     def is_covered(self, landmark: str) -> Bools:
         """(T,) where a landmark can't be seen."""

@@ -137,6 +137,11 @@ def _find(finder: Finder, rgb: Image) -> list[Face]:
             {name: (p + 0.5) * factor - 0.5 for name, p in face.points.items()},
             face.width * factor,
             face.covered,
+            face.yaw,
+            face.pitch,
+            {name: sigma * factor for name, sigma in face.sigma.items()},
+            face.view,
+            face.equipment,
         )
         for face in found
     ]

@@ -9,16 +9,25 @@ from pathlib import Path
 import numpy as np
 
 from sulvet.core.anatomy.landmarks import (
+    BY_ID,
     CONTOUR_IDS,
     OPENING_IDS,
     REQUIRED,
     SIDE_REQUIRED,
     TAKE_IDS,
+    together,
 )
-from sulvet.core.anatomy.marks import Bools, Floats, Marks
+from sulvet.core.anatomy.marks import PLACED, Bools, Floats, Marks
 from sulvet.core.phases import Phase
 from sulvet.core.review.footage import Footage, Progress, read
-from sulvet.core.review.rest_face import head_seen, outline_guess, refined, rest_keys
+from sulvet.core.review.rest_face import (
+    head_seen,
+    held_keys,
+    lost_in,
+    outline_guess,
+    refined,
+    rest_keys,
+)
 from sulvet.core.video import phase_suggestion as suggestion
 from sulvet.core.video import store
 from sulvet.core.video.finder import Finder
@@ -29,11 +38,6 @@ from sulvet.core.video.proxy import PROXY
 from sulvet.core.video.stabilise import StabilisedClip, stabilise
 from sulvet.core.video.texture import chin_texture
 from sulvet.core.video.track import Keyframe, retrack_landmarks, track_landmarks
-
-SIDE_MARKS = (
-    "A side view is followed from eight marks on one frame at rest. Place them from the nose root "
-    "down to the chin; Sulvet finds the edge of the skin between them by itself."
-)
 
 
 @dataclass
@@ -66,23 +70,19 @@ def review(
 ) -> Reviewed:
     """Read a clip, find the rest face, follow it, suggest the phases.
 
-    keys      marks already placed by the teacher; with all that a face needs on
-              one frame, nothing is looked for
+    keys      marks already placed by the teacher: nothing is looked for in their place
     phases    the teacher's rehearsal marks; None to have them suggested
     keep      folder for the stabilised take, to follow moved marks again later
     proxy     write the review copy into that folder as well
     mirrored  the clip is a selfie stored as a mirror shows it
-    view      of a side view nothing is looked for: it is followed from the teacher's marks
+    view      front or side
 
     Raises ``ClipError`` for a clip that can't be used.
     """
     keys = list(keys or [])
-    if view == "side":
-        finder = None
-    by_hand = anchor_frame(keys, view) is not None
     copy = keep / PROXY if keep is not None and proxy else None
     with tempfile.NamedTemporaryFile(prefix="sulvet-", suffix=".gray") as pictures:
-        footage = read(path, pictures, None if by_hand else finder, progress, copy, mirrored)
+        footage = read(path, pictures, finder, progress, copy, mirrored)
         keys = [key for key in keys if 0 <= key.frame < len(footage.seconds)]
         if view == "side":
             return track_side(footage, keys, phases, keep, progress)
@@ -136,17 +136,53 @@ def track_side(
     """Stabilise and follow a profile from the teacher's marks, and find the chin's edge."""
     tone, notes = _heard(footage)
     anchor = anchor_frame(placed, "side")
+    found: list[Keyframe] = []
     if anchor is None:
-        chosen = phases if phases is not None else suggestion.heard(footage.seconds, tone)
-        empty = Marks.empty(TAKE_IDS, footage.seconds)
-        return Reviewed(footage, empty, list(chosen), placed, None, SIDE_MARKS, notes)
-    points = points_on(placed, anchor)
+        found, needs = rest_keys(footage, tone, phases, "side")
+        if not found:
+            chosen = phases if phases is not None else suggestion.heard(footage.seconds, tone)
+            empty = Marks.empty(TAKE_IDS, footage.seconds)
+            return Reviewed(footage, empty, list(chosen), placed, None, needs, notes)
+        anchor = found[0].frame
+    points = points_on(found or placed, anchor)
     stabilised = _held_still(footage, anchor, points, keep, progress)
-    marks = retrack_side(stabilised, placed, footage.seconds)
-    progress("judging", 0.95)
     if phases is None:
         phases = suggestion.suggest(stabilised, footage.seconds, tone, footage.sound)
-    return Reviewed(footage, marks, list(phases), placed, stabilised, "", notes)
+    if found:
+        found = refined(footage, stabilised, found, tone, "side")
+    keys = found + placed
+    marks = retrack_side(stabilised, keys, footage.seconds)
+    held = _held_beside(footage, stabilised, keys, marks, phases, "side")
+    if held:
+        keys += held
+        marks = retrack_side(stabilised, keys, footage.seconds)
+    progress("judging", 0.95)
+    return Reviewed(footage, marks, list(phases), keys, stabilised, "", notes)
+
+
+def _held_beside(
+    footage: Footage,
+    stabilised: StabilisedClip,
+    keys: list[Keyframe],
+    marks: Marks,
+    phases: list[Phase],
+    view: str,
+) -> list[Keyframe]:
+    """What the finder sees in the hold and the teacher has not placed."""
+    hold = _hold(phases)
+    placed = {
+        one for key in keys if key.source == PLACED
+        and (BY_ID[key.landmark].equipment or (hold and hold.holds(marks.seconds[key.frame])))
+        for one in together(key.landmark)
+    }  # fmt: skip
+    found = held_keys(footage, stabilised, hold, view, lost_in(marks, hold))
+    return [key for key in found if key.landmark not in placed]
+
+
+def _hold(phases: list[Phase]) -> Phase | None:
+    """The longest hold."""
+    holds = [phase for phase in phases if phase.name == "hold"]
+    return max(holds, key=lambda phase: phase.end - phase.start, default=None)
 
 
 def points_on(keys: list[Keyframe], frame: int) -> dict[str, Floats]:
@@ -188,17 +224,25 @@ def track(
         empty = Marks.empty(TAKE_IDS, footage.seconds)
         return Reviewed(footage, empty, list(phases or []), placed, None, needs, notes)
     stabilised = _held_still(footage, anchor, points, keep, progress)
+    if phases is None:
+        phases = suggestion.suggest(stabilised, footage.seconds, tone, footage.sound)
     if found:
         found = refined(footage, stabilised, found, tone)
     keys = found + placed
     marks = track_landmarks(stabilised, keys, TAKE_IDS, footage.seconds)
+    held = _held_beside(footage, stabilised, keys, marks, phases, "front")
+    if held:
+        keys += held
+        again = tuple(dict.fromkeys(key.landmark for key in held))
+        marks = retrack_landmarks(
+            stabilised, marks, again, [k for k in keys if k.landmark in again]
+        )
     progress("looking for edges", 0.9)
     marks = cheeks(stabilised, footage.grays, footage.scale, outline_guess(footage, anchor), marks)
     marks = _read_off(stabilised, marks)
     marks.signals.update(head_seen(footage))
+    marks.signals["turn_x"], marks.signals["turn_y"] = stabilised.turn.T.copy()
     progress("judging", 0.95)
-    if phases is None:
-        phases = suggestion.suggest(stabilised, footage.seconds, tone, footage.sound)
     if (~stabilised.head_found).mean() > 0.2:
         notes.append(
             f"The head was lost on {(~stabilised.head_found).mean():.0%} of the frames. "

@@ -4,29 +4,46 @@ from __future__ import annotations
 
 import numpy as np
 
-from sulvet.core.anatomy.landmarks import BY_ID, EDGE_IDS
-from sulvet.core.anatomy.marks import FOUND, Bools, Floats
+from sulvet.core.anatomy.landmarks import (
+    ALL_EQUIPMENT,
+    BY_ID,
+    EDGE_IDS,
+    FRONT_HELD,
+    REQUIRED,
+    SIDE_HELD,
+    SIDE_REQUIRED,
+)
+from sulvet.core.anatomy.marks import FOUND, Bools, Floats, Marks
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.review.footage import Footage
 from sulvet.core.video import phase_suggestion as suggestion
 from sulvet.core.video.stabilise import StabilisedClip
 from sulvet.core.video.track import Keyframe
 
-MAX_COVERED = 0.30
+MAX_COVERED = 0.50
 #: Rest frames may differ by this much in shape (mouth width, lip height, corner
 #: height over the eyes' distance): three times the mesh's own noise.
 SAME_FACE = np.array([0.035, 0.035, 0.025])
 SHORTEST_REST = 0.35
+#: What a finder is off by on all frames alike, share of its sigma.
+SHARED = 0.7
 #: A second face at least this wide against the first is a second student.
 SECOND_FACE = 0.45
-#: Standard deviation of a found mark, share of mouth width: the mesh's own
-#: noise of 0.6 to 1.0 % (measured), before the median over several frames.
-FOUND_SIGMA = 0.01
 
 NO_FACE = (
-    "No face was found. Place the marks on one frame at rest, or film so that "
-    "eyes, nose and chin are in the picture."
+    "No mouth was found that could be measured. Place the marks on one frame at rest, or film "
+    "so that nose, mouth and chin are in the picture and well lit."
 )
+NO_PROFILE = (
+    "No profile was found that could be measured. Place the marks on one frame at rest, or film "
+    "square from the side, from the nose root to the chin."
+)
+WRONG_VIEW = {
+    "front": "This looks like a view from the side. Choose the side view for this clip, or place "
+    "the marks on one frame at rest.",
+    "side": "This looks like a view from the front. Choose the front view for this clip, or place "
+    "the marks on one frame at rest.",
+}
 TWO_FACES = (
     "Two faces are in the picture. Film one student at a time, or place the marks yourself "
     "on the one you mean."
@@ -38,27 +55,34 @@ NO_REST_SEEN = (
 )
 
 
-def _usable(footage: Footage) -> list[int]:
+def _usable(footage: Footage, view: str = "front") -> list[int]:
+    """Looked-at rows whose widest face is bare, seen from this view, with all it needs."""
+    needed = set(SIDE_REQUIRED if view == "side" else REQUIRED)
     return [
         row
         for row, faces in sorted(footage.faces.items())
-        if faces and faces[0].covered <= MAX_COVERED
+        if faces
+        and faces[0].view == view
+        and faces[0].covered <= MAX_COVERED
+        and needed <= set(faces[0].points)
     ]
 
 
 def rest_keys(
-    footage: Footage, tone: Bools | None, phases: list[Phase] | None
+    footage: Footage, tone: Bools | None, phases: list[Phase] | None, view: str = "front"
 ) -> tuple[list[Keyframe], str]:
     """Keyframes on a rest frame, or the reason why there are none."""
     seen = [faces for faces in footage.faces.values() if faces]
     if not seen:
-        return [], NO_FACE
+        return [], NO_PROFILE if view == "side" else NO_FACE
+    if sum(faces[0].view == view for faces in seen) < 0.5 * len(seen):
+        return [], WRONG_VIEW[view]
     two = sum(len(f) > 1 and f[1].width > SECOND_FACE * f[0].width for f in seen)
     if two > 0.3 * len(seen):
         return [], TWO_FACES
     if len(seen) < 0.25 * len(footage.faces):
-        return [], NO_FACE
-    rows = _usable(footage)
+        return [], NO_PROFILE if view == "side" else NO_FACE
+    rows = _usable(footage, view)
     if phases is not None and any(p.name == "rest" for p in phases):
         inside = frames_of(phases, "rest", footage.seconds)
         rows = [row for row in rows if inside[row]] or rows
@@ -72,11 +96,10 @@ def rest_keys(
         return [], NO_REST_SEEN
     anchor = run[len(run) // 2]
     face = footage.faces[anchor][0]
-    width = float(np.linalg.norm(face.points["ch_l"] - face.points["ch_r"]))
     return [
-        Keyframe(name, anchor, float(p[0]), float(p[1]), FOUND_SIGMA * width, FOUND)
+        Keyframe(name, anchor, float(p[0]), float(p[1]), face.spread(name), FOUND)
         for name, p in face.points.items()
-        if name in BY_ID and name not in EDGE_IDS
+        if name in BY_ID and name not in EDGE_IDS and not BY_ID[name].equipment
     ], ""
 
 
@@ -104,38 +127,98 @@ def _still_run(footage: Footage, rows: list[int]) -> list[int]:
 
 
 def refined(
-    footage: Footage, stabilised: StabilisedClip, found: list[Keyframe], tone: Bools | None
+    footage: Footage,
+    stabilised: StabilisedClip,
+    found: list[Keyframe],
+    tone: Bools | None,
+    view: str = "front",
 ) -> list[Keyframe]:
     """Found marks as the median over all looked-at rest frames, in the stabilised face.
 
-    The mesh jitters by up to 1 % of mouth width; the median of several frames
-    does not.
+    A finder jitters from frame to frame; the median of several frames does not. What it
+    is off by on all of them alike stays: half of its sigma at least.
     """
     anchor = found[0].frame
     against, _ = suggestion.mouth_changes(stabilised)
     rows = [
         row
-        for row in _usable(footage)
+        for row in _usable(footage, view)
         if stabilised.head_found[row]
         and against[row] < suggestion.LIKE_ANCHOR
         and (tone is None or not tone[row])
         and abs(footage.seconds[row] - footage.seconds[anchor]) < 3.0
     ] or [anchor]
-    inverse = np.linalg.inv(np.vstack([stabilised.to_stabilised[anchor], [0, 0, 1]]))[:2]
-    out = []
-    for key in found:
-        there = [
-            stabilised.to_stabilised_pixels(row, footage.faces[row][0].points[key.landmark])
-            for row in rows
-            if key.landmark in footage.faces[row][0].points
-        ]
-        if not there:
-            out.append(key)
-            continue
-        place = inverse[:, :2] @ np.median(there, axis=0) + inverse[:, 2]
-        sigma = key.sigma * max(1.25 / np.sqrt(len(there)), 0.5)
-        out.append(Keyframe(key.landmark, anchor, float(place[0]), float(place[1]), sigma, FOUND))
-    return out
+    return [_middle(footage, stabilised, key.landmark, rows, anchor) or key for key in found]
+
+
+def _middle(
+    footage: Footage, stabilised: StabilisedClip, landmark: str, rows: list[int], on: int
+) -> Keyframe | None:
+    """A landmark's median over looked-at rows in the stabilised face, as a key on one row."""
+    seen = [row for row in rows if landmark in footage.faces[row][0].points]
+    if not seen:
+        return None
+    there = np.array([
+        stabilised.to_stabilised_pixels(row, footage.faces[row][0].points[landmark])
+        for row in seen
+    ])  # fmt: skip
+    middle = np.median(there, axis=0)
+    inverse = np.linalg.inv(np.vstack([stabilised.to_stabilised[on], [0, 0, 1]]))[:2]
+    place = inverse[:, :2] @ middle + inverse[:, 2]
+    own = float(np.median([footage.faces[row][0].spread(landmark) for row in seen]))
+    share = max(1.25 / np.sqrt(len(seen)), SHARED)
+    # Where the looks disagree by more than they claim, that counts.
+    apart = float(np.sqrt(((there - middle) ** 2).mean())) / stabilised.scale(on)
+    sigma = float(np.hypot(own * share, apart / np.sqrt(len(seen))))
+    return Keyframe(landmark, on, float(place[0]), float(place[1]), sigma, FOUND)
+
+
+def held_keys(
+    footage: Footage, stabilised: StabilisedClip, hold: Phase | None, view: str, lost: set[str]
+) -> list[Keyframe]:
+    """What is held to the mouth during the hold, and the lips beside it, on one of its frames.
+
+    lost  landmarks that following from rest does not tell there: those lips are looked for
+
+    Everything is the median over all looks during the hold. Nothing where most of them
+    see nothing held.
+    """
+    if hold is None:
+        return []
+    rows = [
+        row
+        for row, faces in sorted(footage.faces.items())
+        if faces
+        and faces[0].view == view
+        and stabilised.head_found[row]
+        and hold.start <= footage.seconds[row] <= hold.end
+    ]
+    kinds = [footage.faces[row][0].equipment for row in rows]
+    if not rows or not any(kinds):
+        return []
+    kind = max({k for k in kinds if k}, key=kinds.count)
+    seen = [row for row, one in zip(rows, kinds, strict=True) if one == kind]
+    if len(seen) < 0.5 * len(rows):
+        return []
+    on = seen[len(seen) // 2]
+    own = [mark.id for mark in ALL_EQUIPMENT[kind]]
+    lips = (SIDE_HELD if view == "side" else FRONT_HELD).get(kind, ())
+    wanted = (*own, *(name for name in lips if name in lost))
+    keys = [_middle(footage, stabilised, name, seen, on) for name in wanted]
+    return [key for key in keys if key is not None]
+
+
+def lost_in(marks: Marks, hold: Phase | None) -> set[str]:
+    """Landmarks that following from rest has lost on most frames of the hold.
+
+    The others are surer followed than found again: what a mark is off by at rest it is off by
+    in the hold, and drops out of the change.
+    """
+    if hold is None:
+        return set()
+    inside = hold.holds(marks.seconds)
+    share = marks.hidden[inside].mean(axis=0) if inside.any() else np.ones(len(marks.ids))
+    return {name for name, hidden in zip(marks.ids, share, strict=True) if hidden > 0.5}
 
 
 def outline_guess(footage: Footage, anchor: int) -> dict[str, Floats]:

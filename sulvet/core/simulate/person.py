@@ -28,6 +28,7 @@ class Person:
     droop_r, droop_l   how far each corner hangs below the middle at rest, mm
     cleft              depth of the dimple in the chin, mm
     hair_style         short, crop, bob, long, tail or curls
+    beard              how thick a beard stands, 0..1; a shadow of stubble from 0.2
     seed               of everything random on the skin
     """
 
@@ -61,6 +62,7 @@ class Person:
     cloth: RGB = (0.10, 0.16, 0.26)
     freckles: float = 0.2
     hair_style: str = "short"
+    beard: float = 0.0
     seed: int = 1
 
 

@@ -50,11 +50,15 @@ def render(
 ) -> Image:
     """Take the picture: (height, width, 3) 8-bit RGB."""
     light, lens = light or Light(), lens or Lens()
-    fine = camera.scaled(FINER)
-    buffers = _Buffers(body, fine, light)
-    picture = buffers.shaded(skin_map(body.person))
+    picture, _ = radiance(body, camera.scaled(FINER), light)
     picture = cv2.resize(picture, camera.size, interpolation=cv2.INTER_AREA)
     return finish(picture * light.exposure, lens, seed)
+
+
+def radiance(body: Body, camera: Camera, light: Light) -> tuple[F32, Bools]:
+    """Linear RGB of the picture, (H, W, 3), and (H, W) where something stands before the wall."""
+    buffers = _Buffers(body, camera, light)
+    return buffers.shaded(skin_map(body.person)), buffers.seen
 
 
 def finish(picture: F32, lens: Lens, seed: int) -> Image:

@@ -122,6 +122,8 @@ def skin_map(person: Person) -> SkinMap:
     colour *= 1 - 0.93 * hole[..., None]
     gloss = np.zeros(shape, np.float32)
     colour = _brows(colour, grain, person, ax, y, front)
+    if person.beard > 0:
+        colour = _beard(colour, grain, person, ax, y, front)
     for sign in (-1, 1):
         _eye(colour, gloss, relief, np.sign(x) == sign, ax, y, front, person)
     scalp = smooth(hair_line(x, y, z, person) + 1.0 * broad + 1.2 * grain.noise(0.5), -1.0, 7.0)
@@ -212,6 +214,19 @@ def _brows(
     # Strands lie outward and a little up.
     strand = grain.noise(0.35, stretch=2.2)
     cover = np.clip(band * (1.0 + 0.22 * strand), 0, 0.92) * front * (y > 38)
+    hair = np.array(person.hair, np.float32) * 0.9 + 0.01
+    return np.asarray(colour * (1 - cover[..., None]) + hair * cover[..., None], np.float32)
+
+
+def _beard(colour: F32, grain: _Grain, person: Person, ax: Floats, y: Floats, front: Floats) -> F32:
+    """Stubble or a short beard: above the lip, round the mouth, along chin and jaw."""
+    low = y / np.where(y < 0, person.face, 1.0)
+    moustache = smooth(ax, 30, 22) * smooth(low, -1.5, -5) * smooth(low, -19, -14)
+    chin = smooth(low, -29, -35) * smooth(ax, 52, 38)
+    jaw = smooth(low, -14, -26) * smooth(ax, 24, 34)
+    where = np.clip(moustache + chin + jaw, 0, 1) * np.maximum(front, 0.4)
+    strand = grain.noise(0.3, stretch=0.5)
+    cover = np.clip(where * person.beard * (0.75 + 0.4 * strand), 0, 0.93)
     hair = np.array(person.hair, np.float32) * 0.9 + 0.01
     return np.asarray(colour * (1 - cover[..., None]) + hair * cover[..., None], np.float32)
 

@@ -2,20 +2,30 @@
 
 What remains moving in a stabilised picture is the face's own movement, small
 enough to be followed with small windows.
+
+From the front the head is taken for a solid body: features at several depths (eyes, bridge,
+tip and wings of the nose) tell how far it has turned and nodded beside where it went, and the
+similarity is that of the plane of the mouth's corners. One similarity through all of them would
+bend with every turn.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import cache
+from pathlib import Path
 from typing import Any
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from scipy.ndimage import map_coordinates
 
+from sulvet.core.anatomy.depth import depths
 from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.video.clip import Image
 
+DATA = Path(__file__).parent / "data"
 #: Mouth width in the stabilised picture, pixels. The windows of the follower are
 #: tuned to it.
 MOUTH = 120.0
@@ -33,6 +43,11 @@ FEATURES = 60
 #: Rows kept below the lowest feature, for its window and the head's own movement.
 BELOW = 40
 MIN_FEATURES = 8
+#: The turn of a head is not known better than this, as a sine, where the features lie in one
+#: plane and tell none: a turn this large is taken for likely.
+LIKELY_TURN = 0.06
+#: Noise of a followed feature, and the residual from which one counts less and less, pixels.
+FEATURE_NOISE, OUTLIER = 0.3, 1.2
 #: How a head is looked for: turned by so many degrees against where it was last, on so
 #: many levels of the pyramid (each doubles how far it may have gone). First as it moves
 #: from frame to frame; then farther and turned, as long as it is lost.
@@ -48,6 +63,9 @@ class StabilisedClip:
     head_found       (T,) False where the head was lost
     noise      (T,) residual of the head fit, stabilised pixels
     anchor     row all others were brought onto
+    turn       (T, 2) how far the head has turned since the anchor, to the picture's right and
+               downward, as a sine: what lies one width of the mouth before the plane of its
+               corners has moved by that many widths; 0 from the side
     inward     (2,) from a landmark to the skin that is followed in its place, stabilised
                pixels: on a profile the landmark lies on the edge, half before the wall
     """
@@ -57,12 +75,17 @@ class StabilisedClip:
     head_found: Bools
     noise: Floats
     anchor: int
+    turn: Floats
     inward: Floats = field(default_factory=lambda: np.zeros(2))
 
     def to_stabilised_pixels(self, row: int, xy: Floats) -> Floats:
         """Clip pixels (..., 2) to stabilised pixels on one frame."""
         matrix = self.to_stabilised[row]
         return np.asarray(xy @ matrix[:, :2].T + matrix[:, 2])
+
+    def parallax(self, landmark: str) -> Floats:
+        """(T, 2) how far the head's turn since the anchor has moved a landmark, by its depth."""
+        return np.asarray(depths((landmark,))[0] * MOUTH * self.turn)
 
     def scale(self, row: int) -> float:
         """Stabilised pixels per clip pixel on one frame."""
@@ -186,7 +209,8 @@ def stabilise(
     pictures = np.empty((count, *SIZE[::-1]), np.uint8)
     to_stabilised = np.empty((count, 2, 3))
     head_found = np.ones(count, bool)
-    noise = np.zeros(count)
+    noise, turn = np.zeros(count), np.zeros((count, 2))
+    depth = None if features is None or "n" in points else feature_depths(features)
     pictures[anchor], to_stabilised[anchor] = reference, first
     enough = features is not None and len(features) >= MIN_FEATURES
     for rows in (range(anchor + 1, count), range(anchor - 1, -1, -1)):
@@ -194,21 +218,37 @@ def stabilise(
         for row in rows:
             fitted = None
             # A head that nods or leans faster than from frame to frame is looked for turned.
-            for turn, levels in TRIES if enough else ():
-                guess = matrix if not turn else _compose(_turned(turn, features), matrix)
-                fitted = _fit(top, warp(grays[row], guess, scale, len(top)), features, levels)
+            for lean, levels in TRIES if enough else ():
+                guess = matrix if not lean else _compose(_turned(lean, features), matrix)
+                picture = warp(grays[row], guess, scale, len(top))
+                fitted = _fit(top, picture, features, depth, levels)
                 if fitted is not None:
                     matrix = guess
                     break
             if fitted is None:
                 head_found[row] = False
-                noise[row] = np.nan
+                noise[row], turn[row] = np.nan, turn[row - rows.step]
             else:
-                change, noise[row] = fitted
+                change, noise[row], turn[row] = fitted
                 matrix = _compose(change, matrix)
             pictures[row], to_stabilised[row] = warp(grays[row], matrix, scale), matrix
     inward = np.array([-INWARD * facing(points), 0.0]) if "n" in points else np.zeros(2)
-    return StabilisedClip(pictures, to_stabilised, head_found, noise, anchor, inward)
+    return StabilisedClip(pictures, to_stabilised, head_found, noise, anchor, turn, inward)
+
+
+@cache
+def _head_depth() -> Floats:
+    return np.loadtxt(DATA / "head_depth.csv", delimiter=",")
+
+
+def feature_depths(features: NDArray[np.float32]) -> Floats:
+    """(N,) how far features (N, 1, 2) of a stabilised front view lie before the plane of the
+    mouth's corners, pixels, on the average made-up head."""
+    table = _head_depth()
+    across, down = ((features[:, 0] - MOUTH_AT) / MOUTH).T
+    x = np.clip((across + 1.5) / 0.1, 0, table.shape[1] - 1)
+    y = np.clip((down + 2.6) / 0.1, 0, table.shape[0] - 1)
+    return np.asarray(map_coordinates(table, [y, x], order=1) * MOUTH)
 
 
 def _turned(degrees: float, features: NDArray[np.float32]) -> Floats:
@@ -224,9 +264,17 @@ def _compose(outer: Floats, inner: Floats) -> Floats:
 
 
 def _fit(
-    reference: Image, picture: Image, features: NDArray[np.float32], levels: int
-) -> tuple[Floats, float] | None:
-    """The similarity that brings ``picture`` onto ``reference``, and its residual in pixels."""
+    reference: Image,
+    picture: Image,
+    features: NDArray[np.float32],
+    depth: Floats | None,
+    levels: int,
+) -> tuple[Floats, float, Floats] | None:
+    """The similarity that brings ``picture`` onto ``reference``, its residual in pixels, and how
+    far the head is turned.
+
+    depth  (N,) of the features, pixels; None to take them for flat
+    """
     flow = FLOW | {"maxLevel": levels}
     there, ok, _ = cv2.calcOpticalFlowPyrLK(reference, picture, features, None, **flow)
     again, ok2, _ = cv2.calcOpticalFlowPyrLK(picture, reference, there, None, **flow)
@@ -235,6 +283,8 @@ def _fit(
     if good.sum() < MIN_FEATURES:
         return None
     source, target = there[good, 0], features[good, 0]
+    if depth is not None:
+        return _solid(source.astype(float), target.astype(float), depth[good])
     matrix, inliers = cv2.estimateAffinePartial2D(
         source, target, method=cv2.RANSAC, ransacReprojThreshold=1.5, maxIters=500
     )
@@ -243,4 +293,37 @@ def _fit(
     keep = inliers[:, 0] == 1
     residual = source[keep] @ matrix[:, :2].T + matrix[:, 2] - target[keep]
     sigma = float(np.sqrt((residual**2).sum(1).mean() / 2) / np.sqrt(keep.sum() / 4))
-    return np.asarray(matrix, dtype=float), sigma
+    return np.asarray(matrix, dtype=float), sigma, np.zeros(2)
+
+
+def _solid(source: Floats, target: Floats, depth: Floats) -> tuple[Floats, float, Floats] | None:
+    """The same for features of a solid head: each lies where its place in the plane of the
+    mouth's corners goes, and beside it by its depth times the head's turn.
+
+    Least squares with Tukey's weights (common practice, no source).
+    """
+    count = len(source)
+    x, y = target.T
+    one, nothing = np.ones(count), np.zeros(count)
+    rows_x = np.stack([x, -y, one, nothing, depth, nothing], -1)
+    rows_y = np.stack([y, x, nothing, one, nothing, depth], -1)
+    # A turn is as likely as ``LIKELY_TURN`` says; the rest is free.
+    prior = np.zeros((2, 6))
+    prior[0, 4] = prior[1, 5] = FEATURE_NOISE / LIKELY_TURN
+    weight, off, found = one, one, np.zeros(6)
+    for _ in range(8):
+        root = np.sqrt(weight)[:, None]
+        design = np.concatenate([rows_x * root, rows_y * root, prior])
+        wanted = np.concatenate([source[:, 0] * root[:, 0], source[:, 1] * root[:, 0], [0, 0]])
+        found, *_ = np.linalg.lstsq(design, wanted, rcond=None)
+        off = np.hypot(rows_x @ found - source[:, 0], rows_y @ found - source[:, 1])
+        wide = max(OUTLIER, 3.0 * float(np.median(off)))
+        weight = np.clip(1 - (off / wide) ** 2, 0, 1) ** 2
+    inside = off < OUTLIER
+    if inside.sum() < max(MIN_FEATURES, 0.35 * count):
+        return None
+    a, b, tx, ty, turn_x, turn_y = found
+    undo = np.linalg.inv(np.array([[a, -b], [b, a]]))
+    matrix = np.hstack([undo, -(undo @ np.array([tx, ty]))[:, None]])
+    sigma = float(np.sqrt((off[inside] ** 2).mean() / 2) / np.sqrt(inside.sum() / 4))
+    return matrix, sigma, undo @ np.array([turn_x, turn_y])

@@ -37,6 +37,7 @@ def keep(stabilised: StabilisedClip, folder: Path) -> StabilisedClip:
         held=stabilised.head_found,
         noise=stabilised.noise,
         anchor=stabilised.anchor,
+        turn=stabilised.turn,
         inward=stabilised.inward,
     )
     return load(folder)
@@ -53,6 +54,8 @@ def load(folder: Path) -> StabilisedClip:
         anchor = int(saved["anchor"])
         # Takes kept before side views were followed have none.
         inward = saved["inward"] if "inward" in saved.files else np.zeros(2)
+        # Those kept while a head was taken for flat have no turn.
+        turn = saved["turn"] if "turn" in saved.files else np.zeros((len(held), 2))
     shape = (len(held), SIZE[1], SIZE[0])
     with tempfile.TemporaryFile(prefix="sulvet-") as file:
         file.truncate(int(np.prod(shape)))
@@ -60,4 +63,4 @@ def load(folder: Path) -> StabilisedClip:
     with av.open(str(folder / PICTURES)) as container:
         for row, frame in enumerate(container.decode(video=0)):
             pictures[row] = frame.to_ndarray(format="gray")
-    return StabilisedClip(pictures, to_stabilised, held, noise, anchor, inward)
+    return StabilisedClip(pictures, to_stabilised, held, noise, anchor, turn, inward)

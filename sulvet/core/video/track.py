@@ -9,7 +9,8 @@ stabilised face, and is taken up again only on a good match.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections import Counter
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -187,7 +188,10 @@ def _rigid(stabilised: StabilisedClip, keys: list[Keyframe]) -> _Track:
         [stabilised.to_stabilised_pixels(key.frame, np.array([key.x, key.y])) for key in keys]
     )
     rows = np.arange(len(stabilised.pictures))
-    xy = np.stack([np.interp(rows, frames, places[:, axis]) for axis in (0, 1)], axis=1)
+    # What lies before or behind the plane of the mouth goes its own way when the head turns.
+    moved = stabilised.parallax(keys[0].landmark)
+    places -= moved[frames]
+    xy = np.stack([np.interp(rows, frames, places[:, axis]) for axis in (0, 1)], axis=1) + moved
     drift = np.hypot(FLOOR / 2, np.nan_to_num(stabilised.noise, nan=HIDDEN_SIGMA))
     return _Track(xy, drift, np.zeros(len(rows), bool))
 
@@ -201,15 +205,41 @@ def _held(stabilised: StabilisedClip, keys: list[Keyframe]) -> list[tuple[str, _
     visible = [key for key in keys if not key.hidden]
     if not visible:
         return []
+    whole = max(Counter(key.frame for key in visible).values())
+    complete = [k for k in visible if sum(o.frame == k.frame for o in visible) == whole]
+    tracks = _held_tracks(stabilised, complete)
+    if len(complete) < len(visible):
+        # A frame on which only some points were moved: there the others are where they were.
+        frames = {key.frame for key in visible} - {key.frame for key in complete}
+        moved = {(key.landmark, key.frame) for key in visible}
+        carried = [
+            replace(key, frame=frame, x=float(at[0]), y=float(at[1]))
+            for key in {k.landmark: k for k in complete}.values()
+            for frame in frames
+            if (key.landmark, frame) not in moved
+            for at in [_clip_pixels(stabilised, frame, tracks[key.landmark].xy[frame])]
+            if np.isfinite(at).all()
+        ]
+        tracks = _held_tracks(stabilised, [*visible, *carried])
+    return list(tracks.items())
+
+
+def _clip_pixels(stabilised: StabilisedClip, row: int, xy: Floats) -> Floats:
+    """(2,) stabilised pixels of one frame in clip pixels."""
+    return np.asarray(back(stabilised.to_stabilised[row][None], xy[None, None])[0, 0])
+
+
+def _held_tracks(stabilised: StabilisedClip, keys: list[Keyframe]) -> dict[str, _Track]:
+    """Tracks of all points, each row from the nearest frame with keys."""
     count = len(stabilised.pictures)
     tracks = {
         key.landmark: _Track(np.full((count, 2), np.nan), np.zeros(count), np.ones(count, bool))
-        for key in visible
+        for key in keys
     }
-    frames = np.array(sorted({key.frame for key in visible}))
+    frames = np.array(sorted({key.frame for key in keys}))
     nearest = np.abs(np.arange(count)[:, None] - frames).argmin(axis=1)
     for place, frame in enumerate(frames):
-        own = [key for key in visible if key.frame == frame]
+        own = [key for key in keys if key.frame == frame]
         origin = np.array(
             [stabilised.to_stabilised_pixels(k.frame, np.array([k.x, k.y])) for k in own]
         )
@@ -219,7 +249,7 @@ def _held(stabilised: StabilisedClip, keys: list[Keyframe]) -> list[tuple[str, _
                 track = tracks[key.landmark]
                 track.xy[row], track.drift[row] = at, np.hypot(FLOOR, error)
                 track.hidden[row] = not seen
-    return list(tracks.items())
+    return tracks
 
 
 def _held_rows(
@@ -312,7 +342,7 @@ class _Group:
 
     def __init__(self, stabilised: StabilisedClip, keys: list[Keyframe]) -> None:
         self.stabilised = stabilised
-        self.row = keys[0].frame
+        self.row = self.start = keys[0].frame
         self.source = stabilised.pictures[self.row]
         self.origin = np.array(
             [stabilised.to_stabilised_pixels(k.frame, np.array([k.x, k.y])) for k in keys]
@@ -322,6 +352,7 @@ class _Group:
         self.at = self.origin.copy()
         self.steps = np.zeros(len(keys))
         self.hidden = np.zeros(len(keys), bool)
+        self.carried = np.stack([stabilised.parallax(k.landmark) for k in keys], axis=1)
         self.drift = np.zeros(len(keys))
 
     def go_to(self, row: int) -> None:
@@ -337,9 +368,10 @@ class _Group:
         self.hidden = ~found
         # Back to where it was on the keyframe's face: the last places before
         # something swept over it are the ones it was dragged to.
-        self.at[self.hidden] = self.origin[self.hidden]
-        moved = PER_MOVE * _apart(self.at, self.origin)
-        self.drift = np.where(self.hidden, HIDDEN_SIGMA, np.hypot(self.drift, moved))
+        moved = self.carried[row] - self.carried[self.start]
+        self.at[self.hidden] = (self.origin + moved)[self.hidden]
+        short = PER_MOVE * _apart(self.at, self.origin + moved)
+        self.drift = np.where(self.hidden, HIDDEN_SIGMA, np.hypot(self.drift, short))
 
     def _from_key(self, picture: NDArray[np.uint8]) -> NDArray[np.bool_]:
         """Straight from the keyframe: nothing adds up."""

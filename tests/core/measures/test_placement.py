@@ -146,7 +146,7 @@ class TogetherTests(SimpleTestCase):
             pictures.append(np.clip(picture, 0, 255).astype(np.uint8))
         matrix = np.tile(np.array([[1.0, 0, 0], [0, 1.0, 0]]), (5, 1, 1))
         self.stabilised = StabilisedClip(
-            np.array(pictures), matrix, np.ones(5, bool), np.zeros(5), 0
+            np.array(pictures), matrix, np.ones(5, bool), np.zeros(5), 0, np.zeros((5, 2))
         )
         angles = np.radians([90, 150, 205, 335, 30])
         self.keys = [

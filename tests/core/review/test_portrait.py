@@ -25,7 +25,8 @@ from sulvet.core.anatomy.scale import iris_scale
 from sulvet.core.judgement.results import FAULT
 from sulvet.core.review import review
 from sulvet.core.video.clip import Image
-from sulvet.core.video.finder import Face, MeshFinder
+from sulvet.core.video.finder import Face
+from sulvet.core.video.network_finder import default_finder
 from tests.core.faces import called
 from tests.core.judging import judged
 
@@ -42,7 +43,7 @@ def rise(points: dict[str, Floats]) -> float:
 
 class PortraitTests(SimpleTestCase):
     def test_an_astronauts_eyes_and_smile(self) -> None:
-        faces = MeshFinder().find(np.ascontiguousarray(data.astronaut()))
+        faces = default_finder().find(np.ascontiguousarray(data.astronaut()))
         self.assertEqual(len(faces), 1)
         points = faces[0].points
         scale = iris_scale({k: v for k, v in points.items() if k.startswith("iris")})
@@ -70,7 +71,7 @@ class WarpedPortraitTests(SimpleTestCase):
             cv2.resize(data.astronaut()[:300, 90:390], (SIDE, SIDE), interpolation=cv2.INTER_CUBIC),
             dtype=np.uint8,
         )
-        self.finder = MeshFinder()
+        self.finder = default_finder()
         self.face: Face = self.finder.find(self.image)[0]
 
     def bent(self, share: float) -> dict[str, Floats]:

@@ -21,7 +21,8 @@ from sulvet.core.judgement.results import FAULT, Judgement
 from sulvet.core.review import NO_FACE, NO_REST_SEEN, TWO_FACES, Reviewed, review
 from sulvet.core.shell import main
 from sulvet.core.video.clip import Image
-from sulvet.core.video.finder import Face, MeshFinder
+from sulvet.core.video.finder import Face
+from sulvet.core.video.network_finder import default_finder
 from sulvet.core.video.track import Keyframe, retrack_landmarks
 from tests.clips import CLOSE_UP, NEUTRAL, RIM, ROLLED, SIZE, SMILE, clip, short
 from tests.core.faces import called
@@ -48,7 +49,7 @@ LEAST = short(Pose(rise=8.0, width=1.12), seed=5)
 
 @functools.cache
 def reviewed(script: Script) -> Reviewed:
-    return review(clip(script), MeshFinder())
+    return review(clip(script), default_finder())
 
 
 def judgement(done: Reviewed) -> Judgement:
@@ -216,14 +217,14 @@ class FollowingTests(SimpleTestCase):
         self.assertFalse(hidden[:40].any())
 
     def test_reading_a_clip_twice_gives_the_same_marks(self) -> None:
-        again = review(clip(NEUTRAL), MeshFinder())
+        again = review(clip(NEUTRAL), default_finder())
         np.testing.assert_array_equal(again.marks.xy, reviewed(NEUTRAL).marks.xy)
 
 
 class TeachersMarksTests(SimpleTestCase):
     def test_a_close_up_needs_marks_and_then_gives_the_same_finding(self) -> None:
         path = clip(CLOSE_UP)
-        first = review(path, MeshFinder())
+        first = review(path, default_finder())
         self.assertEqual(first.needs, NO_FACE)
         truth = true_marks(CLOSE_UP, SIZE)
         rng = np.random.default_rng(3)
@@ -232,7 +233,7 @@ class TeachersMarksTests(SimpleTestCase):
             for name in REQUIRED
             for x, y in [truth[5, FRONT_IDS.index(name)] + rng.normal(0, 0.8, 2)]
         ]
-        done = review(path, MeshFinder(), keys=keys)
+        done = review(path, default_finder(), keys=keys)
         self.assertEqual(done.needs, "")
         result = judgement(done)
         self.assertEqual(called(result), [("smile", FAULT)])
@@ -270,12 +271,12 @@ class NeedsTests(SimpleTestCase):
         # Painted side by side, as two students before one phone would be.
         one = painted.frame(Pose(zoom=0.8), (640, 640), NEUTRAL.person)
         both = cv2.hconcat([one, one])
-        self.assertEqual(len(MeshFinder().find(np.asarray(both, np.uint8))), 2)
+        self.assertEqual(len(default_finder().find(np.asarray(both, np.uint8))), 2)
 
 
 class CoveredTests(SimpleTestCase):
     def test_a_rim_on_the_lips_is_told_from_bare_lips_for_every_skin(self) -> None:
-        finder = MeshFinder()
+        finder = default_finder()
         for person in (NEUTRAL.person, OLIVE, FAIR, BROWN):
             shares = []
             for pose in (Pose(), Pose(rim=1.0), Pose(rim=1.0, gold=True)):

@@ -15,7 +15,7 @@ from sulvet.core.anatomy.marks import PLACED, Floats, Marks
 from sulvet.core.review import points_on
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
-from sulvet.core.video.finder import MeshFinder
+from sulvet.core.video.network_finder import default_finder
 from sulvet.core.video.opening import opening
 from sulvet.core.video.outline import cheeks
 from sulvet.core.video.stabilise import StabilisedClip, stabilise
@@ -82,7 +82,7 @@ class EdgeTests(SimpleTestCase):
         # The mesh says where to begin looking at rest, and nothing more.
         for pose in ({}, {"cheek_r": 11.0, "cheek_l": 11.0}, {"cheek_l": 11.0}):
             take = drawn(**pose)
-            guess = MeshFinder().find(take.pictures[0])[0].points
+            guess = default_finder().find(take.pictures[0])[0].points
             cheeks(take.stabilised, take.grays, 1.0, guess, take.marks)
             for name in ("ck_r", "ck_l"):
                 self.assertFalse(take.marks.hidden[:, take.marks.column(name)].any(), name)
@@ -97,7 +97,7 @@ class EdgeTests(SimpleTestCase):
         marks = take.marks.copied()
         marks.xy[:, marks.column("ck_r")] = (340.0, 330.0)
         marks.source[1, marks.column("ck_r")] = PLACED
-        guess = MeshFinder().find(take.pictures[0])[0].points
+        guess = default_finder().find(take.pictures[0])[0].points
         cheeks(take.stabilised, take.grays, 1.0, guess, marks)
         np.testing.assert_array_equal(marks.xy[:, marks.column("ck_r")], [(340.0, 330.0)] * 5)
 

@@ -1,0 +1,78 @@
+"""A scene as a picture with its truth."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+from numpy.random import Generator
+
+from sulvet.core.anatomy.marks import Floats
+from sulvet.core.dataset.people import tone_of
+from sulvet.core.dataset.points import true_points
+from sulvet.core.dataset.samples import Sample
+from sulvet.core.dataset.scenes import Scene, random_scene
+from sulvet.core.simulate.camera import head_turn, into_room
+from sulvet.core.simulate.clip import COVERED_MM, EDGE_MM, OUTLINE, visible
+from sulvet.core.simulate.light import Lens
+from sulvet.core.simulate.person import Person
+from sulvet.core.simulate.shade import finish, radiance
+from sulvet.core.video.network_points import POINTS
+
+
+def draw(scene: Scene) -> Sample:
+    """Take the picture."""
+    shown, camera = scene.body, scene.camera
+    linear, there = radiance(shown, camera, scene.light)
+    if scene.clear and scene.equipment is not None:
+        # Half of what clear plastic shows is behind it.
+        own = len(scene.equipment.meshes())
+        bare, behind = radiance(replace(shown, meshes=shown.meshes[:-own]), camera, scene.light)
+        linear = np.where((there & behind)[..., None], 0.45 * linear + 0.55 * bare, linear)
+    picture = finish(linear * scene.light.exposure, Lens(0.0, 0.0), 0)
+    points = true_points(shown, scene.equipment)
+    names = list(points)
+    xyz = np.array([points[name] for name in names])
+    screen = camera.project(into_room(xyz, shown.pose))
+    slack = np.array([EDGE_MM if name in OUTLINE else COVERED_MM for name in names])
+    seen_now = visible(shown, camera, screen, slack)
+    xy, seen = np.full((len(POINTS), 2), np.nan), np.zeros(len(POINTS), bool)
+    for name, place, is_seen in zip(names, screen[:, :2], seen_now, strict=True):
+        xy[POINTS.index(name)], seen[POINTS.index(name)] = place, is_seen
+    middle = (points["ls"] + points["li"]) / 2
+    at = camera.project(into_room(middle[None], shown.pose))[0]
+    unit = camera.focal / at[2] * 2 * shown.person.mouth
+    return Sample(
+        picture, there.astype(np.uint8) * 255, xy, seen, at[:2], float(unit), _turn(scene),
+        facts_of(shown.person, scene.instrument),
+    )  # fmt: skip
+
+
+def facts_of(person: Person, instrument: str) -> dict[str, str]:
+    """What figures are broken down by."""
+    red = person.upper + person.lower
+    return {
+        "instrument": instrument or "none",
+        "tone": tone_of(person),
+        "lips": "thin" if red < 11.5 else "full" if red > 15.5 else "medium",
+        "age": "9 to 11" if person.age < 12 else "12 to 15" if person.age < 16 else "16 and over",
+    }
+
+
+def _turn(scene: Scene) -> Floats:
+    """How the camera sees the head: yaw toward the picture's right, pitch up, roll clockwise."""
+    axes = scene.camera.turn @ head_turn(scene.body.pose)
+    ahead, up = axes[:, 2], axes[:, 1]
+    return np.degrees([
+        np.arctan2(ahead[0], ahead[2]), np.arcsin(np.clip(ahead[1], -1, 1)),
+        np.arctan2(up[0], up[1]),
+    ])  # fmt: skip
+
+
+def sample(rng: Generator, person: Person) -> Sample:
+    """One picture of a person; scenes whose mouth lies outside are drawn again."""
+    while True:
+        found = draw(random_scene(rng, person))
+        height, width = found.mask.shape
+        if 0 < found.mouth[0] < width and 0 < found.mouth[1] < height:
+            return found

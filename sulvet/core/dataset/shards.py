@@ -1,0 +1,45 @@
+"""Many drawn pictures in files, one a person, so that drawing can stop and go on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import get_context
+from pathlib import Path
+
+import cv2
+import numpy as np
+
+from sulvet.core.dataset.draw import sample
+from sulvet.core.dataset.people import random_person
+from sulvet.core.dataset.samples import arrays
+
+#: Pictures of one person: skin takes seconds to paint, a picture a third of one.
+PER_PERSON = 24
+
+
+def draw_person(number: int, folder: Path) -> Path:
+    """Draw all pictures of a person, unless they are there already.
+
+    number  says who: the same number gives the same person and the same pictures
+    """
+    path = folder / f"{number:06d}.npz"
+    if path.exists():
+        return path
+    cv2.setNumThreads(1)
+    rng = np.random.default_rng(number)
+    person = random_person(rng)
+    samples = [sample(rng, person) for _ in range(PER_PERSON)]
+    half = path.with_suffix(".part")
+    with half.open("wb") as file:
+        np.savez(file, **arrays(samples))
+    half.rename(path)
+    return path
+
+
+def write(folder: Path, first: int, count: int, workers: int) -> Iterator[Path]:
+    """Draw people ``first`` to ``first + count``, and yield each file when it is there."""
+    folder.mkdir(parents=True, exist_ok=True)
+    numbers = range(first, first + count)
+    with ProcessPoolExecutor(workers, get_context("spawn")) as pool:
+        yield from pool.map(draw_person, numbers, [folder] * count)

@@ -1,0 +1,143 @@
+"""Faces as Sulvet's own networks see them: bare or playing, whole or close, both views."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from sulvet.core.anatomy.landmarks import IRIS_IDS, REQUIRED, SIDE_REQUIRED
+from sulvet.core.anatomy.marks import Floats
+from sulvet.core.video.clip import Image
+from sulvet.core.video.finder import Face, Finder
+from sulvet.core.video.landmark_network import Landmarks, find
+from sulvet.core.video.network_points import RIM
+
+#: From this yaw on a head is seen from the side, degrees.
+PROFILE = 55.0
+#: A point is believed to be seen from this probability on; a thing held, from this one.
+SEEN, HELD = 0.5, 0.5
+#: A mouth whose required points are on the median less sure than this, in widths of the
+#: mouth, is none: the network is guessing.
+UNSURE = 0.12
+#: Of a face's width, the mouth's at rest: a third or more.
+FACE_WIDTHS = 2.9
+#: Where the five points of a rim lie, degrees from the subject's left over the top.
+RIM_AT = (90.0, 150.0, 205.0, 335.0, 30.0)
+FACE_POINTS = (
+    "ex_r", "ex_l", "en_r", "en_l", *IRIS_IDS, "al_r", "al_l", "sn", "ch_r", "ch_l", "cph_r",
+    "cph_l", "ls", "sto_s", "sto_i", "li", "pg", "me", "ck_r", "ck_l",
+)  # fmt: skip
+SIDE_POINTS = {name: name for name in SIDE_REQUIRED} | {"sto": "sto_i"}
+#: Of each kind the points that say it is there.
+TELLING = {
+    "rim": ("ring_0", "ring_2", "ring_6"), "mouthpiece": ("ax_a", "mp_lip"),
+    "plate": ("pl_r", "pl_l", "hole_far", "ps_out"),
+}  # fmt: skip
+
+#: What of it touches the lips, and how near that is, in widths of the mouth.
+TOUCHING = {"rim": ("rim_centre",), "mouthpiece": ("mp_lip", "mp_r"), "plate": ("hole_near",)}
+AT_MOUTH = 0.55
+
+
+class NetworkFinder:
+    """Sulvet's own networks; the same picture gives the same marks."""
+
+    def find(self, rgb: Image) -> list[Face]:
+        """Faces in an (H, W, 3) RGB picture, the widest first; only those that hold together."""
+        faces = [face_of(found, rgb.shape[1], rgb.shape[0]) for found in find(rgb)]
+        return sorted((f for f in faces if f is not None), key=lambda face: -face.width)
+
+
+def face_of(found: Landmarks, width: int, height: int) -> Face | None:
+    """What the landmarks say, or None where they don't hold together."""
+    side = abs(found.yaw) > PROFILE
+    thing = _thing(found)
+    names = SIDE_POINTS if side else {name: name for name in FACE_POINTS}
+    points: dict[str, Floats] = {}
+    sigma: dict[str, float] = {}
+
+    def take(name: str, place: Floats, spread: float) -> None:
+        if 0 <= place[0] < width and 0 <= place[1] < height:
+            points[name], sigma[name] = place, spread
+
+    for name, own in names.items():
+        if found.sure(own) >= SEEN:
+            take(name, found.at(own), found.spread(own))
+    covered = _covered(found, thing) if thing else 0.0
+    for name, place, spread in _held(found, thing, side):
+        take(name, place, spread)
+    needed = SIDE_REQUIRED if side else REQUIRED
+    known = [found.spread(SIDE_POINTS.get(name, name)) for name in needed]
+    if np.median(known) > UNSURE * found.mouth.unit:
+        return None
+    if {"ch_r", "ch_l"} <= set(points) and points["ch_r"][0] > points["ch_l"][0] and not side:
+        return None  # upside down or mirrored: nothing that holds together
+    return Face(
+        points, FACE_WIDTHS * found.mouth.unit, covered, found.yaw, found.pitch, sigma,
+        "side" if side else "front", _equipment(thing, side),
+    )  # fmt: skip
+
+
+def _thing(found: Landmarks) -> str:
+    """What is held to the mouth, or nothing; what is in the picture elsewhere is not held there."""
+    sure = {
+        thing: float(np.max([found.sure(name) for name in names]))
+        for thing, names in TELLING.items()
+    }
+    best = max(sure, key=lambda thing: sure[thing])
+    lips = (found.at("ls") + found.at("li")) / 2
+    near = min(float(np.linalg.norm(found.at(name) - lips)) for name in TOUCHING[best])
+    return best if sure[best] >= HELD and near < AT_MOUTH * found.mouth.unit else ""
+
+
+def _covered(found: Landmarks, thing: str) -> float:
+    """How sure it is that it lies over the lips; a plate lies under them, and they play."""
+    sure = max(found.sure(name) for name in TELLING[thing])
+    bare = min(found.sure(name) for name in ("ls", "li", "sto_s", "sto_i"))
+    return sure if thing == "plate" or bare < SEEN else 0.0
+
+
+def _equipment(thing: str, side: bool) -> str:
+    from_side = {"rim": "rim-side", "mouthpiece": "beak", "plate": "plate-side", "": ""}
+    return from_side[thing] if side else thing
+
+
+def _held(found: Landmarks, thing: str, side: bool) -> list[tuple[str, Floats, float]]:
+    """The marks of what is held, as a teacher would place them."""
+    if thing == "rim":
+        return _rim(found, side)
+    if thing == "mouthpiece":
+        names = {"mp_lip": "mp_lip", "ax_a": "ax_a", "ax_b": "ax_b"} if side else {
+            "mp_r": "mp_r", "mp_l": "mp_l"
+        }  # fmt: skip
+    elif thing == "plate":
+        names = {"ps_in": "ps_in", "ps_out": "ps_out"} if side else {
+            name: name for name in ("hole_r", "hole_l", "hole_far", "pl_r", "pl_l")
+        }  # fmt: skip
+    else:
+        return []
+    return [(name, found.at(own), found.spread(own)) for name, own in names.items()]
+
+
+def _rim(found: Landmarks, side: bool) -> list[tuple[str, Floats, float]]:
+    """The rim as one ellipse through all places round it that the network names.
+
+    A circle seen from anywhere is centre + A cos + B sin of the angle round it, so its
+    eight places make six numbers, and what each is off by evens out.
+    """
+    places = np.array([found.at(name) for name in RIM])
+    spread = np.array([found.spread(name) for name in RIM])
+    turn = np.radians(90.0 - np.arange(len(RIM)) * 360.0 / len(RIM))
+    design = np.stack([np.ones_like(turn), np.cos(turn), np.sin(turn)], -1)
+    weight = 1 / spread[:, None]
+    shape, *_ = np.linalg.lstsq(design * weight, places * weight, rcond=None)
+    off = places - design @ shape
+    sigma = float(np.hypot(np.median(spread) * np.sqrt(3 / len(RIM)), np.sqrt((off**2).mean() / 2)))
+    at = np.radians([90.0, 270.0] if side else RIM_AT)
+    ring = np.stack([np.ones_like(at), np.cos(at), np.sin(at)], -1) @ shape
+    names = ("rs_top", "rs_low") if side else tuple(f"rim_{n}" for n in range(1, 6))
+    return [(name, place, sigma) for name, place in zip(names, ring, strict=True)]
+
+
+def default_finder() -> Finder:
+    """What looks for faces unless somebody asks for another."""
+    return NetworkFinder()

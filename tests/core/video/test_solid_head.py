@@ -1,0 +1,83 @@
+"""A head that turns and nods is no flat card: what a similarity alone would bend stays put."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+from django.test import SimpleTestCase
+from scipy.spatial.transform import Rotation
+
+from sulvet.core.anatomy.depth import depths
+from sulvet.core.anatomy.frame import into_face, rest_face
+from sulvet.core.anatomy.marks import Floats, Marks
+from sulvet.core.video.stabilise import MOUTH, MOUTH_AT, _solid, feature_depths
+from tests.core.faces import take, with_corners
+
+
+def turned(points: Floats, deep: Floats, yaw: float, pitch: float) -> Floats:
+    """(N, 2) of points with depths as a far camera sees the head turned, degrees."""
+    solid = np.column_stack([points - MOUTH_AT, deep])
+    # The nose goes to the picture's right and down.
+    turn = Rotation.from_euler("yx", [yaw, -pitch], degrees=True)
+    return np.asarray(turn.apply(solid)[:, :2] + MOUTH_AT)
+
+
+class SolidTests(SimpleTestCase):
+    def setUp(self) -> None:
+        rng = np.random.default_rng(2)
+        self.features = MOUTH_AT + rng.uniform((-90, -190), (90, -40), (50, 2))
+        self.deep = feature_depths(self.features[:, None].astype(np.float32))
+
+    def test_the_nose_lies_before_the_mouth_and_the_eyes_behind_it(self) -> None:
+        at = [MOUTH_AT + np.array(p) * MOUTH for p in ((0, -0.75), (0.9, -1.18), (0, 0))]
+        nose, eye, lips = feature_depths(np.array(at, np.float32)[:, None]) / MOUTH
+        self.assertGreater(nose, 0.3)
+        self.assertLess(eye, 0.0)
+        self.assertAlmostEqual(lips, 0.17, delta=0.1)
+
+    def test_the_plane_of_the_mouth_is_found_whatever_the_head_does(self) -> None:
+        rng = np.random.default_rng(3)
+        for yaw, pitch in ((0.0, 0.0), (4.0, -3.0), (-6.0, 6.0)):
+            seen = turned(self.features, self.deep, yaw, pitch) + rng.normal(0, 0.2, (50, 2))
+            # A few were followed to somewhere else.
+            seen[:5] += 9.0
+            fitted = _solid(seen, self.features, self.deep)
+            assert fitted is not None
+            matrix, sigma, turn = fitted
+            corners = MOUTH_AT + np.array([[-60.0, 0.0], [60.0, 0.0]])
+            there = turned(corners, np.zeros(2), yaw, pitch)
+            back = there @ matrix[:, :2].T + matrix[:, 2]
+            self.assertLess(float(np.abs(back - corners).max()), 1.5, f"{yaw} {pitch}")
+            np.testing.assert_allclose(
+                turn, np.sin(np.radians([yaw, pitch])), atol=0.02, err_msg=f"{yaw} {pitch}"
+            )
+            self.assertLess(sigma, 0.3)
+
+    def test_features_in_one_plane_tell_no_turn(self) -> None:
+        flat = np.full(50, 10.0)
+        fitted = _solid(self.features + 2.0, self.features, flat)
+        assert fitted is not None
+        self.assertLess(float(np.abs(fitted[2]).max()), 0.02)
+
+
+class FaceFrameTests(SimpleTestCase):
+    def test_marks_of_a_turning_head_stand_still_in_the_face(self) -> None:
+        marks = take(with_corners(4.0, 1.05))
+        deep = depths(marks.ids) * 100.0
+        turn = np.column_stack([
+            0.08 * np.sin(marks.seconds * 2), 0.06 * np.cos(marks.seconds * 3)
+        ])  # fmt: skip
+        moved = replace(marks, xy=marks.xy + deep[None, :, None] * turn[:, None])
+        swaying = replace(moved, signals={"turn_x": turn[:, 0], "turn_y": turn[:, 1]})
+        names = [marks.column(name) for name in ("ch_r", "ch_l", "ls", "li", "me")]
+
+        def faces(some: Marks) -> Floats:
+            rest = rest_face(some, marks.seconds < 1.0)
+            assert rest is not None
+            return into_face(some, rest)[:, names]
+
+        true = faces(marks)
+        solid, flat = (float(np.ptp(faces(some) - true, axis=0).max()) for some in (swaying, moved))
+        self.assertLess(solid, 1.0)
+        self.assertGreater(flat, 4.0)

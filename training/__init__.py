@@ -1,0 +1,1 @@
+"""How the landmark networks are made; see ``docs/finder.md``. Never needed to run Sulvet."""
