@@ -323,7 +323,7 @@ def main() -> None:
     for name in ("setup", "check", "schema"):
         commands.add_parser(name)
     command = commands.add_parser("bench")
-    command.add_argument("only", nargs="*", help="what to write anew: timings, finder, close-ups, ear")
+    command.add_argument("only", nargs="*", help="timings, finder, close-ups, ear")
     commands.add_parser("test").add_argument("names", nargs="*")
     command = commands.add_parser("train")
     command.add_argument("--people", type=int, default=PEOPLE)

@@ -10,9 +10,10 @@ from pathlib import Path
 import numpy as np
 
 from sulvet.core.anatomy.landmarks import FRONT_IDS
-from sulvet.core.anatomy.marks import Floats
+from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.dataset.samples import Sample, read
 from sulvet.core.dataset.shards import draw_person
+from sulvet.core.video.clip import Image
 from sulvet.core.video.landmark_network import Landmarks, find
 from sulvet.core.video.network_points import POINTS
 from tests.painted import face as painted
@@ -50,8 +51,8 @@ class Seen:
 
     error: Floats
     sigma: Floats
-    claimed: np.ndarray
-    there: np.ndarray
+    claimed: Bools
+    there: Bools
     facts: dict[str, str]
 
 
@@ -61,7 +62,7 @@ def held_out() -> list[Sample]:
     return [s for n in range(PEOPLE) for s in read(draw_person(FIRST + n, KEPT))]
 
 
-def shown(sample: Sample, rng: np.random.Generator) -> np.ndarray:
+def shown(sample: Sample, rng: np.random.Generator) -> Image:
     """The picture before a background, as a phone would take it."""
     whole = np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0]])
     return degraded(rng, composed(rng, sample, whole, sample.mask.shape[0]))
@@ -73,7 +74,9 @@ def nearest(found: list[Landmarks], mouth: Floats, unit: float) -> Landmarks | N
     return min(close, key=lambda f: float(np.linalg.norm(f.mouth.at - mouth)), default=None)
 
 
-def compared(found: Landmarks, xy: Floats, there: np.ndarray, unit: float, facts: dict[str, str]) -> Seen:  # fmt: skip
+def compared(
+    found: Landmarks, xy: Floats, there: Bools, unit: float, facts: dict[str, str]
+) -> Seen:
     """Found against true landmarks."""
     error = np.linalg.norm(found.xy - xy, axis=1) / unit
     hidden = ~there
@@ -108,7 +111,9 @@ def on_painted() -> tuple[list[Seen], int]:
     tones = {"light": (0.86, 0.66, 0.54), "medium": (0.62, 0.43, 0.33), "dark": (0.30, 0.19, 0.14)}
     for n in range(PAINTED):
         tone = list(tones)[n % 3]
-        person = painted.Person(skin=tones[tone], seed=n)
+        red, green, blue = tones[tone]
+        lip = (0.85 * red, 0.62 * green, 0.70 * blue)
+        person = painted.Person(skin=tones[tone], lip=lip, seed=n)
         pose = painted.Pose(
             rise=float(rng.uniform(-8, 10)), width=float(rng.uniform(0.85, 1.15)),
             roll=float(rng.uniform(-12, 12)), zoom=float(rng.uniform(0.7, 1.1)),
@@ -163,7 +168,8 @@ def table(seen: list[Seen]) -> str:
 
 def by(seen: list[Seen], fact: str) -> str:
     """By one fact of the picture."""
-    lines = [f"| {fact} | marks | median | 95th percentile | within 95 % |", "|---|---|---|---|---|"]
+    head = f"| {fact} | marks | median | 95th percentile | within 95 % |"
+    lines = [head, "|---|---|---|---|---|"]
     for value in sorted({s.facts[fact] for s in seen}):
         part = [s for s in seen if s.facts[fact] == value]
         error, sigma = np.array([s.error for s in part]), np.array([s.sigma for s in part])

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
 from numpy.random import Generator
 from numpy.typing import NDArray
 
+from sulvet.core.anatomy.marks import Floats
 from sulvet.core.dataset.samples import Sample, read
 from sulvet.core.video.crops import (
     CLOSE,
@@ -36,7 +38,7 @@ class Drawn:
     """All pictures of a folder, kept as they are compressed."""
 
     def __init__(self, paths: list[Path]) -> None:
-        self.parts: list[dict[str, NDArray]] = []
+        self.parts: list[dict[str, NDArray[Any]]] = []
         self.index: list[tuple[int, int]] = []
         for path in paths:
             with np.load(path) as file:
@@ -50,7 +52,7 @@ class Drawn:
     def __getitem__(self, k: int) -> Sample:
         part, n = self.parts[self.index[k][0]], self.index[k][1]
 
-        def piece(name: str) -> NDArray:
+        def piece(name: str) -> NDArray[Any]:
             ends = part[f"{name}_ends"]
             return part[f"{name}s"][ends[n - 1] if n else 0 : ends[n]]
 
@@ -87,7 +89,7 @@ def mirrored(sample: Sample) -> Sample:
     )  # fmt: skip
 
 
-def composed(rng: Generator, sample: Sample, matrix: Array, side: int) -> Picture:
+def composed(rng: Generator, sample: Sample, matrix: Floats, side: int) -> Picture:
     """The drawn head through a matrix, before a background; black beyond the drawn frame."""
     front = cut(sample.picture, matrix, side).astype(np.float32)
     mask = cut(sample.mask, matrix, side)

@@ -62,6 +62,15 @@ export function thingMarked(page: BenchPage): boolean {
   return placedAll(page, page.asked_hold, false);
 }
 
+/** Whether Sulvet has found the thing by itself. */
+export function thingFound(page: BenchPage): boolean {
+  const own = page.asked_hold.filter((id) => !page.asked_pair.includes(id));
+  const found = page.marks.filter((m) => m.source === "found").map((m) => m.landmark);
+  const things = own.filter((id) => found.includes(id));
+  // Lips that are followed are not found again in the hold.
+  return things.length > 0 && things.length >= own.length / 2;
+}
+
 interface Props {
   page: BenchPage;
   landmarks: Landmark[];
@@ -107,6 +116,17 @@ export function Placing({ page, landmarks, frame, round, begin }: Props) {
       </section>
     );
   const words = WORDS[page.equipment];
+  if (words && !thingMarked(page) && thingFound(page))
+    return (
+      <section className="finding">
+        <p className="mb-2">
+          Sulvet found {words.name} by itself. See whether its marks lie right; drag what is wrong.
+        </p>
+        <Button size="sm" variant="outline-secondary" onClick={() => begin("hold")}>
+          Mark {words.name} yourself
+        </Button>
+      </section>
+    );
   if (words && !thingMarked(page))
     return (
       <section className="finding">

@@ -43,6 +43,7 @@ const smile: Finding = {
 function page(part: Partial<BenchPage>): BenchPage {
   return {
     findings: [],
+    unchecked: [],
     focus: { fault: null, why: "", waits: [] },
     set_up: null,
     depth: null,
@@ -155,9 +156,21 @@ describe("Findings", () => {
     expect(screen.queryByRole("button", { name: "Confirm" })).toBeNull();
   });
 
-  it("says so when nothing is found, and by which standard", () => {
-    render(<Findings page={page({})} answers={answers()} />);
-    expect(screen.getByText(/by the standard Horn, two thirds upper lip/)).toBeTruthy();
+  it("says what was checked and what not, what to do about it, and by which standard", () => {
+    const take = { ...page({}).take, headline: "Corners as they should be. Rim not checked" };
+    const unchecked = [{ area: "Rim", why: "Mark five points round it." }];
+    const { rerender } = render(
+      <Findings page={page({ take, unchecked })} answers={answers()} />,
+    );
+    expect(screen.getByRole("heading").textContent).toBe(
+      "Corners as they should be. Rim not checked",
+    );
+    expect(screen.getByText("Mark five points round it.")).toBeTruthy();
+    expect(screen.getByText("not checked")).toBeTruthy();
+    expect(screen.getByText(/By the standard Horn, two thirds upper lip/)).toBeTruthy();
+    rerender(<Findings page={page({})} answers={answers()} />);
+    expect(screen.getByRole("heading", { name: "Nothing to correct" })).toBeTruthy();
+    expect(screen.queryByText("not checked")).toBeNull();
   });
 });
 
@@ -294,6 +307,19 @@ describe("marking what is held to the mouth", () => {
     expect(container.textContent).toBe("");
   });
 
+  it("asks for nothing that Sulvet found, but lets the teacher mark it anew", () => {
+    const marks = ["rim_1", "rim_2"].map((id) => ({
+      ...mark(id, 4),
+      source: "found" as const,
+    }));
+    const begin = vi.fn();
+    const page = playing({ marks });
+    render(<Placing page={page} landmarks={all} frame={3} round={null} begin={begin} />);
+    expect(screen.getByText(/Sulvet found the rim by itself/)).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: "Mark the rim yourself" }));
+    expect(begin).toHaveBeenCalledWith("hold");
+  });
+
   it("takes a length that the teacher has marked and knows", () => {
     const setLength = vi.fn();
     const scale = { taken_from: "iris", percent: 9.2 };
@@ -307,11 +333,5 @@ describe("marking what is held to the mouth", () => {
     fireEvent.change(screen.getByLabelText("Length, mm"), { target: { value: "12.5" } });
     fireEvent.submit(screen.getByText("Use it").closest("form") as HTMLFormElement);
     expect(setLength).toHaveBeenCalledWith(12.5);
-  });
-
-  it("speaks of the chin on a side view", () => {
-    const take = { ...page({}).take, view: "side" as const };
-    render(<Findings page={page({ take })} answers={answers()} />);
-    expect(screen.getByText(/The chin gives no fault/)).toBeTruthy();
   });
 });

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.random import Generator
 
-from sulvet.core.anatomy.marks import Floats
+from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.dataset.people import tone_of
 from sulvet.core.dataset.points import true_points
 from sulvet.core.dataset.samples import Sample
@@ -18,6 +18,13 @@ from sulvet.core.simulate.light import Lens
 from sulvet.core.simulate.person import Person
 from sulvet.core.simulate.shade import finish, radiance
 from sulvet.core.video.network_points import POINTS
+
+#: How far behind the surface a point may lie and still be shown by it, mm: what is half way up
+#: or in the middle of a thing, where lips meet, and the middle of a face seen from the side.
+BEHIND_MM: dict[str, float] = {
+    "ax_a": 20.0, "ax_b": 20.0, "mp_lip": 12.0, "mp_r": 5.0, "mp_l": 5.0, "ps_in": 40.0,
+    "ps_out": 40.0, "sto_s": 6.0, "sto_i": 6.0,
+} | dict.fromkeys(("n", "prn", "sn", "ls", "li", "cph_r", "cph_l", "sl", "pg"), 5.0)  # fmt: skip
 
 
 def draw(scene: Scene) -> Sample:
@@ -34,18 +41,29 @@ def draw(scene: Scene) -> Sample:
     names = list(points)
     xyz = np.array([points[name] for name in names])
     screen = camera.project(into_room(xyz, shown.pose))
-    slack = np.array([EDGE_MM if name in OUTLINE else COVERED_MM for name in names])
-    seen_now = visible(shown, camera, screen, slack)
     xy, seen = np.full((len(POINTS), 2), np.nan), np.zeros(len(POINTS), bool)
-    for name, place, is_seen in zip(names, screen[:, :2], seen_now, strict=True):
+    for name, place, is_seen in zip(
+        names, screen[:, :2], seen_of(scene, names, screen), strict=True
+    ):
         xy[POINTS.index(name)], seen[POINTS.index(name)] = place, is_seen
     middle = (points["ls"] + points["li"]) / 2
     at = camera.project(into_room(middle[None], shown.pose))[0]
     unit = camera.focal / at[2] * 2 * shown.person.mouth
+    mask = np.where(there, 255, 0).astype(np.uint8)
     return Sample(
-        picture, there.astype(np.uint8) * 255, xy, seen, at[:2], float(unit), _turn(scene),
+        picture, mask, xy, seen, at[:2], float(unit), _turn(scene),
         facts_of(shown.person, scene.instrument),
     )  # fmt: skip
+
+
+def seen_of(scene: Scene, names: list[str], screen: Floats) -> Bools:
+    """(N,) whether points lie in the picture and nothing covers them.
+
+    screen  (N, 3) where they lie: pixels, and depth in mm
+    """
+    usual = dict.fromkeys(OUTLINE, EDGE_MM) | BEHIND_MM
+    slack = np.array([usual.get(name, COVERED_MM) for name in names])
+    return np.asarray(visible(scene.body, scene.camera, screen, slack), bool)
 
 
 def facts_of(person: Person, instrument: str) -> dict[str, str]:

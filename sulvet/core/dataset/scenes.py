@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.random import Generator
 
+from sulvet.core.anatomy.marks import Floats
 from sulvet.core.dataset import extras
 from sulvet.core.simulate.body import Body, body
 from sulvet.core.simulate.camera import Camera
@@ -18,7 +19,7 @@ from sulvet.core.simulate.equipment import AnyEquipment, Cup, Reed, equipment, s
 from sulvet.core.simulate.light import Light
 from sulvet.core.simulate.mesh import CANE, EBONITE, METAL, Mesh
 from sulvet.core.simulate.mouth import stomion
-from sulvet.core.simulate.person import Person
+from sulvet.core.simulate.person import RGB, Person
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.script import embouchures
 from sulvet.core.simulate.skull import skull
@@ -67,13 +68,13 @@ def random_scene(rng: Generator, person: Person) -> Scene:
     )
 
 
-def _finger_place(rng: Generator, held: AnyEquipment | None) -> np.ndarray:
+def _finger_place(rng: Generator, held: AnyEquipment | None) -> Floats:
     """At the chin, the cheek, a corner of the mouth, or along the thing."""
     if held is not None and rng.uniform() < 0.7:
         up = rng.uniform(-14, -4)
         return held.frame.place(rng.uniform(-8, 8), up, rng.uniform(22, 70))
     places = [(0.0, -58.0, 8.0), (34.0, -40.0, -14.0), (-34.0, -40.0, -14.0), (26.0, -22.0, 6.0)]
-    return np.array(places[int(rng.integers(len(places)))]) + rng.normal(0, 6, 3)
+    return np.asarray(np.array(places[int(rng.integers(len(places)))]) + rng.normal(0, 6, 3))
 
 
 def random_pose(rng: Generator, instrument: str) -> Pose:
@@ -160,25 +161,28 @@ def _repainted(rng: Generator, meshes: list[Mesh]) -> list[Mesh]:
     if not meshes or rng.uniform() < 0.45:
         return meshes
     which = rng.uniform()
-    colour = tuple(float(v) for v in np.exp(rng.uniform(np.log(0.01), np.log(0.8), 3)))
+    colour = _rgb(np.exp(rng.uniform(np.log(0.01), np.log(0.8), 3)))
     out = []
     for mesh in meshes:
         if mesh.material == METAL:
             if which < 0.35:
                 out.append(replace(mesh, material=EBONITE, tint=colour))
             elif which < 0.7:
-                dim = float(rng.uniform(0.35, 1.1))
-                out.append(replace(mesh, tint=tuple(min(1.0, v * dim) for v in mesh.tint)))
+                out.append(replace(mesh, tint=_rgb(np.array(mesh.tint) * rng.uniform(0.35, 1.1))))
             else:
                 out.append(replace(mesh, tint=(0.86, 0.66, 0.28)))
         elif mesh.material == EBONITE and which < 0.6:
             out.append(replace(mesh, tint=colour))
         elif mesh.material == CANE:
-            dim = float(rng.uniform(0.5, 1.3))
-            out.append(replace(mesh, tint=tuple(min(1.0, v * dim) for v in mesh.tint)))
+            out.append(replace(mesh, tint=_rgb(np.array(mesh.tint) * rng.uniform(0.5, 1.3))))
         else:
             out.append(mesh)
     return out
+
+
+def _rgb(values: Floats) -> RGB:
+    red, green, blue = (float(v) for v in np.minimum(values, 1.0))
+    return red, green, blue
 
 
 def random_camera(rng: Generator, person: Person, pose: Pose) -> Camera:

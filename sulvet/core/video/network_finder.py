@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from dataclasses import replace
+
 import numpy as np
 
 from sulvet.core.anatomy.landmarks import IRIS_IDS, REQUIRED, SIDE_REQUIRED
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.video.clip import Image
-from sulvet.core.video.finder import Face, Finder
-from sulvet.core.video.landmark_network import Landmarks, find
+from sulvet.core.video.face_mesh import MeshFinder
+from sulvet.core.video.finder import FOUND_SIGMA, Face, Finder
+from sulvet.core.video.landmark_network import Landmarks, Mouth, find, landmarks
 from sulvet.core.video.network_points import RIM
 
 #: From this yaw on a head is seen from the side, degrees.
@@ -18,6 +22,11 @@ SEEN, HELD = 0.5, 0.5
 #: A mouth whose required points are on the median less sure than this, in widths of the
 #: mouth, is none: the network is guessing.
 UNSURE = 0.12
+#: A mesh and the networks see one face where their marks lie no farther apart than this, in
+#: widths of the mouth; the mesh is asked up to this yaw, degrees.
+AGREE, MESH_YAW = 0.13, 25.0
+#: The mouth at rest over the distance of the outer eye corners (made-up heads).
+MOUTH_OF_EYES = 0.53
 #: Of a face's width, the mouth's at rest: a third or more.
 FACE_WIDTHS = 2.9
 #: Where the five points of a rim lie, degrees from the subject's left over the top.
@@ -29,7 +38,7 @@ FACE_POINTS = (
 SIDE_POINTS = {name: name for name in SIDE_REQUIRED} | {"sto": "sto_i"}
 #: Of each kind the points that say it is there.
 TELLING = {
-    "rim": ("ring_0", "ring_2", "ring_6"), "mouthpiece": ("ax_a", "mp_lip"),
+    "rim": ("ring_0", "ring_2", "ring_6"), "mouthpiece": ("ax_a", "mp_lip", "mp_r", "mp_l"),
     "plate": ("pl_r", "pl_l", "hole_far", "ps_out"),
 }  # fmt: skip
 
@@ -43,15 +52,82 @@ class NetworkFinder:
 
     def find(self, rgb: Image) -> list[Face]:
         """Faces in an (H, W, 3) RGB picture, the widest first; only those that hold together."""
-        faces = [face_of(found, rgb.shape[1], rgb.shape[0]) for found in find(rgb)]
-        return sorted((f for f in faces if f is not None), key=lambda face: -face.width)
+        return _sorted(face_of(found, rgb.shape[1], rgb.shape[0]) for found in find(rgb))
+
+
+class BothFinders:
+    """The networks, and the face mesh where they see a whole bare face from the front.
+
+    There the mesh is the finer one (docs/finder.md). What it says counts only where both
+    agree; a face that it alone proposes is looked at by the networks first.
+    """
+
+    def __init__(self) -> None:
+        self._mesh = MeshFinder()
+
+    def find(self, rgb: Image) -> list[Face]:
+        """Faces in an (H, W, 3) RGB picture, the widest first; only those that hold together."""
+        height, width = rgb.shape[:2]
+        faces = [face_of(found, width, height) for found in find(rgb)]
+        known = [face for face in faces if face is not None]
+        if known and not any(_whole(face) for face in known):
+            return _sorted(known)
+        out = list(known)
+        for mesh in self._mesh.find(rgb):
+            own = min(known, key=lambda face: _apart(face, mesh), default=None)
+            if own is None or _apart(own, mesh) > 1.0:
+                own = face_of(landmarks(rgb, _mouth_of(mesh)), width, height)
+                out += [own] if own is not None and _apart(own, mesh) <= AGREE else []
+            if own is not None and _whole(own) and _apart(own, mesh) <= AGREE:
+                out = [_merged(own, mesh) if face is own else face for face in out]
+        return _sorted(out)
+
+
+def _sorted(faces: Iterable[Face | None]) -> list[Face]:
+    return sorted((f for f in faces if f is not None), key=lambda face: -face.width)
+
+
+def _whole(face: Face) -> bool:
+    """Whether a face is bare, seen from the front, and shows its eyes."""
+    return (
+        face.view == "front" and not face.equipment and abs(face.yaw) < MESH_YAW
+        and {"ex_r", "ex_l"} <= set(face.points)
+    )  # fmt: skip
+
+
+def _apart(face: Face, mesh: Face) -> float:
+    """How far the marks of two finders lie apart, median over those both have, in widths of the
+    mouth; much where they have hardly one in common."""
+    both = [name for name in REQUIRED if name in face.points and name in mesh.points]
+    if len(both) < 4:
+        return float("inf")
+    unit = face.width / FACE_WIDTHS
+    return float(np.median([np.linalg.norm(face.points[n] - mesh.points[n]) for n in both]) / unit)
+
+
+def _mouth_of(mesh: Face) -> Mouth:
+    """Where the mesh sees a mouth."""
+    p = mesh.points
+    along = p["ex_l"] - p["ex_r"]
+    unit = float(np.linalg.norm(along)) * MOUTH_OF_EYES
+    roll = float(np.degrees(np.arctan2(along[1], along[0])))
+    return Mouth((p["ls"] + p["li"]) / 2, unit, mesh.yaw, roll, 1.0)
+
+
+def _merged(own: Face, mesh: Face) -> Face:
+    """A face as the mesh sees it, with what only the networks tell."""
+    sigma = dict.fromkeys(mesh.points, FOUND_SIGMA * mesh.width)
+    return replace(
+        own, points=own.points | mesh.points, sigma=own.sigma | sigma, width=mesh.width,
+        yaw=mesh.yaw, pitch=mesh.pitch,
+    )  # fmt: skip
 
 
 def face_of(found: Landmarks, width: int, height: int) -> Face | None:
     """What the landmarks say, or None where they don't hold together."""
     side = abs(found.yaw) > PROFILE
     thing = _thing(found)
-    names = SIDE_POINTS if side else {name: name for name in FACE_POINTS}
+    names = SIDE_POINTS if side else dict(zip(FACE_POINTS, FACE_POINTS, strict=True))
     points: dict[str, Floats] = {}
     sigma: dict[str, float] = {}
 
@@ -140,4 +216,4 @@ def _rim(found: Landmarks, side: bool) -> list[tuple[str, Floats, float]]:
 
 def default_finder() -> Finder:
     """What looks for faces unless somebody asks for another."""
-    return NetworkFinder()
+    return BothFinders()

@@ -9,9 +9,9 @@ from pathlib import Path
 import numpy as np
 from django.test import SimpleTestCase
 
-from sulvet.core.dataset.draw import Sample, draw
+from sulvet.core.dataset.draw import draw
 from sulvet.core.dataset.people import TONES, random_person, tone_of
-from sulvet.core.dataset.samples import arrays, read
+from sulvet.core.dataset.samples import Sample, arrays, read
 from sulvet.core.dataset.scenes import Scene, random_scene
 from sulvet.core.simulate.camera import into_room
 from sulvet.core.simulate.equipment import Cup

@@ -34,9 +34,8 @@ def lost(marks: Marks, start: float, lasts: float, names: tuple[str, ...]) -> No
 
 def as_json(result: Judgement) -> str:
     """As it is stored and sent; ValueError where a value is not a number."""
-    return json.dumps(
-        [asdict(one) for one in (*result.readings, *result.findings)], allow_nan=False
-    )
+    readings = [asdict(one) for one in result.readings]
+    return json.dumps(readings + [asdict(one) for one in result.findings], allow_nan=False)
 
 
 class LostFramesTests(SimpleTestCase):

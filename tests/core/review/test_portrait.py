@@ -25,6 +25,7 @@ from sulvet.core.anatomy.scale import iris_scale
 from sulvet.core.judgement.results import FAULT
 from sulvet.core.review import review
 from sulvet.core.video.clip import Image
+from sulvet.core.video.face_mesh import MeshFinder
 from sulvet.core.video.finder import Face
 from sulvet.core.video.network_finder import default_finder
 from tests.core.faces import called
@@ -44,7 +45,7 @@ def rise(points: dict[str, Floats]) -> float:
 class PortraitTests(SimpleTestCase):
     def test_an_astronauts_eyes_and_smile(self) -> None:
         faces = default_finder().find(np.ascontiguousarray(data.astronaut()))
-        self.assertEqual(len(faces), 1)
+        self.assertEqual((len(faces), faces[0].view, faces[0].equipment), (1, "front", ""))
         points = faces[0].points
         scale = iris_scale({k: v for k, v in points.items() if k.startswith("iris")})
         assert scale is not None
@@ -72,7 +73,7 @@ class WarpedPortraitTests(SimpleTestCase):
             dtype=np.uint8,
         )
         self.finder = default_finder()
-        self.face: Face = self.finder.find(self.image)[0]
+        self.face: Face = MeshFinder().find(self.image)[0]
 
     def bent(self, share: float) -> dict[str, Floats]:
         """All landmarks with both corners on their way up and out."""

@@ -13,13 +13,13 @@ from sulvet.core.simulate.person import people
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.shade import render
 from sulvet.core.simulate.truth import landmarks
-from sulvet.core.video.network_finder import default_finder
+from sulvet.core.video.face_mesh import MeshFinder
 
 
 class LooksTests(SimpleTestCase):
     def test_the_face_mesh_takes_them_for_people(self) -> None:
         """Every full face is found, and the mouth where it is (all people: ``run.py bench``)."""
-        finder = default_finder()
+        finder = MeshFinder()
         crowd = [people()[name] for name in ("ada", "chidi", "hana", "nour")]
         found, off = 0, []
         camera = Camera((640, 480), 560, 26, (0, 8, -25))
