@@ -60,7 +60,7 @@ class PlanTests(BrowserTestCase):
         last = page.get_by_role("listitem", name="Recheck of day 14")
         expect(last).to_contain_text("It holds after two weeks")
         last.get_by_role("link", name="read its take").click()
-        expect(page.get_by_role("heading", name="Nothing found")).to_be_visible()
+        expect(page.get_by_role("heading", name="Nothing to correct")).to_be_visible()
         page.go_back()
         last.get_by_role("button", name="Passed").click()
         expect(page.get_by_text(re.compile("Bulging chin, .*: passed"))).to_be_visible()

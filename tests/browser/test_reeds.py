@@ -13,7 +13,7 @@ class ReedTests(BrowserTestCase):
         page = self.page
         take = self.add_read("aino-front-0", "Aino")
         page.goto(f"{self.live_server_url}/takes/{take.pk}")
-        expect(page.get_by_role("heading", name="Nothing found")).to_be_visible()
+        expect(page.get_by_role("heading", name="Lips not checked")).to_be_visible()
         page.keyboard.press("t")
         page.get_by_label("air beside the tone").check()
         first = page.get_by_role("article", name="Look at the equipment first")
@@ -35,7 +35,7 @@ class ReedTests(BrowserTestCase):
         self.assert_accessible()
         # Known and fresh, the reed is out of question.
         page.goto(f"{self.live_server_url}/takes/{take.pk}")
-        expect(page.get_by_role("heading", name="Nothing found")).to_be_visible()
+        expect(page.get_by_role("heading", name="Lips not checked")).to_be_visible()
         expect(first).to_have_count(0)
         # Chipped it is in question again, until it was looked at.
         Reed.objects.filter(slot=1).update(condition="chipped")

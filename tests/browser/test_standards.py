@@ -44,7 +44,7 @@ class StandardsTests(BrowserTestCase):
         expect(page.get_by_text("version 1.1")).to_be_visible()
         self.assertFalse(take.findings.filter(fault="rim-low").exists())
         page.goto(f"{self.live_server_url}/takes/{take.pk}")
-        expect(page.get_by_role("heading", name="Nothing found")).to_be_visible()
+        expect(page.get_by_role("heading", name="Nothing to correct")).to_be_visible()
         page.goto(f"{self.live_server_url}/standards/horn")
         # Whole before it is clicked: what is drawn anew closes again.
         page.wait_for_load_state("networkidle")

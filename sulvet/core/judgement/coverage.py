@@ -21,6 +21,7 @@ class Area(Strict):
     plural: bool = False
     measures: tuple[str, ...]
     missing: str
+    from_front: str = ""
 
 
 class _Areas(Strict):
@@ -97,6 +98,7 @@ def coverage(readings: Iterable[Reading], standard: Standard, view: str, school:
             checked.append(one.area)
         else:
             why = next((reading.reason for reading in there if reading.reason), one.missing)
+            why = one.from_front if view == "front" and one.from_front else why
             unchecked.append(Unchecked(one.area, why))
     return Coverage(tuple(checked), tuple(unchecked))
 
