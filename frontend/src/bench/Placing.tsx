@@ -120,7 +120,8 @@ export function Placing({ page, landmarks, frame, round, begin }: Props) {
     return (
       <section className="finding">
         <p className="mb-2">
-          Sulvet found {words.name} by itself. See whether its marks lie right; drag what is wrong.
+          Sulvet found {words.name} by itself. See whether its marks lie right; drag what is
+          wrong.
         </p>
         <Button size="sm" variant="outline-secondary" onClick={() => begin("hold")}>
           Mark {words.name} yourself

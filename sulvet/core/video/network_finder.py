@@ -31,6 +31,9 @@ MOUTH_OF_EYES = 0.53
 FACE_WIDTHS = 2.9
 #: Where the five points of a rim lie, degrees from the subject's left over the top.
 RIM_AT = (90.0, 150.0, 205.0, 335.0, 30.0)
+#: How much a rim is flattened from the front: a shank 14 degrees down, as most are held. What the
+#: places round a rim are off by they are off by together: little of it evens out.
+FLATTENED, RIM_SHARED = 0.97, 1.0
 FACE_POINTS = (
     "ex_r", "ex_l", "en_r", "en_l", *IRIS_IDS, "al_r", "al_l", "sn", "ch_r", "ch_l", "cph_r",
     "cph_l", "ls", "sto_s", "sto_i", "li", "pg", "me", "ck_r", "ck_l",
@@ -136,7 +139,11 @@ def face_of(found: Landmarks, width: int, height: int) -> Face | None:
             points[name], sigma[name] = place, spread
 
     for name, own in names.items():
-        if found.sure(own) >= SEEN:
+        sure = found.sure(own)
+        if name == "sto":
+            # Where lips meet is no surface of its own: it shows where both lips do.
+            sure = max(sure, min(found.sure("ls"), found.sure("li")))
+        if sure >= SEEN:
             take(name, found.at(own), found.spread(own))
     covered = _covered(found, thing) if thing else 0.0
     for name, place, spread in _held(found, thing, side):
@@ -178,38 +185,59 @@ def _equipment(thing: str, side: bool) -> str:
 
 
 def _held(found: Landmarks, thing: str, side: bool) -> list[tuple[str, Floats, float]]:
-    """The marks of what is held, as a teacher would place them."""
+    """The marks of what is held, as a teacher would place them.
+
+    Of a reed mouthpiece and a lip plate from the side nothing: there the network is wrong and
+    sure at once (docs/finder.md), and the teacher marks them.
+    """
     if thing == "rim":
         return _rim(found, side)
-    if thing == "mouthpiece":
-        names = {"mp_lip": "mp_lip", "ax_a": "ax_a", "ax_b": "ax_b"} if side else {
-            "mp_r": "mp_r", "mp_l": "mp_l"
-        }  # fmt: skip
-    elif thing == "plate":
-        names = {"ps_in": "ps_in", "ps_out": "ps_out"} if side else {
-            name: name for name in ("hole_r", "hole_l", "hole_far", "pl_r", "pl_l")
-        }  # fmt: skip
-    else:
+    if side:
         return []
-    return [(name, found.at(own), found.spread(own)) for name, own in names.items()]
+    names = {
+        "mouthpiece": ("mp_r", "mp_l"),
+        "plate": ("hole_r", "hole_l", "hole_far", "pl_r", "pl_l"),
+    }
+    return [(name, found.at(name), found.spread(name)) for name in names.get(thing, ())]
 
 
 def _rim(found: Landmarks, side: bool) -> list[tuple[str, Floats, float]]:
     """The rim as one ellipse through all places round it that the network names.
 
-    A circle seen from anywhere is centre + A cos + B sin of the angle round it, so its
-    eight places make six numbers, and what each is off by evens out.
+    A circle seen from anywhere is centre + A cos + B sin of the angle round it. From the front
+    it is hardly flattened, and shank and cup hide its lower half: there centre and radius are
+    all that is asked, of the places that are seen. From the side all six numbers are.
     """
     places = np.array([found.at(name) for name in RIM])
     spread = np.array([found.spread(name) for name in RIM])
+    sure = np.array([found.sure(name) for name in RIM])
     turn = np.radians(90.0 - np.arange(len(RIM)) * 360.0 / len(RIM))
-    design = np.stack([np.ones_like(turn), np.cos(turn), np.sin(turn)], -1)
-    weight = 1 / spread[:, None]
-    shape, *_ = np.linalg.lstsq(design * weight, places * weight, rcond=None)
-    off = places - design @ shape
-    sigma = float(np.hypot(np.median(spread) * np.sqrt(3 / len(RIM)), np.sqrt((off**2).mean() / 2)))
     at = np.radians([90.0, 270.0] if side else RIM_AT)
-    ring = np.stack([np.ones_like(at), np.cos(at), np.sin(at)], -1) @ shape
+    weight = (0.1 + sure) / spread
+    if side:
+        design, wanted = (np.stack([np.ones_like(t), np.cos(t), np.sin(t)], -1) for t in (turn, at))
+        shape, *_ = np.linalg.lstsq(design * weight[:, None], places * weight[:, None], rcond=None)
+        fitted, ring = design @ shape, wanted @ shape
+    else:
+        lean = np.radians(found.roll)
+        across, up = (np.cos(lean), np.sin(lean)), (np.sin(lean), -np.cos(lean))
+
+        def way(angle: Floats) -> Floats:
+            out = np.outer(np.cos(angle), across) + FLATTENED * np.outer(np.sin(angle), up)
+            return np.asarray(out)
+
+        unit = np.concatenate([
+            np.column_stack([np.ones(len(RIM)), np.zeros(len(RIM)), way(turn)[:, 0]]),
+            np.column_stack([np.zeros(len(RIM)), np.ones(len(RIM)), way(turn)[:, 1]]),
+        ])  # fmt: skip
+        twice = np.tile(weight, 2)
+        (x, y, radius), *_ = np.linalg.lstsq(
+            unit * twice[:, None], places.T.ravel() * twice, rcond=None
+        )
+        fitted, ring = (np.array([x, y]) + radius * way(angle) for angle in (turn, at))
+    share = weight / weight.sum()
+    off = float(np.sqrt((share @ ((places - fitted) ** 2)).sum() / 2))
+    sigma = float(np.hypot(share @ spread, off)) * RIM_SHARED
     names = ("rs_top", "rs_low") if side else tuple(f"rim_{n}" for n in range(1, 6))
     return [(name, place, sigma) for name, place in zip(names, ring, strict=True)]
 
