@@ -51,3 +51,5 @@ ROLLED = short(Pose(roll=12.0))
 RIM = short(Pose(rim=1.0))
 #: Eyes and the upper half of the nose lie above the picture.
 CLOSE_UP = short(Pose(rise=9.0, width=1.13, zoom=2.2, shift=(0.0, -330.0)))
+#: A close-up by a phone held on its side, at an angle at which no face is found.
+ASKEW = short(Pose(rise=9.0, width=1.13, zoom=2.0, roll=100.0, shift=(260.0, 60.0)))

@@ -18,7 +18,7 @@ from sulvet.hand.services import mark as mark_hand
 from sulvet.takes.models import Take
 from tests.base import TODAY
 from tests.browser.base import BrowserTestCase
-from tests.clips import CLOSE_UP, SIZE, SMILE, clip
+from tests.clips import ASKEW, SIZE, SMILE, clip
 from tests.painted.take import true_marks
 
 
@@ -168,19 +168,19 @@ class EndToEndTests(BrowserTestCase):
         expect(page.get_by_role("button", name="Read ✓")).to_be_visible()
         page.keyboard.press("n")
         expect(
-            page.get_by_role("link", name=re.compile("Edda Marschall, Horns: In band"))
+            page.get_by_role("link", name=re.compile("Edda Marschall, Horns: Partly checked"))
         ).to_be_visible()
 
     def test_guided_marking_of_a_close_up(self) -> None:
         page = self.page
         self.add_student()
-        self.send(str(clip(CLOSE_UP)))
+        self.send(str(clip(ASKEW)))
         page.get_by_role("link", name=re.compile("Place the marks|, front")).first.click()
         title = page.get_by_role("heading", name="Next: right mouth corner")
         expect(title).to_be_visible()
         expect(page.locator("canvas[data-frame='0']")).to_be_visible()
         self.assert_accessible()
-        truth = true_marks(CLOSE_UP, SIZE)[0]
+        truth = true_marks(ASKEW, SIZE)[0]
         area = page.get_by_role("group", name="Marks").bounding_box()
         assert area is not None
         scale = min(area["width"] / SIZE[0], area["height"] / SIZE[1])
@@ -210,7 +210,7 @@ class EndToEndTests(BrowserTestCase):
         self.add_student()
         self.send(str(take.with_suffix(".mp4")))
         page.get_by_role("link", name=re.compile(", front")).first.click()
-        page.get_by_role("button", name="Mark the rim, 7 clicks").click()
+        page.get_by_role("button", name="Mark the rim yourself").click()
         frame = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
         truth = moment_truth(load_script(take.with_suffix(".yaml")), frame)
         right, left = (self.placed("ch_r"), self.placed("ch_l"))

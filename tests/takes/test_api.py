@@ -175,7 +175,7 @@ class BenchTests(BandTestCase):
         self.assertIn("why the finding is dismissed", refused["detail"])
         self.sent("put", address, {**body, "answer": "dismissed", "reason": "he laughed"})
         self.sent("patch", reverse("take", args=[made.pk]), {"read": True})
-        self.assertEqual((chair()["state"], chair()["take"]["focus"]), ("clear", None))
+        self.assertEqual((chair()["state"], chair()["take"]["focus"]), ("unchecked", None))
         self.sent("put", address, {**body, "answer": ""})
         self.assertEqual(chair()["state"], "focus")
         odd = self.sent("put", address, {**body, "fault": "pucker"}, 400)

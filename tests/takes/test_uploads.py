@@ -20,7 +20,7 @@ from sulvet.takes.api import takes as api
 from sulvet.takes.models import Take, TakeSound
 from sulvet.takes.tasks import read_take
 from tests.base import BandTestCase, outcome
-from tests.clips import CLOSE_UP, SIZE, SMILE, clip
+from tests.clips import ASKEW, SIZE, SMILE, clip
 from tests.painted.face import Pose
 from tests.painted.take import Script
 
@@ -147,19 +147,19 @@ class ReadingTests(UploadTestCase):
         self.assertIn("no found mark", refused["detail"])
 
     def test_a_close_up_waits_for_marks_and_then_goes_on(self) -> None:
-        self.send(clip(CLOSE_UP).read_bytes())
+        self.send(clip(ASKEW).read_bytes())
         take = Take.objects.get()
         read_take.call(take.pk, str(take.job))
         page = self.client.get(reverse("take", args=[take.pk])).json()
         self.assertEqual(page["take"]["state"], "needs-marks", page["take"]["message"])
-        self.assertIn("No face was found", page["take"]["message"])
+        self.assertIn("No mouth was found", page["take"]["message"])
         self.assertTrue(page["has_frames"])
         again = reverse("reread", args=[take.pk])
         self.assertIn("Place all the asked marks", self.sent("post", again, expect=400)["detail"])
         from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
         from tests.painted.take import true_marks
 
-        truth = true_marks(CLOSE_UP, SIZE)[5]
+        truth = true_marks(ASKEW, SIZE)[5]
         marks = [
             {"landmark": name, "frame": 5, "x": x, "y": y}
             for name in REQUIRED
