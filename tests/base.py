@@ -16,7 +16,7 @@ from sulvet.band.services import StudentFacts, add_student, band_of
 from sulvet.core.anatomy.landmarks import FRONT_IDS
 from sulvet.core.anatomy.marks import FOUND
 from sulvet.core.sandbox import Outcome
-from sulvet.core.video.track import Keyframe
+from sulvet.core.video.keyframes import Keyframe
 from sulvet.takes import jobs
 from sulvet.takes.models import Take
 from tests.core.faces import PHASES, take, with_corners

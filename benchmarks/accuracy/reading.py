@@ -19,8 +19,8 @@ from sulvet.core.review import footage as clip_footage
 from sulvet.core.review import pipeline
 from sulvet.core.simulate.clip import Moment, moments, motion
 from sulvet.core.simulate.script import Script
+from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.network_finder import default_finder
-from sulvet.core.video.track import Keyframe
 
 HAND_SEED = 777
 

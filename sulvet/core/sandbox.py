@@ -27,7 +27,7 @@ import numpy as np
 from sulvet.core.anatomy.marks import Marks
 from sulvet.core.phases import Phase
 from sulvet.core.video.clip import ClipError, ClipFacts, facts
-from sulvet.core.video.track import Keyframe
+from sulvet.core.video.keyframes import Keyframe
 
 RESULT = "marks.npz"
 #: Address space of the child, bytes: working pictures are mapped files and count.

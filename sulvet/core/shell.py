@@ -24,7 +24,7 @@ from sulvet.core.phases import suggest as suggest_phases
 from sulvet.core.simulate.script import ScriptError
 from sulvet.core.simulate.script import load as load_script
 from sulvet.core.video.clip import ClipError
-from sulvet.core.video.track import Keyframe
+from sulvet.core.video.keyframes import Keyframe
 
 
 class _Refused(Exception):

@@ -13,7 +13,7 @@ import numpy as np
 from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import Marks
 from sulvet.core.phases import Phase
-from sulvet.core.video.track import Keyframe
+from sulvet.core.video.keyframes import Keyframe
 
 ROUNDED = ("xy", "sigma", "drift")
 

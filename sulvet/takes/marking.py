@@ -33,10 +33,10 @@ from sulvet.core.formats import coco
 from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.phases import Phase
 from sulvet.core.review import retrack_front, retrack_side
+from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.proxy import PROXY
 from sulvet.core.video.stabilise import StabilisedClip
 from sulvet.core.video.store import MATRICES, PICTURES
-from sulvet.core.video.track import Keyframe
 from sulvet.hand.selectors import hand_error
 from sulvet.takes import analysis, history, stabilised, tracks
 from sulvet.takes.history import Parts

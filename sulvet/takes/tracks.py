@@ -10,7 +10,7 @@ from sulvet.core import ENGINE_VERSION
 from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import SIGNALS, SOURCES, Marks
 from sulvet.core.phases import Phase
-from sulvet.core.video.track import Keyframe
+from sulvet.core.video.keyframes import Keyframe
 from sulvet.takes.models import Mark, Take, Track
 
 

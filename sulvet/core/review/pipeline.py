@@ -31,13 +31,14 @@ from sulvet.core.review.rest_face import (
 from sulvet.core.video import phase_suggestion as suggestion
 from sulvet.core.video import store
 from sulvet.core.video.finder import Finder
+from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.opening import NEEDED, opening
 from sulvet.core.video.outline import cheeks
 from sulvet.core.video.profile import contour
 from sulvet.core.video.proxy import PROXY
 from sulvet.core.video.stabilise import StabilisedClip, stabilise
 from sulvet.core.video.texture import chin_texture
-from sulvet.core.video.track import Keyframe, retrack_landmarks, track_landmarks
+from sulvet.core.video.track import retrack_landmarks, track_landmarks
 
 
 @dataclass

@@ -16,8 +16,8 @@ from sulvet.core.anatomy.marks import FOUND, Bools, Floats, Marks
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.review.footage import Footage
 from sulvet.core.video import phase_suggestion as suggestion
+from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.stabilise import StabilisedClip
-from sulvet.core.video.track import Keyframe
 
 MAX_COVERED = 0.50
 #: Rest frames may differ by this much in shape (mouth width, lip height, corner

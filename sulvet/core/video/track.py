@@ -9,8 +9,6 @@ stabilised face, and is taken up again only on a good match.
 
 from __future__ import annotations
 
-from collections import Counter
-from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -18,11 +16,19 @@ from numpy.typing import NDArray
 
 from sulvet.core.anatomy.landmarks import ALL_EQUIPMENT, BY_ID
 from sulvet.core.anatomy.marks import FOLLOWED, NONE, PLACED, Floats, Marks
+from sulvet.core.video.equipment_track import equipment_tracks
+from sulvet.core.video.keyframes import (
+    CLOSE_BY,
+    FARTHEST,
+    FLOOR,
+    ROUND_TRIP,
+    Keyframe,
+    Track,
+    apart,
+)
 from sulvet.core.video.patches import patches, shift
 from sulvet.core.video.stabilise import MOUTH, StabilisedClip, back
 
-#: There and back again may miss the start by this much, stabilised pixels (mouth = 120).
-ROUND_TRIP = 0.8
 #: Least normalised cross-correlation with the keyframe's own patch, looked for from it.
 MATCH_KEY = 0.60
 #: Least correlation with the frame before, where the skin has changed too much for that.
@@ -31,14 +37,8 @@ MATCH_BEFORE = 0.80
 MATCH_AGAIN = 0.82
 #: Least correlation with the keyframe to go on from frame to frame.
 KEEP_KEY = 0.28
-#: Least correlation of a point of the equipment with its keyframe.
-MATCH_EQUIPMENT = 0.55
-#: No landmark moves farther from its keyframe's place, stabilised pixels.
-FARTHEST = 0.30 * MOUTH
 #: A visible landmark does not jump farther from one frame to the next.
 JUMP = 0.12 * MOUTH
-#: Sigma of the best match, stabilised pixels.
-FLOOR = 0.35
 #: What a match of zero would add to it, stabilised pixels.
 PER_MISMATCH = 2.0
 #: What each step from frame to frame adds to it, stabilised pixels.
@@ -52,32 +52,10 @@ HIDDEN_SIGMA = 0.015 * MOUTH
 #: A found and a placed mark of one landmark differ by this much even where both are
 #: right: the mesh sees lips in its own way, by 1 to 2 % of mouth width (measured).
 MIXED_SIGMA = 0.015 * MOUTH
-#: A placed key within this many frames of a found one stands in its place.
-CLOSE_BY = 15
-
-
-@dataclass(frozen=True)
-class Keyframe:
-    """A landmark on one frame, found or placed: clip pixels."""
-
-    landmark: str
-    frame: int
-    x: float
-    y: float
-    sigma: float
-    source: int
-    hidden: bool = False
-
-
-@dataclass
-class _Track:
-    xy: Floats
-    drift: Floats
-    hidden: NDArray[np.bool_]
 
 
 #: Tracks by (landmark, key frame, direction).
-_Runs = dict[tuple[str, int, int], _Track]
+_Runs = dict[tuple[str, int, int], Track]
 
 
 def track_landmarks(
@@ -100,13 +78,10 @@ def track_landmarks(
             if not BY_ID[landmark].rigid and not BY_ID[landmark].equipment
         ],
     )
-    held = {
-        landmark: track
-        for equipment in ALL_EQUIPMENT.values()
-        for landmark, track in _held(
-            stabilised, [k for m in equipment for k in owned.get(m.id, [])]
-        )
-    }
+    held: dict[str, Track] = {}
+    for equipment in ALL_EQUIPMENT.values():
+        names = {mark.id for mark in equipment} & set(ids)
+        held |= equipment_tracks(stabilised, [key for key in keys if key.landmark in names])
     for landmark, own in owned.items():
         visible = [key for key in own if not key.hidden]
         if not visible:
@@ -181,7 +156,7 @@ def _hide_around(marks: Marks, column: int, own: list[Keyframe], visible: list[K
         marks.hidden[key.frame, column] = False
 
 
-def _rigid(stabilised: StabilisedClip, keys: list[Keyframe]) -> _Track:
+def _rigid(stabilised: StabilisedClip, keys: list[Keyframe]) -> Track:
     """A point on the skull: carried with the head, straight between two keys."""
     frames = np.array([key.frame for key in keys])
     places = np.array(
@@ -193,91 +168,7 @@ def _rigid(stabilised: StabilisedClip, keys: list[Keyframe]) -> _Track:
     places -= moved[frames]
     xy = np.stack([np.interp(rows, frames, places[:, axis]) for axis in (0, 1)], axis=1) + moved
     drift = np.hypot(FLOOR / 2, np.nan_to_num(stabilised.noise, nan=HIDDEN_SIGMA))
-    return _Track(xy, drift, np.zeros(len(rows), bool))
-
-
-def _held(stabilised: StabilisedClip, keys: list[Keyframe]) -> list[tuple[str, _Track]]:
-    """Something held to the mouth: its points move together, and are there or are not.
-
-    From the nearest frame with marks the points' own shifts are looked for; their
-    median moves all of them. Where too few of them are seen again, it is not there.
-    """
-    visible = [key for key in keys if not key.hidden]
-    if not visible:
-        return []
-    whole = max(Counter(key.frame for key in visible).values())
-    complete = [k for k in visible if sum(o.frame == k.frame for o in visible) == whole]
-    tracks = _held_tracks(stabilised, complete)
-    if len(complete) < len(visible):
-        # A frame on which only some points were moved: there the others are where they were.
-        frames = {key.frame for key in visible} - {key.frame for key in complete}
-        moved = {(key.landmark, key.frame) for key in visible}
-        carried = [
-            replace(key, frame=frame, x=float(at[0]), y=float(at[1]))
-            for key in {k.landmark: k for k in complete}.values()
-            for frame in frames
-            if (key.landmark, frame) not in moved
-            for at in [_clip_pixels(stabilised, frame, tracks[key.landmark].xy[frame])]
-            if np.isfinite(at).all()
-        ]
-        tracks = _held_tracks(stabilised, [*visible, *carried])
-    return list(tracks.items())
-
-
-def _clip_pixels(stabilised: StabilisedClip, row: int, xy: Floats) -> Floats:
-    """(2,) stabilised pixels of one frame in clip pixels."""
-    return np.asarray(back(stabilised.to_stabilised[row][None], xy[None, None])[0, 0])
-
-
-def _held_tracks(stabilised: StabilisedClip, keys: list[Keyframe]) -> dict[str, _Track]:
-    """Tracks of all points, each row from the nearest frame with keys."""
-    count = len(stabilised.pictures)
-    tracks = {
-        key.landmark: _Track(np.full((count, 2), np.nan), np.zeros(count), np.ones(count, bool))
-        for key in keys
-    }
-    frames = np.array(sorted({key.frame for key in keys}))
-    nearest = np.abs(np.arange(count)[:, None] - frames).argmin(axis=1)
-    for place, frame in enumerate(frames):
-        own = [key for key in keys if key.frame == frame]
-        origin = np.array(
-            [stabilised.to_stabilised_pixels(k.frame, np.array([k.x, k.y])) for k in own]
-        )
-        rows = np.flatnonzero(nearest == place)
-        for row, move, error, seen in _held_rows(stabilised, int(frame), origin, rows):
-            for key, at in zip(own, origin + move, strict=True):
-                track = tracks[key.landmark]
-                track.xy[row], track.drift[row] = at, np.hypot(FLOOR, error)
-                track.hidden[row] = not seen
-    return tracks
-
-
-def _held_rows(
-    stabilised: StabilisedClip, frame: int, origin: Floats, rows: NDArray[np.int64]
-) -> list[tuple[int, Floats, float, bool]]:
-    """For each row the common shift, the spread of the points' own shifts, and if it is there."""
-    source = stabilised.pictures[frame]
-    templates = patches(source, origin)
-    out = []
-    for way in (rows[rows >= frame], rows[rows < frame][::-1]):
-        move = np.zeros(2)
-        for row in way:
-            if row == frame:
-                out.append((int(row), np.zeros(2), 0.0, True))
-                continue
-            picture = stabilised.pictures[row]
-            places, error = shift(source, picture, origin, origin + move)
-            match = (templates * patches(picture, places)).sum(1)
-            good = (error < 2 * ROUND_TRIP) & (match > MATCH_EQUIPMENT)
-            good &= _apart(places, origin) < FARTHEST / 2
-            seen = bool(stabilised.head_found[row] and good.any() and good.sum() * 2 >= len(origin))
-            sigma = 0.0
-            if seen:
-                moves = (places - origin)[good]
-                move = np.median(moves, axis=0)
-                sigma = float(np.median(np.abs(moves - move)))
-            out.append((int(row), move.copy(), sigma, seen))
-    return out
+    return Track(xy, drift, np.zeros(len(rows), bool))
 
 
 def _own_keys(keys: list[Keyframe], landmark: str) -> list[Keyframe]:
@@ -313,26 +204,26 @@ def _all_runs(stabilised: StabilisedClip, keys: list[list[Keyframe]]) -> _Runs:
     return runs
 
 
-def _blend(runs: _Runs, keys: list[Keyframe], count: int) -> _Track:
+def _blend(runs: _Runs, keys: list[Keyframe], count: int) -> Track:
     """Forward from each key and back from the next, weighted by nearness."""
-    out = _Track(np.full((count, 2), np.nan), np.full(count, np.nan), np.ones(count, bool))
+    out = Track(np.full((count, 2), np.nan), np.full(count, np.nan), np.ones(count, bool))
     name, first, last = keys[0].landmark, keys[0].frame, keys[-1].frame
     _take(out, runs[name, first, -1], range(first, -1, -1))
     _take(out, runs[name, last, 1], range(last, count))
     for before, after in pairwise(keys):
         rows = range(before.frame, after.frame + 1)
         there, back_run = runs[name, before.frame, 1], runs[name, after.frame, -1]
-        here = _Track(back_run.xy[::-1], back_run.drift[::-1], back_run.hidden[::-1])
+        here = Track(back_run.xy[::-1], back_run.drift[::-1], back_run.hidden[::-1])
         share = np.linspace(0, 1, len(rows))
         weight = np.where(there.hidden == here.hidden, share, np.where(there.hidden, 1.0, 0.0))
         xy = (1 - weight)[:, None] * there.xy + weight[:, None] * here.xy
         apart = np.linalg.norm(there.xy - here.xy, axis=1) * np.minimum(weight, 1 - weight)
         drift = np.hypot((1 - weight) * there.drift + weight * here.drift, apart / 2)
-        _take(out, _Track(xy, drift, there.hidden & here.hidden), rows)
+        _take(out, Track(xy, drift, there.hidden & here.hidden), rows)
     return out
 
 
-def _take(out: _Track, part: _Track, rows: range) -> None:
+def _take(out: Track, part: Track, rows: range) -> None:
     index = np.array(rows)
     out.xy[index], out.drift[index], out.hidden[index] = part.xy, part.drift, part.hidden
 
@@ -370,7 +261,7 @@ class _Group:
         # something swept over it are the ones it was dragged to.
         moved = self.carried[row] - self.carried[self.start]
         self.at[self.hidden] = (self.origin + moved)[self.hidden]
-        short = PER_MOVE * _apart(self.at, self.origin + moved)
+        short = PER_MOVE * apart(self.at, self.origin + moved)
         self.drift = np.where(self.hidden, HIDDEN_SIGMA, np.hypot(self.drift, short))
 
     def _from_key(self, picture: NDArray[np.uint8]) -> NDArray[np.bool_]:
@@ -380,8 +271,8 @@ class _Group:
         good = (
             (error < ROUND_TRIP)
             & (match > np.where(self.hidden, MATCH_AGAIN, MATCH_KEY))
-            & (_apart(places, self.origin) < FARTHEST)
-            & (self.hidden | (_apart(places, self.at) < JUMP))
+            & (apart(places, self.origin) < FARTHEST)
+            & (self.hidden | (apart(places, self.at) < JUMP))
         )
         self.at[good], self.steps[good] = places[good], 0
         self.drift[good] = np.hypot(FLOOR + 0.5 * error, PER_MISMATCH * (1 - match))[good]
@@ -399,7 +290,7 @@ class _Group:
             (error < ROUND_TRIP)
             & ((patches(earlier, here) * there).sum(1) > MATCH_BEFORE)
             & (match > KEEP_KEY)
-            & (_apart(places, self.origin[lost]) < FARTHEST)
+            & (apart(places, self.origin[lost]) < FARTHEST)
         )
         kept = lost[good]
         self.at[kept] = places[good]
@@ -411,11 +302,7 @@ class _Group:
         return np.asarray(good)
 
 
-def _apart(a: Floats, b: Floats) -> Floats:
-    return np.asarray(np.linalg.norm(a - b, axis=1))
-
-
-def _run(stabilised: StabilisedClip, keys: list[Keyframe], rows: range) -> list[_Track]:
+def _run(stabilised: StabilisedClip, keys: list[Keyframe], rows: range) -> list[Track]:
     """Follow landmarks from their common key frame over ``rows`` (that frame first)."""
     group = _Group(stabilised, keys)
     shape = (len(keys), len(rows))
@@ -425,4 +312,4 @@ def _run(stabilised: StabilisedClip, keys: list[Keyframe], rows: range) -> list[
             group.go_to(row)
         xy[:, place] = group.at - stabilised.inward
         drift[:, place], hidden[:, place] = group.drift, group.hidden
-    return [_Track(*parts) for parts in zip(xy, drift, hidden, strict=True)]
+    return [Track(*parts) for parts in zip(xy, drift, hidden, strict=True)]

@@ -12,14 +12,15 @@ from hypothesis import strategies as st
 
 from sulvet.core.anatomy.frame import RestFace
 from sulvet.core.anatomy.landmarks import EQUIPMENT, TAKE_IDS, together
-from sulvet.core.anatomy.marks import Floats
+from sulvet.core.anatomy.marks import FOUND, Floats
 from sulvet.core.judgement.results import FAULT, IN_BAND, Judgement
 from sulvet.core.measures.placement import RIM, rim_ellipse, rim_upper_share
 from sulvet.core.measures.view import FaceView
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
+from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.stabilise import StabilisedClip
-from sulvet.core.video.track import Keyframe, retrack_landmarks, track_landmarks
+from sulvet.core.video.track import retrack_landmarks, track_landmarks
 from tests.core.judging import judged
 
 STEPS = [
@@ -167,5 +168,14 @@ class TogetherTests(SimpleTestCase):
         self.assertAlmostEqual(
             float(fresh.xy[3, fresh.column("rim_1"), 0]), again[0].x + 4, delta=0.4
         )
+        # One point placed just after all were found: it stands for the found one, on all frames,
+        # and the others stay where they are.
+        found = [replace(key, source=FOUND) for key in self.keys]
+        moved = replace(self.keys[0], frame=2, x=self.keys[0].x + 8, y=self.keys[0].y - 2)
+        marks = track_landmarks(self.stabilised, [*found, moved], TAKE_IDS, seconds)
+        first, second = (marks.xy[:, marks.column(name)] for name in ("rim_1", "rim_2"))
+        np.testing.assert_array_equal(first[2], (moved.x, moved.y))
+        np.testing.assert_allclose(first[1], (self.keys[0].x + 5, self.keys[0].y), atol=0.5)
+        np.testing.assert_allclose(second[3], (self.keys[1].x + 4, self.keys[1].y - 2), atol=0.5)
         self.assertEqual(together("rim_3"), tuple(m.id for m in EQUIPMENT["rim"]))
         self.assertEqual(together("ch_r"), ("ch_r",))

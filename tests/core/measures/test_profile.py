@@ -24,8 +24,8 @@ from sulvet.core.phases import frames_of
 from sulvet.core.review import points_on, retrack_side
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
+from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.stabilise import StabilisedClip, stabilise
-from sulvet.core.video.track import Keyframe
 from tests.core.judging import judged
 
 SIDE = TakeContext("side", "clarinet")

@@ -21,8 +21,9 @@ from sulvet.core.review import NO_REST_SEEN, TWO_FACES, Reviewed, review
 from sulvet.core.shell import main
 from sulvet.core.video.clip import Image
 from sulvet.core.video.finder import Face
+from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.network_finder import default_finder
-from sulvet.core.video.track import Keyframe, retrack_landmarks
+from sulvet.core.video.track import retrack_landmarks
 from tests.clips import CLOSE_UP, NEUTRAL, RIM, ROLLED, SIZE, SMILE, clip, short
 from tests.core.faces import called
 from tests.core.judging import judged

@@ -15,12 +15,13 @@ from sulvet.core.anatomy.marks import PLACED, Floats, Marks
 from sulvet.core.review import points_on
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
+from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.network_finder import default_finder
 from sulvet.core.video.opening import opening
 from sulvet.core.video.outline import cheeks
 from sulvet.core.video.stabilise import StabilisedClip, stabilise
 from sulvet.core.video.texture import chin_texture
-from sulvet.core.video.track import Keyframe, track_landmarks
+from sulvet.core.video.track import track_landmarks
 
 #: Frames at rest, then in the hold; nothing in between has to be drawn.
 REST, HOLD = (0, 1, 2), (7, 8)

@@ -20,7 +20,7 @@ from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.simulate.script import Script
 from sulvet.core.simulate.script import load as load_script
-from sulvet.core.video.track import Keyframe
+from sulvet.core.video.keyframes import Keyframe
 from sulvet.demo import closeups, readings
 from sulvet.demo.scenario import STUDENTS, DemoTake
 from sulvet.takes import sound
