@@ -12,7 +12,7 @@ from numpy.random import Generator
 from numpy.typing import NDArray
 
 from sulvet.core.anatomy.marks import Floats
-from sulvet.core.dataset.samples import Sample, read
+from sulvet.core.dataset.samples import Sample, sample_in
 from sulvet.core.video.crops import (
     CLOSE,
     LOCATE_SIDE,
@@ -22,7 +22,7 @@ from sulvet.core.video.crops import (
     cut,
     through,
 )
-from sulvet.core.video.network_points import MIRRORED, POINTS
+from sulvet.core.video.network_points import MIRRORED
 from training.backgrounds import background
 
 Picture = NDArray[np.uint8]
@@ -50,19 +50,8 @@ class Drawn:
         return len(self.index)
 
     def __getitem__(self, k: int) -> Sample:
-        part, n = self.parts[self.index[k][0]], self.index[k][1]
-
-        def piece(name: str) -> NDArray[Any]:
-            ends = part[f"{name}_ends"]
-            return part[f"{name}s"][ends[n - 1] if n else 0 : ends[n]]
-
-        picture = cv2.imdecode(piece("picture"), cv2.IMREAD_COLOR)[..., ::-1]
-        mask = cv2.imdecode(piece("mask"), cv2.IMREAD_GRAYSCALE)
-        return Sample(
-            np.ascontiguousarray(picture), mask, part["xy"][n].astype(float), part["seen"][n],
-            part["mouth"][n].astype(float), float(part["unit"][n]), part["turn"][n].astype(float),
-            {},
-        )  # fmt: skip
+        part, n = self.index[k]
+        return sample_in(self.parts[part], n)
 
 
 @dataclass(frozen=True)
@@ -288,11 +277,3 @@ def place_batch(drawn: Drawn, seed: int, size: int) -> tuple[Picture, dict[str, 
         "unit": np.array([s.unit if s else 1.0 for s in there], np.float32),
         "turn": np.array([s.turn if s else (0, 0, 0) for s in there], np.float32),
     }
-
-
-def known(paths: list[Path]) -> list[Sample]:
-    """All samples of files, in order, for measuring."""
-    return [sample for path in paths for sample in read(path)]
-
-
-COUNT = len(POINTS)

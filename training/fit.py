@@ -6,7 +6,7 @@ import multiprocessing
 import os
 import sys
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -136,6 +136,3 @@ def say(sentence: str) -> None:
     """One line of progress."""
     sys.stdout.write(sentence + "\n")
     sys.stdout.flush()
-
-
-Maker = Callable[[Drawn, int, int], tuple[np.ndarray, dict[str, np.ndarray]]]

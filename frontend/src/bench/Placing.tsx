@@ -66,9 +66,7 @@ export function thingMarked(page: BenchPage): boolean {
 export function thingFound(page: BenchPage): boolean {
   const own = page.asked_hold.filter((id) => !page.asked_pair.includes(id));
   const found = page.marks.filter((m) => m.source === "found").map((m) => m.landmark);
-  const things = own.filter((id) => found.includes(id));
-  // Lips that are followed are not found again in the hold.
-  return things.length > 0 && things.length >= own.length / 2;
+  return own.length > 0 && own.every((id) => found.includes(id));
 }
 
 interface Props {

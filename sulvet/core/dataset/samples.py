@@ -63,19 +63,24 @@ def arrays(samples: list[Sample]) -> dict[str, NDArray[Any]]:
     }
 
 
+def sample_in(kept: dict[str, NDArray[Any]], n: int) -> Sample:
+    """The ``n``th of the samples that ``arrays`` made one of."""
+
+    def piece(name: str) -> NDArray[Any]:
+        ends = kept[f"{name}_ends"]
+        return np.asarray(kept[f"{name}s"][ends[n - 1] if n else 0 : ends[n]])
+
+    picture = cv2.imdecode(piece("picture"), cv2.IMREAD_COLOR)[..., ::-1]
+    mask = cv2.imdecode(piece("mask"), cv2.IMREAD_GRAYSCALE)
+    return Sample(
+        np.ascontiguousarray(picture, np.uint8), np.asarray(mask, np.uint8),
+        kept["xy"][n].astype(float), kept["seen"][n], kept["mouth"][n].astype(float),
+        float(kept["unit"][n]), kept["turn"][n].astype(float), json.loads(str(kept["facts"][n])),
+    )  # fmt: skip
+
+
 def read(path: Path) -> list[Sample]:
     """The pictures of one file."""
     with np.load(path) as file:
         kept = {name: file[name] for name in file.files}
-    pictures = np.split(kept["pictures"], kept["picture_ends"][:-1])
-    masks = np.split(kept["masks"], kept["mask_ends"][:-1])
-    return [
-        Sample(
-            np.asarray(cv2.imdecode(picture, cv2.IMREAD_COLOR)[..., ::-1], np.uint8),
-            np.asarray(cv2.imdecode(mask, cv2.IMREAD_GRAYSCALE), np.uint8),
-            kept["xy"][n].astype(float), kept["seen"][n], kept["mouth"][n].astype(float),
-            float(kept["unit"][n]), kept["turn"][n].astype(float),
-            json.loads(str(kept["facts"][n])),
-        )
-        for n, (picture, mask) in enumerate(zip(pictures, masks, strict=True))
-    ]  # fmt: skip
+    return [sample_in(kept, n) for n in range(len(kept["unit"]))]

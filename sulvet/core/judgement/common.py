@@ -89,6 +89,15 @@ class Common(Strict):
         return {fault.id: place for place, fault in enumerate(self.faults)}
 
 
+def listed(names: list[str]) -> str:
+    """Names in a sentence.
+
+    >>> listed(["corners", "rim", "stillness"])
+    'corners, rim and stillness'
+    """
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
 @cache
 def common() -> Common:
     """Limits, faults, rules and drills that all instruments share."""

@@ -8,7 +8,7 @@ from functools import cache
 from typing import Any
 
 from sulvet.core.data_files import DataFileError, Strict, read_table
-from sulvet.core.judgement.common import DATA
+from sulvet.core.judgement.common import DATA, listed
 from sulvet.core.judgement.results import CANT_TELL, Reading
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.catalogue import catalogue
@@ -108,6 +108,5 @@ def _plural(area: str) -> bool:
 
 
 def _listed(names: list[str]) -> str:
-    """“Corners, rim and stillness”."""
-    names = [names[0], *(name.lower() for name in names[1:])]
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+    """As a sentence begins: “Corners, rim and stillness”."""
+    return listed([names[0], *(name.lower() for name in names[1:])])

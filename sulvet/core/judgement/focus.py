@@ -15,7 +15,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from sulvet.core.judgement.common import Common, common
+from sulvet.core.judgement.common import Common, common, listed
 
 CHOSEN, KEPT, CAUSE, ORDER, ALONE = "chosen", "kept", "cause", "order", "alone"
 #: Reasons under which nothing of the mouth is corrected.
@@ -147,5 +147,4 @@ def _lower(fault: str, wording: Common) -> str:
 
 
 def _list(names: list[str]) -> str:
-    quoted = [f"“{name}”" for name in names]
-    return quoted[0] if len(quoted) == 1 else f"{', '.join(quoted[:-1])} and {quoted[-1]}"
+    return listed([f"“{name}”" for name in names])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import IO
 
@@ -133,15 +133,11 @@ def _find(finder: Finder, rgb: Image) -> list[Face]:
     if factor == 1:
         return found
     return [
-        Face(
-            {name: (p + 0.5) * factor - 0.5 for name, p in face.points.items()},
-            face.width * factor,
-            face.covered,
-            face.yaw,
-            face.pitch,
-            {name: sigma * factor for name, sigma in face.sigma.items()},
-            face.view,
-            face.equipment,
+        replace(
+            face,
+            points={name: (p + 0.5) * factor - 0.5 for name, p in face.points.items()},
+            width=face.width * factor,
+            sigma={name: sigma * factor for name, sigma in face.sigma.items()},
         )
         for face in found
     ]

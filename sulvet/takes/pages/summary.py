@@ -8,6 +8,7 @@ from typing import Any, Literal, cast
 
 from sulvet.core.drawing.sheet import Drawing, Shape
 from sulvet.core.judgement.common import common
+from sulvet.core.judgement.coverage import Coverage
 from sulvet.core.judgement.focus import CAUTION, SET_UP, Focus
 from sulvet.core.judgement.results import CANT_TELL, WATCH, Evidence, severity
 from sulvet.takes.analysis import coverage_of, to_draw
@@ -67,6 +68,7 @@ def summary(
     focus = focus or focus_of(take, found)
     decision = found.decisions.get((focus.fault or "", focus.phase))
     blamed = [f for f in found.findings if f.fault == focus.fault]
+    covered = coverage_of(take)
     pressing = max((severity(Evidence(**e) for e in f.evidence) for f in blamed), default=0.0)
     return TakeSummary(
         id=take.pk,
@@ -81,8 +83,8 @@ def summary(
         share=take.share,
         message=take.message,
         read=take.read_at is not None,
-        result=_result(take, found, focus),
-        headline=covered.headline if (covered := coverage_of(take)) else "",
+        result=_result(take, found, focus, covered),
+        headline=covered.headline if covered else "",
         focus=focus.fault,
         focus_name=common().fault(focus.fault).name if focus.fault else None,
         answer=decision.answer if decision else None,  # type: ignore[arg-type]
@@ -103,7 +105,7 @@ def _mouth(take: Take) -> MouthDrawing | None:
     return None if kept is None else MouthDrawing(**{name: kept[name] for name in MOUTH})
 
 
-def _result(take: Take, found: TakeFindings, focus: Focus) -> Result:
+def _result(take: Take, found: TakeFindings, focus: Focus, covered: Coverage | None) -> Result:
     verdicts = {finding.verdict for finding in found.findings}
     if take.state != Take.State.READY:
         return ""
@@ -113,5 +115,4 @@ def _result(take: Take, found: TakeFindings, focus: Focus) -> Result:
         return "cant-tell"
     if WATCH in verdicts:
         return "watch"
-    covered = coverage_of(take)
     return "unchecked" if covered is not None and covered.unchecked else "clear"
