@@ -82,6 +82,8 @@ def review(
     """
     keys = list(keys or [])
     copy = keep / PROXY if keep is not None and proxy else None
+    if not _left_to_find(keys, view):
+        finder = None
     with tempfile.NamedTemporaryFile(prefix="sulvet-", suffix=".gray") as pictures:
         footage = read(path, pictures, finder, progress, copy, mirrored)
         keys = [key for key in keys if 0 <= key.frame < len(footage.seconds)]
@@ -98,6 +100,12 @@ def anchor_frame(keys: list[Keyframe], view: str = "front") -> int | None:
         if not key.hidden:
             by_frame.setdefault(key.frame, set()).add(key.landmark)
     return next((f for f in sorted(by_frame) if by_frame[f] >= needed), None)
+
+
+def _left_to_find(keys: list[Keyframe], view: str) -> bool:
+    """Whether the teacher's marks leave anything to be looked for: the face, or what is held."""
+    held = any(BY_ID[key.landmark].equipment for key in keys if key.source == PLACED)
+    return anchor_frame(keys, view) is None or not held
 
 
 def _heard(footage: Footage) -> tuple[Bools | None, list[str]]:
@@ -134,7 +142,7 @@ def track_side(
     keep: Path | None,
     progress: Progress = lambda stage, share: None,
 ) -> Reviewed:
-    """Stabilise and follow a profile from the teacher's marks, and find the chin's edge."""
+    """Stabilise and follow a profile, and find the chin's edge."""
     tone, notes = _heard(footage)
     anchor = anchor_frame(placed, "side")
     found: list[Keyframe] = []

@@ -54,7 +54,12 @@ def right(standard: Standard, name: str, view: str, school: str) -> float:
 
 
 def out(standard: Standard, condition: Condition, view: str, school: str, phase: str) -> float:
-    """A value clearly beyond what a condition allows."""
+    """A value clearly beyond what a condition allows, as far as a body goes."""
+    least, most = catalogue().measure(condition.measure).possible or (-np.inf, np.inf)
+    return float(np.clip(_beyond(standard, condition, view, school, phase), least, most))
+
+
+def _beyond(standard: Standard, condition: Condition, view: str, school: str, phase: str) -> float:
     if condition.above is not None:
         return condition.above * 1.6 + 0.4
     if condition.below is not None:
