@@ -2468,6 +2468,7 @@ export interface components {
             read: boolean;
             result: components["schemas"]["ResultEnum"] | components["schemas"]["BlankEnum"];
             headline: string;
+            left: string;
             focus: string | null;
             focus_name: string | null;
             answer: (components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["NullEnum"]) | null;

@@ -76,12 +76,12 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
 
 /** What was checked and what not, each of these with what to do about it. */
 function Headline({ page }: { page: BenchPage }) {
-  const [first, ...rest] = (page.take.headline || "Nothing to correct").split(". ");
+  const { headline, left } = page.take;
   return (
     <>
       <h2>
-        {first}
-        {rest.length > 0 && "."} {rest.length > 0 && <strong>{rest.join(". ")}</strong>}
+        {left ? headline.slice(0, -left.length) : headline || "Nothing to correct"}
+        {left && <strong>{left}</strong>}
       </h2>
       {page.unchecked.length > 0 && (
         <ul className="unchecked">

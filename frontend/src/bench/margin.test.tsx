@@ -157,7 +157,11 @@ describe("Findings", () => {
   });
 
   it("says what was checked and what not, what to do about it, and by which standard", () => {
-    const take = { ...page({}).take, headline: "Corners as they should be. Rim not checked" };
+    const take = {
+      ...page({}).take,
+      headline: "Corners as they should be. Rim not checked",
+      left: "Rim not checked",
+    };
     const unchecked = [{ area: "Rim", why: "Mark five points round it." }];
     const { rerender } = render(
       <Findings page={page({ take, unchecked })} answers={answers()} />,

@@ -185,6 +185,12 @@ function Takes({ takes, consented }: { takes: TakeSummary[]; consented: boolean 
   );
 }
 
+/** What there is room for here and not on the time line. */
+function inFull(take: TakeSummary): string {
+  if (take.state === "failed") return take.message;
+  return take.result === "unchecked" ? take.headline : "";
+}
+
 function TakeLine({ take }: { take: TakeSummary }) {
   const [shape, words] = resultWords(take);
   return (
@@ -205,7 +211,7 @@ function TakeLine({ take }: { take: TakeSummary }) {
             <TakeProgress take={take} />
           ) : (
             <>
-              <Glyph shape={shape} /> {take.state === "failed" ? take.message : words}
+              <Glyph shape={shape} /> {inFull(take) || words}
               {!take.read && take.state === "ready" && (
                 <span className="faint"> (not read yet)</span>
               )}

@@ -52,7 +52,7 @@ export function UploadClip({ student }: { student: number }) {
       </Form.Group>
       <p className="faint">
         {view === "front"
-          ? "Eyes, nose and chin in the picture."
+          ? "Nose, mouth and chin in the picture, the eyes as well if you can."
           : "Nose, lips and chin in profile, before a plain wall clearly lighter or darker than the skin."}{" "}
         One or two seconds of a relaxed face first, then form, play and hold.
       </p>

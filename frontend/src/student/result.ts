@@ -9,6 +9,6 @@ export function resultWords(take: TakeSummary): [shape: string, words: string] {
     return ["focus", `${take.focus_name}${take.answer === "confirmed" ? ", confirmed" : ""}`];
   if (take.result === "cant-tell") return ["cant-tell", "Can't tell"];
   if (take.result === "watch") return ["watch", "Something to watch"];
-  if (take.result === "unchecked") return ["unchecked", take.headline];
+  if (take.result === "unchecked") return ["unchecked", take.left];
   return ["clear", take.headline || "Nothing to correct"];
 }

@@ -54,6 +54,16 @@ class Coverage:
         return Coverage(tuple(kept["checked"]), tuple(Unchecked(**u) for u in kept["unchecked"]))
 
     @property
+    def left(self) -> str:
+        """What was not checked, in a few words; empty when all was.
+
+        >>> Coverage((), (Unchecked("Rim", ""), Unchecked("Cheeks", ""))).left
+        'Rim and cheeks not checked'
+        """
+        names = [one.area for one in self.unchecked]
+        return f"{_listed(names)} not checked" if names else ""
+
+    @property
     def headline(self) -> str:
         """What is said of a take without findings.
 
@@ -64,12 +74,11 @@ class Coverage:
         """
         if not self.unchecked:
             return "Nothing to correct"
-        left = f"{_listed([one.area for one in self.unchecked])} not checked"
         if not self.checked:
-            return left
+            return self.left
         many = len(self.checked) > 1 or _plural(self.checked[0])
         right = f"{_listed(list(self.checked))} as {'they' if many else 'it'} should be"
-        return f"{right}. {left}"
+        return f"{right}. {self.left}"
 
 
 @cache

@@ -32,7 +32,7 @@ class MouthDrawing:
 class TakeSummary:
     """A take in one line.
 
-    headline  of a take without findings: what was checked and what not
+    headline  of a take without findings: what was checked and what not; ``left`` the latter alone
     severity  how far out the focus stands, in widths of its margin; 0 without one
     """
 
@@ -50,6 +50,7 @@ class TakeSummary:
     read: bool
     result: Result
     headline: str
+    left: str
     focus: str | None
     focus_name: str | None
     answer: Answer | None
@@ -85,6 +86,7 @@ def summary(
         read=take.read_at is not None,
         result=_result(take, found, focus, covered),
         headline=covered.headline if covered else "",
+        left=covered.left if covered else "",
         focus=focus.fault,
         focus_name=common().fault(focus.fault).name if focus.fault else None,
         answer=decision.answer if decision else None,  # type: ignore[arg-type]
