@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -34,6 +35,11 @@ def files(folder: Path) -> list[Path]:
     return sorted(folder.glob("*.npz"))
 
 
+#: From this yaw on, degrees, what is held to a mouth is harder to see, and such a picture is
+#: drawn by lot so many times as often as another.
+HARD_YAW, HARD = 25.0, 2.2
+
+
 class Drawn:
     """All pictures of a folder, kept as they are compressed."""
 
@@ -45,6 +51,11 @@ class Drawn:
                 part = {name: file[name] for name in file.files}
             self.index += [(len(self.parts), n) for n in range(len(part["unit"]))]
             self.parts.append(part)
+        held = np.concatenate(
+            [[json.loads(str(f))["instrument"] != "none" for f in p["facts"]] for p in self.parts]
+        )
+        yaw = np.abs(np.concatenate([part["turn"][:, 0] for part in self.parts]))
+        self._up_to = np.cumsum(np.where(held & (yaw > HARD_YAW), HARD, 1.0))
 
     def __len__(self) -> int:
         return len(self.index)
@@ -52,6 +63,10 @@ class Drawn:
     def __getitem__(self, k: int) -> Sample:
         part, n = self.index[k]
         return sample_in(self.parts[part], n)
+
+    def by_lot(self, rng: Generator) -> Sample:
+        """Any of them; the hard ones more often."""
+        return self[int(np.searchsorted(self._up_to, rng.uniform(0, self._up_to[-1])))]
 
 
 @dataclass(frozen=True)
@@ -252,7 +267,7 @@ def mark_batch(drawn: Drawn, seed: int, size: int) -> tuple[Picture, dict[str, A
     """A batch for the second network."""
     rng = np.random.default_rng(seed)
     cv2.setNumThreads(1)
-    shown = [for_marks(rng, drawn[int(rng.integers(len(drawn)))]) for _ in range(size)]
+    shown = [for_marks(rng, drawn.by_lot(rng)) for _ in range(size)]
     present = np.array([np.isfinite(s.xy[:, 0]) for s in shown])
     xy = np.nan_to_num(np.array([s.xy for s in shown]))
     inside = ((xy > -0.5) & (xy < MARK_SIDE - 0.5)).all(-1)
@@ -269,7 +284,7 @@ def place_batch(drawn: Drawn, seed: int, size: int) -> tuple[Picture, dict[str, 
     """A batch for the first network."""
     rng = np.random.default_rng(seed)
     cv2.setNumThreads(1)
-    shown = [for_place(rng, drawn[int(rng.integers(len(drawn)))]) for _ in range(size)]
+    shown = [for_place(rng, drawn.by_lot(rng)) for _ in range(size)]
     pictures = [s.picture if isinstance(s, Shown) else s for s in shown]
     there = [s if isinstance(s, Shown) else None for s in shown]
     return np.array(pictures), {

@@ -2,48 +2,54 @@
 
 from __future__ import annotations
 
+import tempfile
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import onnx
-import tensorflow as tf
-import tf2onnx
+import torch
 from onnx import TensorProto, helper, numpy_helper
+from torch import Tensor, nn
 
-from training import networks
+from sulvet.core.video.crops import LOCATE_SIDE, MARK_SIDE
+from training.networks import NETWORKS
 
 TO = Path(__file__).parents[1] / "sulvet" / "core" / "video" / "data"
-OUTPUTS = {"place": ["cells", "none"], "marks": ["maps", "spread", "shown", "overall", "turn"]}
-BUILDERS = {"place": networks.place_network, "marks": networks.mark_network}
+SIDES = {"place": LOCATE_SIDE, "marks": MARK_SIDE}
+
+
+class _Standalone(nn.Module):
+    """A network that is shown pictures as they lie in memory, and answers likewise."""
+
+    def __init__(self, network: nn.Module) -> None:
+        super().__init__()
+        self.network = network
+
+    def forward(self, picture: Tensor) -> tuple[Tensor, ...]:
+        """(N, H, W, 3) to the network's outputs, maps as (N, H, W, C)."""
+        found = self.network(picture.permute(0, 3, 1, 2))
+        return tuple(out.permute(0, 2, 3, 1) if out.ndim == 4 else out for out in found)
 
 
 def export(work: Path) -> None:
     """Write both networks; weights are kept in half precision."""
     TO.mkdir(exist_ok=True)
-    for name, build in BUILDERS.items():
-        model = build()
-        model.load_weights(work / f"{name}.weights.h5")
-        bare = networks.bare(model) if name == "marks" else model
-        proto = converted(bare, OUTPUTS[name])
-        onnx.save(halved(proto), TO / f"{name}.onnx")
+    for name, kind in NETWORKS.items():
+        network = kind()
+        network.load_state_dict(torch.load(work / f"{name}.pt", weights_only=True))
+        onnx.save(halved(converted(network, SIDES[name])), TO / f"{name}.onnx")
 
 
-def converted(model: Any, outputs: list[str]) -> Any:
-    """A model as ONNX, one picture at a time."""
-    side = model.input_shape[1]
-    spec = (tf.TensorSpec((1, side, side, 3), tf.float32, name="picture"),)
-
-    @tf.function(input_signature=spec)
-    def answer(picture: Any) -> Any:
-        found = model(picture, training=False)
-        found = found if isinstance(found, list | tuple) else [found]
-        return {
-            name: tf.identity(value, name=name) for name, value in zip(outputs, found, strict=True)
-        }
-
-    proto, _ = tf2onnx.convert.from_function(answer, input_signature=spec, opset=13)
-    return proto
+def converted(network: nn.Module, side: int) -> Any:
+    """A network as ONNX, one picture at a time."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "network.onnx"
+        torch.onnx.export(
+            _Standalone(network).eval(), (torch.zeros(1, side, side, 3),), path,
+            input_names=["picture"], output_names=list(network.outputs), external_data=False,
+        )  # fmt: skip
+        return onnx.load(path)
 
 
 def halved(proto: Any) -> Any:

@@ -2,134 +2,122 @@
 
 from __future__ import annotations
 
-import multiprocessing
 import os
 import sys
 import time
-from collections.abc import Iterator
+from functools import partial
 from pathlib import Path
 from typing import Any
 
-import keras
 import numpy as np
-import tensorflow as tf
+import torch
+from torch import Tensor, nn
+from torch.optim.swa_utils import AveragedModel, get_ema_multi_avg_fn
+from torch.utils.data import DataLoader, Dataset
 
-from training import networks
 from training.augment import Drawn, files, mark_batch, place_batch
+from training.networks import NETWORKS, mark_loss, place_loss
 
 BATCH = 32
 #: The average of the weights over about this many steps is what is kept.
-AVERAGED = 400
+AVERAGED = 500
 SAVE_EVERY = 250
-_drawn: Drawn | None = None
 MAKERS = {"marks": mark_batch, "place": place_batch}
-BUILDERS = {"marks": networks.mark_network, "place": networks.place_network}
+#: Batches are numbered from here, so that nothing else draws by the same seeds.
+FIRST_SEED = 7_000_000
 
 
-def _begin(paths: list[Path]) -> None:
-    global _drawn
-    os.nice(1)
-    _drawn = Drawn(paths)
+class Batches(Dataset[tuple[Any, dict[str, Any]]]):
+    """All batches of a training, by the number of the step."""
+
+    def __init__(self, kind: str, drawn: Drawn) -> None:
+        self.make, self.drawn = MAKERS[kind], drawn
+
+    def __getitem__(self, step: int) -> tuple[Any, dict[str, Any]]:
+        return self.make(self.drawn, FIRST_SEED + step, BATCH)
 
 
-def _make(job: tuple[str, int]) -> tuple[np.ndarray, dict[str, np.ndarray]]:
-    assert _drawn is not None
-    return MAKERS[job[0]](_drawn, job[1], BATCH)
-
-
-def _batches(kind: str, paths: list[Path], first: int, count: int, workers: int) -> Iterator[Any]:
-    context = multiprocessing.get_context("spawn")
-    with context.Pool(workers, _begin, (paths,)) as pool:
-        jobs = ((kind, 7_000_000 + n) for n in range(first, count))
-        waiting: list[Any] = []
-        for job in jobs:
-            waiting.append(pool.apply_async(_make, (job,)))
-            if len(waiting) > 12:
-                yield waiting.pop(0).get()
-        while waiting:
-            yield waiting.pop(0).get()
-
-
-def rate_at(step: int, steps: int, most: float) -> float:
-    """Learning rate: up over the first steps, then down along a cosine."""
-    warm = min(1.0, (step + 1) / 200)
-    return float(most * warm * (0.02 + 0.98 * 0.5 * (1 + np.cos(np.pi * min(1.0, step / steps)))))
+def rate_at(step: int, first: int, steps: int, most: float) -> float:
+    """Learning rate: up over the first steps of a run, then down along a cosine."""
+    warm = min(1.0, (step - first + 1) / 200)
+    share = min(1.0, (step - first) / max(steps - first, 1))
+    return float(most * warm * (0.02 + 0.98 * 0.5 * (1 + np.cos(np.pi * share))))
 
 
 def train(
     kind: str, pictures: Path, work: Path, steps: int, most_rate: float = 2e-3, workers: int = 1
 ) -> Path:
-    """Train one network; goes on from where it was stopped. Returns the weights' file."""
+    """Train one network up to a number of steps; goes on from where it was stopped.
+
+    A run that was stopped goes on along its own cosine; one that had come to its end and is
+    given more steps begins another.
+    Returns the file of the averaged weights.
+    """
     work.mkdir(parents=True, exist_ok=True)
-    kept, state = work / f"{kind}.weights.h5", work / f"{kind}.state.npz"
-    model = BUILDERS[kind]()
-    optimizer = keras.optimizers.AdamW(most_rate, weight_decay=1e-4, clipnorm=5.0)
-    optimizer.build(model.trainable_variables)
-    averaged = [tf.Variable(v) for v in model.weights]
-    first = 0
+    state = work / f"{kind}.state.pt"
+    model = NETWORKS[kind]().to(memory_format=torch.channels_last)
+    optimizer = torch.optim.AdamW(model.parameters(), most_rate, weight_decay=1e-4)
+    mean = AveragedModel(
+        model, multi_avg_fn=get_ema_multi_avg_fn(1 - 1 / AVERAGED), use_buffers=True
+    )
+    step = first = 0
     if state.exists():
-        with np.load(state, allow_pickle=True) as old:
-            first = int(old["step"])
-            for k, variable in enumerate(model.weights):
-                variable.assign(old[f"w{k}"])
-                averaged[k].assign(old[f"a{k}"])
-            for k, variable in enumerate(optimizer.variables):
-                if f"o{k}" in old.files and old[f"o{k}"].shape == tuple(variable.shape):
-                    variable.assign(old[f"o{k}"])
-        say(f"{kind}: going on at step {first}")
-
-    @tf.function(jit_compile=False)
-    def step_once(pictures: Any, truth: dict[str, Any], likelihood: Any) -> Any:
-        with tf.GradientTape() as tape:
-            answer = model(tf.cast(pictures, tf.float32), training=True)
-            if kind == "marks":
-                loss, far = networks.mark_loss(truth, answer, likelihood)
-            else:
-                loss, far = networks.place_loss(truth, answer)
-        grads = tape.gradient(loss, model.trainable_variables)
-        optimizer.apply_gradients(zip(grads, model.trainable_variables, strict=True))
-        return loss, far
-
+        old = torch.load(state, weights_only=True)
+        model.load_state_dict(old["model"])
+        mean.load_state_dict(old["mean"])
+        if old["optimizer"]:
+            optimizer.load_state_dict(old["optimizer"])
+        step, first = old["step"], old["first"] if old["last"] == steps else old["step"]
+        say(f"{kind}: going on at step {step}")
+    drawn = Drawn(files(pictures))
+    say(f"{kind}: {len(drawn)} pictures")
+    batches = DataLoader(
+        Batches(kind, drawn), batch_size=None, sampler=range(step, steps), num_workers=workers,
+        worker_init_fn=lambda _: os.nice(1) and None, prefetch_factor=6 if workers else None,
+        multiprocessing_context="fork" if workers else None,
+    )  # fmt: skip
     losses: list[tuple[float, float]] = []
     since = time.time()
-    step = first
-    for pictures_, truth in _batches(kind, files(pictures), first, steps, workers):
-        optimizer.learning_rate.assign(rate_at(step, steps, most_rate))
-        sure = float(np.clip((step - 600) / 600, 0, 1)) * 0.6
-        loss, far = step_once(pictures_, truth, tf.constant(sure, tf.float32))
-        losses.append((float(loss), float(far)))
+    model.train()
+    for shown, truth in batches:
+        for group in optimizer.param_groups:
+            group["lr"] = rate_at(step, first, steps, most_rate)
+        likelihood = float(np.clip((step - 600) / 600, 0, 1)) * 0.6
+        cost = partial(mark_loss, likelihood=likelihood) if kind == "marks" else place_loss
+        losses.append(_step(model, optimizer, shown, truth, cost))
+        mean.update_parameters(model)
         step += 1
-        share = min(1 - 1 / AVERAGED, step / (step + 20))
-        for mean, now in zip(averaged, model.weights, strict=True):
-            mean.assign(share * mean + (1 - share) * now)
         if step % 50 == 0:
             seen = np.mean(losses[-50:], axis=0)
             pace = 50 * BATCH / (time.time() - since)
             since = time.time()
-            say(
-                f"{kind} {step}/{steps}: loss {seen[0]:.3f}, off {seen[1]:.3f}, {pace:.0f} a second"
-            )
+            say(f"{kind} {step}/{steps}: loss {seen[0]:.3f}, off {seen[1]:.3f}, {pace:.0f}/s")
         if step % SAVE_EVERY == 0 or step == steps:
-            _save(model, averaged, optimizer, step, kept, state)
-    return kept
+            _save(state, {
+                "model": model.state_dict(), "mean": mean.state_dict(),
+                "optimizer": optimizer.state_dict(), "step": step, "first": first, "last": steps,
+            })  # fmt: skip
+            _save(work / f"{kind}.pt", mean.module.state_dict())
+    return work / f"{kind}.pt"
 
 
-def _save(
-    model: Any, averaged: list[Any], optimizer: Any, step: int, kept: Path, state: Path
-) -> None:
-    arrays = {"step": np.array(step)}
-    arrays |= {f"w{k}": v.numpy() for k, v in enumerate(model.weights)}
-    arrays |= {f"a{k}": v.numpy() for k, v in enumerate(averaged)}
-    arrays |= {f"o{k}": v.numpy() for k, v in enumerate(optimizer.variables)}
-    half = state.with_suffix(".part.npz")
-    np.savez(half, **arrays)
-    half.rename(state)
-    now = [v.numpy() for v in model.weights]
-    for variable, mean in zip(model.weights, averaged, strict=True):
-        variable.assign(mean)
-    model.save_weights(kept)
-    for variable, value in zip(model.weights, now, strict=True):
-        variable.assign(value)
+def _step(
+    model: nn.Module, optimizer: torch.optim.Optimizer, shown: Tensor, truth: dict[str, Tensor],
+    cost: Any,
+) -> tuple[float, float]:  # fmt: skip
+    """One step down; what it cost and how far off."""
+    loss, far = cost(truth, model(shown.permute(0, 3, 1, 2).float()))
+    optimizer.zero_grad()
+    loss.backward()
+    nn.utils.clip_grad_norm_(model.parameters(), 5.0)
+    optimizer.step()
+    return float(loss.detach()), float(far)
+
+
+def _save(path: Path, what: dict[str, Any]) -> None:
+    half = path.with_suffix(".part")
+    torch.save(what, half)
+    half.rename(path)
 
 
 def say(sentence: str) -> None:

@@ -1,10 +1,15 @@
-"""The two networks and what they are punished for."""
+"""The two networks and what they are punished for.
+
+Tensors are (batch, channel, height, width); places are x, y in pixels of what is looked at.
+"""
 
 from __future__ import annotations
 
-import keras
-import tensorflow as tf
-from keras import layers
+import math
+
+import torch
+import torch.nn.functional as F
+from torch import Tensor, nn
 
 from sulvet.core.video.crops import (
     LOCATE_SIDE,
@@ -22,164 +27,197 @@ LEAST_SIGMA, MOST_SIGMA = 0.25, 40.0
 TARGET = 1.0
 
 
-def _convolution(x, width: int, stride: int = 1, size: int = 3):
-    x = layers.Conv2D(width, size, stride, padding="same", use_bias=False)(x)
-    return layers.BatchNormalization(momentum=0.98)(x)
+class Convolution(nn.Sequential):
+    """A convolution without bias and its normalisation; a stride of 2 halves even sides."""
+
+    def __init__(self, before: int, width: int, stride: int = 1, size: int = 3) -> None:
+        # A cell of a halved grid lies right between its four: padded on one side alone.
+        pad = nn.ZeroPad2d((0, 1, 0, 1)) if stride == 2 else nn.Identity()
+        padding = size // 2 if stride == 1 else 0
+        super().__init__(
+            pad, nn.Conv2d(before, width, size, stride, padding, bias=False),
+            nn.BatchNorm2d(width, eps=1e-3, momentum=0.02),
+        )  # fmt: skip
 
 
-def _block(x, width: int):
+class Block(nn.Module):
     """Two convolutions and a way round them."""
-    way = x if x.shape[-1] == width else _convolution(x, width, size=1)
-    y = layers.Activation("relu")(_convolution(x, width))
-    return layers.Activation("relu")(layers.add([way, _convolution(y, width)]))
+
+    def __init__(self, width: int) -> None:
+        super().__init__()
+        self.first, self.second = Convolution(width, width), Convolution(width, width)
+
+    def forward(self, x: Tensor) -> Tensor:
+        """(N, C, H, W) to the same."""
+        return F.relu(x + self.second(F.relu(self.first(x))))
 
 
-def _down(x, width: int):
-    return layers.Activation("relu")(_convolution(x, width, 2))
+class Down(nn.Module):
+    """Half the sides, then blocks."""
+
+    def __init__(self, before: int, width: int, blocks: int) -> None:
+        super().__init__()
+        self.smaller = Convolution(before, width, 2)
+        self.blocks = nn.Sequential(*(Block(width) for _ in range(blocks)))
+
+    def forward(self, x: Tensor) -> Tensor:
+        """(N, C, H, W) to half of H and W."""
+        return self.blocks(F.relu(self.smaller(x)))
 
 
-def _up(x, skip, width: int):
-    x = layers.UpSampling2D(interpolation="nearest")(_convolution(x, width, size=1))
-    return layers.Activation("relu")(layers.add([x, _convolution(skip, width, size=1)]))
+class Up(nn.Module):
+    """Twice the sides, joined with what was there on the way down, then a block."""
+
+    def __init__(self, before: int, skipped: int, width: int) -> None:
+        super().__init__()
+        self.coarse = Convolution(before, width, size=1)
+        self.fine = Convolution(skipped, width, size=1)
+        self.block = Block(width)
+
+    def forward(self, x: Tensor, skip: Tensor) -> Tensor:
+        """(N, C, H, W) and (N, S, 2H, 2W) to (N, width, 2H, 2W)."""
+        return self.block(F.relu(F.interpolate(self.coarse(x), scale_factor=2) + self.fine(skip)))
 
 
-def _normal(x):
-    return layers.Rescaling(1 / 127.5, -1.0)(x)
+def _normal(picture: Tensor) -> Tensor:
+    return picture / 127.5 - 1.0
 
 
-def place_network() -> keras.Model:
+class PlaceNetwork(nn.Module):
     """Where is a mouth, how large, and how turned: one answer for each cell of a grid.
 
     Channels: logit; x and y from the cell's middle, cells; logarithm of the mouth's width,
     over the side; sine and cosine of yaw; sine and cosine of roll. Beside the grid one logit
     for no mouth at all.
     """
-    inputs = keras.Input((LOCATE_SIDE, LOCATE_SIDE, 3), name="picture")
-    x = layers.Activation("relu")(_convolution(_normal(inputs), 12, 2))
-    eight = _block(_down(_down(x, 24), 40), 40)
-    sixteen = _block(_block(_down(eight, 64), 64), 64)
-    thirty_two = _block(_block(_down(sixteen, 96), 96), 96)
-    pooled = layers.GlobalAveragePooling2D()(thirty_two)
-    # What the whole picture is of, told to every cell.
-    whole = layers.Dense(96, activation="relu")(pooled)
-    x = layers.add([thirty_two, layers.Reshape((1, 1, 96))(layers.Dense(96)(whole))])
-    x = _block(_up(x, sixteen, 64), 64)
-    x = _block(_up(x, eight, 48), 48)
-    return keras.Model(
-        inputs,
-        [layers.Conv2D(8, 1, name="cells")(x), layers.Dense(1, name="none")(whole)],
-        name="place",
-    )
+
+    outputs = ("cells", "none")
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.stem = Convolution(3, 12, 2)
+        self.four = Down(12, 24, 0)
+        self.eight = Down(24, 40, 1)
+        self.sixteen = Down(40, 64, 2)
+        self.thirty_two = Down(64, 96, 2)
+        self.whole, self.told = nn.Linear(96, 96), nn.Linear(96, 96)
+        self.up_sixteen, self.up_eight = Up(96, 64, 64), Up(64, 40, 48)
+        self.cells, self.none = nn.Conv2d(48, 8, 1), nn.Linear(96, 1)
+
+    def forward(self, picture: Tensor) -> tuple[Tensor, Tensor]:
+        """(N, 3, 160, 160) of 0..255 to (N, 8, 20, 20) and (N, 1)."""
+        eight = self.eight(self.four(F.relu(self.stem(_normal(picture)))))
+        sixteen = self.sixteen(eight)
+        thirty_two = self.thirty_two(sixteen)
+        # What the whole picture is of, told to every cell.
+        whole = F.relu(self.whole(thirty_two.mean((2, 3))))
+        x = thirty_two + self.told(whole)[..., None, None]
+        x = self.up_eight(self.up_sixteen(x, sixteen), eight)
+        return self.cells(x), self.none(whole)
 
 
-def mark_network() -> keras.Model:
-    """Landmarks of a crop: maps, places, sigmas, visibilities, and how the head is turned.
+class MarkNetwork(nn.Module):
+    """Landmarks of a crop: maps, spreads, visibilities, and how the head is turned.
 
-    The last channels: sine and cosine of yaw; pitch and roll, radians; logarithm of the
-    mouth's width in the crop over the usual one.
+    For each point a map of where it may be, of its log sigma and of whether it is seen there;
+    beside them a logit of whether it is seen at all. The five of ``turn``: sine and cosine of
+    yaw; pitch and roll, radians; logarithm of the mouth's width in the crop over the usual one.
     """
-    inputs = keras.Input((MARK_SIDE, MARK_SIDE, 3), name="crop")
-    x = layers.Activation("relu")(_convolution(_normal(inputs), 16, 2))
-    four = _block(_down(x, 32), 32)
-    eight = _block(_block(_down(four, 48), 48), 48)
-    sixteen = _block(_block(_block(_down(eight, 80), 80), 80), 80)
-    deep = _block(_block(_down(sixteen, 112), 112), 112)
-    x = _block(_up(deep, sixteen, 80), 80)
-    x = _block(_up(x, eight, 48), 48)
-    x = _block(_up(x, four, 40), 40)
-    maps = layers.Conv2D(COUNT, 1, name="maps")(x)
-    spread = layers.Conv2D(COUNT, 1, name="spread")(x)
-    shown = layers.Conv2D(COUNT, 1, name="shown")(x)
-    pooled = layers.GlobalAveragePooling2D()(deep)
-    pooled = layers.Dense(128, activation="relu")(pooled)
-    xy, log_sigma, seen = _Read(name="read")([maps, spread, shown])
-    seen = layers.add([seen, layers.Dense(COUNT, name="overall")(pooled)], name="seen")
-    turn = layers.Dense(5, name="turn")(pooled)
-    return keras.Model(inputs, [maps, xy, log_sigma, seen, turn], name="marks")
+
+    outputs = ("maps", "spread", "shown", "overall", "turn")
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.stem = Convolution(3, 16, 2)
+        self.four, self.eight = Down(16, 32, 1), Down(32, 48, 2)
+        self.sixteen, self.deep = Down(48, 80, 3), Down(80, 112, 2)
+        self.up_sixteen, self.up_eight = Up(112, 80, 80), Up(80, 48, 48)
+        self.up_four = Up(48, 32, 40)
+        self.maps, self.spread = nn.Conv2d(40, COUNT, 1), nn.Conv2d(40, COUNT, 1)
+        self.shown = nn.Conv2d(40, COUNT, 1)
+        self.whole, self.overall, self.turn = (
+            nn.Linear(112, 128), nn.Linear(128, COUNT), nn.Linear(128, 5),
+        )  # fmt: skip
+
+    def forward(self, crop: Tensor) -> tuple[Tensor, Tensor, Tensor, Tensor, Tensor]:
+        """(N, 3, 160, 160) of 0..255 to three of (N, P, 40, 40), (N, P) and (N, 5)."""
+        four = self.four(F.relu(self.stem(_normal(crop))))
+        eight = self.eight(four)
+        sixteen = self.sixteen(eight)
+        deep = self.deep(sixteen)
+        x = self.up_four(self.up_eight(self.up_sixteen(deep, sixteen), eight), four)
+        whole = F.relu(self.whole(deep.mean((2, 3))))
+        return self.maps(x), self.spread(x), self.shown(x), self.overall(whole), self.turn(whole)
 
 
-def bare(model: keras.Model) -> keras.Model:
-    """The second network without its read-out, which Sulvet does itself."""
-    names = ("maps", "spread", "shown", "overall", "turn")
-    return keras.Model(model.input, [model.get_layer(name).output for name in names])
+NETWORKS: dict[str, type[PlaceNetwork | MarkNetwork]] = {
+    "place": PlaceNetwork, "marks": MarkNetwork,
+}  # fmt: skip
 
 
-class _Read(layers.Layer):
-    """Mean place over each map, and the other maps read there."""
-
-    def call(self, inputs):
-        maps, spread, shown = inputs
-        side = MARK_SIDE // MARK_STRIDE
-        flat = tf.reshape(maps, (-1, side * side, COUNT))
-        share = tf.nn.softmax(flat, axis=1)
-        at = (tf.range(side, dtype=tf.float32) + 0.5) * MARK_STRIDE - 0.5
-        grid = tf.stack(tf.meshgrid(at, at), -1)
-        xy = tf.einsum("bnk,nc->bkc", share, tf.reshape(grid, (-1, 2)))
-        still = tf.stop_gradient(share)
-        log_sigma = tf.reduce_sum(still * tf.reshape(spread, (-1, side * side, COUNT)), 1)
-        seen = tf.reduce_sum(still * tf.reshape(shown, (-1, side * side, COUNT)), 1)
-        log_sigma = tf.clip_by_value(log_sigma, tf.math.log(LEAST_SIGMA), tf.math.log(MOST_SIGMA))
-        return xy, log_sigma, seen
-
-
-def mark_loss(truth, answer, likelihood):
+def mark_loss(
+    truth: dict[str, Tensor], answer: tuple[Tensor, ...], likelihood: float
+) -> tuple[Tensor, Tensor]:
     """Cross-entropy of the maps, distance of the means, Gaussian likelihood, visibility, turn.
 
     likelihood  weight of the Gaussian likelihood: nothing while the maps are still vague
+    Returns the loss, and how far the places are off on average, pixels.
     """
-    maps, xy, log_sigma, seen, turn = answer
+    maps, spread, shown, overall, turn = answer
     weight = truth["weight"]
-    total = tf.reduce_sum(weight) + 1e-6
+    total = weight.sum() + 1e-6
     side = MARK_SIDE // MARK_STRIDE
-    at = (tf.range(side, dtype=tf.float32) + 0.5) * MARK_STRIDE - 0.5
-    dx = (at[None, None] - truth["xy"][..., :1]) / (TARGET * MARK_STRIDE)
-    dy = (at[None, None] - truth["xy"][..., 1:]) / (TARGET * MARK_STRIDE)
-    tx, ty = tf.nn.softmax(-0.5 * dx**2), tf.nn.softmax(-0.5 * dy**2)
-    flat = tf.reshape(maps, (-1, side * side, COUNT))
-    logs = flat - tf.reduce_logsumexp(flat, axis=1, keepdims=True)
-    grid = tf.reshape(logs, (-1, side, side, COUNT))
-    entropy = -tf.einsum("byxk,bky,bkx->bk", grid, ty, tx)
+    at = (torch.arange(side, dtype=torch.float32) + 0.5) * MARK_STRIDE - 0.5
+    logs = F.log_softmax(maps.flatten(2), -1)
+    share = logs.exp().view(-1, COUNT, side, side)
+    xy = torch.stack([share.sum(2) @ at, share.sum(3) @ at], -1)
+    still = share.detach()
+    log_sigma = (still * spread).sum((2, 3)).clamp(math.log(LEAST_SIGMA), math.log(MOST_SIGMA))
+    seen = (still * shown).sum((2, 3)) + overall
+    target = F.softmax(-0.5 * ((at - truth["xy"][..., None]) / (TARGET * MARK_STRIDE)) ** 2, -1)
+    tx, ty = target[..., 0, :], target[..., 1, :]
+    by_row = torch.einsum("bkyx,bkx->bky", logs.view(-1, COUNT, side, side), tx)
+    entropy = -(by_row * ty).sum(-1)
     error = truth["xy"] - xy
-    far = tf.sqrt(tf.reduce_sum(error**2, -1) + 1e-6)
-    variance = tf.exp(2 * log_sigma)
+    far = (error.square().sum(-1) + 1e-6).sqrt()
     # The likelihood teaches how sure a place is; the place itself is taught by the map and the
     # distance, or a place that is sure and wrong would drown all others.
-    gauss = 0.5 * tf.reduce_sum(tf.stop_gradient(error) ** 2, -1) / variance + 2 * log_sigma
-    marks = tf.reduce_sum(weight * (entropy + 0.15 * far + likelihood * gauss)) / total
-    visible = tf.reduce_mean(tf.nn.sigmoid_cross_entropy_with_logits(truth["seen"], seen))
-    angle = truth["turn"] * (3.14159265 / 180)
-    aim = tf.stack([tf.sin(angle[:, 0]), tf.cos(angle[:, 0]), angle[:, 1], angle[:, 2],
-                    tf.math.log(truth["unit"] / USUAL_UNIT)], -1)  # fmt: skip
-    turned = tf.reduce_mean(tf.reduce_sum(tf.abs(turn - aim), -1))
-    return marks + 3.0 * visible + 1.0 * turned, tf.reduce_sum(weight * far) / total
+    gauss = 0.5 * error.detach().square().sum(-1) * torch.exp(-2 * log_sigma) + 2 * log_sigma
+    marks = (weight * (entropy + 0.15 * far + likelihood * gauss)).sum() / total
+    visible = F.binary_cross_entropy_with_logits(seen, truth["seen"])
+    angle = truth["turn"] * (math.pi / 180)
+    aim = torch.stack([
+        angle[:, 0].sin(), angle[:, 0].cos(), angle[:, 1], angle[:, 2],
+        (truth["unit"] / USUAL_UNIT).log(),
+    ], -1)  # fmt: skip
+    turned = (turn - aim).abs().sum(-1).mean()
+    return marks + 3.0 * visible + turned, (weight * far.detach()).sum() / total
 
 
-def place_loss(truth, answer):
-    """Cross-entropy over the cells and no mouth, and what the cells near the mouth say."""
+def place_loss(truth: dict[str, Tensor], answer: tuple[Tensor, ...]) -> tuple[Tensor, Tensor]:
+    """Cross-entropy over the cells and no mouth, and what the cells near the mouth say.
+
+    Returns the loss and its first part.
+    """
     cells, none = answer
     side = LOCATE_SIDE // LOCATE_STRIDE
-    at = (tf.range(side, dtype=tf.float32) + 0.5) * LOCATE_STRIDE - 0.5
-    off_x = (truth["mouth"][:, None, None, 0] - at[None, None]) / LOCATE_STRIDE
-    off_y = (truth["mouth"][:, None, None, 1] - at[None, :, None]) / LOCATE_STRIDE
-    off_x, off_y = off_x + 0 * off_y, off_y + 0 * off_x
+    at = (torch.arange(side, dtype=torch.float32) + 0.5) * LOCATE_STRIDE - 0.5
+    off = (truth["mouth"][..., None] - at) / LOCATE_STRIDE
+    off_x, off_y = off[:, 0, None, :].expand(-1, side, -1), off[:, 1, :, None].expand(-1, -1, side)
     far = off_x**2 + off_y**2
-    there = tf.cast(truth["mouth"][:, 0] > -100, tf.float32)
-    heat = tf.exp(-0.5 * far / 0.7**2) * there[:, None, None]
-    heat = heat / (tf.reduce_sum(heat, (1, 2), keepdims=True) + 1e-6)
-    target = tf.concat([tf.reshape(heat, (-1, side * side)), 1 - there[:, None]], 1)
-    logits = tf.concat([tf.reshape(cells[..., 0], (-1, side * side)), none], 1)
-    found = tf.reduce_mean(tf.nn.softmax_cross_entropy_with_logits(target, logits))
-    near = tf.exp(-0.5 * far / 1.2**2) * there[:, None, None]
-    angle = truth["turn"] * (3.14159265 / 180)
+    there = (truth["mouth"][:, 0] > -100).float()
+    heat = torch.exp(-0.5 * far / 0.7**2) * there[:, None, None]
+    heat = heat / (heat.sum((1, 2), keepdim=True) + 1e-6)
+    target = torch.cat([heat.flatten(1), 1 - there[:, None]], 1)
+    found = F.cross_entropy(torch.cat([cells[:, 0].flatten(1), none], 1), target)
+    near = torch.exp(-0.5 * far / 1.2**2) * there[:, None, None]
+    angle = truth["turn"] * (math.pi / 180)
     whole = [
-        tf.math.log(truth["unit"] / LOCATE_SIDE),
-        tf.sin(angle[:, 0]), tf.cos(angle[:, 0]), tf.sin(angle[:, 2]), tf.cos(angle[:, 2]),
+        (truth["unit"] / LOCATE_SIDE).log(),
+        angle[:, 0].sin(), angle[:, 0].cos(), angle[:, 2].sin(), angle[:, 2].cos(),
     ]  # fmt: skip
-    told = [off_x, off_y, *(value[:, None, None] + 0 * off_x for value in whole)]
-    weights = (0.5, 0.5, 2.0, 1.0, 1.0, 1.0, 1.0)
-    wrong = sum(
-        weight * tf.abs(cells[..., 1 + k] - value)
-        for k, (weight, value) in enumerate(zip(weights, told, strict=True))
-    )
-    said = tf.reduce_sum(near * wrong) / (tf.reduce_sum(near) + 1e-6)
-    return found + 0.7 * said, found
+    told = torch.stack([off_x, off_y, *(v[:, None, None].expand_as(off_x) for v in whole)], 1)
+    weights = torch.tensor([0.5, 0.5, 2.0, 1.0, 1.0, 1.0, 1.0])
+    wrong = ((cells[:, 1:] - told).abs() * weights[:, None, None]).sum(1)
+    said = (near * wrong).sum() / (near.sum() + 1e-6)
+    return found + 0.7 * said, found.detach()

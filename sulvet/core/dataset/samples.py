@@ -70,10 +70,10 @@ def sample_in(kept: dict[str, NDArray[Any]], n: int) -> Sample:
         ends = kept[f"{name}_ends"]
         return np.asarray(kept[f"{name}s"][ends[n - 1] if n else 0 : ends[n]])
 
-    picture = cv2.imdecode(piece("picture"), cv2.IMREAD_COLOR)[..., ::-1]
+    picture = cv2.cvtColor(cv2.imdecode(piece("picture"), cv2.IMREAD_COLOR), cv2.COLOR_BGR2RGB)
     mask = cv2.imdecode(piece("mask"), cv2.IMREAD_GRAYSCALE)
     return Sample(
-        np.ascontiguousarray(picture, np.uint8), np.asarray(mask, np.uint8),
+        np.asarray(picture, np.uint8), np.asarray(mask, np.uint8),
         kept["xy"][n].astype(float), kept["seen"][n], kept["mouth"][n].astype(float),
         float(kept["unit"][n]), kept["turn"][n].astype(float), json.loads(str(kept["facts"][n])),
     )  # fmt: skip

@@ -13,7 +13,7 @@ from sulvet.core.video.clip import Image
 from sulvet.core.video.face_mesh import MeshFinder
 from sulvet.core.video.finder import FOUND_SIGMA, Face, Finder
 from sulvet.core.video.landmark_network import Landmarks, Mouth, find, landmarks
-from sulvet.core.video.network_points import RIM
+from sulvet.core.video.network_rim import rim_from_front, rim_from_side
 
 #: From this yaw on a head is seen from the side, degrees.
 PROFILE = 55.0
@@ -30,11 +30,6 @@ AGREE, MESH_YAW = 0.13, 25.0
 MOUTH_OF_EYES = 0.53
 #: Of a face's width, the mouth's at rest: a third or more.
 FACE_WIDTHS = 2.9
-#: Where the five points of a rim lie, degrees from the subject's left over the top.
-RIM_AT = (90.0, 150.0, 205.0, 335.0, 30.0)
-#: How much a rim is flattened from the front: a shank 14 degrees down, as most are held. What the
-#: places round a rim are off by they are off by together: little of it evens out.
-FLATTENED, RIM_SHARED = 0.97, 1.0
 FACE_POINTS = (
     "ex_r", "ex_l", "en_r", "en_l", *IRIS_IDS, "al_r", "al_l", "sn", "ch_r", "ch_l", "cph_r",
     "cph_l", "ls", "sto_s", "sto_i", "li", "pg", "me", "ck_r", "ck_l",
@@ -56,7 +51,7 @@ class NetworkFinder:
 
     def find(self, rgb: Image) -> list[Face]:
         """Faces in an (H, W, 3) RGB picture, the widest first; only those that hold together."""
-        return _sorted(face_of(found, rgb.shape[1], rgb.shape[0]) for found in find(rgb))
+        return _sorted(face_of(found, rgb) for found in find(rgb))
 
 
 class BothFinders:
@@ -71,8 +66,7 @@ class BothFinders:
 
     def find(self, rgb: Image) -> list[Face]:
         """Faces in an (H, W, 3) RGB picture, the widest first; only those that hold together."""
-        height, width = rgb.shape[:2]
-        faces = [face_of(found, width, height) for found in find(rgb)]
+        faces = [face_of(found, rgb) for found in find(rgb)]
         known = [face for face in faces if face is not None]
         if known and not any(_whole(face) for face in known):
             return _sorted(known)
@@ -80,7 +74,7 @@ class BothFinders:
         for mesh in self._mesh.find(rgb):
             own = min(known, key=lambda face: _apart(face, mesh), default=None)
             if own is None or _apart(own, mesh) > 1.0:
-                own = face_of(landmarks(rgb, _mouth_of(mesh)), width, height)
+                own = face_of(landmarks(rgb, _mouth_of(mesh)), rgb)
                 out += [own] if own is not None and _apart(own, mesh) <= AGREE else []
             if own is not None and _whole(own) and _apart(own, mesh) <= AGREE:
                 out = [_merged(own, mesh) if face is own else face for face in out]
@@ -127,8 +121,9 @@ def _merged(own: Face, mesh: Face) -> Face:
     )  # fmt: skip
 
 
-def face_of(found: Landmarks, width: int, height: int) -> Face | None:
-    """What the landmarks say, or None where they don't hold together."""
+def face_of(found: Landmarks, rgb: Image) -> Face | None:
+    """What the landmarks say of an (H, W, 3) picture, or None where they don't hold together."""
+    height, width = rgb.shape[:2]
     side = abs(found.yaw) > PROFILE
     thing = _thing(found)
     names = SIDE_POINTS if side else dict(zip(FACE_POINTS, FACE_POINTS, strict=True))
@@ -147,7 +142,7 @@ def face_of(found: Landmarks, width: int, height: int) -> Face | None:
         if sure >= SEEN:
             take(name, found.at(own), found.spread(own))
     covered = _covered(found, thing) if thing else 0.0
-    for name, place, spread in _held(found, thing, side):
+    for name, place, spread in _held(found, thing, side, rgb):
         take(name, place, spread)
     needed = SIDE_REQUIRED if side else REQUIRED
     known = [found.spread(SIDE_POINTS.get(name, name)) for name in needed]
@@ -185,14 +180,14 @@ def _equipment(thing: str, side: bool) -> str:
     return from_side[thing] if side else thing
 
 
-def _held(found: Landmarks, thing: str, side: bool) -> list[tuple[str, Floats, float]]:
+def _held(found: Landmarks, thing: str, side: bool, rgb: Image) -> list[tuple[str, Floats, float]]:
     """The marks of what is held, as a teacher would place them.
 
     Of a reed mouthpiece and a lip plate from the side nothing: there the network is wrong and
     sure at once (docs/finder.md), and the teacher marks them.
     """
     if thing == "rim":
-        return _rim(found, side)
+        return rim_from_side(found) if side else rim_from_front(found, rgb)
     if side:
         return []
     names = {
@@ -200,47 +195,6 @@ def _held(found: Landmarks, thing: str, side: bool) -> list[tuple[str, Floats, f
         "plate": ("hole_r", "hole_l", "hole_far", "pl_r", "pl_l"),
     }
     return [(name, found.at(name), found.spread(name)) for name in names.get(thing, ())]
-
-
-def _rim(found: Landmarks, side: bool) -> list[tuple[str, Floats, float]]:
-    """The rim as one ellipse through all places round it that the network names.
-
-    A circle seen from anywhere is centre + A cos + B sin of the angle round it. From the front
-    it is hardly flattened, and shank and cup hide its lower half: there centre and radius are
-    all that is asked, of the places that are seen. From the side all six numbers are.
-    """
-    places = np.array([found.at(name) for name in RIM])
-    spread = np.array([found.spread(name) for name in RIM])
-    sure = np.array([found.sure(name) for name in RIM])
-    turn = np.radians(90.0 - np.arange(len(RIM)) * 360.0 / len(RIM))
-    at = np.radians([90.0, 270.0] if side else RIM_AT)
-    weight = (0.1 + sure) / spread
-    if side:
-        design, wanted = (np.stack([np.ones_like(t), np.cos(t), np.sin(t)], -1) for t in (turn, at))
-        shape, *_ = np.linalg.lstsq(design * weight[:, None], places * weight[:, None], rcond=None)
-        fitted, ring = design @ shape, wanted @ shape
-    else:
-        lean = np.radians(found.roll)
-        across, up = (np.cos(lean), np.sin(lean)), (np.sin(lean), -np.cos(lean))
-
-        def way(angle: Floats) -> Floats:
-            out = np.outer(np.cos(angle), across) + FLATTENED * np.outer(np.sin(angle), up)
-            return np.asarray(out)
-
-        unit = np.concatenate([
-            np.column_stack([np.ones(len(RIM)), np.zeros(len(RIM)), way(turn)[:, 0]]),
-            np.column_stack([np.zeros(len(RIM)), np.ones(len(RIM)), way(turn)[:, 1]]),
-        ])  # fmt: skip
-        twice = np.tile(weight, 2)
-        (x, y, radius), *_ = np.linalg.lstsq(
-            unit * twice[:, None], places.T.ravel() * twice, rcond=None
-        )
-        fitted, ring = (np.array([x, y]) + radius * way(angle) for angle in (turn, at))
-    share = weight / weight.sum()
-    off = float(np.sqrt((share @ ((places - fitted) ** 2)).sum() / 2))
-    sigma = float(np.hypot(share @ spread, off)) * RIM_SHARED
-    names = ("rs_top", "rs_low") if side else tuple(f"rim_{n}" for n in range(1, 6))
-    return [(name, place, sigma) for name, place in zip(names, ring, strict=True)]
 
 
 def default_finder() -> Finder:

@@ -15,8 +15,9 @@ from sulvet.core.anatomy.marks import Floats
 from sulvet.core.video.crops import MARK_SIDE, crop_matrix, inverse, through, whole_matrix
 from sulvet.core.video.finder import Face
 from sulvet.core.video.landmark_network import Landmarks, Mouth
-from sulvet.core.video.network_finder import RIM_AT, NetworkFinder, face_of
+from sulvet.core.video.network_finder import NetworkFinder, face_of
 from sulvet.core.video.network_points import POINTS, RIM
+from sulvet.core.video.network_rim import RIM_AT
 from tests.painted import face as painted
 from tests.painted.face import Person, Pose
 
@@ -70,6 +71,9 @@ class CropTests(SimpleTestCase):
         np.testing.assert_allclose(ends, [[-0.5, 34.5], [159.5, 124.5]], atol=1e-9)
 
 
+BLANK = np.zeros((600, 600, 3), np.uint8)
+
+
 class BelievedTests(SimpleTestCase):
     def test_a_rim_is_one_ellipse_whatever_each_of_its_places_is_off_by(self) -> None:
         turn = np.radians(90 - 45.0 * np.arange(8))
@@ -83,8 +87,7 @@ class BelievedTests(SimpleTestCase):
             places = ring(turn) + rng.normal(0, noise, (8, 2)) if noise else ring(turn)
             face = face_of(
                 seen(2.0, BARE | dict(zip(RIM, places, strict=True)) | {"rim_centre": centre}),
-                600,
-                600,
+                BLANK,
             )
             assert face is not None
             found = np.array([face.points[f"rim_{n}"] for n in range(1, 6)])
@@ -93,13 +96,13 @@ class BelievedTests(SimpleTestCase):
             self.assertEqual((face.equipment, face.covered), ("rim", 1.0))
 
     def test_marks_that_do_not_hold_together_are_no_face(self) -> None:
-        self.assertIsNotNone(face_of(seen(2.0, BARE), 600, 600))
-        self.assertIsNone(face_of(seen(30.0, BARE), 600, 600), "unsure")
+        self.assertIsNotNone(face_of(seen(2.0, BARE), BLANK))
+        self.assertIsNone(face_of(seen(30.0, BARE), BLANK), "unsure")
         swapped = BARE | {"ch_r": BARE["ch_l"], "ch_l": BARE["ch_r"]}
-        self.assertIsNone(face_of(seen(2.0, swapped), 600, 600), "the wrong way round")
+        self.assertIsNone(face_of(seen(2.0, swapped), BLANK), "the wrong way round")
 
     def test_what_is_not_seen_or_lies_outside_is_not_guessed(self) -> None:
-        face = face_of(seen(2.0, BARE | {"sn": (300.0, -4.0)}), 600, 600)
+        face = face_of(seen(2.0, BARE | {"sn": (300.0, -4.0)}), BLANK)
         assert face is not None
         self.assertNotIn("sn", face.points)
         self.assertNotIn("ex_r", face.points)
