@@ -8,8 +8,8 @@ from concurrent.futures import ProcessPoolExecutor, as_completed
 from multiprocessing import get_context
 from pathlib import Path
 
-from benchmarks.accuracy.takes import CASES, script
 from sulvet.core.simulate import clip
+from sulvet.core.simulate.script import Script
 
 ROOT = Path(__file__).resolve().parents[2]
 STORE = ROOT / ".cache" / "accuracy"
@@ -23,34 +23,29 @@ def _looks() -> bytes:
     return b"".join(hashlib.sha256(p.read_bytes()).digest() for p in sorted(files))
 
 
-def path(number: int) -> Path:
+def path(take: Script) -> Path:
     """Where the clip of a take is kept."""
-    told = script(number).model_dump_json().encode()
+    told = take.model_dump_json().encode()
     return STORE / f"{hashlib.sha256(told + _looks()).hexdigest()[:20]}.mp4"
 
 
-def film(number: int) -> int:
+def film(take: Script) -> None:
     """Film one take unless it is there."""
-    there = path(number)
+    there = path(take)
     if not there.exists():
         there.parent.mkdir(parents=True, exist_ok=True)
         making = there.with_name(f"making-{there.name}")
-        clip.write(script(number), making, workers=1)
+        clip.write(take, making, workers=1)
         making.replace(there)
-    return number
 
 
-def film_all(workers: int = 2) -> None:
+def film_all(takes: list[Script], workers: int = 2) -> None:
     """Film all that is missing, one take a core."""
-    missing = [number for number in range(len(CASES)) if not path(number).exists()]
+    missing = [take for take in takes if not path(take).exists()]
     with ProcessPoolExecutor(workers, get_context("spawn")) as pool:
-        waiting = [pool.submit(film, number) for number in missing]
+        waiting = [pool.submit(film, take) for take in missing]
         for done, future in enumerate(as_completed(waiting), 1):
             future.result()
             print(f"\rfilming takes: {done} of {len(missing)}", end="", file=sys.stderr, flush=True)
     if missing:
         print(file=sys.stderr)
-
-
-if __name__ == "__main__":
-    film_all()

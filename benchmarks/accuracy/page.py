@@ -12,7 +12,7 @@ from benchmarks.accuracy import closeups_page, score, sounds_page
 from benchmarks.accuracy.film import film_all
 from benchmarks.accuracy.reading import Read
 from benchmarks.accuracy.score import AIMS, FaultScore, MeasureScore
-from benchmarks.accuracy.takes import CASES, FPS, SIZE
+from benchmarks.accuracy.takes import CASES, FPS, SIZE, script
 from sulvet.core.judgement.common import common
 from sulvet.core.measures.catalogue import catalogue
 
@@ -74,7 +74,7 @@ WHY["cheek_out_l"] = "as on the other side"
 
 def write() -> str:
     """Film what is missing, read everything, write the page; returns it."""
-    film_all()
+    film_all([script(number) for number in range(len(CASES))])
     reads = score.read_all()
     text = _page(reads, score.measures(reads), score.faults(reads))
     PAGE.write_text(text, "utf-8")
@@ -100,8 +100,8 @@ def rewrite(*names: str) -> str:
 def _page(reads: list[Read], measures: list[MeasureScore], faults: list[FaultScore]) -> str:
     names = {m.id: m.name for m in catalogue().measures}
     called = {f.id: f.name for f in common().faults}
-    turned = [one for one in reads if CASES[one.number].turned]
-    claimed = [f.fault for one in turned for f in one.judged.findings if f.verdict == "fault"]
+    turned = [one.judged for one in reads if one.case.turned and one.judged]
+    claimed = [f.fault for one in turned for f in one.findings if f.verdict == "fault"]
     views = Counter(case.view for case in CASES)
     total = sum(f.called + f.watched + f.missed for f in faults)
     hit = sum(f.called for f in faults)
@@ -185,7 +185,7 @@ def _flow(text: str) -> str:
 def _clicks(reads: list[Read]) -> str:
     by_view: dict[str, dict[int, set[str]]] = {"front": {}, "side": {}}
     for one in reads:
-        case = CASES[one.number]
+        case = one.case
         by_view[case.view].setdefault(one.clicks, set()).add(case.instrument)
     words = []
     for view, counts in by_view.items():

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import tempfile
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from benchmarks.accuracy.film import path
-from benchmarks.accuracy.takes import CASES, script
+from benchmarks.accuracy.takes import CASES, Case, script
 from sulvet.core.anatomy.landmarks import asked
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.formats.coco import PLACED_SIGMA
@@ -30,14 +30,16 @@ class Read:
     """What came of one take.
 
     clicks  how many marks the teacher placed
+    facts   what figures are broken down by
     truth   phase and measure → true value, in the unit of the reading
     """
 
-    number: int
-    judged: Judgement
+    case: Case
+    judged: Judgement | None
     clicks: int
     needs: str
     truth: dict[tuple[str, str], float]
+    facts: dict[str, str] = field(default_factory=dict)
 
 
 def marks_of(number: int, truths: list[Moment]) -> list[Keyframe]:
@@ -65,13 +67,19 @@ def read(number: int) -> Read:
     keys = marks_of(number, truths)
     finder = default_finder() if case.view == "front" else None
     with tempfile.NamedTemporaryFile(suffix=".gray") as pictures:
-        footage = clip_footage.read(path(number), pictures, finder)
+        footage = clip_footage.read(path(filmed), pictures, finder)
         track = pipeline.track_side if case.view == "side" else pipeline.track
         done = track(footage, keys, filmed.phases, None)
+    return Read(case, judged(case, done), len(keys), done.needs, true_values(filmed, truths))
+
+
+def judged(case: Case, done: pipeline.Reviewed) -> Judgement | None:
+    """The take judged by its instrument's standard; None where it could not be read."""
+    if done.needs:
+        return None
     standard = shipped_standard(case.instrument)
     school = standard.school(case.school or None).id
-    judged = judge(done.marks, done.phases, standard, case.view, school)
-    return Read(number, judged, len(keys), done.needs, true_values(filmed, truths))
+    return judge(done.marks, done.phases, standard, case.view, school)
 
 
 def true_values(filmed: Script, truths: list[Moment]) -> dict[tuple[str, str], float]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from multiprocessing import get_context
@@ -44,7 +45,6 @@ class MeasureScore:
     unit: str
     errors: tuple[float, ...]
     widths: tuple[float, ...]
-    takes: tuple[int, ...]
 
     @property
     def median(self) -> float:
@@ -76,18 +76,20 @@ class FaultScore:
     clean: int
 
 
-def read_all(workers: int = 2) -> list[Read]:
+def read_all(
+    read_one: Callable[[int], Read] = read, count: int = len(CASES), workers: int = 2
+) -> list[Read]:
     """Every take, read."""
     with ProcessPoolExecutor(workers, get_context("spawn")) as pool:
-        return list(pool.map(read, range(len(CASES)), chunksize=2))
+        return list(pool.map(read_one, range(count), chunksize=2))
 
 
 def measures(reads: list[Read]) -> list[MeasureScore]:
     """Scores of all measures that have a truth, in the order of the staves."""
-    rows: dict[str, list[tuple[float, float, int]]] = defaultdict(list)
+    rows: dict[str, list[tuple[float, float]]] = defaultdict(list)
     units = {}
     for one in reads:
-        if CASES[one.number].turned:
+        if one.case.turned or one.judged is None:
             continue
         for reading in one.judged.readings:
             true = one.truth.get((reading.phase, reading.measure))
@@ -95,7 +97,7 @@ def measures(reads: list[Read]) -> list[MeasureScore]:
             if reading.phase != wanted or reading.value is None or true is None:
                 continue
             assert reading.uncertainty is not None
-            rows[reading.measure].append((reading.value - true, reading.uncertainty, one.number))
+            rows[reading.measure].append((reading.value - true, reading.uncertainty))
             units[reading.measure] = reading.unit
     return [
         MeasureScore(m.id, units[m.id], *(tuple(v) for v in zip(*rows[m.id], strict=True)))
@@ -106,7 +108,9 @@ def measures(reads: list[Read]) -> list[MeasureScore]:
 
 def _could_tell(one: Read, fault: str) -> bool:
     """Whether all that some rule for a fault rests on has a value in this take."""
-    case = CASES[one.number]
+    if one.judged is None:
+        return False
+    case = one.case
     told = {(r.phase, r.measure) for r in one.judged.readings if r.value is not None}
     return any(
         rule.fault == fault
@@ -119,12 +123,13 @@ def _could_tell(one: Read, fault: str) -> bool:
 def faults(reads: list[Read]) -> list[FaultScore]:
     """Scores of all faults that some take draws."""
     out = []
-    drawn = {case.fault for case in CASES if case.fault}
+    drawn = {one.case.fault for one in reads if one.case.fault}
     for fault in common().faults:
         counts: dict[str, int] = defaultdict(int)
         for one in reads:
-            case = CASES[one.number]
-            verdicts = [f.verdict for f in one.judged.findings if f.fault == fault.id]
+            case = one.case
+            findings = one.judged.findings if one.judged else ()
+            verdicts = [f.verdict for f in findings if f.fault == fault.id]
             called = FAULT in verdicts
             if case.fault == fault.id:
                 if called:

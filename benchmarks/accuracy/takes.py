@@ -192,6 +192,24 @@ def script(number: int) -> Script:
     """The script of take ``number`` of ``CASES``."""
     case, seed = CASES[number], FIRST_SEED + number
     rng = np.random.default_rng(seed + 50_000)
+    side = case.view == "side"
+    light = str(rng.choice([name for name in LIGHTS if name != "dim"]))
+    camera = View(
+        distance=float(rng.uniform(480, 640)),
+        fov=float(rng.uniform(19, 22)),
+        aim=(0.0, -6.0, -14.0) if side else (0.0, 4.0, -25.0),
+        azimuth=float(rng.uniform(86, 94)) if side else float(rng.uniform(-4, 4)),
+        elevation=float(rng.uniform(-3, 3)),
+        lean=float(rng.uniform(-4, 4)),
+    )
+    return script_of(case, somebody(seed), seed, camera, light, Move(sway=1.4, turn=0.7), SIZE)
+
+
+def script_of(
+    case: Case, person: Person, seed: int, camera: View, light: str, move: Move,
+    size: tuple[int, int],
+) -> Script:  # fmt: skip
+    """A case as a take of this person."""
     pose = {"yaw": case.turned} if case.turned else {}
     playing = pose | case.pose
     # What lets go only when the air starts is right while it is formed and placed.
@@ -219,8 +237,6 @@ def script(number: int) -> Script:
                     fault=case.fault, pose={corner: way}, after=float(after), lasts=0.3, ease=0.18
                 )
             )
-    side = case.view == "side"
-    person = somebody(seed)
     # As the teacher is told to film: before a wall that the profile stands out from.
     wall = (0.86, 0.85, 0.80) if person.skin[0] < 0.45 else (0.10, 0.13, 0.16)
     return Script(
@@ -228,21 +244,14 @@ def script(number: int) -> Script:
         instrument=case.instrument,
         view=case.view,
         seed=seed,
-        size=SIZE,
+        size=size,
         fps=FPS,
         crf=22,
-        light=str(rng.choice([name for name in LIGHTS if name != "dim"])),
-        wall=wall if side else None,
-        camera=View(
-            distance=float(rng.uniform(480, 640)),
-            fov=float(rng.uniform(19, 22)),
-            aim=(0.0, -6.0, -14.0) if side else (0.0, 4.0, -25.0),
-            azimuth=float(rng.uniform(86, 94)) if side else float(rng.uniform(-4, 4)),
-            elevation=float(rng.uniform(-3, 3)),
-            lean=float(rng.uniform(-4, 4)),
-        ),
+        light=light,
+        wall=wall if case.view == "side" else None,
+        camera=camera,
         steps=steps,
         faults=faults,
-        move=Move(sway=1.4, turn=0.7),
+        move=move,
         sound=SoundScript(),
     )

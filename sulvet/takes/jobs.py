@@ -13,7 +13,7 @@ from sulvet.core import sandbox
 from sulvet.core.analysis import Material
 from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import FOUND
-from sulvet.core.review import anchor_frame
+from sulvet.core.review import anchor_frame, out_of_picture
 from sulvet.takes import analysis, history, stabilised, tracks
 from sulvet.takes.models import Mark, Take
 from sulvet.takes.queue import enqueue
@@ -122,9 +122,11 @@ def reread(take: Take) -> None:
         raise Conflict("Sulvet is reading this take already.")
     if take.state == Take.State.NEEDS_MARKS:
         by_rest = take.phases.filter(name="rest", by_teacher=True).exists()
-        if anchor_frame(tracks.keyframes(take), take.view) is None and not by_rest:
+        placed = tracks.keyframes(take)
+        if anchor_frame(placed, take.view) is None and not by_rest:
             raise Refused(
-                "Place all the asked marks on one frame first, or set the letter “rest” where "
+                out_of_picture(placed, take.view)
+                or "Place all the asked marks on one frame first, or set the letter “rest” where "
                 "the face is relaxed."
             )
     with transaction.atomic():

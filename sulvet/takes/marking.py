@@ -77,7 +77,8 @@ def place_marks(take: Take, marks: Iterable[PlacedMark], revision: int | None = 
         row = {"frame": mark.frame, "x": mark.x, "y": mark.y, "hidden": mark.hidden,
                "sigma": _hand(take, mark.landmark)}  # fmt: skip
         _put_row(parts, mark.landmark, row)
-    _edit(take, _placed_label(landmarks), parts, revision)
+    gone = len(marks) == 1 and marks[0].hidden
+    _edit(take, _placed_label(landmarks, gone), parts, revision)
 
 
 def remove_mark(take: Take, landmark: str, frame: int, revision: int | None = None) -> None:
@@ -181,9 +182,9 @@ def _put_row(parts: Parts, landmark: str, row: dict[str, Any]) -> None:
     parts[f"marks:{landmark}"] = sorted([*rows, row], key=lambda one: one["frame"])
 
 
-def _placed_label(landmarks: tuple[str, ...]) -> str:
+def _placed_label(landmarks: tuple[str, ...], gone: bool) -> str:
     if len(landmarks) == 1:
-        return f"{BY_ID[landmarks[0]].label} placed"
+        return f"{BY_ID[landmarks[0]].label} {'said not to show' if gone else 'placed'}"
     if set(landmarks) <= set(CONTOUR_IDS):
         return "the chin's edge drawn"
     return f"{len(landmarks)} marks placed"

@@ -36,10 +36,11 @@ interface Props {
   frame: number;
   goTo: (frame: number) => void;
   follow: () => void;
+  notThere: () => void;
   starting: boolean;
 }
 
-export function Guided({ page, landmarks, frame, goTo, follow, starting }: Props) {
+export function Guided({ page, landmarks, frame, goTo, follow, notThere, starting }: Props) {
   const asked = stillAsked(page, landmarks);
   const required = named(landmarks, page.asked_rest);
   const home = guideFrame(page);
@@ -67,6 +68,7 @@ export function Guided({ page, landmarks, frame, goTo, follow, starting }: Props
               Click the point, or press <kbd>Enter</kbd> and move it with the arrow keys.
             </p>
           )}
+          <NotThere say={notThere} />
         </>
       )}
       {away && (
@@ -86,7 +88,7 @@ export function Guided({ page, landmarks, frame, goTo, follow, starting }: Props
                 {done ? "✓" : l === next ? "→" : ""}
               </span>
               {l.label}
-              {done && <span className="visually-hidden"> placed</span>}
+              {done && <Said page={page} landmark={l.id} />}
             </li>
           );
         })}
@@ -100,6 +102,21 @@ export function Guided({ page, landmarks, frame, goTo, follow, starting }: Props
         {next && hasRest ? "Look again at “rest”" : "Follow these marks"}
       </Button>
     </section>
+  );
+}
+
+/** What was said of a mark. */
+function Said({ page, landmark }: { page: BenchPage; landmark: string }) {
+  const gone = page.marks.some((m) => m.landmark === landmark && m.hidden);
+  return gone ? <> – not in the picture</> : <span className="visually-hidden"> placed</span>;
+}
+
+/** Nothing to click: the point lies outside the picture, or something covers it. */
+export function NotThere({ say }: { say: () => void }) {
+  return (
+    <Button variant="outline-secondary" size="sm" onClick={say}>
+      It doesn&apos;t show <kbd>X</kbd>
+    </Button>
   );
 }
 

@@ -77,6 +77,7 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
           frame={frame}
           goTo={bench.setFrame}
           follow={() => actions.reread.mutate()}
+          notThere={bench.notThere}
           starting={actions.reread.isPending}
         />
       )}
@@ -87,6 +88,7 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
           frame={frame}
           round={round}
           begin={bench.beginRound}
+          notThere={bench.notThere}
         />
       )}
       {ready && (
@@ -99,6 +101,7 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
               frame={frame}
               round={null}
               begin={bench.beginRound}
+              notThere={bench.notThere}
             />
           )}
           {listen && (

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { BenchPage, Landmark } from "../api/client";
-import { Where, named, unplaced } from "./Guided";
+import { NotThere, Where, named, unplaced } from "./Guided";
 import { CHIN, strokeFor } from "./strokes";
 
 const WORDS: Record<string, { name: string; what: string }> = {
@@ -75,9 +75,10 @@ interface Props {
   frame: number;
   round: Round | null;
   begin: (round: Round | null) => void;
+  notThere: () => void;
 }
 
-export function Placing({ page, landmarks, frame, round, begin }: Props) {
+export function Placing({ page, landmarks, frame, round, begin, notThere }: Props) {
   const asked = round ? roundAsked(page, landmarks, round, frame) : [];
   const next = asked[0];
   if (round && next) {
@@ -94,9 +95,12 @@ export function Placing({ page, landmarks, frame, round, begin }: Props) {
           Click the point{stroke ? `, ${stroke.words}` : ""}, or press <kbd>Enter</kbd> and move
           it with the arrow keys.
         </p>
-        <Button size="sm" variant="outline-secondary" onClick={() => begin(null)}>
-          Leave it
-        </Button>
+        <div className="d-flex gap-2">
+          {round !== "length" && <NotThere say={notThere} />}
+          <Button size="sm" variant="outline-secondary" onClick={() => begin(null)}>
+            Leave it
+          </Button>
+        </div>
       </section>
     );
   }

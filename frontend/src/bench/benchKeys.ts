@@ -34,7 +34,8 @@ export function benchKeys({ page, bench, toggle, on, back, thenAndNow }: Around)
     "Shift+m": () => bench.cycle(-1),
     x: () => {
       const held = bench.inHand;
-      if (held) bench.drop(held.landmark, held.x, held.y, !held.hidden);
+      if (bench.asked.length > 0) bench.notThere();
+      else if (held) bench.drop(held.landmark, held.x, held.y, !held.hidden);
     },
     u: () => {
       bench.flush();

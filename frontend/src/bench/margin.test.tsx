@@ -198,6 +198,7 @@ describe("guided marking", () => {
   const show = (part: Partial<BenchPage>, frame = 4) => {
     const follow = vi.fn();
     const goTo = vi.fn();
+    const notThere = vi.fn();
     render(
       <Guided
         page={page(part)}
@@ -205,10 +206,11 @@ describe("guided marking", () => {
         frame={frame}
         goTo={goTo}
         follow={follow}
+        notThere={notThere}
         starting={false}
       />,
     );
-    return { follow, goTo };
+    return { follow, goTo, notThere };
   };
   const button = (name: string) => screen.getByRole("button", { name }) as HTMLButtonElement;
 
@@ -220,6 +222,13 @@ describe("guided marking", () => {
     show({});
     expect(screen.getByRole("heading").textContent).toBe("Next: the ch_r");
     expect(button("Follow these marks").disabled).toBe(true);
+  });
+
+  it("takes for an answer that a point does not show", () => {
+    const { notThere } = show({ marks: [{ ...mark("ch_r", 4), hidden: true }] });
+    expect(screen.getByText(/ch_r – not in the picture/)).toBeTruthy();
+    fireEvent.click(screen.getByRole("button", { name: /doesn.t show/ }));
+    expect(notThere).toHaveBeenCalled();
   });
 
   it("keeps to one frame", () => {
@@ -273,7 +282,14 @@ describe("marking what is held to the mouth", () => {
     expect(roundAsked(one, all, "hold", 41).map((l) => l.id)).toEqual(["rim_1", "rim_2"]);
     const set = vi.fn();
     const shown = (round: Round | null) => (
-      <Placing page={one} landmarks={all} frame={40} round={round} begin={set} />
+      <Placing
+        page={one}
+        landmarks={all}
+        frame={40}
+        round={round}
+        begin={set}
+        notThere={vi.fn()}
+      />
     );
     const { rerender } = render(shown(null));
     fireEvent.click(screen.getByRole("button", { name: "Mark the rim, 2 clicks" }));
@@ -300,6 +316,7 @@ describe("marking what is held to the mouth", () => {
         frame={3}
         round={null}
         begin={begin}
+        notThere={vi.fn()}
       />
     );
     // Then the corners once more at rest, and after that nothing.
@@ -318,7 +335,16 @@ describe("marking what is held to the mouth", () => {
     }));
     const begin = vi.fn();
     const page = playing({ marks });
-    render(<Placing page={page} landmarks={all} frame={3} round={null} begin={begin} />);
+    render(
+      <Placing
+        page={page}
+        landmarks={all}
+        frame={3}
+        round={null}
+        begin={begin}
+        notThere={vi.fn()}
+      />,
+    );
     expect(screen.getByText(/Sulvet found the rim by itself/)).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "Mark the rim yourself" }));
     expect(begin).toHaveBeenCalledWith("hold");

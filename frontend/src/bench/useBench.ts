@@ -148,6 +148,14 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
     drop(next.id, x, y);
   }
 
+  /** What is asked for next is not in the picture, or covered. */
+  function notThere() {
+    const next = asked[0];
+    if (!next) return;
+    put({ selected: null, round: asked.length === 1 ? null : position.round });
+    drop(next.id, 0, 0, true);
+  }
+
   /** A round begins on a frame of its own phase; a known length wherever the teacher is. */
   function beginRound(next: Round | null) {
     const phase = page.phases.find((p) => p.name === next);
@@ -236,6 +244,7 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
     setPhases,
     beginRound,
     placeAsked,
+    notThere,
     drop,
     nudge,
     cycle,

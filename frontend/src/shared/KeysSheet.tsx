@@ -29,7 +29,7 @@ const SHEET: [string, [string[], string][]][] = [
     [
       [["M"], "take the next mark in hand (with Shift: the one before)"],
       [["←", "↑", "↓", "→"], "move it half a pixel (Shift: five, Alt: a tenth)"],
-      [["X"], "it is covered, or no longer"],
+      [["X"], "it doesn’t show, or does again"],
       [["U"], "take back what you placed on this frame"],
       [["Enter"], "guided marking: put the asked mark in the middle"],
       [["A"], "all found marks are right"],

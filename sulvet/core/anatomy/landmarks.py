@@ -221,6 +221,12 @@ REQUIRED: tuple[str, ...] = ("ch_r", "ch_l", "ls", "li", "sn", "al_r", "al_l")
 #: The same of a side take, in the order in which they are asked for, from above.
 SIDE_REQUIRED: tuple[str, ...] = ("n", "prn", "sn", "ls", "sto", "li", "sl", "pg")
 
+#: Of these, what no reading of the view can do without; the others may lie outside the picture.
+LEAST: dict[str, tuple[str, ...]] = {
+    "front": ("ch_r", "ch_l", "sn"),
+    "side": ("prn", "sn", "ls", "li", "pg"),
+}
+
 #: Of a front take, on a frame of the hold beside the marks of the thing: what a rim or
 #: mouthpiece pulls away from where it can be followed, and what a plate comes close to.
 FRONT_HELD: dict[str, tuple[str, ...]] = {

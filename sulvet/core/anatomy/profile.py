@@ -17,6 +17,25 @@ from sulvet.core.anatomy.marks import Bools, Floats, Marks
 #: Weight of each anchor: what sits on bone, and the base of the nose, which hardly moves.
 ANCHORS: dict[str, float] = {"n": 1.0, "prn": 1.0, "sn": 0.3}
 
+#: Where the nose root lies, seen from ``sn``: forward of the line to ``pg`` and down it, lengths of
+#: that line, and how far people differ (60 made-up heads by lot; nose and lower face are about as
+#: long as one another in common proportions).
+ROOT, ROOT_SD = (-0.164, -0.963), (0.041, 0.065)
+
+
+def nose_root(prn: Floats, sn: Floats, pg: Floats) -> tuple[Floats, float]:
+    """Where the nose root is likely to be when the picture ends below it.
+
+    prn, sn, pg  (2,) pixels
+    Returns (2,) pixels and the standard deviation of each coordinate.
+    """
+    down = pg - sn
+    forward = np.array([down[1], -down[0]])
+    if (prn - sn) @ forward < 0:
+        forward = -forward
+    spread = float(np.hypot(*ROOT_SD) / np.sqrt(2) * np.linalg.norm(down))
+    return np.asarray(sn + ROOT[0] * forward + ROOT[1] * down), spread
+
 
 @dataclass(frozen=True)
 class SideView:

@@ -162,9 +162,10 @@ class FrontFrame(FaceFrame):
             # What the nose shows was taken off with the turn that all features tell.
             turned = posture.TURN_SHARE * (self.marks.signals["turn_x"] - self.rest.turn[0])
             by_nose = by_nose + np.degrees(np.arcsin(np.clip(turned, -1, 1)))
-        if not np.isfinite(seen).any():
+        resting = by_nose[self.at_rest]
+        if not np.isfinite(seen).any() or not np.isfinite(resting).any():
             return by_nose
-        return np.asarray(np.nanmedian(seen) + by_nose - np.nanmedian(by_nose[self.at_rest]))
+        return np.asarray(np.nanmedian(seen) + by_nose - np.nanmedian(resting))
 
     def unit(self) -> float:
         """The length that ``MW`` or ``%`` mean, pixels of the rest scale."""

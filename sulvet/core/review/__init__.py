@@ -4,6 +4,7 @@ from sulvet.core.review.footage import Footage, Progress, read, working_side
 from sulvet.core.review.pipeline import (
     Reviewed,
     anchor_frame,
+    out_of_picture,
     points_on,
     retrack_front,
     retrack_side,
@@ -19,6 +20,7 @@ __all__ = [
     "Progress",
     "Reviewed",
     "anchor_frame",
+    "out_of_picture",
     "points_on",
     "read",
     "retrack_front",

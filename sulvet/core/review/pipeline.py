@@ -11,13 +11,15 @@ import numpy as np
 from sulvet.core.anatomy.landmarks import (
     BY_ID,
     CONTOUR_IDS,
+    LEAST,
     OPENING_IDS,
     REQUIRED,
     SIDE_REQUIRED,
     TAKE_IDS,
     together,
 )
-from sulvet.core.anatomy.marks import PLACED, Bools, Floats, Marks
+from sulvet.core.anatomy.marks import FOUND, PLACED, Bools, Floats, Marks
+from sulvet.core.anatomy.profile import nose_root
 from sulvet.core.phases import Phase
 from sulvet.core.review.footage import Footage, Progress, read
 from sulvet.core.review.rest_face import (
@@ -93,13 +95,30 @@ def review(
 
 
 def anchor_frame(keys: list[Keyframe], view: str = "front") -> int | None:
-    """The first frame on which the teacher placed all that a face of this view needs."""
-    needed = set(SIDE_REQUIRED if view == "side" else REQUIRED)
-    by_frame: dict[int, set[str]] = {}
+    """The first frame on which the teacher said of all that is asked where it is.
+
+    What is not in the picture is said as well; but not of what no reading can do without.
+    """
+    needed, least = set(SIDE_REQUIRED if view == "side" else REQUIRED), set(LEAST[view])
+    said: dict[int, set[str]] = {}
+    seen: dict[int, set[str]] = {}
     for key in keys:
-        if not key.hidden:
-            by_frame.setdefault(key.frame, set()).add(key.landmark)
-    return next((f for f in sorted(by_frame) if by_frame[f] >= needed), None)
+        said.setdefault(key.frame, set()).add(key.landmark)
+        seen.setdefault(key.frame, set()).update(() if key.hidden else (key.landmark,))
+    return next((f for f in sorted(said) if said[f] >= needed and seen[f] >= least), None)
+
+
+def out_of_picture(keys: list[Keyframe], view: str) -> str:
+    """What to do about marks that are said not to be in the picture and that every reading
+    needs; empty where there are none."""
+    missing = [name for name in LEAST[view] if any(k.landmark == name and k.hidden for k in keys)]
+    if not missing:
+        return ""
+    names = " and ".join(f"the {BY_ID[name].label}" for name in missing)
+    return (
+        f"Without {names} nothing can be measured in this view. Place it if it shows after all, "
+        "or film again with it in the picture."
+    )
 
 
 def _left_to_find(keys: list[Keyframe], view: str) -> bool:
@@ -149,10 +168,13 @@ def track_side(
     if anchor is None:
         found, needs = rest_keys(footage, tone, phases, "side")
         if not found:
+            needs = out_of_picture(placed, "side") or needs
             chosen = phases if phases is not None else suggestion.heard(footage.seconds, tone)
             empty = Marks.empty(TAKE_IDS, footage.seconds)
             return Reviewed(footage, empty, list(chosen), placed, None, needs, notes)
         anchor = found[0].frame
+    else:
+        placed = _with_nose_root(placed, anchor)
     points = points_on(found or placed, anchor)
     stabilised = _held_still(footage, anchor, points, keep, progress)
     if phases is None:
@@ -167,6 +189,16 @@ def track_side(
         marks = retrack_side(stabilised, keys, footage.seconds)
     progress("judging", 0.95)
     return Reviewed(footage, marks, list(phases), keys, stabilised, "", notes)
+
+
+def _with_nose_root(placed: list[Keyframe], anchor: int) -> list[Keyframe]:
+    """The marks, and the nose root where it is likely to be, if it lies outside the picture."""
+    points = points_on(placed, anchor)
+    if "n" in points:
+        return placed
+    (x, y), sigma = nose_root(points["prn"], points["sn"], points["pg"])
+    own = [key for key in placed if (key.landmark, key.frame) != ("n", anchor)]
+    return [*own, Keyframe("n", anchor, float(x), float(y), sigma, FOUND)]
 
 
 def _held_beside(
@@ -230,6 +262,7 @@ def track(
         anchor = found[0].frame
         points = {key.landmark: np.array([key.x, key.y]) for key in found}
     else:
+        needs = out_of_picture(placed, "front") or needs
         empty = Marks.empty(TAKE_IDS, footage.seconds)
         return Reviewed(footage, empty, list(phases or []), placed, None, needs, notes)
     stabilised = _held_still(footage, anchor, points, keep, progress)

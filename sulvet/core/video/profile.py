@@ -43,15 +43,16 @@ def contour(
 ) -> Marks:
     """``marks`` with the places of the chin's contour filled in.
 
-    points  li, sl and pg on the anchor frame, clip pixels
+    points  li, pg and, where it shows, sl on the anchor frame, clip pixels
     drawn   frame → (N, 2) the contour as the teacher drew it there, clip pixels: it stands
             on that frame, and the edge is looked for from it on the frames beside
     """
     there = {
         name: stabilised.to_stabilised_pixels(stabilised.anchor, points[name])
         for name in ("li", "sl", "pg")
+        if name in points
     }
-    ends = np.array([there["li"], there["sl"], there["pg"]])
+    ends = np.array(list(there.values()))
     ends = ends[np.argsort(ends[:, 1])]
     top, bottom = int(ends[0, 1]) - ABOVE, int(ends[-1, 1]) + UNDER
     rows = np.arange(max(top, 1), min(bottom, stabilised.pictures.shape[1] - 1))

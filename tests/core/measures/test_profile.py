@@ -11,7 +11,14 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from sulvet.core.anatomy.landmarks import CONTOUR_IDS, SIDE_HELD, SIDE_REQUIRED, TAKE_IDS
+from sulvet.core.anatomy.landmarks import (
+    BY_ID,
+    CONTOUR_IDS,
+    LEAST,
+    SIDE_HELD,
+    SIDE_REQUIRED,
+    TAKE_IDS,
+)
 from sulvet.core.anatomy.marks import PLACED, Floats, Marks
 from sulvet.core.anatomy.profile import side_view
 from sulvet.core.judgement.reasons import PALE
@@ -21,9 +28,11 @@ from sulvet.core.measures.frames import TakeContext
 from sulvet.core.measures.profile import chin_hollow
 from sulvet.core.measures.series import measure
 from sulvet.core.phases import frames_of
-from sulvet.core.review import points_on, retrack_side
+from sulvet.core.review import Footage, points_on, retrack_side
+from sulvet.core.review.pipeline import track_side
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
+from sulvet.core.video.clip import Sound
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.stabilise import StabilisedClip, stabilise
 from tests.core.judging import judged
@@ -117,6 +126,30 @@ class FollowedTests(SimpleTestCase):
         self.assertEqual((told.verdict, told.reason), (CANT_TELL, PALE))
         chin = [f.verdict for f in result.findings if f.fault == "bulging-chin"]
         self.assertEqual(chin, [CANT_TELL])
+
+    def test_what_lies_outside_the_picture_costs_only_what_needs_it(self) -> None:
+        take = profile_take()
+        _, keys, truths = _marked(take.model_dump_json())
+        grays = np.array(
+            [cv2.cvtColor(clip.picture(take, n), cv2.COLOR_RGB2GRAY) for n in range(len(truths))]
+        )
+        footage = Footage(take.size, np.array(take.times()), grays, 1.0, Sound(), False, {}, "")
+        for gone in SIDE_REQUIRED:
+            placed = [
+                replace(k, x=0.0, y=0.0, hidden=True) if (k.landmark, k.frame) == (gone, 2) else k
+                for k in keys
+            ]
+            done = track_side(footage, placed, list(take.phases), None)
+            if gone in LEAST["side"]:
+                self.assertIn(BY_ID[gone].label, done.needs)
+                continue
+            self.assertEqual(done.needs, "", gone)
+            result = judged(done.marks, take.phases, "clarinet", "side")
+            told = {r.measure: r for r in result.readings if r.phase == "hold"}
+            hollow = told["chin_hollow"]
+            assert hollow.value is not None and hollow.uncertainty is not None, gone
+            off = abs(hollow.value - true_hollow(take, truths, 12))
+            self.assertLess(off, max(4.0, hollow.uncertainty), gone)
 
     def drawn(self, take: Script, edge: Floats, frame: int) -> Marks:
         """A chin's edge that the teacher has drawn along on one frame."""

@@ -13,11 +13,13 @@ from pathlib import Path
 import numpy as np
 from django.test import SimpleTestCase
 
-from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
+from sulvet.core.anatomy import landmarks
+from sulvet.core.anatomy.landmarks import BY_ID, FRONT_IDS, REQUIRED
 from sulvet.core.anatomy.marks import FOUND, PLACED, Floats
 from sulvet.core.formats import coco
 from sulvet.core.judgement.results import FAULT, Judgement
-from sulvet.core.review import NO_REST_SEEN, TWO_FACES, Reviewed, review
+from sulvet.core.review import NO_REST_SEEN, TWO_FACES, Reviewed, read, review
+from sulvet.core.review.pipeline import track
 from sulvet.core.shell import main
 from sulvet.core.video.clip import Image
 from sulvet.core.video.finder import Face
@@ -235,6 +237,25 @@ class TeachersMarksTests(SimpleTestCase):
         result = judgement(done)
         self.assertEqual(called(result), [("smile", FAULT)])
         self.assertAlmostEqual(reading(result, "corner_rise"), 9.0, delta=1.5)
+
+    def test_a_mark_that_does_not_show_costs_only_what_needs_it(self) -> None:
+        path, truth = clip(CLOSE_UP), true_marks(CLOSE_UP, SIZE)
+        with tempfile.NamedTemporaryFile(suffix=".gray") as pictures:
+            footage = read(path, pictures, None)
+            for gone in REQUIRED:
+                keys = [
+                    Keyframe(name, 5, *map(float, truth[5, FRONT_IDS.index(name)]), 0.8, PLACED)
+                    if name != gone
+                    else Keyframe(name, 5, 0.0, 0.0, 0.8, PLACED, hidden=True)
+                    for name in REQUIRED
+                ]
+                done = track(footage, keys, None, None)
+                if gone in landmarks.LEAST["front"]:
+                    self.assertIn(BY_ID[gone].label, done.needs)
+                    continue
+                self.assertEqual(done.needs, "", gone)
+                for told in judgement(done).readings:
+                    self.assertTrue(told.value is not None or told.reason, (gone, told))
 
 
 class _Seen:
