@@ -96,7 +96,8 @@ def read(
             if look and finder is not None and rgb is not None:
                 looked = frame.seconds
                 if len(looking) > MOST_LOOKING:
-                    faces[looking[0][0]] = looking.pop(0)[1].result()
+                    row, found = looking.pop(0)
+                    faces[row] = found.result()
                 looking.append((len(times) - 1, beside.submit(_find, finder, rgb)))
             if known.seconds:
                 progress("reading", 0.6 * min(frame.seconds / known.seconds, 1.0))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import functools
 import json
 import tempfile
+import time
 from contextlib import redirect_stderr, redirect_stdout
 from dataclasses import replace
 from io import StringIO
@@ -21,7 +22,7 @@ from sulvet.core.judgement.results import FAULT, Judgement
 from sulvet.core.review import NO_REST_SEEN, TWO_FACES, Reviewed, read, review
 from sulvet.core.review.pipeline import track
 from sulvet.core.shell import main
-from sulvet.core.video.clip import Image
+from sulvet.core.video.clip import Image, Reader
 from sulvet.core.video.finder import Face
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.network_finder import default_finder
@@ -266,6 +267,32 @@ class _Seen:
 
     def find(self, rgb: Image) -> list[Face]:
         return self.faces
+
+
+class _Slow:
+    """Sees faces later than frames are decoded, and keeps what it was shown."""
+
+    def __init__(self) -> None:
+        self.shown: list[Image] = []
+
+    def find(self, rgb: Image) -> list[Face]:
+        time.sleep(0.02)
+        self.shown.append(rgb[::16, ::16].copy())
+        return [Face({"sn": np.array([len(self.shown) - 1.0, 0.0])}, 100.0, 0.0)]
+
+
+class ReadTests(SimpleTestCase):
+    def test_a_face_belongs_to_the_frame_it_was_seen_on(self) -> None:
+        path, finder = clip(ROLLED), _Slow()
+        frames = [f.picture("rgb24")[::16, ::16] for f in Reader(path).frames()]
+        with tempfile.NamedTemporaryFile() as pictures:
+            faces = read(path, pictures, finder).faces
+        self.assertEqual(len(faces), len(finder.shown))
+        self.assertGreater(len(faces), 10)
+        for row, found in faces.items():
+            np.testing.assert_array_equal(
+                finder.shown[int(found[0].points["sn"][0])], frames[row], f"row {row}"
+            )
 
 
 class NeedsTests(SimpleTestCase):
