@@ -104,8 +104,10 @@ def ensure_python(lists: list[Path], venv: Path = VENV) -> None:
         if fresh(stamp, value):
             continue
         say(f"installing {file.name} (the first time takes some minutes)")
+        # The lists are complete; only what a torch for graphics cards asks for is not in them.
+        alone = [] if file == TRAINING else ["--no-deps"]
         run(python, "-m", "pip", "install", "--quiet", "--disable-pip-version-check",
-            "--no-deps", "-r", file)  # fmt: skip
+            *alone, "-r", file)  # fmt: skip
         stamp.write_text(value)
 
 
@@ -323,7 +325,7 @@ def main() -> None:
     for name in ("setup", "check", "schema"):
         commands.add_parser(name)
     command = commands.add_parser("bench")
-    command.add_argument("only", nargs="*", help="timings, finder, close-ups, ear")
+    command.add_argument("only", nargs="*", help="timings, finder, unaided, close-ups, ear")
     commands.add_parser("test").add_argument("names", nargs="*")
     command = commands.add_parser("train")
     command.add_argument("--people", type=int, default=PEOPLE)

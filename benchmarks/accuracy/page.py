@@ -8,18 +8,19 @@ from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
-from benchmarks.accuracy import closeups_page, score, sounds_page
+from benchmarks.accuracy import closeups_page, score, sounds_page, unaided_page
 from benchmarks.accuracy.film import film_all
 from benchmarks.accuracy.reading import Read
 from benchmarks.accuracy.score import AIMS, FaultScore, MeasureScore
+from benchmarks.accuracy.tables import fault_rows, measure_rows
 from benchmarks.accuracy.takes import CASES, FPS, SIZE, script
-from sulvet.core.judgement.common import common
 from sulvet.core.measures.catalogue import catalogue
 
 PAGE = Path(__file__).resolve().parents[2] / "docs" / "accuracy.md"
 
 #: Sections that are written by themselves: title and text.
 SECTIONS: dict[str, tuple[str, Callable[[], str]]] = {
+    "unaided": (unaided_page.TITLE, unaided_page.section),
     "close-ups": (closeups_page.TITLE, closeups_page.section),
     "ear": (sounds_page.TITLE, sounds_page.section),
 }
@@ -99,7 +100,6 @@ def rewrite(*names: str) -> str:
 
 def _page(reads: list[Read], measures: list[MeasureScore], faults: list[FaultScore]) -> str:
     names = {m.id: m.name for m in catalogue().measures}
-    called = {f.id: f.name for f in common().faults}
     turned = [one.judged for one in reads if one.case.turned and one.judged]
     claimed = [f.fault for one in turned for f in one.findings if f.verdict == "fault"]
     views = Counter(case.view for case in CASES)
@@ -134,7 +134,7 @@ truth; the aim is 90 to 98 %.
 
 | measure | takes | median error | 95th percentile | aim | held |
 |---|---|---|---|---|---|
-{_measure_rows(measures, names)}
+{measure_rows(measures, AIMS)}
 
 Where an aim is missed:
 
@@ -154,7 +154,7 @@ over all other takes that can show the fault at all.
 
 | fault | takes | called | watch | missed | can't tell | false alarms |
 |---|---|---|---|---|---|---|
-{_fault_rows(faults, called)}
+{fault_rows(faults)}
 
 Together: {hit} of {total} called where the take can show it ({hit / max(total, 1):.0%}; the
 aim is 95 %),
@@ -194,23 +194,6 @@ def _clicks(reads: list[Read]) -> str:
     return "; ".join(words)
 
 
-def _number(value: float, unit: str) -> str:
-    digits = 3 if unit in ("ratio", "share", "MW") else 2
-    return f"{value:.{digits}f} {unit}"
-
-
-def _measure_rows(measures: list[MeasureScore], names: dict[str, str]) -> str:
-    rows = []
-    for m in measures:
-        aim = AIMS.get(m.measure)
-        told = "" if aim is None else f"{aim:g}{' (missed)' if m.high > aim else ''}"
-        rows.append(
-            f"| {names[m.measure]} | {len(m.errors)} | {_number(m.median, m.unit)} | "
-            f"{_number(m.high, m.unit)} | {told} | {m.held:.0%} |"
-        )
-    return "\n".join(rows)
-
-
 def _missed(measures: list[MeasureScore], names: dict[str, str]) -> str:
     rows = [
         f"- {names[m.measure]}: {WHY.get(m.measure, 'the reason is not known')}."
@@ -231,14 +214,6 @@ def _coverage(measures: list[MeasureScore], names: dict[str, str]) -> str:
         f"\n\nOf {len(few)} measures there are fewer than 15 takes: one more or less is 7 % there."
     )
     return ("\n".join(rows) or "None.") + note
-
-
-def _fault_rows(faults: list[FaultScore], called: dict[str, str]) -> str:
-    return "\n".join(
-        f"| {called[f.fault]} | {f.called + f.watched + f.missed + f.untold} | {f.called} | "
-        f"{f.watched} | {f.missed} | {f.untold} | {f.false} of {f.clean} |"
-        for f in faults
-    )
 
 
 def _turned_words(count: int, claimed: list[str]) -> str:
