@@ -49,6 +49,8 @@ SMILE = short(Pose(rise=9.0, width=1.13))
 NEUTRAL = short(Pose())
 ROLLED = short(Pose(roll=12.0))
 RIM = short(Pose(rim=1.0))
+#: The rim is at the mouth from the first frame to the last.
+NO_REST = short(Pose(rim=1.0), rest=0.0, move=0.03, hold=2.5, after=0.0)
 #: Eyes and the upper half of the nose lie above the picture.
 CLOSE_UP = short(Pose(rise=9.0, width=1.13, zoom=2.2, shift=(0.0, -330.0)))
 #: A close-up by a phone held on its side, at an angle at which no face is found.

@@ -24,6 +24,7 @@ from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.results import Z95, Finding, Judgement, Reading
 from sulvet.core.judgement.sound import judge_sound
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.measures.borrowed_rest import with_rest
 from sulvet.core.phases import Phase
 from sulvet.core.sound.tones import SoundAnalysis
 
@@ -62,6 +63,7 @@ class Material:
 
     known_mm  length between the marks ``kl_a`` and ``kl_b``, mm
     heard     None while nobody has listened
+    rest      one frame of another take at rest, for one that shows no rest itself
     """
 
     marks: Marks
@@ -69,6 +71,13 @@ class Material:
     view: str
     known_mm: float | None = None
     heard: Heard | None = None
+    rest: Marks | None = None
+
+    def with_rest(self) -> tuple[Marks, list[Phase]]:
+        """Marks and phases, a borrowed rest as further frames at the end."""
+        if self.rest is None:
+            return self.marks, self.phases
+        return with_rest(self.marks, self.phases, self.rest)
 
 
 @dataclass(frozen=True)
@@ -137,8 +146,9 @@ class Analysis:
 
 def judgement_of(material: Material, standard: Standard, school: str) -> Judgement:
     """What is seen and what is heard of a take, judged together."""
-    view, phases = material.view, material.phases
-    seen = judge(material.marks, phases, standard, view, school, material.known_mm)
+    view = material.view
+    marks, phases = material.with_rest()
+    seen = judge(marks, phases, standard, view, school, material.known_mm)
     if material.heard is None:
         return seen
     heard = judge_sound(material.heard.analysis, phases, standard, material.heard.targeted)
@@ -150,13 +160,14 @@ def analyse(material: Material, standard: Standard, school: str) -> Analysis:
 
     school  id of one of the standard's schools
     """
-    marks, phases = material.marks, material.phases
+    marks, phases = material.with_rest()
+    own = len(material.marks)
     judged = judgement_of(material, standard, school)
     drawn = drawing_of(judged, marks, phases, standard, material.view, school)
     known = judged.scales.known
     best = min(known, key=lambda scale: scale.relative) if known else None
     series = tuple(
-        MeasureSeries(s.measure, numbers(s.value, 3), numbers(Z95 * s.sigma, 3))
+        MeasureSeries(s.measure, numbers(s.value[:own], 3), numbers(Z95 * s.sigma[:own], 3))
         for s in judged.series.values()
     )
     scale = None if best is None else (best.source, Z95 * best.relative)
@@ -166,16 +177,16 @@ def analyse(material: Material, standard: Standard, school: str) -> Analysis:
         return Analysis(judged.readings, judged.findings, frames, None, None, scale, covered)
     drawing, anchors = drawn
     derived = {
-        name: rows(places, 4)
+        name: rows(places[:own], 4)
         for name, places in anchors.derived.items()
-        if np.isfinite(places).all(axis=1).any()
+        if np.isfinite(places[:own]).all(axis=1).any()
     }
     return Analysis(
         judged.readings,
         judged.findings,
-        FrameData(series, rows(anchors.moves, 6), derived),
+        FrameData(series, rows(anchors.moves[:own], 6), derived),
         drawing,
-        stills_of(judged, marks, phases, drawing, anchors),
+        stills_of(judged, marks, phases, drawing, anchors).before(own),
         scale,
         covered,
     )

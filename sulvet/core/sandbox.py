@@ -59,6 +59,7 @@ class Outcome:
     keys: list[Keyframe]
     needs: str
     notes: list[str]
+    no_rest: bool = False
 
 
 def look(clip: Path) -> ClipFacts:
@@ -91,6 +92,7 @@ def review(
     seconds: float,
     progress: Callable[[str, float], None],
     view: str = "front",
+    rest_known: bool = False,
 ) -> Outcome:
     """``review.review`` in a child.
 
@@ -109,6 +111,7 @@ def review(
             "mirrored": mirrored,
             "proxy": proxy,
             "view": view,
+            "rest_known": rest_known,
         },
         REVIEW_SECONDS + REVIEW_PER_SECOND * seconds,
         progress,
@@ -122,6 +125,7 @@ def review(
         keys=[Keyframe(**key) for key in said["keys"]],
         needs=said["needs"],
         notes=said["notes"],
+        no_rest=said["no_rest"],
     )
 
 
@@ -249,6 +253,7 @@ def _review(
         proxy=request["proxy"],
         mirrored=request["mirrored"],
         view=request["view"],
+        rest_known=request["rest_known"],
     )
     np.savez(keep / RESULT, **done.marks.arrays())
     return {
@@ -258,6 +263,7 @@ def _review(
         "keys": [asdict(key) for key in done.keys],
         "needs": done.needs,
         "notes": done.notes,
+        "no_rest": done.no_rest,
     }
 
 

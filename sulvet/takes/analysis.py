@@ -24,6 +24,7 @@ from sulvet.core.judgement.coverage import Coverage
 from sulvet.core.judgement.standards import Standard
 from sulvet.standards.selectors import standard_of
 from sulvet.takes import sound, tracks
+from sulvet.takes.borrowing import borrowed_rest
 from sulvet.takes.models import Finding, Reading, Take, TakeAnalysis, TakeSound
 
 #: States in which a take has marks to analyse, if only some.
@@ -113,8 +114,9 @@ class Made:
 def material_of(take: Take) -> Material:
     """What a take's analysis is made from, as it stands in the database."""
     return Material(
-        tracks.load(take), tracks.phases_of(take), take.view, take.known_mm, heard_on(take)
-    )
+        tracks.load(take), tracks.phases_of(take), take.view, take.known_mm, heard_on(take),
+        borrowed_rest(take),
+    )  # fmt: skip
 
 
 def heard_on(take: Take) -> Heard | None:

@@ -39,6 +39,7 @@ from sulvet.core.video.stabilise import StabilisedClip
 from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.hand.selectors import hand_error
 from sulvet.takes import analysis, history, stabilised, tracks
+from sulvet.takes.borrowing import borrowed_rest
 from sulvet.takes.history import Parts
 from sulvet.takes.models import Edit, Mark, Take
 
@@ -302,7 +303,8 @@ def _prepared(take: Take, parts: Parts) -> _Prepared | None:
     if "phases" in parts:
         phases = [Phase(p["name"], p["start"], p["end"], p["confidence"]) for p in parts["phases"]]
     known_mm = parts.get("known_mm", take.known_mm)
-    material = Material(marks, phases, take.view, known_mm, analysis.heard_on(take))
+    heard, rest = analysis.heard_on(take), borrowed_rest(take)
+    material = Material(marks, phases, take.view, known_mm, heard, rest)
     return _Prepared(marks, tracked, signals, analysis.make(take, material))
 
 

@@ -14,6 +14,7 @@ from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.video.clip import ClipError
 from sulvet.takes import jobs, listening, tracks
+from sulvet.takes.borrowing import rest_source
 from sulvet.takes.marking import move_in
 from sulvet.takes.models import Take
 from sulvet.takes.waiting import patiently
@@ -79,6 +80,7 @@ def _read(take: Take) -> None:
             seconds=take.clip_seconds or 180.0,
             progress=progress,
             view=take.view,
+            rest_known=rest_source(take) is not None,
         )
         move_in(Path(making), take)
         outcome = _listen(take, outcome)

@@ -20,7 +20,7 @@ from sulvet.takes.api import takes as api
 from sulvet.takes.models import Take, TakeSound
 from sulvet.takes.tasks import read_take
 from tests.base import BandTestCase, outcome
-from tests.clips import ASKEW, SIZE, SMILE, clip
+from tests.clips import ASKEW, NO_REST, RIM, SIZE, SMILE, clip
 from tests.painted.face import Pose
 from tests.painted.take import Script
 
@@ -173,6 +173,32 @@ class ReadingTests(UploadTestCase):
         page = self.client.get(reverse("take", args=[take.pk])).json()
         self.assertEqual(page["take"]["state"], "ready")
         self.assertEqual([f["fault"] for f in page["findings"]], ["smile"])
+
+    def test_a_clip_without_a_rest_borrows_that_of_the_students_other_take(self) -> None:
+        pages = []
+        for script in (NO_REST, RIM, NO_REST):
+            self.send(clip(script).read_bytes())
+            take = Take.objects.latest("pk")
+            read_take.call(take.pk, str(take.job))
+            pages.append(self.client.get(reverse("take", args=[take.pk])).json())
+        self.assertEqual(
+            [page["take"]["state"] for page in pages], ["needs-marks", "ready", "ready"]
+        )
+        last, source = Take.objects.latest("pk"), Take.objects.get(pk=pages[1]["take"]["id"])
+        self.assertEqual(last.rest_from, source)
+        self.assertTrue(any("compared with the one of" in note for note in pages[2]["notes"]))
+        told = {r["measure"] for r in pages[2]["readings"] if r["value"] is not None}
+        self.assertLessEqual({"corner_rise", "mouth_width", "rim_upper_share"}, told)
+        # Made anew from what is kept it comes out the same, and a moved mark is measured.
+        kept = analysis.frames_of(last)
+        analysis.save(last, analysis.make(last))
+        self.assertEqual(analysis.frames_of(Take.objects.get(pk=last.pk)), kept)
+        mark = next(m for m in pages[2]["marks"] if m["landmark"] == "ch_r")
+        moved = {"marks": [{"landmark": "ch_r", "frame": mark["frame"], "x": mark["x"] + 2,
+                            "y": mark["y"]}]}  # fmt: skip
+        self.sent("put", reverse("marks", args=[last.pk]), moved)
+        source.delete()
+        self.assertIsNone(Take.objects.get(pk=last.pk).rest_from)
 
 
 class WorkerTests(UploadTestCase):

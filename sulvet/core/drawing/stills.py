@@ -70,6 +70,10 @@ class Stills:
             ))  # fmt: skip
         return Stills({n: (x, y) for n, (x, y) in row["anchors"].items()}, tuple(frames))
 
+    def before(self, frame: int) -> Stills:
+        """Those of frames before this one: a borrowed rest has none to show."""
+        return replace(self, frames=tuple(one for one in self.frames if one.frame < frame))
+
     def phases(self) -> tuple[str, ...]:
         """Phases of which there are frames, in their order."""
         return tuple(dict.fromkeys(one.phase for one in self.frames))

@@ -9,9 +9,16 @@ from typing import Any
 
 from sulvet.core.data_files import DataFileError, Strict, read_table
 from sulvet.core.judgement.common import DATA, listed
-from sulvet.core.judgement.results import CANT_TELL, Reading
+from sulvet.core.judgement.results import CANT_TELL, IN_BAND, Reading
+from sulvet.core.judgement.schema import Band
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.catalogue import catalogue
+
+#: Why an area counts as unchecked though there is a reading.
+UNSURE = (
+    "The reading is too unsure to tell. Place the marks yourself, or film with a relaxed face "
+    "first and from nearer."
+)
 
 
 class Area(Strict):
@@ -99,17 +106,28 @@ def coverage(readings: Iterable[Reading], standard: Standard, view: str, school:
     told = {r.measure: r for r in readings if r.phase == "hold"}
     checked, unchecked = [], []
     for one in areas():
-        asked = [m for m in one.measures if standard.band(m, view, school) is not None]
-        if not asked:
+        bands = {m: band for m in one.measures if (band := standard.band(m, view, school))}
+        if not bands:
             continue
-        there = [told[m] for m in asked if m in told]
-        if any(reading.verdict != CANT_TELL for reading in there):
+        there = [told[m] for m in bands if m in told and told[m].verdict != CANT_TELL]
+        if any(not _unsure(reading, bands[reading.measure]) for reading in there):
             checked.append(one.area)
+        elif there:
+            unchecked.append(Unchecked(one.area, UNSURE))
         else:
-            why = next((reading.reason for reading in there if reading.reason), one.missing)
+            why = next((told[m].reason for m in bands if m in told and told[m].reason), one.missing)
             why = one.from_front if view == "front" and one.from_front else why
             unchecked.append(Unchecked(one.area, why))
     return Coverage(tuple(checked), tuple(unchecked))
+
+
+def _unsure(reading: Reading, band: Band) -> bool:
+    """Whether a reading in band is so unsure that a clear fault on either side may be behind it."""
+    if reading.verdict != IN_BAND or band.low is None or band.high is None:
+        return False
+    assert reading.uncertainty is not None
+    wide = (band.high - band.low) / 2 + max(band.watch_low, band.watch_high)
+    return reading.uncertainty > wide
 
 
 def _plural(area: str) -> bool:

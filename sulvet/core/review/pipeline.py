@@ -23,10 +23,13 @@ from sulvet.core.anatomy.profile import nose_root
 from sulvet.core.phases import Phase
 from sulvet.core.review.footage import Footage, Progress, read
 from sulvet.core.review.rest_face import (
+    NO_REST_SEEN,
     head_seen,
+    held_all_along,
     held_keys,
     lost_in,
     outline_guess,
+    playing_keys,
     refined,
     rest_keys,
 )
@@ -49,6 +52,7 @@ class Reviewed:
 
     needs   sentence saying what the teacher has to do first, or empty
     notes   sentences worth knowing
+    no_rest whether no rest was found, and it needs another take's
     """
 
     footage: Footage
@@ -58,6 +62,7 @@ class Reviewed:
     stabilised: StabilisedClip | None
     needs: str = ""
     notes: list[str] = field(default_factory=list)
+    no_rest: bool = False
 
 
 def review(
@@ -70,6 +75,7 @@ def review(
     proxy: bool = False,
     mirrored: bool = False,
     view: str = "front",
+    rest_known: bool = False,
 ) -> Reviewed:
     """Read a clip, find the rest face, follow it, suggest the phases.
 
@@ -79,6 +85,8 @@ def review(
     proxy     write the review copy into that folder as well
     mirrored  the clip is a selfie stored as a mirror shows it
     view      front or side
+    rest_known  another take tells what this face is like at rest: a clip from the front is read
+              without one
 
     Raises ``ClipError`` for a clip that can't be used.
     """
@@ -91,7 +99,7 @@ def review(
         keys = [key for key in keys if 0 <= key.frame < len(footage.seconds)]
         if view == "side":
             return track_side(footage, keys, phases, keep, progress)
-        return track(footage, keys, phases, keep, progress)
+        return track(footage, keys, phases, keep, progress, rest_known)
 
 
 def anchor_frame(keys: list[Keyframe], view: str = "front") -> int | None:
@@ -250,11 +258,17 @@ def track(
     phases: list[Phase] | None,
     keep: Path | None,
     progress: Progress = lambda stage, share: None,
+    rest_known: bool = False,
 ) -> Reviewed:
     """Anchor, stabilise, follow, suggest: all that comes after reading."""
     tone, notes = _heard(footage)
     found, needs = rest_keys(footage, tone, phases)
     anchor = anchor_frame(placed)
+    playing = anchor is None and needs == NO_REST_SEEN and rest_known
+    if playing:
+        phases = phases or suggestion.heard(footage.seconds, tone) or held_all_along(footage)
+        found = playing_keys(footage, _hold(phases))
+        playing = bool(found)
     if anchor is not None:
         found, needs = [], ""
         points = points_on(placed, anchor)
@@ -268,7 +282,7 @@ def track(
     stabilised = _held_still(footage, anchor, points, keep, progress)
     if phases is None:
         phases = suggestion.suggest(stabilised, footage.seconds, tone, footage.sound)
-    if found:
+    if found and not playing:
         found = refined(footage, stabilised, found, tone)
     keys = found + placed
     marks = track_landmarks(stabilised, keys, TAKE_IDS, footage.seconds)
@@ -290,7 +304,7 @@ def track(
             f"The head was lost on {(~stabilised.head_found).mean():.0%} of the frames. "
             "Film with the head steady and well lit."
         )
-    return Reviewed(footage, marks, list(phases), keys, stabilised, "", notes)
+    return Reviewed(footage, marks, list(phases), keys, stabilised, "", notes, playing)
 
 
 def retrack_front(

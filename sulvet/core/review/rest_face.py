@@ -9,6 +9,7 @@ from sulvet.core.anatomy.landmarks import (
     BY_ID,
     EDGE_IDS,
     FRONT_HELD,
+    LEAST,
     REQUIRED,
     SIDE_REQUIRED,
 )
@@ -93,13 +94,50 @@ def rest_keys(
         run = [row for row in rows if frames_of(phases, "rest", footage.seconds)[row]]
     if not run:
         return [], NO_REST_SEEN
-    anchor = run[len(run) // 2]
-    face = footage.faces[anchor][0]
+    return _keys_on(footage, run[len(run) // 2]), ""
+
+
+#: How sure a hold is that nothing but the thing at the mouth tells.
+GUESSED = 0.4
+
+
+def held_all_along(footage: Footage) -> list[Phase]:
+    """``hold`` from the first to the last look at which something is held to the mouth, where
+    most looks see it: for a clip whose tone can't be told from a room that is never heard."""
+    looked = sorted(footage.faces)
+    held = [row for row in looked if footage.faces[row] and footage.faces[row][0].equipment]
+    if len(held) < max(2, 0.6 * len(looked)):
+        return []
+    start, end = (float(footage.seconds[row]) for row in (held[0], held[-1]))
+    return [Phase("hold", start, end, GUESSED)]
+
+
+def playing_keys(footage: Footage, hold: Phase | None) -> list[Keyframe]:
+    """Keyframes on the frame of the hold that shows most of the face from the front.
+
+    For a clip without a rest that is compared with another one's. Nothing where corners, nose and
+    what tells how the head leans are not seen.
+    """
+    best: tuple[int, int] | None = None
+    for row, faces in sorted(footage.faces.items()):
+        if not faces or faces[0].view != "front":
+            continue
+        points = set(faces[0].points)
+        lean = {"al_r", "al_l"} <= points or {"ex_r", "ex_l"} <= points
+        inside = hold is not None and hold.holds(footage.seconds[row])
+        if inside and lean and set(LEAST["front"]) <= points:
+            best = max(best or (0, 0), (len(points), row))
+    return [] if best is None else _keys_on(footage, best[1])
+
+
+def _keys_on(footage: Footage, row: int) -> list[Keyframe]:
+    """The found marks of the face itself on one looked-at row."""
+    face = footage.faces[row][0]
     return [
-        Keyframe(name, anchor, float(p[0]), float(p[1]), face.spread(name), FOUND)
+        Keyframe(name, row, float(p[0]), float(p[1]), face.spread(name), FOUND)
         for name, p in face.points.items()
         if name in BY_ID and name not in EDGE_IDS and not BY_ID[name].equipment
-    ], ""
+    ]
 
 
 def _still_run(footage: Footage, rows: list[int]) -> list[int]:

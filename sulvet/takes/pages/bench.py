@@ -21,9 +21,11 @@ from sulvet.core.judgement.results import FAULT
 from sulvet.core.judgement.schema import Fault
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.judgement.triage import triage
+from sulvet.core.measures.borrowed_rest import with_rest
 from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.core.measures.frames import TakeContext
 from sulvet.takes import analysis, history, tracks
+from sulvet.takes.borrowing import borrowed_rest
 from sulvet.takes.focus import TakeFindings, findings_on, focus_of, set_up_of, standing
 from sulvet.takes.marking import PlacedMark, found_left, with_moved_marks
 from sulvet.takes.models import Finding, Take
@@ -275,9 +277,12 @@ def preview(take: Take, frame: int, moved: list[PlacedMark]) -> Preview:
 
     Nothing is stored. Values by measure, None where it can't be told.
     """
-    marks = with_moved_marks(take, frame, moved)
+    marks, phases = with_moved_marks(take, frame, moved), tracks.phases_of(take)
+    rest = borrowed_rest(take)
+    if rest is not None:
+        marks, phases = with_rest(marks, phases, rest)
     context = TakeContext(take.view, take.student.instrument, take.known_mm)
-    now = measure_frame(marks, tracks.phases_of(take), frame, context)
+    now = measure_frame(marks, phases, frame, context)
     return Preview(
         {name: None if np.isnan(value) else round(value, 3) for name, value in now.values.items()},
         {name: [round(x, 4), round(y, 4)] for name, (x, y) in now.anchors.items()},

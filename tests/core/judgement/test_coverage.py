@@ -8,8 +8,8 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from sulvet.core.analysis import Material, analyse
-from sulvet.core.judgement.coverage import Coverage, areas
-from sulvet.core.judgement.results import CANT_TELL
+from sulvet.core.judgement.coverage import Coverage, areas, coverage
+from sulvet.core.judgement.results import CANT_TELL, IN_BAND, Reading
 from sulvet.core.judgement.standards import shipped_standard, shipped_standards
 from sulvet.core.measures.catalogue import catalogue
 from tests.core.faces import PHASES, take, with_corners
@@ -45,6 +45,17 @@ class CoverageTests(SimpleTestCase):
             case.standard, case.school,
         )  # fmt: skip
         self.assertEqual([one.area for one in part.coverage.unchecked], ["Mouthpiece"])
+
+    def test_a_reading_behind_which_a_fault_may_hide_is_no_check(self) -> None:
+        standard = shipped_standard("horn")
+        school = standard.school(None).id
+        band = standard.band("corner_rise", "front", school)
+        assert band is not None and band.low is not None and band.high is not None
+        for half_width, checked in ((1.0, True), (band.high - band.low + 9.0, False)):
+            middle = (band.low + band.high) / 2
+            reading = Reading("corner_rise", "hold", middle, half_width, "deg", IN_BAND)
+            made = coverage([reading], standard, "front", school)
+            self.assertEqual("Corners" in made.checked, checked)
 
     def test_every_band_but_the_red_above_a_rim_belongs_to_an_area(self) -> None:
         known = {measure for one in areas() for measure in one.measures}

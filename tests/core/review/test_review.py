@@ -14,11 +14,14 @@ from pathlib import Path
 import numpy as np
 from django.test import SimpleTestCase
 
+from sulvet.core.analysis import Material, analyse
 from sulvet.core.anatomy import landmarks
 from sulvet.core.anatomy.landmarks import BY_ID, FRONT_IDS, REQUIRED
 from sulvet.core.anatomy.marks import FOUND, PLACED, Floats
 from sulvet.core.formats import coco
-from sulvet.core.judgement.results import FAULT, Judgement
+from sulvet.core.judgement.results import CANT_TELL, FAULT, Judgement
+from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.measures.borrowed_rest import rest_of, with_rest
 from sulvet.core.review import NO_REST_SEEN, TWO_FACES, Reviewed, read, review
 from sulvet.core.review.pipeline import track
 from sulvet.core.shell import main
@@ -27,7 +30,7 @@ from sulvet.core.video.finder import Face
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.network_finder import default_finder
 from sulvet.core.video.track import retrack_landmarks
-from tests.clips import CLOSE_UP, NEUTRAL, RIM, ROLLED, SIZE, SMILE, clip, short
+from tests.clips import CLOSE_UP, NEUTRAL, NO_REST, RIM, ROLLED, SIZE, SMILE, clip, short
 from tests.core.faces import called
 from tests.core.judging import judged
 from tests.painted.face import Pose
@@ -311,6 +314,53 @@ class NeedsTests(SimpleTestCase):
     def test_a_take_that_begins_with_the_mouthpiece_on_has_no_rest(self) -> None:
         finder = _Seen(self.face(covered=0.8))
         self.assertEqual(review(clip(NEUTRAL), finder).needs, NO_REST_SEEN)
+
+
+class BorrowedRestTests(SimpleTestCase):
+    def test_a_clip_without_a_rest_is_read_against_another_takes(self) -> None:
+        self.assertEqual(review(clip(NO_REST), default_finder()).needs, NO_REST_SEEN)
+        done = review(clip(NO_REST), default_finder(), rest_known=True)
+        self.assertEqual((done.needs, done.no_rest), ("", True))
+        own = reviewed(RIM)
+        standard = shipped_standard("horn")
+        made = analyse(
+            Material(done.marks, done.phases, "front", rest=rest_of(own.marks, own.phases)),
+            standard, standard.school(None).id,
+        )  # fmt: skip
+        self.assertEqual([f.fault for f in made.findings if f.verdict != CANT_TELL], [])
+        told = {r.measure: r for r in made.readings if r.phase == "hold"}
+        for name, true in (("corner_rise", 0.0), ("mouth_width", 1.0), ("rim_offset", 0.0)):
+            value, half_width = told[name].value, told[name].uncertainty
+            assert value is not None and half_width is not None
+            self.assertLess(abs(value - true), half_width, name)
+        self.assertEqual(len(made.frames.moves), len(done.marks))
+        assert made.stills is not None
+        self.assertTrue(all(one.frame < len(done.marks) for one in made.stills.frames))
+
+    def test_a_borrowed_rest_gives_the_same_reading_less_sure(self) -> None:
+        smile, neutral = reviewed(SMILE), reviewed(NEUTRAL)
+        hold = [phase for phase in smile.phases if phase.name == "hold"]
+        rows = np.flatnonzero(hold[0].holds(smile.marks.seconds))
+        rest = rest_of(neutral.marks, neutral.phases)
+        assert rest is not None
+        alone = judged(*with_rest(smile.marks.rows(rows), hold, rest))
+        own = judgement(smile)
+        self.assertAlmostEqual(
+            reading(alone, "corner_rise"), reading(own, "corner_rise"), delta=0.8
+        )
+        self.assertAlmostEqual(
+            reading(alone, "mouth_width"), reading(own, "mouth_width"), delta=0.02
+        )
+        sure = [
+            next(
+                r.uncertainty
+                for r in one.readings
+                if (r.measure, r.phase) == ("corner_rise", "hold")
+            )
+            for one in (own, alone)
+        ]
+        assert sure[0] is not None and sure[1] is not None
+        self.assertGreater(sure[1], 1.2 * sure[0])
 
 
 class ShellTests(SimpleTestCase):

@@ -1,0 +1,139 @@
+"""The rest face of another take of the same student, for a clip that shows none.
+
+It is brought onto the clip by what sits on bone, with how far the head is turned
+against it, and stands as some frames more at the end. What two takes share is the
+person: where each mark was put is each take's own, so nothing of it drops out of
+a change from rest.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from sulvet.core.anatomy.depth import depths
+from sulvet.core.anatomy.frame import anchor_weights, apply, similarity
+from sulvet.core.anatomy.marks import FOLLOWED, NONE, Bools, Floats, Marks
+from sulvet.core.phases import Phase, frames_of
+
+#: The frames added; one would do, but medians over rest expect some.
+ROWS = 3
+#: How much each point of bone counts for the fit.
+BONE = {"ex_r": 1.0, "ex_l": 1.0, "en_r": 1.0, "en_l": 1.0, "al_r": 0.5, "al_l": 0.5, "sn": 0.5}
+LEAST_BONE = 4
+#: The signals that say how far the head is turned against the anchor frame.
+TURN = ("turn_x", "turn_y")
+#: How far a head may be turned between two takes, as a sine, standard deviation; and what a
+#: point of bone is off by, widths of the mouth: another camera, another day (no source).
+LIKELY_TURN, OFF = 0.10, 0.02
+
+
+def rest_of(marks: Marks, phases: list[Phase]) -> Marks | None:
+    """One frame that is a take's rest face: each landmark's median; None without a rest."""
+    at_rest = frames_of(phases, "rest", marks.seconds) & ~marks.hidden[:, marks.column("sn")]
+    if not at_rest.any():
+        return None
+    rows = np.flatnonzero(at_rest)
+    xy = np.where(marks.hidden[rows][..., None], np.nan, marks.xy[rows])
+    weights = anchor_weights(marks.ids, marks.hidden[rows])
+    middle = len(rows) // 2
+    if (weights[middle] > 0).sum() >= 2:
+        xy = apply(*similarity(xy, xy[middle], weights), xy)
+    seen = np.isfinite(xy[..., 0]).any(axis=0)
+    place = np.full(xy.shape[1:], np.nan)
+    place[seen] = np.nanmedian(xy[:, seen], axis=0)
+    sigma = np.full(len(marks.ids), np.nan)
+    sigma[seen] = np.nanmedian(marks.sigma[rows][:, seen], axis=0)
+    signals = {
+        name: np.array([float(np.nanmedian(marks.signals[name][rows]))])
+        for name in ("mesh_yaw", "mesh_pitch")
+        if name in marks.signals and np.isfinite(marks.signals[name][rows]).any()
+    }
+    one = Marks.empty(marks.ids, np.zeros(1))
+    return replace(
+        one, xy=place[None], sigma=sigma[None], drift=sigma[None].copy(), hidden=~seen[None],
+        source=np.where(seen, FOLLOWED, NONE)[None].astype(np.int8), signals=signals,
+    )  # fmt: skip
+
+
+def with_rest(marks: Marks, phases: list[Phase], rest: Marks) -> tuple[Marks, list[Phase]]:
+    """A take without a rest of its own, followed by the borrowed one; as it was if they don't fit.
+
+    rest  one frame, see ``rest_of``
+    """
+    wide = float(np.linalg.norm(rest.xy[0, rest.column("ch_l")] - rest.xy[0, rest.column("ch_r")]))
+    row = _best_row(marks, rest)
+    if row is None or not np.isfinite(wide):
+        return marks, phases
+    (a, b, tx, ty), turn = _onto(marks, rest, row, wide)
+    turned = np.array([[a, -b], [b, a]])
+    places = rest.xy[0] @ turned.T + (tx, ty)
+    scale = float(np.hypot(a, b))
+    sigma = np.hypot(rest.sigma[0], OFF * wide) * scale
+    times = marks.seconds[-1] + 1.0 + 0.1 * np.arange(ROWS)
+    signals = {}
+    for name in {*marks.signals, *rest.signals}:
+        before = marks.signals.get(name, np.full(len(marks), np.nan))
+        after = rest.signals.get(name, np.array([np.nan]))[0]
+        signals[name] = np.append(before, np.full(ROWS, after))
+    for k, name in enumerate(TURN):
+        own = marks.signals.get(name, np.zeros(len(marks)))
+        signals[name] = np.append(own, np.full(ROWS, own[row] - turn[k]))
+    both = Marks(
+        marks.ids,
+        np.append(marks.frames, marks.frames[-1] + 1 + np.arange(ROWS)),
+        np.append(marks.seconds, times),
+        np.concatenate([marks.xy, np.tile(places, (ROWS, 1, 1))]),
+        np.concatenate([marks.sigma, np.tile(sigma, (ROWS, 1))]),
+        np.concatenate([marks.sigma, np.tile(sigma, (ROWS, 1))]),
+        np.concatenate([marks.source, np.tile(rest.source, (ROWS, 1))]),
+        np.concatenate([marks.hidden, np.tile(rest.hidden, (ROWS, 1))]),
+        signals,
+    )
+    kept = [phase for phase in phases if phase.name != "rest"]
+    return both, [*kept, Phase("rest", float(times[0]), float(times[-1]), 1.0)]
+
+
+def _bone(marks: Marks, rest: Marks) -> list[str]:
+    return [name for name in BONE if name in marks.ids and not rest.hidden[0, rest.column(name)]]
+
+
+def _shown(marks: Marks, names: list[str]) -> Bools:
+    columns = [marks.column(name) for name in names]
+    return np.asarray(~marks.hidden[:, columns] & np.isfinite(marks.xy[:, columns, 0]))
+
+
+def _best_row(marks: Marks, rest: Marks) -> int | None:
+    """The frame that shows most of the bone, turned least."""
+    shown = _shown(marks, _bone(marks, rest)).sum(axis=1)
+    if not len(shown) or shown.max() < LEAST_BONE:
+        return None
+    turned = [np.nan_to_num(marks.signals.get(n, np.zeros(len(marks)))) for n in TURN]
+    return int(np.argmax(shown - np.hypot(*turned)))
+
+
+def _onto(
+    marks: Marks, rest: Marks, row: int, wide: float
+) -> tuple[tuple[float, float, float, float], Floats]:
+    """The similarity from the rest face to one frame, and how far the head is turned on it."""
+    names = [n for n in _bone(marks, rest) if _shown(marks, [n])[row, 0]]
+    there = np.array([marks.xy[row, marks.column(name)] for name in names])
+    here = np.array([rest.xy[0, rest.column(name)] for name in names])
+    root = np.sqrt([BONE[name] for name in names])
+    deep, one, none = depths(tuple(names)) * wide, np.ones(len(names)), np.zeros(len(names))
+    x, y = here.T
+    rows = np.concatenate([
+        np.stack([x, -y, one, none, deep, none], -1) * root[:, None],
+        np.stack([y, x, none, one, none, deep], -1) * root[:, None],
+    ])  # fmt: skip
+    wanted = np.concatenate([there[:, 0] * root, there[:, 1] * root])
+    # A turn is as likely as ``LIKELY_TURN`` says, against what a point is off by.
+    prior = np.zeros((2, 6))
+    prior[0, 4] = prior[1, 5] = OFF * wide / LIKELY_TURN
+    found, *_ = np.linalg.lstsq(
+        np.concatenate([rows, prior]), np.concatenate([wanted, [0.0, 0.0]]), rcond=None
+    )
+    a, b, tx, ty, u, v = (float(value) for value in found)
+    turn = np.linalg.inv(np.array([[a, -b], [b, a]])) @ np.array([u, v])
+    return (a, b, tx, ty), np.asarray(turn)
