@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import Marks
-from sulvet.core.measures.borrowed_rest import rest_of
+from sulvet.core.measures.borrowed_rest import of_plain, plain, rest_of
 from sulvet.takes import tracks
 from sulvet.takes.models import Take
 
@@ -14,8 +15,8 @@ def rest_source(take: Take) -> Take | None:
         return None
     others = (
         Take.objects.filter(
-            student=take.student, view=take.view, state=Take.State.READY, rest_from=None,
-            phases__name="rest",
+            student=take.student, view=take.view, state=Take.State.READY,
+            borrowed_rest__isnull=True, phases__name="rest",
         )
         .exclude(pk=take.pk)
         .distinct()
@@ -25,15 +26,19 @@ def rest_source(take: Take) -> Take | None:
     )
 
 
-def borrowed_rest(take: Take) -> Marks | None:
-    """One frame with the rest face a take has borrowed; None where it has one of its own."""
-    source = take.rest_from
-    return None if source is None else rest_of(tracks.load(source), tracks.phases_of(source))
-
-
-def borrowed_note(source: Take) -> str:
-    """What the teacher is told."""
+def borrow(take: Take) -> str:
+    """Give a take the rest face of another one, unsaved; what the teacher is told, if anything."""
+    source = rest_source(take)
+    rest = None if source is None else rest_of(tracks.load(source), tracks.phases_of(source))
+    take.borrowed_rest = None if rest is None else plain(rest)
+    if source is None or rest is None:
+        return ""
     return (
         f"This clip shows no relaxed face: it was compared with the one of {source.filmed_on}, and "
         "the readings are less sure. Film a second of a relaxed face first next time."
     )
+
+
+def borrowed_rest(take: Take) -> Marks | None:
+    """One frame with the rest face a take has borrowed; None where it has one of its own."""
+    return None if take.borrowed_rest is None else of_plain(take.borrowed_rest, TAKE_IDS)

@@ -15,7 +15,7 @@ from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import FOUND
 from sulvet.core.review import anchor_frame, out_of_picture
 from sulvet.takes import analysis, history, stabilised, tracks
-from sulvet.takes.borrowing import borrowed_note, borrowed_rest, rest_source
+from sulvet.takes.borrowing import borrow, borrowed_rest
 from sulvet.takes.models import Mark, Take
 from sulvet.takes.queue import enqueue
 
@@ -83,7 +83,9 @@ def finish(take: Take, outcome: sandbox.Outcome) -> bool:
     phases = tracks.phases_of(fresh) if by_teacher else outcome.phases
     # From what will be stored, not from what is in hand: made anew it comes out the same.
     marks = tracks.as_stored(outcome.marks)
-    fresh.rest_from = rest_source(fresh) if outcome.no_rest else None
+    notes, fresh.borrowed_rest = list(outcome.notes), None
+    if outcome.no_rest:
+        notes.append(borrow(fresh))
     heard, rest = analysis.heard_on(fresh), borrowed_rest(fresh)
     material = Material(marks, phases, fresh.view, fresh.known_mm, heard, rest)
     made = analysis.make(fresh, material)
@@ -93,14 +95,12 @@ def finish(take: Take, outcome: sandbox.Outcome) -> bool:
         fresh.width, fresh.height = outcome.size
         fresh.frame_times = [float(t) for t in marks.seconds]
         fresh.clip_seconds = fresh.frame_times[-1]
-        fresh.notes = outcome.notes
-        if fresh.rest_from is not None:
-            fresh.notes = [*outcome.notes, borrowed_note(fresh.rest_from)]
+        fresh.notes = [note for note in notes if note]
         fresh.state = Take.State.NEEDS_MARKS if outcome.needs else Take.State.READY
         fresh.message, fresh.stage, fresh.share, fresh.tries = outcome.needs, "", 1.0, 0
         fresh.save(update_fields=[
             "width", "height", "frame_times", "clip_seconds", "notes", "state", "message", "stage",
-            "share", "tries", "rest_from",
+            "share", "tries", "borrowed_rest",
         ])  # fmt: skip
         fresh.marks.filter(source=Mark.Source.FOUND).delete()
         Mark.objects.bulk_create(

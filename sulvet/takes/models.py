@@ -57,8 +57,8 @@ class Take(models.Model):
     notes = models.JSONField(default=list)
     #: The job that may write results; an older job's results are dropped.
     job = models.UUIDField(null=True)
-    #: Whose rest face stands in for one that the clip doesn't show.
-    rest_from = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="+")
+    #: The rest face of another take, for a clip that shows none; see ``borrowing``.
+    borrowed_rest = models.JSONField(null=True)
     heartbeat = models.DateTimeField(null=True)
     tries = models.PositiveSmallIntegerField(default=0)
     read_at = models.DateTimeField(null=True, blank=True)

@@ -9,6 +9,7 @@ a change from rest.
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
@@ -45,7 +46,7 @@ def rest_of(marks: Marks, phases: list[Phase]) -> Marks | None:
     place[seen] = np.nanmedian(xy[:, seen], axis=0)
     sigma = np.full(len(marks.ids), np.nan)
     sigma[seen] = np.nanmedian(marks.sigma[rows][:, seen], axis=0)
-    signals = {
+    signals: dict[str, Floats] = {
         name: np.array([float(np.nanmedian(marks.signals[name][rows]))])
         for name in ("mesh_yaw", "mesh_pitch")
         if name in marks.signals and np.isfinite(marks.signals[name][rows]).any()
@@ -55,6 +56,30 @@ def rest_of(marks: Marks, phases: list[Phase]) -> Marks | None:
         one, xy=place[None], sigma=sigma[None], drift=sigma[None].copy(), hidden=~seen[None],
         source=np.where(seen, FOLLOWED, NONE)[None].astype(np.int8), signals=signals,
     )  # fmt: skip
+
+
+def plain(rest: Marks) -> dict[str, Any]:
+    """One frame at rest for keeping: each landmark's place and standard deviation."""
+    seen = np.flatnonzero(~rest.hidden[0])
+    return {
+        "points": {
+            rest.ids[k]: [round(float(v), 3) for v in (*rest.xy[0, k], rest.sigma[0, k])]
+            for k in seen
+        },
+        "signals": {name: round(float(values[0]), 3) for name, values in rest.signals.items()},
+    }
+
+
+def of_plain(kept: dict[str, Any], ids: tuple[str, ...]) -> Marks:
+    """Back from ``plain``."""
+    one = Marks.empty(ids, np.zeros(1))
+    for name, (x, y, sigma) in kept["points"].items():
+        if name in ids:
+            column = one.column(name)
+            one.xy[0, column], one.sigma[0, column], one.drift[0, column] = (x, y), sigma, sigma
+            one.hidden[0, column], one.source[0, column] = False, FOLLOWED
+    one.signals.update({name: np.array([value]) for name, value in kept["signals"].items()})
+    return one
 
 
 def with_rest(marks: Marks, phases: list[Phase], rest: Marks) -> tuple[Marks, list[Phase]]:

@@ -118,7 +118,7 @@ def _best(strength: Floats, sigma: float, reach: int) -> Floats:
         return np.asarray(edge - LEAVE * ((moves / sigma) ** 2).sum(axis=1))
 
     def tried(steps: Floats) -> Floats:
-        return np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1).reshape(-1, 3)
+        return np.asarray(np.stack(np.meshgrid(*[steps] * 3, indexing="ij"), -1).reshape(-1, 3))
 
     step = max(1.0, sigma / 3)
     best = np.zeros(3)
