@@ -44,7 +44,7 @@ RUNTIME, DEVELOPMENT = ROOT / "requirements.txt", ROOT / "requirements-dev.txt"
 #: Training wants other versions than Sulvet runs on: an environment of its own.
 TRAINING, VENV_TRAIN = ROOT / "requirements-train.txt", ROOT / ".venv-train"
 #: With which the committed networks were made.
-PEOPLE, PLACE_STEPS, MARK_STEPS = 200, 1600, 2600
+PEOPLE, PLACE_STEPS, MARK_STEPS = 267, 3000, 7900
 SCHEMA_TYPES = FRONTEND / "src" / "api" / "schema.d.ts"
 
 
@@ -217,7 +217,7 @@ def start(options: argparse.Namespace, demo: bool) -> None:
     setup(development=False)
     if not port_free(options.host, options.port):
         raise Trouble(f"Port {options.port} is in use. Choose another: --port {options.port + 1}")
-    data.mkdir(parents=True, exist_ok=True)
+    keep_private(data)
     say("preparing the database")
     manage(data, "migrate", "--verbosity=0")
     address = f"http://{options.host}:{options.port}/"
@@ -229,6 +229,22 @@ def start(options: argparse.Namespace, demo: bool) -> None:
         words += ["Open it in a browser; the first time it asks you to make your account."]
     words += [f"Data are kept in  {data}", "Ctrl-C ends it."]
     serve(data, options.host, options.port, words)
+
+
+def keep_private(data: Path) -> None:
+    """The data folder, open to nobody else on this computer."""
+    os.umask(0o077)
+    data.mkdir(parents=True, exist_ok=True)
+    if os.name == "nt" or not data.stat().st_mode & 0o077:
+        return
+    try:
+        data.chmod(0o700)
+    except OSError:
+        raise Trouble(
+            f"Every account of this computer can read {data}. Close it (chmod 700), or choose "
+            "another folder with --data."
+        ) from None
+    say(f"closed {data} to other accounts of this computer")
 
 
 # -- commands -------------------------------------------------------------------

@@ -72,7 +72,10 @@ class SessionView(APIView):
         """Log out."""
         logout(request._request)
         request.user = request._request.user
-        return _session(request)
+        answer = _session(request)
+        # What the browser holds in memory and in caches goes as well.
+        answer.headers["Clear-Site-Data"] = '"cache"'
+        return answer
 
 
 @method_decorator(csrf_protect, name="dispatch")

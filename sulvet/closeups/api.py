@@ -130,6 +130,4 @@ def picture(request: HttpRequest, close_up_id: int) -> HttpResponse:
     if not request.user.is_authenticated:
         raise Http404
     row = selectors.close_up_of(teacher_of(request), close_up_id)
-    response = HttpResponse(bytes(row.picture.jpeg), content_type="image/jpeg")
-    response["Cache-Control"] = "private, no-store"
-    return response
+    return HttpResponse(bytes(row.picture.jpeg), content_type="image/jpeg")

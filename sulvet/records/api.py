@@ -34,7 +34,6 @@ def _file(data: bytes | str, kind: str, name: str, inline: bool = False) -> Http
     response = HttpResponse(data, content_type=kind)
     how = "inline" if inline else "attachment"
     response["Content-Disposition"] = f'{how}; filename="{name}"'
-    response["Cache-Control"] = "private, no-store"
     return response
 
 

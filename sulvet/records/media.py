@@ -30,7 +30,4 @@ def onto(request: HttpRequest, take_id: int, other_id: int, number: int) -> Http
         data = picture(pair, pair.now, frame, int(width) if width.isdigit() else compare.SCREEN)
     except (ClipError, Refused) as error:
         return HttpResponse(str(error), status=422, content_type="text/plain")
-    response = HttpResponse(data, content_type="image/jpeg")
-    # The address does not change when a mark does: never from a store.
-    response["Cache-Control"] = "private, no-store"
-    return response
+    return HttpResponse(data, content_type="image/jpeg")

@@ -25,3 +25,21 @@ class ContentSecurityPolicy:
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
         return response
+
+
+#: What belongs to somebody, as against the program itself.
+PRIVATE = ("/api/", "/private/")
+
+
+class NothingKept:
+    """Nothing of a band stays in the browser: not on its disk, and no cache after log-out."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """The answer, not to be stored."""
+        response = self.get_response(request)
+        if request.path.startswith(PRIVATE):
+            response.headers["Cache-Control"] = "private, no-store"
+        return response

@@ -22,6 +22,8 @@ ROOT = Path(__file__).resolve().parents[2]
 DATA_DIR = Path(env("SULVET_DATA", default=str(ROOT / "data"))).resolve()
 FRONTEND_DIST = ROOT / "frontend" / "dist"
 TESTING = "test" in sys.argv[1:2]
+# Whatever any process of Sulvet writes is for its own account alone.
+os.umask(0o077)
 
 
 def _secret_key() -> str:
@@ -67,6 +69,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "sulvet.web.middleware.ContentSecurityPolicy",
+    "sulvet.web.middleware.NothingKept",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",

@@ -101,13 +101,14 @@ class Fault(_Strict):
 
 
 class Move(_Strict):
-    """Natural movement: the head's sway (mm) and turning (degrees), the lips' unrest
-    (share of the mouth's width, RMS), the hand's tremor (mm)."""
+    """Natural movement: the head's sway (mm) and turning (degrees, RMS: 2 is some three to each
+    side, as children do), the lips' unrest (share of the mouth's width, RMS), the hand's tremor
+    (mm)."""
 
-    sway: float = 1.6
-    turn: float = 0.8
+    sway: float = 2.5
+    turn: float = 2.0
     lips: float = 0.002
-    hand: float = 0.15
+    hand: float = 0.3
 
 
 class SoundScript(_Strict):

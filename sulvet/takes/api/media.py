@@ -39,6 +39,4 @@ def frame(request: HttpRequest, take_id: int, number: int) -> HttpResponse:
         data = still(take, number)
     except ClipError as error:
         return HttpResponse(str(error), status=422, content_type="text/plain")
-    response = HttpResponse(data, content_type="image/jpeg")
-    response["Cache-Control"] = "private, no-store"
-    return response
+    return HttpResponse(data, content_type="image/jpeg")

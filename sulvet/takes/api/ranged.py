@@ -71,6 +71,4 @@ def serve(request: HttpRequest, path: Path, content_type: str) -> HttpResponseBa
         response["Content-Length"] = str(last - first + 1)
     response["Accept-Ranges"] = "bytes"
     response["ETag"] = tag
-    # Pictures of children: nothing of them stays in a shared computer's cache.
-    response["Cache-Control"] = "private, no-cache"
     return response
