@@ -11,6 +11,7 @@ import { frameAt } from "./phases";
 import type { Playback } from "./playback";
 import type { Point } from "./points";
 import { useBox } from "../shared/useBox";
+import { useVeil } from "../shared/veil";
 import {
   aroundMouth,
   aside,
@@ -51,12 +52,13 @@ export function TakeWindow(props: Props) {
   const mouth = aroundMouth(page);
   const fitted = fit(windowView.close && mouth ? mouth : wholePicture(page), box);
   const view = looking(fitted, windowView.look, box);
-  const clear = windowView.veil ? (mouthPart(points) ?? wholePicture(page)) : null;
+  const veiled = useVeil();
+  const veil = veiled ? { clear: mouthPart(points) } : null;
   const last = page.times.length - 1;
 
   useLayoutEffect(() => {
     if (canvas.current && bitmap && !playing)
-      paint(canvas.current, bitmap, page, view, box, clear);
+      paint(canvas.current, bitmap, page, view, box, veil);
   });
 
   const zoom = (factor: number, at = middleOf(view)) =>
@@ -81,7 +83,7 @@ export function TakeWindow(props: Props) {
             frame={frame}
             playback={playback}
             show={(video, seconds) => {
-              if (canvas.current) paint(canvas.current, video, page, view, box, clear);
+              if (canvas.current) paint(canvas.current, video, page, view, box, veil);
               setFrame(frameAt(page.times, seconds));
             }}
           />
@@ -98,10 +100,14 @@ export function TakeWindow(props: Props) {
           pan={(dx, dy) => setWindowView({ ...windowView, look: aside(fitted, view, dx, dy) })}
           pinch={zoom}
         />
-        {under && bitmap && !playing && (
+        {under && bitmap && !playing && !veiled && (
           <Loupe bitmap={bitmap} page={page} view={view} point={under} />
         )}
-        {windowView.veil && <span className="veiled">Mouth only, for showing</span>}
+        {veil && (
+          <span className="veiled">
+            {veil.clear ? "Mouth only, for showing" : "Veiled: the mouth is not marked here"}
+          </span>
+        )}
         {trouble && !bitmap && (
           <p role="alert" className="position-absolute m-3 p-2 bg-light text-dark">
             {trouble.message}

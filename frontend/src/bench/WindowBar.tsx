@@ -2,6 +2,7 @@
 import { MarkShape } from "./MarksLayer";
 import { speedWord, type Playback } from "./playback";
 import type { WindowView } from "./view";
+import { setVeil, useVeil } from "../shared/veil";
 
 interface Props {
   seconds: number;
@@ -20,6 +21,7 @@ const SHORT: Record<string, string> = { 1: "1×", 0.5: "½×", 0.25: "¼×" };
 export function WindowBar(props: Props) {
   const { frame, setFrame, playback, windowView, setWindowView } = props;
   const { playing, speed } = playback;
+  const veiled = useVeil();
   return (
     <div className="bar figures">
       <button type="button" onClick={() => setFrame(frame - 1)} aria-label="−1 frame">
@@ -67,12 +69,8 @@ export function WindowBar(props: Props) {
           {windowView.close ? "Whole" : "Mouth"}
         </button>
       )}
-      <button
-        type="button"
-        aria-pressed={windowView.veil}
-        onClick={() => setWindowView({ ...windowView, veil: !windowView.veil })}
-      >
-        {windowView.veil ? "Unveil" : "Veil"}
+      <button type="button" aria-pressed={veiled} onClick={() => setVeil(!veiled)}>
+        {veiled ? "Unveil" : "Veil"}
       </button>
     </div>
   );

@@ -4,7 +4,8 @@ import { frameAt, withEdge } from "./phases";
 import { contourOn, pointsOn } from "./points";
 import { positionOf, keepPosition } from "./position";
 import { queueOf } from "./takeQueue";
-import { mouthPart } from "./paint";
+import { mouthPart, paint } from "./paint";
+import { isVeiled, setVeil } from "../shared/veil";
 import { CHIN, placed, strokeFor } from "./strokes";
 import { aroundMouth, aside, fit, looking, nearer } from "./view";
 
@@ -187,6 +188,35 @@ describe("the veil", () => {
     expect(clear && clear.y < 380 && clear.y + clear.height > 440).toBe(true);
     expect(clear && clear.y > 320).toBe(true);
     expect(mouthPart([point("ex_r", 1, 1)])).toBeNull();
+    const left = point("ch_l", 400, 400);
+    expect(mouthPart([{ ...point("ch_r", 300, 400), hidden: true }, left])).toBeNull();
+    expect(mouthPart([{ ...point("ch_r", 300, 400), sigma: 40 }, left])).toBeNull();
+  });
+  it("covers the whole picture where the mouth is not known, and only then nothing is clear", () => {
+    const drawn: string[] = [];
+    const context = new Proxy({} as Record<string, unknown>, {
+      get: (kept, name: string) => kept[name] ?? (() => void drawn.push(name)),
+    });
+    const canvas = { width: 1, height: 1, getContext: () => context } as never;
+    const view = { scale: 1, seen: { x: 0, y: 0, width: 9, height: 9 } };
+    const shown = (veil: Parameters<typeof paint>[5]) => {
+      drawn.length = 0;
+      paint(canvas, {} as never, { width: 9, height: 9 }, view, { width: 9, height: 9 }, veil);
+      return drawn.filter((name) => name === "clip" || name === "drawImage").join(" ");
+    };
+    expect(shown(null)).toBe("drawImage");
+    expect(shown({ clear: null })).toBe("drawImage");
+    expect(shown({ clear: { x: 1, y: 1, width: 2, height: 2 } })).toBe(
+      "drawImage clip drawImage",
+    );
+  });
+  it("stays on from take to take until it is taken off", () => {
+    localStorage.clear();
+    expect(isVeiled()).toBe(false);
+    setVeil(true);
+    expect(isVeiled()).toBe(true);
+    setVeil(false);
+    expect(isVeiled()).toBe(false);
   });
 });
 

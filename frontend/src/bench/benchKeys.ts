@@ -1,6 +1,7 @@
 /** The keys of the Bench; what they do stands on the sheet behind `?`. */
 import type { BenchPage } from "../api/client";
 import type { Keys } from "../shared/useKeys";
+import { isVeiled, setVeil } from "../shared/veil";
 import type { BenchState } from "./useBench";
 import { nearerBy, type Toggle } from "./toggles";
 
@@ -55,7 +56,7 @@ export function benchKeys({ page, bench, toggle, on, back, thenAndNow }: Around)
       setWindowView({ ...windowView, look: nearerBy(windowView.look, 1 / 1.35, bench, page) }),
     "0": () => setWindowView({ ...windowView, look: null }),
     z: () => setWindowView({ ...windowView, close: !windowView.close, look: null }),
-    v: () => setWindowView({ ...windowView, veil: !windowView.veil }),
+    v: () => setVeil(!isVeiled()),
     g: () => bench.setOf(bench.of === "frame" ? "hold" : "frame"),
     i: () => toggle("staves"),
     f: () => {

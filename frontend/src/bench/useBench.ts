@@ -41,7 +41,6 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
   const [windowView, setWindowView] = useState<WindowView>({
     close: true,
     look: null,
-    veil: false,
   });
   const [of, setOf] = useState<DrawingOf>("frame");
   const [moved, setMoved] = useState<MarkPlace | null>(null);

@@ -129,6 +129,4 @@ export interface WindowView {
   /** Fitted to the mouth, else to the whole picture. */
   close: boolean;
   look: Look | null;
-  /** All but the mouth is veiled, for showing in class. */
-  veil: boolean;
 }

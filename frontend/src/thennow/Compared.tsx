@@ -8,6 +8,7 @@ import { useKeys } from "../shared/useKeys";
 import { Aligned, heightOf, shotOf, type Shot } from "./Aligned";
 import { Changes } from "./Changes";
 import type { Choose } from "./PairHeading";
+import { useVeil } from "../shared/veil";
 
 const WAYS = { beside: "Side by side", over: "Laid over", edge: "Moving edge" } as const;
 type Way = keyof typeof WAYS;
@@ -21,6 +22,7 @@ interface ComparedProps {
 }
 
 export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
+  const veiled = useVeil();
   const [way, setWay] = useState<Way>("beside");
   const [steps, setSteps] = useState({ then: 0, now: 0 });
   const [mix, setMix] = useState(0);
@@ -67,7 +69,7 @@ export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
             ))}
           </ButtonGroup>
           <span className="flex-fill" />
-          {pair.view === "front" && (
+          {pair.view === "front" && !veiled && (
             <Form.Check
               id="whole-face"
               label="Whole face"

@@ -4,6 +4,7 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { useFreshTakes } from "../api/queries";
 import { useThenAndNow } from "../api/records";
 import { Refused, Trouble, Waiting } from "../shared/states";
+import { useVeil } from "../shared/veil";
 import { Compared } from "./Compared";
 import { PairHeading } from "./PairHeading";
 import { TrendPanel } from "./TrendPanel";
@@ -14,12 +15,13 @@ function numberOf(text: string | null): number | undefined {
 
 export default function ThenNowScreen() {
   const student = Number(useParams().id);
+  const veiled = useVeil();
   const [query, setQuery] = useSearchParams();
   const wanted = {
     then: numberOf(query.get("then")),
     now: numberOf(query.get("now")),
     phase: query.get("phase") ?? undefined,
-    face: query.get("face") === "1" || undefined,
+    face: (query.get("face") === "1" && !veiled) || undefined,
   };
   const page = useThenAndNow(student, wanted);
   const measuring = useFreshTakes(page.data?.stale ?? []);
