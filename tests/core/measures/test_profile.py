@@ -106,7 +106,7 @@ class FollowedTests(SimpleTestCase):
                 self.assertLess(off, 1.96 * hollow.sigma[row] + 0.5)
             nod = measured.series["head_nod"].value
             change = truths[12].measures["head_nod"] - truths[2].measures["head_nod"]
-            self.assertAlmostEqual(nod[12] - nod[2], change, delta=0.8)
+            self.assertAlmostEqual(nod[12] - nod[2], change, delta=1.5)
 
     def test_a_bulge_is_called_and_a_good_chin_is_not(self) -> None:
         for take, wanted in (
