@@ -35,8 +35,8 @@ from sulvet.core.video.crops import (
 from sulvet.core.video.network_points import MIRRORED, POINTS
 
 DATA = Path(__file__).parent / "data"
-#: Cells of the first network are a mouth from this share on.
-MOUTH = 0.3
+#: Cells of the first network are a mouth from this share on: two faces share what one would have.
+MOUTH = 0.15
 #: Mouths nearer to one another than this many widths are one.
 APART = 1.2
 #: No more mouths than this are looked at.
