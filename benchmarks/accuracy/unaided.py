@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -43,11 +43,14 @@ class Unaided:
 
 def _takes() -> list[Unaided]:
     """Forty of each framing; of each three thirds by sway; every fault, and clean players."""
-    cases = [replace(c, also=c.also) for c in CASES if not c.turned]
+    cases = [c for c in CASES if not c.turned]
     front = [c for c in cases if c.view == "front"]
     side = [c for c in cases if c.view == "side"]
     out = []
-    for framing, own in (("face", front), ("close-up", front), ("side", side)):
+    framings: tuple[tuple[Framing, list[Case]], ...] = (
+        ("face", front), ("close-up", front), ("side", side),
+    )  # fmt: skip
+    for framing, own in framings:
         # Every other case first, so that forty of them hold all faults and instruments.
         order = [*own[::2], *own[1::2], *own[::2]]
         start = 20 if framing == "close-up" else 0

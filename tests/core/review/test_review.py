@@ -249,10 +249,9 @@ class TeachersMarksTests(SimpleTestCase):
             footage = read(path, pictures, None)
             for gone in REQUIRED:
                 keys = [
-                    Keyframe(name, 5, *map(float, truth[5, FRONT_IDS.index(name)]), 0.8, PLACED)
-                    if name != gone
-                    else Keyframe(name, 5, 0.0, 0.0, 0.8, PLACED, hidden=True)
+                    Keyframe(name, 5, float(x), float(y), 0.8, PLACED, hidden=name == gone)
                     for name in REQUIRED
+                    for x, y in [truth[5, FRONT_IDS.index(name)] * (name != gone)]
                 ]
                 done = track(footage, keys, None, None)
                 if gone in landmarks.LEAST["front"]:

@@ -6,12 +6,13 @@ import cv2
 import numpy as np
 from django.test import SimpleTestCase
 
+from sulvet.core.video.clip import Image
 from sulvet.core.video.rim_edge import FLATTENED, Ring, sharpened
 
 CENTRE, RADIUS, LEAN = np.array([330.4, 251.7]), 71.3, 8.0
 
 
-def picture(rng: np.random.Generator, ring: bool) -> np.ndarray:
+def picture(rng: np.random.Generator, ring: bool) -> Image:
     """Skin, lips and a shank, and a rim with a cup before them; four times as fine, then shrunk."""
     out = np.full((2000, 2600, 3), (196, 150, 128), np.uint8)
     out[900:1060, 900:1700] = (150, 84, 84)
