@@ -28,6 +28,8 @@ TURN = ("turn_x", "turn_y")
 #: How far a head may be turned between two takes, as a sine, standard deviation; and what a
 #: point of bone is off by, widths of the mouth: another camera, another day (no source).
 LIKELY_TURN, OFF = 0.10, 0.02
+#: Corners at rest and beside a rim are found in two ways, which differ by this much (painted faces).
+OFF_CORNERS = 0.05
 
 
 def rest_of(marks: Marks, phases: list[Phase]) -> Marks | None:
@@ -95,7 +97,8 @@ def with_rest(marks: Marks, phases: list[Phase], rest: Marks) -> tuple[Marks, li
     turned = np.array([[a, -b], [b, a]])
     places = rest.xy[0] @ turned.T + (tx, ty)
     scale = float(np.hypot(a, b))
-    sigma = np.hypot(rest.sigma[0], OFF * wide) * scale
+    off = np.array([OFF_CORNERS if name in ("ch_r", "ch_l") else OFF for name in marks.ids])
+    sigma = np.hypot(rest.sigma[0], off * wide) * scale
     times = marks.seconds[-1] + 1.0 + 0.1 * np.arange(ROWS)
     signals = {}
     for name in {*marks.signals, *rest.signals}:
