@@ -28,7 +28,7 @@ TURN = ("turn_x", "turn_y")
 #: How far a head may be turned between two takes, as a sine, standard deviation; and what a
 #: point of bone is off by, widths of the mouth: another camera, another day (no source).
 LIKELY_TURN, OFF = 0.10, 0.02
-#: Corners at rest and beside a rim are found in two ways, which differ by this much (painted faces).
+#: Corners at rest and beside a rim are found in two ways that differ by this (painted faces).
 OFF_CORNERS = 0.05
 
 
@@ -100,21 +100,23 @@ def with_rest(marks: Marks, phases: list[Phase], rest: Marks) -> tuple[Marks, li
     off = np.array([OFF_CORNERS if name in ("ch_r", "ch_l") else OFF for name in marks.ids])
     sigma = np.hypot(rest.sigma[0], off * wide) * scale
     times = marks.seconds[-1] + 1.0 + 0.1 * np.arange(ROWS)
+    # Every change from rest is off by what the borrowed mark is off by as well.
+    own = np.hypot(marks.sigma, np.nan_to_num(sigma))
     signals = {}
     for name in {*marks.signals, *rest.signals}:
         before = marks.signals.get(name, np.full(len(marks), np.nan))
         after = rest.signals.get(name, np.array([np.nan]))[0]
         signals[name] = np.append(before, np.full(ROWS, after))
     for k, name in enumerate(TURN):
-        own = marks.signals.get(name, np.zeros(len(marks)))
-        signals[name] = np.append(own, np.full(ROWS, own[row] - turn[k]))
+        turned = marks.signals.get(name, np.zeros(len(marks)))
+        signals[name] = np.append(turned, np.full(ROWS, turned[row] - turn[k]))
     both = Marks(
         marks.ids,
         np.append(marks.frames, marks.frames[-1] + 1 + np.arange(ROWS)),
         np.append(marks.seconds, times),
         np.concatenate([marks.xy, np.tile(places, (ROWS, 1, 1))]),
-        np.concatenate([marks.sigma, np.tile(sigma, (ROWS, 1))]),
-        np.concatenate([marks.sigma, np.tile(sigma, (ROWS, 1))]),
+        np.concatenate([own, np.tile(sigma, (ROWS, 1))]),
+        np.concatenate([own, np.tile(sigma, (ROWS, 1))]),
         np.concatenate([marks.source, np.tile(rest.source, (ROWS, 1))]),
         np.concatenate([marks.hidden, np.tile(rest.hidden, (ROWS, 1))]),
         signals,
