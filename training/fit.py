@@ -23,7 +23,7 @@ BATCH = 32
 AVERAGED = 500
 SAVE_EVERY = 250
 MAKERS = {"marks": mark_batch, "place": place_batch}
-#: Batches are numbered from here, so that nothing else draws by the same seeds.
+#: Seed of the first weights and of the first batch; the next batches follow it.
 FIRST_SEED = 7_000_000
 
 
@@ -54,6 +54,7 @@ def train(
     Returns the file of the averaged weights.
     """
     work.mkdir(parents=True, exist_ok=True)
+    torch.manual_seed(FIRST_SEED)
     state = work / f"{kind}.state.pt"
     model = NETWORKS[kind]().to(memory_format=torch.channels_last)
     optimizer = torch.optim.AdamW(model.parameters(), most_rate, weight_decay=1e-4)
@@ -65,15 +66,14 @@ def train(
         old = torch.load(state, weights_only=True)
         model.load_state_dict(old["model"])
         mean.load_state_dict(old["mean"])
-        if old["optimizer"]:
-            optimizer.load_state_dict(old["optimizer"])
+        optimizer.load_state_dict(old["optimizer"])
         step, first = old["step"], old["first"] if old["last"] == steps else old["step"]
         say(f"{kind}: going on at step {step}")
     drawn = Drawn(files(pictures))
     say(f"{kind}: {len(drawn)} pictures")
     batches = DataLoader(
         Batches(kind, drawn), batch_size=None, sampler=range(step, steps), num_workers=workers,
-        worker_init_fn=lambda _: os.nice(1) and None, prefetch_factor=6 if workers else None,
+        worker_init_fn=_give_way, prefetch_factor=6 if workers else None,
         multiprocessing_context="fork" if workers else None,
     )  # fmt: skip
     losses: list[tuple[float, float]] = []
@@ -99,6 +99,12 @@ def train(
             })  # fmt: skip
             _save(work / f"{kind}.pt", mean.module.state_dict())
     return work / f"{kind}.pt"
+
+
+def _give_way(worker: int) -> None:
+    """What makes batches runs behind what learns from them."""
+    del worker
+    os.nice(1)
 
 
 def _step(

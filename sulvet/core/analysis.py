@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import json
 import zlib
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -73,11 +73,10 @@ class Material:
     heard: Heard | None = None
     rest: Marks | None = None
 
-    def with_rest(self) -> tuple[Marks, list[Phase]]:
-        """Marks and phases, a borrowed rest as further frames at the end."""
-        if self.rest is None:
-            return self.marks, self.phases
-        return with_rest(self.marks, self.phases, self.rest)
+    def whole(self) -> Material:
+        """The same with the borrowed rest as further frames at the end."""
+        marks, phases = with_rest(self.marks, self.phases, self.rest)
+        return replace(self, marks=marks, phases=phases, rest=None)
 
 
 @dataclass(frozen=True)
@@ -146,9 +145,9 @@ class Analysis:
 
 def judgement_of(material: Material, standard: Standard, school: str) -> Judgement:
     """What is seen and what is heard of a take, judged together."""
-    view = material.view
-    marks, phases = material.with_rest()
-    seen = judge(marks, phases, standard, view, school, material.known_mm)
+    material = material.whole()
+    view, phases = material.view, material.phases
+    seen = judge(material.marks, phases, standard, view, school, material.known_mm)
     if material.heard is None:
         return seen
     heard = judge_sound(material.heard.analysis, phases, standard, material.heard.targeted)
@@ -160,8 +159,9 @@ def analyse(material: Material, standard: Standard, school: str) -> Analysis:
 
     school  id of one of the standard's schools
     """
-    marks, phases = material.with_rest()
     own = len(material.marks)
+    material = material.whole()
+    marks, phases = material.marks, material.phases
     judged = judgement_of(material, standard, school)
     drawn = drawing_of(judged, marks, phases, standard, material.view, school)
     known = judged.scales.known

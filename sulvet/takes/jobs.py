@@ -13,7 +13,7 @@ from sulvet.core import sandbox
 from sulvet.core.analysis import Material
 from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import FOUND
-from sulvet.core.review import anchor_frame, out_of_picture
+from sulvet.core.review import NO_REST_SEEN, anchor_frame, out_of_picture
 from sulvet.takes import analysis, history, stabilised, tracks
 from sulvet.takes.borrowing import borrow, borrowed_rest
 from sulvet.takes.models import Mark, Take
@@ -83,9 +83,11 @@ def finish(take: Take, outcome: sandbox.Outcome) -> bool:
     phases = tracks.phases_of(fresh) if by_teacher else outcome.phases
     # From what will be stored, not from what is in hand: made anew it comes out the same.
     marks = tracks.as_stored(outcome.marks)
-    notes, fresh.borrowed_rest = list(outcome.notes), None
+    needs, notes, fresh.borrowed_rest = outcome.needs, outcome.notes, None
     if outcome.no_rest:
-        notes.append(borrow(fresh))
+        # What it would have borrowed may be gone since.
+        said = borrow(fresh)
+        needs, notes = (needs, [*notes, said]) if said else (NO_REST_SEEN, notes)
     heard, rest = analysis.heard_on(fresh), borrowed_rest(fresh)
     material = Material(marks, phases, fresh.view, fresh.known_mm, heard, rest)
     made = analysis.make(fresh, material)
@@ -95,9 +97,9 @@ def finish(take: Take, outcome: sandbox.Outcome) -> bool:
         fresh.width, fresh.height = outcome.size
         fresh.frame_times = [float(t) for t in marks.seconds]
         fresh.clip_seconds = fresh.frame_times[-1]
-        fresh.notes = [note for note in notes if note]
-        fresh.state = Take.State.NEEDS_MARKS if outcome.needs else Take.State.READY
-        fresh.message, fresh.stage, fresh.share, fresh.tries = outcome.needs, "", 1.0, 0
+        fresh.notes = notes
+        fresh.state = Take.State.NEEDS_MARKS if needs else Take.State.READY
+        fresh.message, fresh.stage, fresh.share, fresh.tries = needs, "", 1.0, 0
         fresh.save(update_fields=[
             "width", "height", "frame_times", "clip_seconds", "notes", "state", "message", "stage",
             "share", "tries", "borrowed_rest",

@@ -32,7 +32,7 @@ PRIVATE = ("/api/", "/private/")
 
 
 class NothingKept:
-    """Nothing of a band stays in the browser: not on its disk, and no cache after log-out."""
+    """Nothing of a band stays on a browser's disk."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response

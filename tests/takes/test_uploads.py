@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -15,6 +16,7 @@ from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
 from sulvet.core.anatomy.landmarks import OPENING_IDS
+from sulvet.core.review import NO_REST_SEEN
 from sulvet.takes import analysis, jobs, queue, tracks
 from sulvet.takes.api import takes as api
 from sulvet.takes.models import Take, TakeSound
@@ -196,6 +198,12 @@ class ReadingTests(UploadTestCase):
         moved = {"marks": [{"landmark": "ch_r", "frame": mark["frame"], "x": mark["x"] + 2,
                             "y": mark["y"]}]}  # fmt: skip
         self.sent("put", reverse("marks", args=[last.pk]), moved)
+
+    def test_where_the_take_to_borrow_from_is_gone_the_teacher_is_asked(self) -> None:
+        take = self.add_take(state=Take.State.WORKING)
+        self.assertTrue(jobs.finish(take, replace(outcome(), no_rest=True)))
+        take.refresh_from_db()
+        self.assertEqual((take.state, take.message), (Take.State.NEEDS_MARKS, NO_REST_SEEN))
 
 
 class WorkerTests(UploadTestCase):

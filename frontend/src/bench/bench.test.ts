@@ -1,5 +1,6 @@
-import { describe, expect, it } from "vitest";
+import { describe, expect, it, vi } from "vitest";
 import type { BenchPage } from "../api/client";
+import { benchKeys } from "./benchKeys";
 import { frameAt, withEdge } from "./phases";
 import { contourOn, pointsOn } from "./points";
 import { positionOf, keepPosition } from "./position";
@@ -177,6 +178,32 @@ describe("strokes", () => {
       return before ? Math.hypot(m.x - before.x, m.y - before.y) : 0;
     });
     expect(Math.max(...steps)).toBeLessThan(23 / 13 + 0.01);
+  });
+});
+
+describe("the key X", () => {
+  const pressed = (asked: string[]) => {
+    const bench = {
+      asked,
+      inHand: { landmark: "ls", x: 3, y: 4, hidden: false },
+      notThere: vi.fn(),
+      drop: vi.fn(),
+      nudge: vi.fn(),
+      playback: {},
+      edits: {},
+    };
+    const around = { page: {}, bench, toggle: vi.fn(), on: vi.fn(), back: vi.fn() };
+    const key = benchKeys({ ...around, thenAndNow: vi.fn() } as never).x;
+    key?.({} as KeyboardEvent);
+    return bench;
+  };
+  it("answers what is asked for, else covers and uncovers the mark in hand", () => {
+    const asking = pressed(["ch_r"]);
+    expect(asking.notThere).toHaveBeenCalledOnce();
+    expect(asking.drop).not.toHaveBeenCalled();
+    const holding = pressed([]);
+    expect(holding.notThere).not.toHaveBeenCalled();
+    expect(holding.drop).toHaveBeenCalledWith("ls", 3, 4, true);
   });
 });
 

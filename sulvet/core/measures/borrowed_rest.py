@@ -14,14 +14,16 @@ from typing import Any
 import numpy as np
 
 from sulvet.core.anatomy.depth import depths
-from sulvet.core.anatomy.frame import anchor_weights, apply, similarity
+from sulvet.core.anatomy.frame import ANCHOR_WEIGHTS, anchor_weights, apply, similarity
 from sulvet.core.anatomy.marks import FOLLOWED, NONE, Bools, Floats, Marks
+from sulvet.core.anatomy.solid import Solid, solid_fit
 from sulvet.core.phases import Phase, frames_of
 
 #: The frames added; one would do, but medians over rest expect some.
 ROWS = 3
-#: How much each point of bone counts for the fit.
-BONE = {"ex_r": 1.0, "ex_l": 1.0, "en_r": 1.0, "en_l": 1.0, "al_r": 0.5, "al_l": 0.5, "sn": 0.5}
+#: How much each point of bone counts for the fit: what carries the face frame, and what lies
+#: under the nose, without which a close-up has too little.
+BONE = ANCHOR_WEIGHTS | {"sn": 0.15}
 LEAST_BONE = 4
 #: The signals that say how far the head is turned against the anchor frame.
 TURN = ("turn_x", "turn_y")
@@ -84,19 +86,26 @@ def of_plain(kept: dict[str, Any], ids: tuple[str, ...]) -> Marks:
     return one
 
 
-def with_rest(marks: Marks, phases: list[Phase], rest: Marks) -> tuple[Marks, list[Phase]]:
-    """A take without a rest of its own, followed by the borrowed one; as it was if they don't fit.
+def with_rest(
+    marks: Marks, phases: list[Phase], rest: Marks | None
+) -> tuple[Marks, list[Phase]]:  # fmt: skip
+    """A take without a rest of its own, followed by the borrowed one.
 
     rest  one frame, see ``rest_of``
+
+    As it was where it has a rest of its own by now, where nothing is borrowed, or where the two
+    don't fit.
     """
+    if rest is None or any(phase.name == "rest" for phase in phases):
+        return marks, phases
     wide = float(np.linalg.norm(rest.xy[0, rest.column("ch_l")] - rest.xy[0, rest.column("ch_r")]))
     row = _best_row(marks, rest)
     if row is None or not np.isfinite(wide):
         return marks, phases
-    (a, b, tx, ty), turn = _onto(marks, rest, row, wide)
-    turned = np.array([[a, -b], [b, a]])
-    places = rest.xy[0] @ turned.T + (tx, ty)
-    scale = float(np.hypot(a, b))
+    onto = _onto(marks, rest, row, wide)
+    # As the head was held at rest: what turning moves is taken off with the turn.
+    places = rest.xy[0] @ onto.turned.T + onto.shift
+    scale = float(np.hypot(*onto.turned[0]))
     off = np.array([OFF_CORNERS if name in ("ch_r", "ch_l") else OFF for name in marks.ids])
     sigma = np.hypot(rest.sigma[0], off * wide) * scale
     times = marks.seconds[-1] + 1.0 + 0.1 * np.arange(ROWS)
@@ -109,7 +118,7 @@ def with_rest(marks: Marks, phases: list[Phase], rest: Marks) -> tuple[Marks, li
         signals[name] = np.append(before, np.full(ROWS, after))
     for k, name in enumerate(TURN):
         turned = marks.signals.get(name, np.zeros(len(marks)))
-        signals[name] = np.append(turned, np.full(ROWS, turned[row] - turn[k]))
+        signals[name] = np.append(turned, np.full(ROWS, turned[row] - onto.turn[k]))
     both = Marks(
         marks.ids,
         np.append(marks.frames, marks.frames[-1] + 1 + np.arange(ROWS)),
@@ -121,8 +130,7 @@ def with_rest(marks: Marks, phases: list[Phase], rest: Marks) -> tuple[Marks, li
         np.concatenate([marks.hidden, np.tile(rest.hidden, (ROWS, 1))]),
         signals,
     )
-    kept = [phase for phase in phases if phase.name != "rest"]
-    return both, [*kept, Phase("rest", float(times[0]), float(times[-1]), 1.0)]
+    return both, [*phases, Phase("rest", float(times[0]), float(times[-1]))]
 
 
 def _bone(marks: Marks, rest: Marks) -> list[str]:
@@ -143,27 +151,10 @@ def _best_row(marks: Marks, rest: Marks) -> int | None:
     return int(np.argmax(shown - np.hypot(*turned)))
 
 
-def _onto(
-    marks: Marks, rest: Marks, row: int, wide: float
-) -> tuple[tuple[float, float, float, float], Floats]:
-    """The similarity from the rest face to one frame, and how far the head is turned on it."""
+def _onto(marks: Marks, rest: Marks, row: int, wide: float) -> Solid:
+    """The movement from the rest face to one frame."""
     names = [n for n in _bone(marks, rest) if _shown(marks, [n])[row, 0]]
     there = np.array([marks.xy[row, marks.column(name)] for name in names])
     here = np.array([rest.xy[0, rest.column(name)] for name in names])
-    root = np.sqrt([BONE[name] for name in names])
-    deep, one, none = depths(tuple(names)) * wide, np.ones(len(names)), np.zeros(len(names))
-    x, y = here.T
-    rows = np.concatenate([
-        np.stack([x, -y, one, none, deep, none], -1) * root[:, None],
-        np.stack([y, x, none, one, none, deep], -1) * root[:, None],
-    ])  # fmt: skip
-    wanted = np.concatenate([there[:, 0] * root, there[:, 1] * root])
-    # A turn is as likely as ``LIKELY_TURN`` says, against what a point is off by.
-    prior = np.zeros((2, 6))
-    prior[0, 4] = prior[1, 5] = OFF * wide / LIKELY_TURN
-    found, *_ = np.linalg.lstsq(
-        np.concatenate([rows, prior]), np.concatenate([wanted, [0.0, 0.0]]), rcond=None
-    )
-    a, b, tx, ty, u, v = (float(value) for value in found)
-    turn = np.linalg.inv(np.array([[a, -b], [b, a]])) @ np.array([u, v])
-    return (a, b, tx, ty), np.asarray(turn)
+    weight = np.array([BONE[name] for name in names])
+    return solid_fit(here, there, depths(tuple(names)) * wide, weight, OFF * wide / LIKELY_TURN)

@@ -105,21 +105,16 @@ def review(
 def anchor_frame(keys: list[Keyframe], view: str = "front") -> int | None:
     """The first frame on which the teacher said of all that is asked where it is.
 
-    What is not in the picture is said as well; but not of what no reading can do without.
+    What does not show is said as well; but not of what no reading can do without.
     """
-    needed, least = set(SIDE_REQUIRED if view == "side" else REQUIRED), set(LEAST[view])
-    said: dict[int, set[str]] = {}
-    seen: dict[int, set[str]] = {}
-    for key in keys:
-        said.setdefault(key.frame, set()).add(key.landmark)
-        seen.setdefault(key.frame, set()).update(() if key.hidden else (key.landmark,))
-    return next((f for f in sorted(said) if said[f] >= needed and seen[f] >= least), None)
+    return next((f for f, seen in _answered(keys, view) if seen >= set(LEAST[view])), None)
 
 
 def out_of_picture(keys: list[Keyframe], view: str) -> str:
-    """What to do about marks that are said not to be in the picture and that every reading
-    needs; empty where there are none."""
-    missing = [name for name in LEAST[view] if any(k.landmark == name and k.hidden for k in keys)]
+    """What to do where all that is asked was answered on a frame, but what every reading needs
+    does not show there; else empty."""
+    answered = [seen for _, seen in _answered(keys, view)]
+    missing = [name for name in LEAST[view] if answered and name not in answered[0]]
     if not missing:
         return ""
     names = " and ".join(f"the {BY_ID[name].label}" for name in missing)
@@ -127,6 +122,15 @@ def out_of_picture(keys: list[Keyframe], view: str) -> str:
         f"Without {names} nothing can be measured in this view. Place it if it shows after all, "
         "or film again with it in the picture."
     )
+
+
+def _answered(keys: list[Keyframe], view: str) -> list[tuple[int, set[str]]]:
+    """Frames on which all that is asked was answered, in order, with the landmarks that show."""
+    needed = set(SIDE_REQUIRED if view == "side" else REQUIRED)
+    said: dict[int, set[str]] = {}
+    for key in keys:
+        said.setdefault(key.frame, set()).add(key.landmark)
+    return [(f, set(points_on(keys, f))) for f in sorted(said) if said[f] >= needed]
 
 
 def _left_to_find(keys: list[Keyframe], view: str) -> bool:
@@ -181,9 +185,7 @@ def track_side(
             empty = Marks.empty(TAKE_IDS, footage.seconds)
             return Reviewed(footage, empty, list(chosen), placed, None, needs, notes)
         anchor = found[0].frame
-    else:
-        placed = _with_nose_root(placed, anchor)
-    points = points_on(found or placed, anchor)
+    points = points_on(_with_nose_root(found or placed, anchor), anchor)
     stabilised = _held_still(footage, anchor, points, keep, progress)
     if phases is None:
         phases = suggestion.suggest(stabilised, footage.seconds, tone, footage.sound)
@@ -199,13 +201,16 @@ def track_side(
     return Reviewed(footage, marks, list(phases), keys, stabilised, "", notes)
 
 
-def _with_nose_root(placed: list[Keyframe], anchor: int) -> list[Keyframe]:
-    """The marks, and the nose root where it is likely to be, if it lies outside the picture."""
-    points = points_on(placed, anchor)
+def _with_nose_root(keys: list[Keyframe], anchor: int) -> list[Keyframe]:
+    """The keys, and the nose root where it is likely to be, if it lies outside the picture.
+
+    It is never kept: where nose or chin are moved it is worked out anew.
+    """
+    points = points_on(keys, anchor)
     if "n" in points:
-        return placed
+        return keys
     (x, y), sigma = nose_root(points["prn"], points["sn"], points["pg"])
-    own = [key for key in placed if (key.landmark, key.frame) != ("n", anchor)]
+    own = [key for key in keys if (key.landmark, key.frame) != ("n", anchor)]
     return [*own, Keyframe("n", anchor, float(x), float(y), sigma, FOUND)]
 
 
@@ -241,6 +246,7 @@ def points_on(keys: list[Keyframe], frame: int) -> dict[str, Floats]:
 
 def retrack_side(stabilised: StabilisedClip, keys: list[Keyframe], seconds: Floats) -> Marks:
     """All marks of a side take from its keys, the chin's contour among them."""
+    keys = _with_nose_root(keys, stabilised.anchor)
     # What was drawn along the chin is an edge: it is looked for, not followed as marks are.
     edge = [key for key in keys if key.landmark in CONTOUR_IDS]
     others = [key for key in keys if key.landmark not in CONTOUR_IDS]

@@ -29,6 +29,9 @@ SHORTEST_REST = 0.35
 SHARED = 0.7
 #: A second face at least this wide against the first is a second student.
 SECOND_FACE = 0.45
+#: Something is held to the mouth all along where this share of the looks see it; how sure a hold
+#: is that nothing else tells.
+MOSTLY, GUESSED = 0.6, 0.4
 
 NO_FACE = (
     "No mouth was found that could be measured. Place the marks on one frame at rest, or film "
@@ -56,8 +59,11 @@ NO_REST_SEEN = (
 
 
 def _usable(footage: Footage, view: str = "front") -> list[int]:
-    """Looked-at rows whose widest face is bare, seen from this view, with all it needs."""
-    needed = set(SIDE_REQUIRED if view == "side" else REQUIRED)
+    """Looked-at rows whose widest face is bare, seen from this view, with all it needs.
+
+    A profile may end below the nose root.
+    """
+    needed = set(SIDE_REQUIRED) - {"n"} if view == "side" else set(REQUIRED)
     return [
         row
         for row, faces in sorted(footage.faces.items())
@@ -97,16 +103,12 @@ def rest_keys(
     return _keys_on(footage, run[len(run) // 2]), ""
 
 
-#: How sure a hold is that nothing but the thing at the mouth tells.
-GUESSED = 0.4
-
-
 def held_all_along(footage: Footage) -> list[Phase]:
     """``hold`` from the first to the last look at which something is held to the mouth, where
     most looks see it: for a clip whose tone can't be told from a room that is never heard."""
     looked = sorted(footage.faces)
     held = [row for row in looked if footage.faces[row] and footage.faces[row][0].equipment]
-    if len(held) < max(2, 0.6 * len(looked)):
+    if len(held) < max(2, MOSTLY * len(looked)):
         return []
     start, end = (float(footage.seconds[row]) for row in (held[0], held[-1]))
     return [Phase("hold", start, end, GUESSED)]
@@ -118,16 +120,22 @@ def playing_keys(footage: Footage, hold: Phase | None) -> list[Keyframe]:
     For a clip without a rest that is compared with another one's. Nothing where corners, nose and
     what tells how the head leans are not seen.
     """
-    best: tuple[int, int] | None = None
-    for row, faces in sorted(footage.faces.items()):
-        if not faces or faces[0].view != "front":
-            continue
-        points = set(faces[0].points)
-        lean = {"al_r", "al_l"} <= points or {"ex_r", "ex_l"} <= points
-        inside = hold is not None and hold.holds(footage.seconds[row])
-        if inside and lean and set(LEAST["front"]) <= points:
-            best = max(best or (0, 0), (len(points), row))
-    return [] if best is None else _keys_on(footage, best[1])
+    seen = {
+        row: set(faces[0].points)
+        for row, faces in footage.faces.items()
+        if hold is not None
+        and hold.holds(footage.seconds[row])
+        and faces
+        and faces[0].view == "front"
+    }
+    enough = [
+        row
+        for row, points in seen.items()
+        if set(LEAST["front"]) <= points
+        and any({f"{pair}_r", f"{pair}_l"} <= points for pair in ("al", "ex"))
+    ]
+    best = max(enough, key=lambda row: len(seen[row]), default=None)
+    return [] if best is None else _keys_on(footage, best)
 
 
 def _keys_on(footage: Footage, row: int) -> list[Keyframe]:

@@ -9,7 +9,6 @@ import numpy as np
 
 from sulvet.core.anatomy.landmarks import IRIS_IDS, REQUIRED, SIDE_REQUIRED
 from sulvet.core.anatomy.marks import Floats
-from sulvet.core.anatomy.profile import nose_root
 from sulvet.core.video.clip import Image
 from sulvet.core.video.face_mesh import MeshFinder
 from sulvet.core.video.finder import Face, Finder
@@ -167,8 +166,6 @@ def face_of(found: Landmarks, rgb: Image) -> Face | None:
             sure = max(sure, min(found.sure("ls"), found.sure("li")))
         if sure >= SEEN:
             take(name, found.at(own), found.spread(own))
-    if side and "n" not in points and {"prn", "sn", "pg"} <= set(points):
-        points["n"], sigma["n"] = nose_root(points["prn"], points["sn"], points["pg"])
     covered = _covered(found, thing) if thing else 0.0
     for name, place, spread in _held(found, thing, side, rgb):
         take(name, place, spread)

@@ -37,8 +37,9 @@ def rim_from_front(found: Landmarks, rgb: Image) -> Held:
     )
     if radius < 1:
         return []
-    guess = Ring(np.array([x, y]), float(radius), lean, 0.0)
-    ring = sharpened(rgb, guess.unsure(_sigma(places, guess.at(TURN), weight, spread)))
+    centre = np.array([x, y])
+    unsure = _sigma(places, centre + radius * way, weight, spread)
+    ring = sharpened(rgb, Ring(centre, float(radius), lean, unsure))
     edge = ring.at(np.radians(RIM_AT))
     return [(f"rim_{n}", place, ring.sigma) for n, place in enumerate(edge, 1)]
 

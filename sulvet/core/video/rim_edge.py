@@ -7,7 +7,7 @@ flattened by the shank's slope, through as much edge as possible, not far from t
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import cv2
 import numpy as np
@@ -55,10 +55,6 @@ class Ring:
     def at(self, angle: Floats) -> Floats:
         """(N, 2) pixels at angles, radians from the subject's left over the top."""
         return np.asarray(self.centre + self.radius * round_it(angle, self.lean))
-
-    def unsure(self, sigma: float) -> Ring:
-        """The same, as unsure as this."""
-        return replace(self, sigma=sigma)
 
 
 def round_it(angle: Floats, lean: float) -> Floats:

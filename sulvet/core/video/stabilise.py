@@ -23,6 +23,7 @@ from scipy.ndimage import map_coordinates
 
 from sulvet.core.anatomy.depth import depths
 from sulvet.core.anatomy.marks import Bools, Floats
+from sulvet.core.anatomy.solid import solid_fit
 from sulvet.core.video.clip import Image
 
 DATA = Path(__file__).parent / "data"
@@ -303,27 +304,18 @@ def _solid(source: Floats, target: Floats, depth: Floats) -> tuple[Floats, float
     Least squares with Tukey's weights (common practice, no source).
     """
     count = len(source)
-    x, y = target.T
-    one, nothing = np.ones(count), np.zeros(count)
-    rows_x = np.stack([x, -y, one, nothing, depth, nothing], -1)
-    rows_y = np.stack([y, x, nothing, one, nothing, depth], -1)
+    weight, off = np.ones(count), np.zeros(count)
     # A turn is as likely as ``LIKELY_TURN`` says; the rest is free.
-    prior = np.zeros((2, 6))
-    prior[0, 4] = prior[1, 5] = FEATURE_NOISE / LIKELY_TURN
-    weight, off, found = one, one, np.zeros(6)
+    prior = FEATURE_NOISE / LIKELY_TURN
     for _ in range(8):
-        root = np.sqrt(weight)[:, None]
-        design = np.concatenate([rows_x * root, rows_y * root, prior])
-        wanted = np.concatenate([source[:, 0] * root[:, 0], source[:, 1] * root[:, 0], [0, 0]])
-        found, *_ = np.linalg.lstsq(design, wanted, rcond=None)
-        off = np.hypot(rows_x @ found - source[:, 0], rows_y @ found - source[:, 1])
+        found = solid_fit(target, source, depth, weight, prior)
+        off = np.linalg.norm(found.moved(target, depth) - source, axis=1)
         wide = max(OUTLIER, 3.0 * float(np.median(off)))
         weight = np.clip(1 - (off / wide) ** 2, 0, 1) ** 2
     inside = off < OUTLIER
     if inside.sum() < max(MIN_FEATURES, 0.35 * count):
         return None
-    a, b, tx, ty, turn_x, turn_y = found
-    undo = np.linalg.inv(np.array([[a, -b], [b, a]]))
-    matrix = np.hstack([undo, -(undo @ np.array([tx, ty]))[:, None]])
+    undo = np.linalg.inv(found.turned)
+    matrix = np.hstack([undo, -(undo @ found.shift)[:, None]])
     sigma = float(np.sqrt((off[inside] ** 2).mean() / 2) / np.sqrt(inside.sum() / 4))
-    return matrix, sigma, undo @ np.array([turn_x, turn_y])
+    return matrix, sigma, found.turn

@@ -277,10 +277,8 @@ def preview(take: Take, frame: int, moved: list[PlacedMark]) -> Preview:
 
     Nothing is stored. Values by measure, None where it can't be told.
     """
-    marks, phases = with_moved_marks(take, frame, moved), tracks.phases_of(take)
-    rest = borrowed_rest(take)
-    if rest is not None:
-        marks, phases = with_rest(marks, phases, rest)
+    own = with_moved_marks(take, frame, moved)
+    marks, phases = with_rest(own, tracks.phases_of(take), borrowed_rest(take))
     context = TakeContext(take.view, take.student.instrument, take.known_mm)
     now = measure_frame(marks, phases, frame, context)
     return Preview(

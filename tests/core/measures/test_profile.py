@@ -144,6 +144,11 @@ class FollowedTests(SimpleTestCase):
                 self.assertIn(BY_ID[gone].label, done.needs)
                 continue
             self.assertEqual(done.needs, "", gone)
+            # Followed again after an edit, it is as it was.
+            assert done.stabilised is not None
+            again = retrack_side(done.stabilised, done.keys, done.marks.seconds)
+            np.testing.assert_array_equal(again.xy, done.marks.xy, gone)
+            self.assertEqual([k for k in done.keys if k.source != PLACED], [], "none is made up")
             result = judged(done.marks, take.phases, "clarinet", "side")
             told = {r.measure: r for r in result.readings if r.phase == "hold"}
             hollow = told["chin_hollow"]

@@ -22,7 +22,7 @@ from sulvet.core.formats import coco
 from sulvet.core.judgement.results import CANT_TELL, FAULT, Judgement
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.measures.borrowed_rest import rest_of, with_rest
-from sulvet.core.review import NO_REST_SEEN, TWO_FACES, Reviewed, read, review
+from sulvet.core.review import NO_REST_SEEN, TWO_FACES, Reviewed, out_of_picture, read, review
 from sulvet.core.review.pipeline import track
 from sulvet.core.shell import main
 from sulvet.core.video.clip import Image, Reader
@@ -256,6 +256,7 @@ class TeachersMarksTests(SimpleTestCase):
                 done = track(footage, keys, None, None)
                 if gone in landmarks.LEAST["front"]:
                     self.assertIn(BY_ID[gone].label, done.needs)
+                    self.assertEqual(out_of_picture(keys[:3], "front"), "", "not all said yet")
                     continue
                 self.assertEqual(done.needs, "", gone)
                 for told in judgement(done).readings:
@@ -351,6 +352,9 @@ class BorrowedRestTests(SimpleTestCase):
         self.assertAlmostEqual(
             reading(alone, "mouth_width"), reading(own, "mouth_width"), delta=0.02
         )
+        # The teacher's own letter wins over what was borrowed.
+        own_rest = (smile.marks, smile.phases)
+        self.assertEqual(with_rest(*own_rest, rest), own_rest)
         sure = [
             next(
                 r.uncertainty
