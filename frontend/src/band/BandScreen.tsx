@@ -7,6 +7,7 @@ import { day } from "../shared/format";
 import { PageLines } from "../shared/drawing/lines";
 import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { Glyph, chairWords } from "../shared/glyphs";
+import { useCalled } from "../shared/projector";
 import { slipsAddress } from "../shared/slip";
 import { Trouble, Waiting } from "../shared/states";
 import { StudentForm } from "../student/StudentForm";
@@ -122,6 +123,7 @@ export function BandScreen() {
 }
 
 function NextForYou({ next, sections }: Pick<BandPage, "next" | "sections">) {
+  const called = useCalled();
   const takes = new Map(
     sections.flatMap((s) => s.chairs.map((chair) => [chair.id, chair.take] as const)),
   );
@@ -145,7 +147,7 @@ function NextForYou({ next, sections }: Pick<BandPage, "next" | "sections">) {
               >
                 <Glyph shape={line.state} size={20} />
                 <span>
-                  <span className="who d-block">{line.name}</span>
+                  <span className="who d-block">{called(line.name)}</span>
                   <span className="kicker">{line.what}</span>
                 </span>
                 <span className="ms-auto">
@@ -161,6 +163,7 @@ function NextForYou({ next, sections }: Pick<BandPage, "next" | "sections">) {
 }
 
 function ChairList({ sections }: { sections: BandPage["sections"] }) {
+  const called = useCalled();
   const standards = useStandards();
   const named = (instrument: string) =>
     standards.data?.find((s) => s.instrument === instrument)?.name ?? instrument;
@@ -182,7 +185,7 @@ function ChairList({ sections }: { sections: BandPage["sections"] }) {
           section.chairs.map((chair) => (
             <tr key={chair.id}>
               <th scope="row">
-                <Link to={chairAddress(chair)}>{chair.name}</Link>
+                <Link to={chairAddress(chair)}>{called(chair.name)}</Link>
               </th>
               <td>{named(chair.instrument)}</td>
               <td>

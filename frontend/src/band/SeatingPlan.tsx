@@ -2,16 +2,13 @@
 import { Link } from "react-router";
 import type { BandPage, Chair } from "../api/client";
 import { Glyph, chairWords } from "../shared/glyphs";
+import { firstName } from "../shared/projector";
 import { fits, type Filter } from "./filters";
 import { STAGE, arcPath, seatingPlan } from "./seating";
 
 /** A waiting take is opened at once; anything else begins at the student. */
 export function chairAddress(chair: Chair): string {
   return chair.opens && chair.take ? `/takes/${chair.take.id}` : `/students/${chair.id}`;
-}
-
-function firstName(chair: Chair): string {
-  return chair.name.split(" ")[0] ?? chair.name;
 }
 
 interface Props {
@@ -64,9 +61,9 @@ export function SeatingPlan({ sections, filter }: Props) {
           }}
         >
           <span className="name">
-            {firstName(chair)}
+            {firstName(chair.name)}
             <span className="visually-hidden">
-              {chair.name.slice(firstName(chair).length)}, {section}:
+              {chair.name.slice(firstName(chair.name).length)}, {section}:
             </span>
           </span>
           <span className={`what ${chair.state}`}>

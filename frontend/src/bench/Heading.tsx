@@ -3,6 +3,7 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { BenchPage } from "../api/client";
 import { noon, shortDay } from "../shared/format";
+import { firstName, useCalled } from "../shared/projector";
 import { slipAddress } from "../shared/slip";
 import type { TakeQueue } from "./takeQueue";
 import { redo, undo } from "./benchKeys";
@@ -17,12 +18,13 @@ interface Props {
 export function Heading({ page, bench, queue }: Props) {
   const { take } = page;
   const { edits } = bench;
+  const called = useCalled();
   const done = () => edits.send({ kind: "read", read: true }, { onSuccess: queue.on });
   return (
     <div className="heading">
       <h1>
         <Link to={`/students/${take.student}`} className="text-body text-decoration-none">
-          {page.student_name}
+          {called(page.student_name)}
         </Link>
       </h1>
       <span className="faint text-truncate">
@@ -92,7 +94,7 @@ export function Heading({ page, bench, queue }: Props) {
           </Button>
           <Button size="sm" onClick={done}>
             {queue.nextName
-              ? `Done, on to ${queue.nextName.split(" ")[0] ?? ""}`
+              ? `Done, on to ${firstName(queue.nextName)}`
               : "Done, back to the band"}
           </Button>
         </>

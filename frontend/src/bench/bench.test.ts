@@ -1,3 +1,4 @@
+import { act, renderHook } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 import type { BenchPage } from "../api/client";
 import { benchKeys } from "./benchKeys";
@@ -6,6 +7,7 @@ import { contourOn, pointsOn } from "./points";
 import { positionOf, keepPosition } from "./position";
 import { queueOf } from "./takeQueue";
 import { mouthPart, paint } from "./paint";
+import { setProjector, useCalled } from "../shared/projector";
 import { isVeiled, setVeil } from "../shared/veil";
 import { CHIN, placed, strokeFor } from "./strokes";
 import { aroundMouth, aside, fit, looking, nearer } from "./view";
@@ -244,6 +246,17 @@ describe("the veil", () => {
     expect(isVeiled()).toBe(true);
     setVeil(false);
     expect(isVeiled()).toBe(false);
+  });
+  it("is on when Sulvet is shown in class, with first names alone", () => {
+    localStorage.clear();
+    const { result } = renderHook(useCalled);
+    expect(result.current("Edda Marschall")).toBe("Edda Marschall");
+    act(() => setProjector(true));
+    expect(isVeiled()).toBe(true);
+    expect(result.current(" Edda  Marschall")).toBe("Edda");
+    act(() => setProjector(false));
+    expect(isVeiled()).toBe(true);
+    expect(result.current("Edda Marschall")).toBe("Edda Marschall");
   });
 });
 

@@ -6,6 +6,7 @@ import { useCloseUp, useCloseUpEdits, type CloseUp } from "../api/closeups";
 import { DeleteDialog } from "../shared/DeleteDialog";
 import { Delayed } from "../shared/delayed";
 import { day } from "../shared/format";
+import { useCalled } from "../shared/projector";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { useKeys, type Keys } from "../shared/useKeys";
 import {
@@ -39,6 +40,7 @@ export default function CloseUpScreen() {
 }
 
 function Opened({ page }: { page: CloseUp }) {
+  const called = useCalled();
   const edits = useCloseUpEdits(page.id);
   const go = useNavigate();
   const [draft, setDraft] = useState(() => draftOf(page));
@@ -99,7 +101,7 @@ function Opened({ page }: { page: CloseUp }) {
     <main className="close-up">
       <div className="heading">
         <h1>
-          <Link to={`/students/${page.student}`}>{page.name}</Link>
+          <Link to={`/students/${page.student}`}>{called(page.name)}</Link>
         </h1>
         <span className="faint">
           {page.instrument}, reed close-up of {day(page.taken_on)}

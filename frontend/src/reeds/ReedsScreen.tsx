@@ -4,6 +4,7 @@ import { Button, Form, Table } from "react-bootstrap";
 import { Link } from "react-router";
 import { AddCloseUp } from "../closeups/AddCloseUp";
 import { useReedBoxes, useSetHabits, type Box, type Habits } from "../api/reeds";
+import { useCalled } from "../shared/projector";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { ReedShape } from "./ReedShape";
 
@@ -80,13 +81,14 @@ export default function ReedsScreen() {
 }
 
 function BoxRow({ box }: { box: Box }) {
+  const called = useCalled();
   const bad = box.reeds.filter((reed) => reed.turn === null);
   const soon = box.reeds.filter((reed) => reed.status === "soon");
   const slots = (reeds: Box["reeds"]) => reeds.map((reed) => reed.slot).join(", ");
   return (
     <tr>
       <th scope="row">
-        <Link to={`/students/${box.student}`}>{box.name}</Link>
+        <Link to={`/students/${box.student}`}>{called(box.name)}</Link>
         <span className="kicker d-block fw-normal">{box.instrument}</span>
       </th>
       <td>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Form } from "react-bootstrap";
 import { Link } from "react-router";
 import { useSectionals, type Sectionals, type SectionalsWishes } from "../api/records";
+import { useCalled } from "../shared/projector";
 import { Refused } from "../shared/states";
 
 const FIELDS: [keyof SectionalsWishes, string, number, number][] = [
@@ -126,6 +127,7 @@ function Rotation({ groups, stations }: { groups: Group[]; stations: number }) {
 }
 
 function GroupCard({ group, rooms }: { group: Group; rooms: number }) {
+  const called = useCalled();
   return (
     <section className="group" aria-label={`Group ${group.number}: ${group.name}`}>
       <h2 className="h4 mb-1">{group.name}</h2>
@@ -136,7 +138,7 @@ function GroupCard({ group, rooms }: { group: Group; rooms: number }) {
       <ul className="list-unstyled mb-0">
         {group.members.map((member) => (
           <li key={member.student}>
-            <Link to={`/students/${member.student}`}>{member.name}</Link>
+            <Link to={`/students/${member.student}`}>{called(member.name)}</Link>
             <span className="kicker">, {member.section}</span>
           </li>
         ))}
@@ -147,6 +149,7 @@ function GroupCard({ group, rooms }: { group: Group; rooms: number }) {
 
 /** Those for whom there is no time today: they are first next time. */
 function Left({ groups }: { groups: Group[] }) {
+  const called = useCalled();
   const left = groups.filter((group) => group.start === null);
   if (left.length === 0) return null;
   return (
@@ -154,7 +157,9 @@ function Left({ groups }: { groups: Group[] }) {
       <h2 className="h5">No time for them today</h2>
       <p className="mb-0">
         {left
-          .map((group) => `${group.name}: ${group.members.map((m) => m.name).join(", ")}`)
+          .map(
+            (group) => `${group.name}: ${group.members.map((m) => called(m.name)).join(", ")}`,
+          )
           .join("; ")}
         . Set more minutes, shorter turns or another room.
       </p>

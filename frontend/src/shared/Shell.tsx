@@ -5,6 +5,7 @@ import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import { api } from "../api/client";
 import { KeysSheet } from "./KeysSheet";
+import { setProjector, useProjector } from "./projector";
 import { applyTheme, storedTheme } from "./theme";
 import { useKeys } from "./useKeys";
 
@@ -13,6 +14,7 @@ export function Shell({ username, children }: { username: string; children: Reac
   const [keysShown, showKeys] = useState(false);
   const [theme, setTheme] = useState(storedTheme);
   useKeys({ "?": () => showKeys(true) });
+  const projected = useProjector();
   const other = theme === "paper" ? "pit" : "paper";
   return (
     <>
@@ -41,6 +43,14 @@ export function Shell({ username, children }: { username: string; children: Reac
           </Link>
         </nav>
         <span className="spacer" />
+        <Button
+          variant="link"
+          aria-pressed={projected}
+          title="First names alone, and faces veiled: for showing to a class"
+          onClick={() => setProjector(!projected)}
+        >
+          {projected ? "End showing" : "Show in class"}
+        </Button>
         <Button
           variant="link"
           onClick={() => {

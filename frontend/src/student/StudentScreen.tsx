@@ -12,6 +12,7 @@ import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { mouthOf } from "../shared/drawing/figure";
 import { day, measured, today } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
+import { useCalled } from "../shared/projector";
 import { slipAddress } from "../shared/slip";
 import { Trouble, Waiting } from "../shared/states";
 import { ReedBox } from "../reeds/ReedBox";
@@ -36,6 +37,7 @@ export function StudentScreen() {
   const standards = useStandards();
   const record = useRecord(id);
   const [editing, setEditing] = useState(false);
+  const called = useCalled();
   // With the plan or not at all: nothing may move away under a click.
   const plans = usePlans(id);
   if (student.isPending || plans.isPending || record.isPending)
@@ -51,7 +53,7 @@ export function StudentScreen() {
     <PageLines.Provider value={student.data.lines}>
       <main className="page">
         <div className="d-flex align-items-baseline gap-3 border-bottom pb-2 mb-3">
-          <h1 className="mb-0">{name}</h1>
+          <h1 className="mb-0">{called(name)}</h1>
           <span className="faint">
             {standard?.name ?? instrument}
             {chosen ? `, ${chosen.name.toLowerCase()}` : ""}
@@ -82,8 +84,8 @@ export function StudentScreen() {
               <section>
                 <h2 className="h4">No consent on file</h2>
                 <p>
-                  Before {name} is filmed, the parents or guardians must agree. Enter the date
-                  of their consent; then clips can be sent.
+                  Before {called(name)} is filmed, the parents or guardians must agree. Enter
+                  the date of their consent; then clips can be sent.
                 </p>
                 <Button onClick={() => setEditing(true)}>Enter the consent</Button>
               </section>

@@ -2,6 +2,7 @@
 import { Link } from "react-router";
 import type { Change, Pair } from "../api/records";
 import { Glyph } from "../shared/glyphs";
+import { firstName } from "../shared/projector";
 import { slipAddress } from "../shared/slip";
 
 const SHAPES: Record<Change["answer"], string> = {
@@ -70,7 +71,7 @@ export function Changes({ pair, name, face }: { pair: Pair; name: string; face: 
             target="_blank"
             rel="noreferrer"
           >
-            Slip for {name.split(" ")[0]}
+            Slip for {firstName(name)}
           </a>
         )}
         <Link className="btn btn-outline-secondary btn-sm" to={`/takes/${pair.now.take}`}>

@@ -3,19 +3,21 @@ import { Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { ThenAndNow } from "../api/records";
 import { noon, shortDay } from "../shared/format";
+import { useCalled } from "../shared/projector";
 
 /** Sets parts of the page's address; null takes one away. */
 export type Choose = (part: Record<string, string | null>) => void;
 
 export function PairHeading({ page, choose }: { page: ThenAndNow; choose: Choose }) {
   const { pair } = page;
+  const called = useCalled();
   const alike = page.takes.filter((t) => t.view === pair?.view);
   const at = (id: number) => alike.findIndex((t) => t.id === id);
   return (
     <div className="d-flex align-items-baseline gap-3 flex-wrap mb-2">
       <h1 className="mb-0">
         <Link to={`/students/${page.student}`} className="text-body text-decoration-none">
-          {page.name}
+          {called(page.name)}
         </Link>
       </h1>
       <span className="faint serif fs-4">then and now</span>

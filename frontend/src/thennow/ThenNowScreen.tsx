@@ -4,6 +4,7 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { useFreshTakes } from "../api/queries";
 import { useThenAndNow } from "../api/records";
 import { Refused, Trouble, Waiting } from "../shared/states";
+import { useCalled } from "../shared/projector";
 import { useVeil } from "../shared/veil";
 import { Compared } from "./Compared";
 import { PairHeading } from "./PairHeading";
@@ -16,6 +17,7 @@ function numberOf(text: string | null): number | undefined {
 export default function ThenNowScreen() {
   const student = Number(useParams().id);
   const veiled = useVeil();
+  const called = useCalled();
   const [query, setQuery] = useSearchParams();
   const wanted = {
     then: numberOf(query.get("then")),
@@ -67,7 +69,9 @@ export default function ThenNowScreen() {
           <p className="fs-4 serif">There are no two takes to lay side by side yet.</p>
           <p className="faint">
             It needs two measured takes from the same side.{" "}
-            <Link to={`/students/${student}`}>Send the next clip of {page.data.name}.</Link>
+            <Link to={`/students/${student}`}>
+              Send the next clip of {called(page.data.name)}.
+            </Link>
           </p>
         </div>
       )}
