@@ -10,6 +10,7 @@ from typing import Any
 
 import cv2
 import numpy as np
+from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 from django.utils import timezone
@@ -38,7 +39,7 @@ def add_close_up(
     student: Student, upload: UploadedFile[Any], taken_on: datetime.date | None = None
 ) -> CloseUp:
     """Take a photo or short clip in. Refused with a sentence when it can't be used."""
-    with tempfile.TemporaryDirectory() as folder:
+    with tempfile.TemporaryDirectory(dir=settings.FILE_UPLOAD_TEMP_DIR) as folder:
         source = Path(folder) / "given"
         with source.open("wb") as file:
             for chunk in upload.chunks():

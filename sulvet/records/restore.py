@@ -36,6 +36,7 @@ from sulvet.records.archive_format import (
     TABLES,
     VERSION,
 )
+from sulvet.takes.files import INCOMING
 from sulvet.takes.models import (
     Take,
 )
@@ -99,7 +100,7 @@ class _Reader:
     def read(self) -> Taken:
         """Check and unpack everything, then write the rows, then give the folders their names."""
         clips = Path(settings.CLIPS_DIR)
-        staging = clips / f"{uuid.uuid4()}.incoming"
+        staging = clips / f"{uuid.uuid4()}{INCOMING}"
         staging.mkdir(parents=True)
         moved: list[Path] = []
         try:

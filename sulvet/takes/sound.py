@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from django.conf import settings
 
 from sulvet.core import EAR_VERSION, sandbox
 from sulvet.core.judgement.intended_note import intended_note, playing_range
@@ -66,7 +67,7 @@ def listen(
 
 
 def _recording(clip: Path) -> Recording | None:
-    with tempfile.TemporaryDirectory() as folder:
+    with tempfile.TemporaryDirectory(dir=settings.FILE_UPLOAD_TEMP_DIR) as folder:
         out = Path(folder) / "sound.npz"
         try:
             if not sandbox.hear(clip, out):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import logging
-import shutil
 import tempfile
 from pathlib import Path
 
@@ -13,7 +12,7 @@ from django_tasks import task
 from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.video.clip import ClipError
-from sulvet.takes import jobs, listening, tracks
+from sulvet.takes import files, jobs, listening, tracks
 from sulvet.takes.borrowing import rest_source
 from sulvet.takes.marking import move_in
 from sulvet.takes.models import Take
@@ -87,4 +86,4 @@ def _read(take: Take) -> None:
         if not patiently(lambda: jobs.finish(take, outcome)):
             raise sandbox.ReviewStopped
     if not Take.objects.filter(pk=take.pk).exists():
-        shutil.rmtree(take.directory, ignore_errors=True)
+        files.discard(take.directory)

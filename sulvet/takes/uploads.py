@@ -7,7 +7,6 @@ import os
 import shutil
 import uuid
 from dataclasses import dataclass
-from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -21,7 +20,7 @@ from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.video.clip import MAX_BYTES, ClipError, ClipFacts, check_file
 from sulvet.core.video.proxy import PROXY
-from sulvet.takes import jobs, stabilised, tracks
+from sulvet.takes import files, jobs, stabilised, tracks
 from sulvet.takes.models import Mark, Take, TakeSound
 from sulvet.takes.queue import enqueue
 
@@ -47,7 +46,7 @@ def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> T
         raise Refused(NO_CONSENT.format(name=student.name, day=facts.filmed_on.isoformat()))
     folder = uuid.uuid4()
     directory = Path(settings.CLIPS_DIR) / str(folder)
-    incoming = directory.with_suffix(".incoming")
+    incoming = directory.with_suffix(files.INCOMING)
     incoming.mkdir(parents=True)
     name = "clip" + Path(upload.name or "").suffix.lower()[:6]
     try:
@@ -60,21 +59,25 @@ def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> T
     except BaseException:
         shutil.rmtree(incoming, ignore_errors=True)
         raise
-    with transaction.atomic():
-        take = Take.objects.create(
-            student=student,
-            folder=folder,
-            view=facts.view,
-            purpose=facts.purpose,
-            filmed_on=facts.filmed_on,
-            mirrored=facts.mirrored,
-            original_name=(upload.name or "clip")[:200],
-            clip_name=name,
-            clip_seconds=known.seconds,
-            width=known.width,
-            height=known.height,
-        )
-        enqueue(take)
+    try:
+        with transaction.atomic():
+            take = Take.objects.create(
+                student=student,
+                folder=folder,
+                view=facts.view,
+                purpose=facts.purpose,
+                filmed_on=facts.filmed_on,
+                mirrored=facts.mirrored,
+                original_name=(upload.name or "clip")[:200],
+                clip_name=name,
+                clip_seconds=known.seconds,
+                width=known.width,
+                height=known.height,
+            )
+            enqueue(take)
+    except BaseException:
+        files.discard(directory)
+        raise
     return take
 
 
@@ -123,8 +126,11 @@ def _look(path: Path) -> ClipFacts:
         raise Refused(str(error)) from error
 
 
-def delete_student(student: Student) -> None:
-    """Delete a student with all takes: rows first, then every file of them."""
+def delete_student(student: Student) -> bool:
+    """Delete a student with all takes: rows first, then every file of them.
+
+    False where some file could not be removed yet.
+    """
     takes = list(student.takes.all())
     directories = [take.directory for take in takes]
     section = student.section
@@ -132,16 +138,18 @@ def delete_student(student: Student) -> None:
         student.delete()
         if not section.students.exists():
             section.delete()
-        for one in directories:
-            transaction.on_commit(partial(shutil.rmtree, one, ignore_errors=True))
     for take in takes:
         stabilised.forget(take)
+    left = [directory for directory in directories if not files.discard(directory)]
+    return not left
 
 
-def delete_take(take: Take) -> None:
-    """Delete a take: rows first, then every file of it."""
+def delete_take(take: Take) -> bool:
+    """Delete a take: rows first, then every file of it.
+
+    False where some file could not be removed yet.
+    """
     directory = take.directory
-    with transaction.atomic():
-        take.delete()
-        transaction.on_commit(lambda: shutil.rmtree(directory, ignore_errors=True))
+    take.delete()
     stabilised.forget(take)
+    return files.discard(directory)

@@ -13,7 +13,7 @@ from django.db import OperationalError, close_old_connections
 from django_tasks_db.management.commands.db_worker import Worker
 from django_tasks_db.models import DBTaskResult
 
-from sulvet.takes import jobs
+from sulvet.takes import files, jobs
 from sulvet.takes.analysis import ANALYSED, refresh_all
 from sulvet.takes.models import Take
 from sulvet.takes.waiting import is_locked, patiently
@@ -22,6 +22,8 @@ log = logging.getLogger(__name__)
 #: How often the worker looks for stopped jobs, s; and at every so-manieth look, for analyses
 #: that are out of date: a page asks for those it shows by itself.
 LOOK_EVERY, REFRESH_AT = 5.0, 12
+#: And at every so-manieth, for files that belong to nobody: hourly, and at the start.
+SWEEP_AT = 720
 
 
 class PatientWorker(Worker):
@@ -81,13 +83,15 @@ def refresh() -> None:
 
 
 def look_after_for_ever() -> None:
-    """Both, again and again."""
+    """All three, again and again."""
     for look in count():
         try:
             close_old_connections()
             requeue()
             if look % REFRESH_AT == 0:
                 refresh()
+            if look % SWEEP_AT == 0:
+                files.sweep()
         except Exception:
             log.exception("looking after takes")
         time.sleep(LOOK_EVERY)

@@ -166,7 +166,7 @@ export function useTakeActions(id: number) {
       onSuccess: (page) => client.setQueryData(keys.take(id), page),
     }),
     remove: useMutation({
-      mutationFn: () => api.DELETE("/api/takes/{take_id}/", { params }),
+      mutationFn: () => data(api.DELETE("/api/takes/{take_id}/", { params })),
       onSuccess: () => {
         client.removeQueries({ queryKey: keys.take(id) });
         return Promise.all([

@@ -106,7 +106,11 @@ export function useDeleteStudent(student: number) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: () =>
-      api.DELETE("/api/students/{student_id}/", { params: { path: { student_id: student } } }),
+      data(
+        api.DELETE("/api/students/{student_id}/", {
+          params: { path: { student_id: student } },
+        }),
+      ),
     onSuccess: () => {
       client.removeQueries({ queryKey: keys.student(student) });
       return client.invalidateQueries({ queryKey: keys.band });

@@ -1750,6 +1750,10 @@ export interface components {
             term: string;
             where: string;
         };
+        /** @description What could not be done yet, as a sentence. */
+        LeftOver: {
+            detail: string;
+        };
         /** @description What is drawn of every mouth, zones and dimensions aside: the same for all of a view. */
         Lines: {
             front: components["schemas"]["Stroke"][];
@@ -3477,6 +3481,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOver"];
+                };
+            };
             /** @description No response body */
             204: {
                 headers: {
@@ -3775,6 +3787,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOver"];
+                };
+            };
             /** @description No response body */
             204: {
                 headers: {

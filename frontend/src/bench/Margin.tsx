@@ -184,7 +184,10 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
           what="this take"
           remove={() =>
             actions.remove.mutate(undefined, {
-              onSuccess: () => void navigate(`/students/${take.student}`),
+              onSuccess: (left) =>
+                void navigate(`/students/${take.student}`, {
+                  state: { notice: left?.detail },
+                }),
             })
           }
         >

@@ -1,13 +1,24 @@
 /** The masthead every screen has, and the sheet of keys. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
-import { Button } from "react-bootstrap";
-import { Link } from "react-router";
+import { Alert, Button } from "react-bootstrap";
+import { Link, useLocation } from "react-router";
 import { api } from "../api/client";
 import { KeysSheet } from "./KeysSheet";
 import { setProjector, useProjector } from "./projector";
 import { applyTheme, storedTheme } from "./theme";
 import { useKeys } from "./useKeys";
+
+/** What the page one comes from could not finish; gone with the next page. */
+function Notice() {
+  const state: unknown = useLocation().state;
+  const notice = typeof state === "object" && state && "notice" in state && state.notice;
+  return typeof notice === "string" ? (
+    <Alert variant="warning" className="notice">
+      {notice}
+    </Alert>
+  ) : null;
+}
 
 export function Shell({ username, children }: { username: string; children: ReactNode }) {
   const client = useQueryClient();
@@ -74,6 +85,7 @@ export function Shell({ username, children }: { username: string; children: Reac
           Log out {username}
         </Button>
       </header>
+      <Notice />
       {children}
       <KeysSheet shown={keysShown} close={() => showKeys(false)} />
     </>

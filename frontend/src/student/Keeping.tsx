@@ -44,7 +44,11 @@ export function Keeping({ student, edit }: Props) {
           what="this student"
           name={name}
           pending={remove.isPending}
-          remove={() => remove.mutate(undefined, { onSuccess: () => void navigate("/") })}
+          remove={() =>
+            remove.mutate(undefined, {
+              onSuccess: (left) => void navigate("/", { state: { notice: left?.detail } }),
+            })
+          }
         >
           {takes.length === 0 ? "The student" : `The student, ${counted(takes.length, "take")}`}{" "}
           and all that was measured, planned and noted go for good.

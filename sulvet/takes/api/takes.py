@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from typing import Any
+
+from django.conf import settings
 from django.http import HttpResponse, JsonResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
@@ -16,7 +20,7 @@ from sulvet.accounts.types import teacher_of
 from sulvet.band.selectors import student_of
 from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.video.clip import MAX_BYTES
-from sulvet.takes import analysis, jobs, listening, uploads
+from sulvet.takes import analysis, files, jobs, listening, uploads
 from sulvet.takes.api import requests
 from sulvet.takes.api.base import TakeView
 from sulvet.takes.api.edits import READ, placed
@@ -47,6 +51,25 @@ class ClipInSerializer(Plain):
     mirrored = serializers.BooleanField(default=False)
 
 
+@dataclass(frozen=True)
+class LeftOver:
+    """What could not be done yet, as a sentence."""
+
+    detail: str
+
+
+#: Gone altogether, or gone from the band while its files are still on the disk.
+DELETED: dict[int, Any] = {204: None, 202: shape(LeftOver)}
+
+
+def deleted(finished: bool) -> Response:
+    """The answer to a deletion."""
+    if finished:
+        return Response(status=204)
+    sentence = files.STILL_THERE.format(folder=settings.CLIPS_DIR)
+    return answer(LeftOver(sentence), 202)
+
+
 class StudentView(APIView):
     """One student's page."""
 
@@ -55,11 +78,10 @@ class StudentView(APIView):
         """The student with all takes."""
         return answer(student_page(student_of(teacher_of(request), student_id)))
 
-    @extend_schema(responses={204: None}, operation_id="delete_student")
+    @extend_schema(responses=DELETED, operation_id="delete_student")
     def delete(self, request: Request, student_id: int) -> Response:
         """Delete the student with all takes, records and files."""
-        uploads.delete_student(student_of(teacher_of(request), student_id))
-        return Response(status=204)
+        return deleted(uploads.delete_student(student_of(teacher_of(request), student_id)))
 
 
 class StudentTakesView(APIView):
@@ -106,11 +128,10 @@ class OneTakeView(TakeView):
 
     patch = READ.method()
 
-    @extend_schema(responses={204: None}, operation_id="delete_take")
+    @extend_schema(responses=DELETED, operation_id="delete_take")
     def delete(self, request: Request, take_id: int) -> Response:
         """Delete the take with all its files."""
-        uploads.delete_take(self.take(request, take_id))
-        return Response(status=204)
+        return deleted(uploads.delete_take(self.take(request, take_id)))
 
 
 class RefreshView(TakeView):

@@ -1,0 +1,130 @@
+"""Files of takes: gone when the take goes, and none that belongs to nobody.
+
+Rows and files can't change at one stroke. A process that is killed between the two, or a file
+that can't be removed, leaves a folder without a take; it is found here and taken away.
+"""
+
+from __future__ import annotations
+
+import logging
+import shutil
+import time
+import uuid
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+from django.conf import settings
+
+from sulvet.takes.models import Take
+
+log = logging.getLogger(__name__)
+#: What a folder is called while it is removed, and while a clip or an archive comes in.
+DELETED, INCOMING = ".deleted", ".incoming"
+#: What is younger may still be on its way in, s.
+SETTLED = 3600.0
+#: Folders in which a take is being read, inside its own.
+MAKING = "making-*"
+
+STILL_THERE = (
+    "It is deleted from the band, but its files can't be removed from the disk yet. Sulvet tries "
+    "again every hour; see that no other program has them open and that the folder “{folder}” may "
+    "be written to."
+)
+
+
+@dataclass(frozen=True)
+class Stray:
+    """A file or folder that belongs to nobody; ``size`` bytes with all that is in it."""
+
+    path: Path
+    size: int
+    why: str
+
+
+def discard(directory: Path) -> bool:
+    """Remove a take's folder; whether nothing of it is left.
+
+    First it loses its name, so that what can't be removed now is known for what it is.
+    """
+    if not directory.exists():
+        return True
+    going = directory.with_suffix(DELETED)
+    try:
+        directory.rename(going)
+    except OSError:
+        log.exception("%s can't be renamed", directory)
+        going = directory
+    return _removed(going)
+
+
+def strays(settled: float = SETTLED) -> Iterator[Stray]:
+    """What belongs to nobody and was not written to for so many seconds."""
+    for path, why in _candidates():
+        newest, size = _weight(path)
+        if time.time() - newest >= settled or why == GONE:
+            yield Stray(path, size, why)
+
+
+def sweep(settled: float = SETTLED) -> list[Stray]:
+    """Remove what belongs to nobody; what could be removed."""
+    removed = [stray for stray in strays(settled) if _removed(stray.path)]
+    if removed:
+        log.warning("%s file(s) or folder(s) of nobody removed", len(removed))
+    return removed
+
+
+GONE = "of a deleted take"
+HALF = "of a clip or archive that never came in whole"
+UNOWNED = "of a take that is not in the band"
+UPLOAD = "of an upload that was broken off"
+READING = "of a reading that was broken off"
+
+
+def _candidates() -> Iterator[tuple[Path, str]]:
+    owned = {str(folder) for folder in Take.objects.values_list("folder", flat=True)}
+    clips = Path(settings.CLIPS_DIR)
+    for path in sorted(clips.iterdir()) if clips.is_dir() else []:
+        if path.suffix == DELETED:
+            yield path, GONE
+        elif path.suffix == INCOMING:
+            yield path, HALF
+        elif path.name in owned:
+            yield from ((part, READING) for part in sorted(path.glob(MAKING)))
+        elif _is_uuid(path.name):
+            yield path, UNOWNED
+    incoming = Path(settings.FILE_UPLOAD_TEMP_DIR)
+    for path in sorted(incoming.iterdir()) if incoming.is_dir() else []:
+        yield path, UPLOAD
+
+
+def _is_uuid(name: str) -> bool:
+    try:
+        return str(uuid.UUID(name)) == name
+    except ValueError:
+        return False
+
+
+def _weight(path: Path) -> tuple[float, int]:
+    """When anything in it was last written to, and its bytes."""
+    newest, size = 0.0, 0
+    for one in (path, *path.rglob("*")):
+        try:
+            known = one.lstat()
+        except FileNotFoundError:
+            continue  # on its way in or out
+        newest, size = max(newest, known.st_mtime), size + known.st_size
+    return newest, size
+
+
+def _removed(path: Path) -> bool:
+    try:
+        if path.is_dir() and not path.is_symlink():
+            shutil.rmtree(path)
+        else:
+            path.unlink(missing_ok=True)
+    except FileNotFoundError:
+        return True
+    except OSError:
+        log.exception("%s can't be removed", path)
+    return not path.exists()
