@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from django.conf import settings
+from django.db import connection
 
 from sulvet.takes.models import Take
 
@@ -23,6 +24,7 @@ log = logging.getLogger(__name__)
 DELETED, INCOMING = ".deleted", ".incoming"
 #: What is younger may still be on its way in, s.
 SETTLED = 3600.0
+EMPTY_LOG = "PRAGMA wal_checkpoint(TRUNCATE)"
 #: Folders in which a take is being read, inside its own.
 MAKING = "making-*"
 
@@ -56,6 +58,17 @@ def discard(directory: Path) -> bool:
         log.exception("%s can't be renamed", directory)
         going = directory
     return _removed(going)
+
+
+def forget_in_log() -> None:
+    """Empty the database's write-ahead log, in which deleted rows may still be read.
+
+    Left for the next time where another connection is reading.
+    """
+    if connection.vendor != "sqlite" or connection.in_atomic_block:
+        return
+    with connection.cursor() as cursor:
+        cursor.execute(EMPTY_LOG)
 
 
 def strays(settled: float = SETTLED) -> Iterator[Stray]:

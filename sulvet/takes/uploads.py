@@ -140,6 +140,7 @@ def delete_student(student: Student) -> bool:
             section.delete()
     for take in takes:
         stabilised.forget(take)
+    files.forget_in_log()
     left = [directory for directory in directories if not files.discard(directory)]
     return not left
 
@@ -152,4 +153,5 @@ def delete_take(take: Take) -> bool:
     directory = take.directory
     take.delete()
     stabilised.forget(take)
+    files.forget_in_log()
     return files.discard(directory)

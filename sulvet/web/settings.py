@@ -82,6 +82,8 @@ ROOT_URLCONF = "sulvet.web.urls"
 WSGI_APPLICATION = "sulvet.web.wsgi.application"
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 
+#: What is deleted is overwritten, whatever SQLite was built like.
+SQLITE_SETUP = "PRAGMA journal_mode=WAL;PRAGMA synchronous=NORMAL;PRAGMA secure_delete=ON;"
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
@@ -93,7 +95,7 @@ DATABASES = {
             # made in WAL mode (see tests.runner). What they write need not outlive a power cut.
             "init_command": "PRAGMA synchronous=OFF;"
             if TESTING
-            else "PRAGMA journal_mode=WAL;PRAGMA synchronous=NORMAL;",
+            else SQLITE_SETUP,
         },
         "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
     }

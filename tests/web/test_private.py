@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sqlite3
 import stat
 import tempfile
 from pathlib import Path
@@ -11,6 +12,8 @@ from django.test import SimpleTestCase
 from django.urls import reverse
 
 import run
+from sulvet.takes.files import EMPTY_LOG
+from sulvet.web.settings import SQLITE_SETUP
 from tests.base import BandTestCase
 
 
@@ -45,3 +48,23 @@ class DataFolderTests(SimpleTestCase):
             data.chmod(0o755)
             run.keep_private(data)
             self.assertEqual(stat.S_IMODE(data.stat().st_mode), 0o700)
+
+
+class DeletedRowsTests(SimpleTestCase):
+    def test_what_is_deleted_is_in_no_file_of_the_database_any_more(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            database = sqlite3.connect(Path(folder) / "band.sqlite3", isolation_level=None)
+            database.executescript(SQLITE_SETUP)
+            database.execute("CREATE TABLE student (name TEXT)")
+            database.execute("INSERT INTO student VALUES ('Edda Marschall')")
+            database.execute("INSERT INTO student VALUES ('Farid Belmondi')")
+
+            def kept() -> bytes:
+                return b"".join(path.read_bytes() for path in Path(folder).iterdir())
+
+            self.assertIn(b"Edda Marschall", kept())
+            database.execute("DELETE FROM student WHERE name = 'Edda Marschall'")
+            database.execute(EMPTY_LOG)
+            self.assertNotIn(b"Edda Marschall", kept())
+            self.assertIn(b"Farid Belmondi", kept())
+            database.close()
