@@ -21,6 +21,9 @@ SIZE = (1280, 720)
 FPS = 12.0
 FIRST_SEED = 9000
 
+#: A head that is held as still as a child can.
+STILL = Move(sway=1.4, turn=0.7, hand=0.15)
+
 
 @dataclass(frozen=True)
 class Case:
@@ -202,7 +205,7 @@ def script(number: int) -> Script:
         elevation=float(rng.uniform(-3, 3)),
         lean=float(rng.uniform(-4, 4)),
     )
-    return script_of(case, somebody(seed), seed, camera, light, Move(sway=1.4, turn=0.7), SIZE)
+    return script_of(case, somebody(seed), seed, camera, light, STILL, SIZE)
 
 
 def script_of(

@@ -9,7 +9,7 @@ import numpy as np
 
 from benchmarks.accuracy.film import path
 from benchmarks.accuracy.reading import Read, judged, true_values
-from benchmarks.accuracy.takes import CASES, Case, script_of
+from benchmarks.accuracy.takes import CASES, STILL, Case, script_of
 from sulvet.core.dataset.draw import facts_of
 from sulvet.core.dataset.people import random_person
 from sulvet.core.review.pipeline import review
@@ -26,7 +26,7 @@ FIRST_SEED = 6_000_000
 Framing = Literal["face", "close-up", "side"]
 #: How far heads turn to each side, degrees, against the spread of their wandering.
 SWAYS: dict[str, Move] = {
-    "still": Move(sway=1.4, turn=0.7),
+    "still": STILL,
     "3 degrees": Move(sway=2.5, turn=2.0, hand=0.3),
     "6 degrees": Move(sway=3.5, turn=4.0, hand=0.3),
 }

@@ -17,15 +17,11 @@ TAKES = Path(__file__).parent / "takes"
 
 @dataclass(frozen=True)
 class DemoTake:
-    """One take by the name of its script; ``days`` ago.
-
-    ``marked``: the teacher has marked rim, mouthpiece or plate on one frame.
-    """
+    """One take by the name of its script; ``days`` ago."""
 
     name: str
     days: int
     recheck: bool = False
-    marked: bool = False
 
     @property
     def script(self) -> Path:
@@ -73,15 +69,15 @@ STUDENTS: tuple[DemoStudent, ...] = (
         takes=(
             DemoTake("mirela-front-13", 13),
             DemoTake("mirela-front-6", 6, True),
-            DemoTake("mirela-front-0", 0, True, marked=True),
+            DemoTake("mirela-front-0", 0, True),
         ),
     ),
     DemoStudent(
         "Pella Wendt-Arslan", "flute",
         takes=(
             # Right last week, and lost again: the take that waits has something to fix.
-            DemoTake("pella-front-4", 9, marked=True),
-            DemoTake("pella-front-11", 1, True, marked=True),
+            DemoTake("pella-front-4", 9),
+            DemoTake("pella-front-11", 1, True),
         ),
     ),
     DemoStudent("Sunniva Thorsen", "flute"),
@@ -109,7 +105,7 @@ STUDENTS: tuple[DemoStudent, ...] = (
     ),
     DemoStudent(
         "Carla Nuñez-Hofer", "clarinet", "gathered",
-        takes=(DemoTake("carla-side-3", 3), DemoTake("carla-front-3", 3, marked=True)),
+        takes=(DemoTake("carla-side-3", 3), DemoTake("carla-front-3", 3)),
         close_up=DemoCloseUp("carla-reed", 3),
     ),
     DemoStudent("Dario Feld", "clarinet", consent=False),
@@ -142,21 +138,21 @@ STUDENTS: tuple[DemoStudent, ...] = (
         "Edda Marschall", "horn", "two-thirds",
         takes=(
             DemoTake("edda-front-16", 16),
-            DemoTake("edda-front-12", 12, True, marked=True),
-            DemoTake("edda-front-1", 1, True, marked=True),
+            DemoTake("edda-front-12", 12, True),
+            DemoTake("edda-front-1", 1, True),
         ),
     ),
     DemoStudent(
         "Farid Belmondi", "horn", "seven-eighths",
-        takes=(DemoTake("farid-side-9", 9), DemoTake("farid-front-9", 9, marked=True)),
+        takes=(DemoTake("farid-side-9", 9), DemoTake("farid-front-9", 9)),
     ),
     DemoStudent("Greta Solheim", "horn", takes=(DemoTake("greta-front-5", 5),)),
     # Trumpets: one who is fine, one filmed from too far round, one without a rest.
     DemoStudent(
         "Hugo Ashdown", "trumpet",
         takes=(
-            DemoTake("hugo-front-16", 16, marked=True),
-            DemoTake("hugo-front-4", 4, True, marked=True),
+            DemoTake("hugo-front-16", 16),
+            DemoTake("hugo-front-4", 4, True),
         ),
     ),
     DemoStudent(
@@ -171,13 +167,13 @@ STUDENTS: tuple[DemoStudent, ...] = (
         takes=(
             DemoTake("kaya-front-15", 15),
             DemoTake("kaya-front-8", 8, True),
-            DemoTake("kaya-front-1", 1, True, marked=True),
+            DemoTake("kaya-front-1", 1, True),
         ),
     ),
     DemoStudent(
         "Nils Obermark", "trombone",
         takes=(
-            DemoTake("nils-front-10", 10, marked=True),
+            DemoTake("nils-front-10", 10),
             DemoTake("nils-front-3", 3, True),
         ),
     ),

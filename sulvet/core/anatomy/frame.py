@@ -18,7 +18,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from sulvet.core.anatomy.depth import depths
-from sulvet.core.anatomy.landmarks import BY_ID
+from sulvet.core.anatomy.landmarks import BY_ID, OPENING_ENDS
 from sulvet.core.anatomy.marks import PLACED, Bools, Floats, Marks
 
 #: Weight of each anchor in the fit. Eye corners sit on bone; nose wings widen
@@ -246,12 +246,14 @@ def carry_hidden(marks: Marks, rest: RestFace, carried_sigma: float) -> Marks:
 
     Under a mouthpiece the middle of the lips can't be seen; its rest position
     carried with the head is the best guess, and its sigma says so. Points of
-    something held to the mouth are not carried: it is there or it is not.
+    something held to the mouth are not carried, nor are the ends of the opening between the
+    lips: they are there or they are not.
     """
     missing = marks.hidden & np.isfinite(rest.points[:, 0])
-    missing &= np.array(
-        [not BY_ID[name].equipment if name in BY_ID else True for name in marks.ids]
-    )
+    missing &= np.array([
+        name not in OPENING_ENDS and not (name in BY_ID and BY_ID[name].equipment)
+        for name in marks.ids
+    ])  # fmt: skip
     if not missing.any() or not rest.tells_roll:
         return marks
     weights = anchor_weights(marks.ids, marks.hidden)

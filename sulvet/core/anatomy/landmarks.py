@@ -125,7 +125,8 @@ EQUIPMENT: dict[str, tuple[Landmark, ...]] = {
 }  # fmt: skip
 EDGE_IDS: tuple[str, ...] = tuple(mark.id for mark in EDGES)
 #: What the picture of the opening between the lips gives.
-OPENING_IDS: tuple[str, ...] = ("sto_s", "sto_i", "ap_r", "ap_l")
+OPENING_ENDS: tuple[str, ...] = ("ap_r", "ap_l")
+OPENING_IDS: tuple[str, ...] = ("sto_s", "sto_i", *OPENING_ENDS)
 #: The same in a side view: two or three places each, on one frame of the hold.
 SIDE_EQUIPMENT: dict[str, tuple[Landmark, ...]] = {
     "beak": (

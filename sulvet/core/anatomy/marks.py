@@ -18,9 +18,13 @@ ARRAYS: tuple[str, ...] = ("frames", "seconds", "xy", "sigma", "drift", "source"
 NONE, FOLLOWED, FOUND, PLACED = range(4)
 
 #: What a picture tells beside places: small-scale contrast of the chin's skin over that
-#: of the cheeks; the head's turn and nod as the finder sees it at rest, degrees; and how far the
-#: head has turned since the anchor frame, to the picture's right and downward, as a sine.
-SIGNALS: tuple[str, ...] = ("chin_texture", "mesh_yaw", "mesh_pitch", "turn_x", "turn_y")
+#: of the cheeks; the head's turn and nod as the finder sees it at rest, degrees; how far the
+#: head has turned since the anchor frame, to the picture's right and downward, as a sine; and where
+#: the finder sees the inner edges of the lips (``video.opening_check``).
+SIGNALS: tuple[str, ...] = (
+    "chin_texture", "mesh_yaw", "mesh_pitch", "turn_x", "turn_y",
+    "inner_upper", "inner_lower", "inner_sigma",
+)  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -159,11 +159,12 @@ def hole_to_lip(view: FaceView) -> Floats:
 
 
 def hole_offset(view: FaceView) -> Floats:
-    """(T,) middle of the hole from the middle of the opening, pixels; from the face's
-    midline where the opening is not seen. Positive toward the picture's right."""
+    """(T,) middle of the hole from the middle of the opening, pixels, NaN where that is not seen.
+
+    Positive toward the picture's right.
+    """
     middle, _, _ = _hole(view)
-    opening = (view.point("ap_l") + view.point("ap_r"))[:, 0] / 2
-    return np.asarray(middle[:, 0] - np.where(np.isfinite(opening), opening, 0.0))
+    return np.asarray(middle[:, 0] - (view.point("ap_l") + view.point("ap_r"))[:, 0] / 2)
 
 
 def hole_cover(view: FaceView) -> Floats:

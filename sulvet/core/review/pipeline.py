@@ -27,6 +27,7 @@ from sulvet.core.review.rest_face import (
     head_seen,
     held_all_along,
     held_keys,
+    inner_edges_seen,
     lost_in,
     outline_guess,
     playing_keys,
@@ -38,6 +39,7 @@ from sulvet.core.video import store
 from sulvet.core.video.finder import Finder
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.opening import NEEDED, opening
+from sulvet.core.video.opening_check import agreed
 from sulvet.core.video.outline import cheeks
 from sulvet.core.video.profile import contour
 from sulvet.core.video.proxy import PROXY
@@ -81,7 +83,8 @@ def review(
 
     keys      marks already placed by the teacher: nothing is looked for in their place
     phases    the teacher's rehearsal marks; None to have them suggested
-    keep      folder for the stabilised take, to follow moved marks again later
+    keep      folder for the stabilised take, to follow moved marks again later; the pictures read
+              are there as well until the end, so that one folder holds all there is of the clip
     proxy     write the review copy into that folder as well
     mirrored  the clip is a selfie stored as a mirror shows it
     view      front or side
@@ -94,7 +97,7 @@ def review(
     copy = keep / PROXY if keep is not None and proxy else None
     if not _left_to_find(keys, view):
         finder = None
-    with tempfile.NamedTemporaryFile(prefix="sulvet-", suffix=".gray") as pictures:
+    with tempfile.NamedTemporaryFile(prefix="sulvet-", suffix=".gray", dir=keep) as pictures:
         footage = read(path, pictures, finder, progress, copy, mirrored)
         keys = [key for key in keys if 0 <= key.frame < len(footage.seconds)]
         if view == "side":
@@ -301,6 +304,7 @@ def track(
         )
     progress("looking for edges", 0.9)
     marks = cheeks(stabilised, footage.grays, footage.scale, outline_guess(footage, anchor), marks)
+    marks.signals.update(inner_edges_seen(footage, stabilised))
     marks = _read_off(stabilised, marks)
     marks.signals.update(head_seen(footage))
     marks.signals["turn_x"], marks.signals["turn_y"] = stabilised.turn.T.copy()
@@ -326,5 +330,6 @@ def retrack_front(
 def _read_off(stabilised: StabilisedClip, marks: Marks) -> Marks:
     """What is read off the stabilised pictures with the marks' help: opening and chin."""
     marks = opening(stabilised, marks, suggestion.like_anchor(stabilised))
+    marks = agreed(stabilised, marks)
     marks.signals["chin_texture"] = chin_texture(stabilised, marks)
     return marks

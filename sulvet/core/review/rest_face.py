@@ -18,6 +18,7 @@ from sulvet.core.phases import Phase, frames_of
 from sulvet.core.review.footage import Footage
 from sulvet.core.video import phase_suggestion as suggestion
 from sulvet.core.video.keyframes import Keyframe
+from sulvet.core.video.opening_check import SEEN
 from sulvet.core.video.stabilise import StabilisedClip
 
 MAX_COVERED = 0.50
@@ -283,4 +284,18 @@ def head_seen(footage: Footage) -> dict[str, Floats]:
     for row in _usable(footage):
         face = footage.faces[row][0]
         out["mesh_yaw"][row], out["mesh_pitch"][row] = face.yaw, face.pitch
+    return out
+
+
+def inner_edges_seen(footage: Footage, stabilised: StabilisedClip) -> dict[str, Floats]:
+    """Where the finder saw the inner edges of the lips (``video.opening_check``)."""
+    out = {name: np.full(len(footage.seconds), np.nan) for name in SEEN}
+    for row, faces in footage.faces.items():
+        if not faces or not {"sto_s", "sto_i"} <= set(faces[0].points):
+            continue
+        face = faces[0]
+        for name, edge in zip(SEEN, ("sto_s", "sto_i"), strict=False):
+            out[name][row] = stabilised.to_stabilised_pixels(row, face.points[edge])[1]
+        spread = max(face.spread(edge) for edge in ("sto_s", "sto_i"))
+        out[SEEN[2]][row] = spread * stabilised.scale(row)
     return out

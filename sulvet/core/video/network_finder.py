@@ -13,7 +13,7 @@ from sulvet.core.video.clip import Image
 from sulvet.core.video.face_mesh import MeshFinder
 from sulvet.core.video.finder import Face, Finder
 from sulvet.core.video.landmark_network import Landmarks, Mouth, find, landmarks
-from sulvet.core.video.network_rim import rim_from_front, rim_from_side
+from sulvet.core.video.network_rim import rim_from_front, rim_from_side, under_rim
 
 #: From this yaw on a head is seen from the side, degrees.
 PROFILE = 55.0
@@ -167,8 +167,13 @@ def face_of(found: Landmarks, rgb: Image) -> Face | None:
         if sure >= SEEN:
             take(name, found.at(own), found.spread(own))
     covered = _covered(found, thing) if thing else 0.0
-    for name, place, spread in _held(found, thing, side, rgb):
+    held = _held(found, thing, side, rgb)
+    for name, place, spread in held:
         take(name, place, spread)
+    # A network that knows there must be a corner puts it at the edge of what covers it.
+    for name in {"ch_r", "ch_l"} & set(points) if thing == "rim" and not side else ():
+        if under_rim(held, points[name], sigma[name]):
+            del points[name], sigma[name]
     needed = SIDE_REQUIRED if side else REQUIRED
     known = [found.spread(SIDE_POINTS.get(name, name)) for name in needed]
     limit = UNSURE if found.mouth.score >= FAINT else UNSURE_FAINT

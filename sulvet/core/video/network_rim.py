@@ -62,6 +62,21 @@ def rim_from_side(found: Landmarks) -> Held:
     ]
 
 
+def under_rim(held: Held, place: Floats, spread: float) -> bool:
+    """Whether a point lies under a rim seen from the front, or so near its edge that it may.
+
+    held  the marks of the rim; its circle is theirs by least squares (I. Kåsa, IEEE Transactions
+          on Instrumentation and Measurement 25, 1976)
+    """
+    edge = np.array([at for _, at, _ in held])
+    if len(edge) < 3:
+        return False
+    design = np.column_stack([2 * edge, np.ones(len(edge))])
+    (x, y, rest), *_ = np.linalg.lstsq(design, (edge**2).sum(axis=1), rcond=None)
+    radius = float(np.sqrt(max(rest + x**2 + y**2, 0.0)))
+    return bool(np.hypot(place[0] - x, place[1] - y) < radius + spread)
+
+
 def _places(found: Landmarks) -> tuple[Floats, Floats, Floats]:
     """(8, 2) places round the rim, what each counts, and how unsure it is."""
     places = np.array([found.at(name) for name in RIM])

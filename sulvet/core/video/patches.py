@@ -24,6 +24,9 @@ GRID = np.array(
 PATCH = 31
 #: Its places about the middle, (PATCH, PATCH, 2).
 OFFSETS = np.stack(np.meshgrid(*[np.arange(PATCH) - PATCH // 2] * 2), axis=-1)
+#: Half the side of the patch that is looked for all around, and how far; another place that is this
+#: much as good makes it a guess.
+SEARCHED, RIVAL = (9, 15), 0.85
 #: Contrast (root of the sum of squares, grey levels) below which a patch shows nothing.
 FLAT = 30.0
 #: The part of the stabilised picture with mouth and nose wings, and the margin a patch
@@ -78,6 +81,29 @@ def shift(
         far = ~near
         places[far], errors[far] = _flow(source, target, at[far], guess[far], np.zeros(2))
     return places, errors
+
+
+def best_match(
+    source: NDArray[np.uint8], target: NDArray[np.uint8], at: Floats, moved: Floats
+) -> tuple[Floats, float]:
+    """Where in ``target`` it looks most like at ``at`` (2,) in ``source``, near ``at + moved``.
+
+    Returns the place (2,) and the normalised cross-correlation there; 0 where the best lies at the
+    end of what was searched, or another place is nearly as good.
+    """
+    half, reach = SEARCHED
+    x, y = (float(v) for v in at)
+    template = cv2.getRectSubPix(source, (2 * half + 1,) * 2, (x, y))
+    x, y = (float(v) for v in at + moved)
+    around = cv2.getRectSubPix(target, (2 * (half + reach) + 1,) * 2, (x, y))
+    like = cv2.matchTemplate(around, template, cv2.TM_CCOEFF_NORMED)
+    row, column = np.unravel_index(int(like.argmax()), like.shape)
+    place = at + moved + np.array([column - reach, row - reach], dtype=float)
+    best = float(like[row, column])
+    elsewhere = like.copy()
+    elsewhere[max(row - half, 0) : row + half + 1, max(column - half, 0) : column + half + 1] = 0
+    inside = 0 < row < 2 * reach and 0 < column < 2 * reach
+    return place, best if inside and elsewhere.max() < RIVAL * best else 0.0
 
 
 def _flow(

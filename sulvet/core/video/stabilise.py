@@ -41,18 +41,70 @@ FLOW: dict[str, Any] = {
 SIDE_SPAN, SIDE_MOUTH = 225.0, 66
 INWARD = 11.0
 FEATURES = 60
+#: Of these on the nose, and how far up from its wings, widths of the mouth.
+NOSE_FEATURES, NOSE_UP = 24, 0.55
 #: Rows kept below the lowest feature, for its window and the head's own movement.
 BELOW = 40
-MIN_FEATURES = 8
+#: Fewer than these tell nothing; with fewer than those a later picture may tell more, one of a
+#: frame on which this share of the features was still found.
+MIN_FEATURES, FEW, RENEWED = 8, 16, 0.5
 #: The turn of a head is not known better than this, as a sine, where the features lie in one
 #: plane and tell none: a turn this large is taken for likely.
 LIKELY_TURN = 0.06
-#: Noise of a followed feature, and the residual from which one counts less and less, pixels.
+#: Noise of a followed feature, and the residual beyond which one does not count, pixels.
 FEATURE_NOISE, OUTLIER = 0.3, 1.2
+#: A face's depth differs from the average one's by this much, widths of the mouth; times the turn
+#: it moves a feature and makes none an outlier.
+DEPTH_OFF = 0.06
+#: The residual that counts at first, pixels, and its part that does from round to round: a fit that
+#: begins strict takes the few features of the nose for outliers of the many at the eyes.
+FIRST_OUTLIER, STRICTER, ROUNDS = 12.0, 0.7, 12
 #: How a head is looked for: turned by so many degrees against where it was last, on so
 #: many levels of the pyramid (each doubles how far it may have gone). First as it moves
 #: from frame to frame; then farther and turned, as long as it is lost.
 TRIES = ((0.0, 2), (0.0, 3), (5.0, 3), (-5.0, 3), (10.0, 3), (-10.0, 3), (16.0, 3), (-16.0, 3))
+
+
+@dataclass(frozen=True)
+class _Reference:
+    """A stabilised picture whose features are looked for in others.
+
+    features  (N, 1, 2) where they are in it, pixels; plane (N, 2) where they would be if the head
+              were turned as on the anchor frame
+    depth     (N,) pixels before the plane of the mouth's corners; None to take them for flat
+    """
+
+    picture: Image
+    features: NDArray[np.float32]
+    plane: Floats
+    depth: Floats | None
+
+    @classmethod
+    def of(
+        cls, picture: Image, points: dict[str, Floats], first: Floats, turn: Floats
+    ) -> _Reference | None:
+        """None where too little can be followed."""
+        features = features_of(picture, points, first)
+        if len(features) < MIN_FEATURES:
+            return None
+        # Only the part with features is looked at for the head's place.
+        top = picture[: int(features[..., 1].max()) + BELOW]
+        plane = features[:, 0].astype(float)
+        if "n" in points:
+            return cls(top, features, plane, None)
+        depth = feature_depths(features)
+        return cls(top, features, plane - depth[:, None] * turn, depth)
+
+
+@dataclass(frozen=True)
+class _Fit:
+    """The similarity that brings a picture onto the anchor's, its residual, how far the head is
+    turned, and how many features say so."""
+
+    matrix: Floats
+    sigma: float
+    turn: Floats
+    count: int
 
 
 @dataclass(frozen=True)
@@ -176,6 +228,35 @@ def head_mask(points: dict[str, Floats], matrix: Floats) -> Image:
     return mask
 
 
+def features_of(reference: Image, points: dict[str, Floats], matrix: Floats) -> NDArray[np.float32]:
+    """(N, 1, 2) what of the anchor picture can be followed and moves with the head alone.
+
+    From the front the nose has some of its own, faint as they are against the eyes: it is what
+    lies before the rest and tells a turn.
+    """
+    mask = head_mask(points, matrix)
+    found = _corners(reference, mask, FEATURES, 0.008, 7)
+    wings = [points[name] for name in ("al_r", "al_l") if name in points]
+    if "n" in points or len(wings) < 2 or not len(found):
+        return found
+    (left, low), (right, low2) = (p @ matrix[:, :2].T + matrix[:, 2] for p in wings)
+    nose = np.zeros_like(mask)
+    bottom, reach = int(max(low, low2)), int(NOSE_UP * MOUTH)
+    box = (int(left) - 4, max(bottom - reach, 0)), (int(right) + 4, bottom + 6)
+    cv2.rectangle(nose, *box, 255, -1)
+    own = _corners(reference, nose & mask, NOSE_FEATURES, 0.02, 5)
+    apart = np.linalg.norm(own - found.reshape(1, -1, 2), axis=2).min(axis=1)
+    return np.concatenate([found, own[apart > 3]])
+
+
+def _corners(
+    picture: Image, mask: Image, most: int, quality: float, apart: int
+) -> NDArray[np.float32]:
+    """(N, 1, 2) what can be followed under a mask."""
+    found = cv2.goodFeaturesToTrack(picture, most, quality, apart, mask=mask, blockSize=5)
+    return np.zeros((0, 1, 2), np.float32) if found is None else np.asarray(found, np.float32)
+
+
 def warp(gray: Image, matrix: Floats, scale: float, rows: int = SIZE[1]) -> Image:
     """The upper ``rows`` of one stabilised picture; ``scale`` is working pixels per clip pixel."""
     working = matrix.copy()
@@ -202,37 +283,27 @@ def stabilise(
     count = len(grays)
     first = anchor_matrix(points)
     reference = warp(grays[anchor], first, scale)
-    features = cv2.goodFeaturesToTrack(
-        reference, FEATURES, 0.008, 7, mask=head_mask(points, first), blockSize=5
-    )
-    # Only the part with features is looked at for the head's place.
-    top = reference if features is None else reference[: int(features[..., 1].max()) + BELOW]
     pictures = np.empty((count, *SIZE[::-1]), np.uint8)
     to_stabilised = np.empty((count, 2, 3))
     head_found = np.ones(count, bool)
     noise, turn = np.zeros(count), np.zeros((count, 2))
-    depth = None if features is None or "n" in points else feature_depths(features)
     pictures[anchor], to_stabilised[anchor] = reference, first
-    enough = features is not None and len(features) >= MIN_FEATURES
+    start = _Reference.of(reference, points, first, np.zeros(2))
     for rows in (range(anchor + 1, count), range(anchor - 1, -1, -1)):
-        matrix = first
+        matrix, known = first, [start] if start is not None else []
         for row in rows:
-            fitted = None
-            # A head that nods or leans faster than from frame to frame is looked for turned.
-            for lean, levels in TRIES if enough else ():
-                guess = matrix if not lean else _compose(_turned(lean, features), matrix)
-                picture = warp(grays[row], guess, scale, len(top))
-                fitted = _fit(top, picture, features, depth, levels)
-                if fitted is not None:
-                    matrix = guess
-                    break
+            fitted, guess = _looked_for(known, grays[row], matrix, scale, turn[row - rows.step])
             if fitted is None:
                 head_found[row] = False
                 noise[row], turn[row] = np.nan, turn[row - rows.step]
             else:
-                change, noise[row], turn[row] = fitted
-                matrix = _compose(change, matrix)
+                noise[row], turn[row] = fitted.sigma, fitted.turn
+                matrix = _compose(fitted.matrix, guess)
             pictures[row], to_stabilised[row] = warp(grays[row], matrix, scale), matrix
+            if fitted is not None and fitted.count < RENEWED * len(known[-1].features):
+                # Before the head is lost: what is seen of it now is looked for as well.
+                later = _Reference.of(pictures[row], points, first, fitted.turn)
+                known = [*known[:1], *([later] if later is not None else known[1:])]
     inward = np.array([-INWARD * facing(points), 0.0]) if "n" in points else np.zeros(2)
     return StabilisedClip(pictures, to_stabilised, head_found, noise, anchor, turn, inward)
 
@@ -264,28 +335,52 @@ def _compose(outer: Floats, inner: Floats) -> Floats:
     )
 
 
-def _fit(
-    reference: Image,
-    picture: Image,
-    features: NDArray[np.float32],
-    depth: Floats | None,
-    levels: int,
-) -> tuple[Floats, float, Floats] | None:
-    """The similarity that brings ``picture`` onto ``reference``, its residual in pixels, and how
-    far the head is turned.
+def _looked_for(
+    known: list[_Reference], gray: Image, matrix: Floats, scale: float, before: Floats
+) -> tuple[_Fit | None, Floats]:
+    """The head in a working picture, and where it was looked for: as the anchor shows it, or as it
+    was last well seen where few features of the anchor are left.
 
-    depth  (N,) of the features, pixels; None to take them for flat
+    matrix, before  where it was and how far it was turned on the frame beside
     """
-    flow = FLOW | {"maxLevel": levels}
-    there, ok, _ = cv2.calcOpticalFlowPyrLK(reference, picture, features, None, **flow)
-    again, ok2, _ = cv2.calcOpticalFlowPyrLK(picture, reference, there, None, **flow)
+    best: _Fit | None = None
+    there = matrix
+    for reference in known:
+        # A head that nods or leans faster than from frame to frame is looked for turned.
+        for lean, levels in TRIES:
+            turned = _turned(lean, reference.features)
+            guess = matrix if not lean else _compose(turned, matrix)
+            picture = warp(gray, guess, scale, len(reference.picture))
+            fitted = _fit(reference, picture, before, levels)
+            if fitted is not None:
+                if best is None or fitted.count > best.count:
+                    best, there = fitted, guess
+                break
+        if best is not None and best.count >= FEW:
+            break
+    return best, there
+
+
+def _fit(reference: _Reference, picture: Image, before: Floats, levels: int) -> _Fit | None:
+    """The head in one picture.
+
+    before  (2,) how far the head was turned where it was last seen: a nose that a turn has carried
+            far is looked for where it was then, or only what a turn does not move would be found
+    """
+    features, depth = reference.features, reference.depth
+    flow = FLOW | {"maxLevel": levels, "flags": cv2.OPTFLOW_USE_INITIAL_FLOW}
+    ahead = reference.plane if depth is None else reference.plane + depth[:, None] * before
+    likely = ahead[:, None].astype(np.float32)
+    shown = reference.picture
+    there, ok, _ = cv2.calcOpticalFlowPyrLK(shown, picture, features, likely, **flow)
+    again, ok2, _ = cv2.calcOpticalFlowPyrLK(picture, shown, there, features.copy(), **flow)
     good = (ok[:, 0] == 1) & (ok2[:, 0] == 1)
     good &= np.linalg.norm(again - features, axis=2)[:, 0] < 0.7
     if good.sum() < MIN_FEATURES:
         return None
-    source, target = there[good, 0], features[good, 0]
+    source, target = there[good, 0].astype(float), reference.plane[good]
     if depth is not None:
-        return _solid(source.astype(float), target.astype(float), depth[good])
+        return _solid(source, target, depth[good])
     matrix, inliers = cv2.estimateAffinePartial2D(
         source, target, method=cv2.RANSAC, ransacReprojThreshold=1.5, maxIters=500
     )
@@ -294,28 +389,32 @@ def _fit(
     keep = inliers[:, 0] == 1
     residual = source[keep] @ matrix[:, :2].T + matrix[:, 2] - target[keep]
     sigma = float(np.sqrt((residual**2).sum(1).mean() / 2) / np.sqrt(keep.sum() / 4))
-    return np.asarray(matrix, dtype=float), sigma, np.zeros(2)
+    return _Fit(np.asarray(matrix, dtype=float), sigma, np.zeros(2), int(keep.sum()))
 
 
-def _solid(source: Floats, target: Floats, depth: Floats) -> tuple[Floats, float, Floats] | None:
+def _solid(source: Floats, target: Floats, depth: Floats) -> _Fit | None:
     """The same for features of a solid head: each lies where its place in the plane of the
     mouth's corners goes, and beside it by its depth times the head's turn.
 
-    Least squares with Tukey's weights (common practice, no source).
+    Least squares with Tukey's weights, from lenient to strict (graduated non-convexity: Yang and
+    others, IEEE RA-L 2020, from memory).
     """
     count = len(source)
-    weight, off = np.ones(count), np.zeros(count)
+    weight, off, wide = np.ones(count), np.zeros(count), FIRST_OUTLIER
     # A turn is as likely as ``LIKELY_TURN`` says; the rest is free.
     prior = FEATURE_NOISE / LIKELY_TURN
-    for _ in range(8):
+    for round_ in range(ROUNDS):
+        if (weight > 0).sum() < MIN_FEATURES:
+            return None
         found = solid_fit(target, source, depth, weight, prior)
         off = np.linalg.norm(found.moved(target, depth) - source, axis=1)
-        wide = max(OUTLIER, 3.0 * float(np.median(off)))
+        least = OUTLIER + 3.0 * DEPTH_OFF * MOUTH * float(np.linalg.norm(found.turn))
+        wide = max(least, FIRST_OUTLIER * STRICTER**round_)
         weight = np.clip(1 - (off / wide) ** 2, 0, 1) ** 2
-    inside = off < OUTLIER
+    inside = off < wide
     if inside.sum() < max(MIN_FEATURES, 0.35 * count):
         return None
     undo = np.linalg.inv(found.turned)
     matrix = np.hstack([undo, -(undo @ found.shift)[:, None]])
     sigma = float(np.sqrt((off[inside] ** 2).mean() / 2) / np.sqrt(inside.sum() / 4))
-    return matrix, sigma, found.turn
+    return _Fit(matrix, sigma, found.turn, int(inside.sum()))

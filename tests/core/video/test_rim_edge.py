@@ -7,6 +7,7 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from sulvet.core.video.clip import Image
+from sulvet.core.video.network_rim import under_rim
 from sulvet.core.video.rim_edge import FLATTENED, Ring, sharpened
 
 CENTRE, RADIUS, LEAN = np.array([330.4, 251.7]), 71.3, 8.0
@@ -45,3 +46,12 @@ class RimEdgeTests(SimpleTestCase):
         self.assertIs(sharpened(picture(np.random.default_rng(4), ring=False), guess), guess)
         outside = Ring(np.array([10.0, 20.0]), RADIUS, 0.0, 5.0)
         self.assertIs(sharpened(np.full((500, 650, 3), 90, np.uint8), outside), outside)
+
+    def test_a_corner_at_the_edge_of_the_rim_counts_as_covered(self) -> None:
+        turns = np.radians((0.0, 60.0, 115.0, 245.0, 300.0))
+        edge = CENTRE + RADIUS * np.column_stack([np.cos(turns), np.sin(turns)])
+        held = [(f"rim_{n}", place, 1.0) for n, place in enumerate(edge, 1)]
+        for beyond, covered in ((-30.0, True), (3.0, True), (12.0, False)):
+            place = CENTRE + np.array([RADIUS + beyond, 0.0])
+            self.assertEqual(under_rim(held, place, 5.0), covered, beyond)
+        self.assertFalse(under_rim([], CENTRE, 5.0))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import cv2
 import numpy as np
 from django.test import SimpleTestCase
 from scipy.spatial.transform import Rotation
@@ -11,7 +12,7 @@ from scipy.spatial.transform import Rotation
 from sulvet.core.anatomy.depth import depths
 from sulvet.core.anatomy.frame import into_face, rest_face
 from sulvet.core.anatomy.marks import Floats, Marks
-from sulvet.core.video.stabilise import MOUTH, MOUTH_AT, _solid, feature_depths
+from sulvet.core.video.stabilise import MOUTH, MOUTH_AT, _solid, feature_depths, stabilise
 from tests.core.faces import take, with_corners
 
 
@@ -44,7 +45,7 @@ class SolidTests(SimpleTestCase):
             seen[:5] += 9.0
             fitted = _solid(seen, self.features, self.deep)
             assert fitted is not None
-            matrix, sigma, turn = fitted
+            matrix, sigma, turn = fitted.matrix, fitted.sigma, fitted.turn
             corners = MOUTH_AT + np.array([[-60.0, 0.0], [60.0, 0.0]])
             there = turned(corners, np.zeros(2), yaw, pitch)
             back = there @ matrix[:, :2].T + matrix[:, 2]
@@ -54,11 +55,50 @@ class SolidTests(SimpleTestCase):
             )
             self.assertLess(sigma, 0.3)
 
+    def test_a_few_features_of_the_nose_are_believed_beside_many_of_the_eyes(self) -> None:
+        rng = np.random.default_rng(4)
+        eyes = MOUTH_AT + rng.uniform((-90, -170), (90, -130), (40, 2))
+        nose = MOUTH_AT + np.array([[-8.0, -85.0], [2.0, -80.0], [9.0, -84.0]])
+        points = np.concatenate([eyes, nose])
+        known = np.concatenate([rng.normal(0, 3, 40), [50.0, 54.0, 50.0]])
+        # Nobody's eyes are as deep as the average one's.
+        fitted = _solid(turned(points, known + rng.normal(0, 4, 43), 18, 0), points, known)
+        assert fitted is not None
+        self.assertAlmostEqual(fitted.turn[0], np.sin(np.radians(18)), delta=0.05)
+
     def test_features_in_one_plane_tell_no_turn(self) -> None:
         flat = np.full(50, 10.0)
         fitted = _solid(self.features + 2.0, self.features, flat)
         assert fitted is not None
-        self.assertLess(float(np.abs(fitted[2]).max()), 0.02)
+        self.assertLess(float(np.abs(fitted.turn).max()), 0.02)
+
+
+class FollowedTests(SimpleTestCase):
+    def test_a_head_is_followed_though_nothing_of_the_first_picture_is_left(self) -> None:
+        rng = np.random.default_rng(5)
+        first, last = (
+            cv2.normalize(
+                cv2.GaussianBlur(rng.uniform(0, 255, (432, 400)), (0, 0), 3), None, 0, 255,
+                cv2.NORM_MINMAX,
+            )
+            for _ in range(2)
+        )  # fmt: skip
+        points = {
+            name: np.array(at, float)
+            for name, at in {
+                "ch_r": (140, 292), "ch_l": (260, 292), "al_r": (170, 225), "al_l": (230, 225),
+                "sn": (200, 240), "ex_r": (120, 160), "ex_l": (280, 160),
+            }.items()
+        }  # fmt: skip
+        grays = []
+        for n in range(46):
+            # Light creeps over the face from one side: behind it all looks another way.
+            shown = np.where(np.arange(400) < 80 + 6 * n, last, first)
+            grays.append(np.roll(shown, 2 * n, axis=1).astype(np.uint8))
+        seen = stabilise(np.array(grays), 1.0, 0, points)
+        self.assertTrue(seen.head_found.all())
+        moved = seen.to_stabilised_pixels(45, np.array([290.0, 292.0]))
+        np.testing.assert_allclose(moved, [200.0, 292.0], atol=2.0)
 
 
 class FaceFrameTests(SimpleTestCase):

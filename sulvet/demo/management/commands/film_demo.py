@@ -5,22 +5,16 @@ from __future__ import annotations
 import os
 import tempfile
 from argparse import ArgumentParser
-from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures import ProcessPoolExecutor, ThreadPoolExecutor
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
-import numpy as np
 from django.core.management.base import BaseCommand
 
 from sulvet.core import sandbox
-from sulvet.core.anatomy.landmarks import asked
-from sulvet.core.anatomy.marks import PLACED
-from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.judgement.standards import shipped_standard
-from sulvet.core.simulate.script import Script
 from sulvet.core.simulate.script import load as load_script
-from sulvet.core.video.keyframes import Keyframe
 from sulvet.demo import closeups, readings
 from sulvet.demo.scenario import STUDENTS, DemoTake
 from sulvet.takes import sound
@@ -38,40 +32,17 @@ def film(take: DemoTake) -> int:
     return take.clip.stat().st_size
 
 
-def placed(take: DemoTake, filmed: Script) -> list[Keyframe]:
-    """What the teacher marked, by an unsteady hand: a profile, or what is held to the mouth."""
-    from sulvet.core.simulate import clip
-
-    def middle(name: str) -> int:
-        phase = next(phase for phase in filmed.phases if phase.name == name)
-        return round((phase.start + phase.end) / 2 * filmed.fps)
-
-    wanted = asked(filmed.view, shipped_standard(filmed.instrument).family)
-    if filmed.view == "side":
-        rounds = [(middle("rest"), wanted.rest), (middle("hold"), wanted.hold)]
-    elif take.marked:
-        rounds = [(middle("rest"), wanted.pair), (middle("hold"), wanted.hold)]
-    else:
-        return []
-    rng = np.random.default_rng(filmed.seed)
-    keys = []
-    for frame, names in rounds:
-        truth = clip.moment_truth(filmed, frame)
-        for name in names:
-            x, y = np.array(truth.places[name]) + rng.normal(0, PLACED_SIGMA, 2)
-            at = round(float(x), 2), round(float(y), 2)
-            keys.append(Keyframe(name, frame, *at, PLACED_SIGMA, PLACED))
-    return keys
-
-
 def read(take: DemoTake) -> str:
-    """Read one clip and keep what came out; returns what the teacher would have to do first."""
+    """Read one clip, with no mark by hand, and keep what came out.
+
+    Returns what the teacher would have to do first.
+    """
     filmed = load_script(take.script)
     with tempfile.TemporaryDirectory() as keep:
         outcome = sandbox.review(
             take.clip,
             Path(keep),
-            keys=placed(take, filmed),
+            keys=[],
             phases=None,
             mirrored=False,
             proxy=False,
@@ -103,7 +74,7 @@ class Command(BaseCommand):
         parser.add_argument("--hear", action="store_true", help="only listen to all clips again")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Film on all cores, a clip a process; then read one after the other."""
+        """Film on all cores, a clip a process; then read, each clip in a process of its own."""
         takes = [take for student in STUDENTS for take in student.takes]
         if options["names"]:
             takes = [take for take in takes if take.name in options["names"]]
@@ -123,6 +94,10 @@ class Command(BaseCommand):
         for one in close_ups:
             if one.name in options["names"] or not one.picture.exists():
                 self.stdout.write(f"filmed {one.name}, {closeups.film(one) // 1024} KB")
-        for take in takes:
-            if take in wanted or options["read"] or not take.reading.exists():
-                self.stdout.write(f"read {take.name}. {read(take)}")
+        unread = [
+            take for take in takes
+            if take in wanted or options["read"] or not take.reading.exists()
+        ]  # fmt: skip
+        with ThreadPoolExecutor(os.cpu_count()) as threads:
+            for take, needs in zip(unread, threads.map(read, unread), strict=True):
+                self.stdout.write(f"read {take.name}. {needs}")

@@ -1,0 +1,86 @@
+"""The opening of the lips, held against where the finder sees its edges.
+
+What is darker than the lips round it may be a shade or the lips' own colour in low light. The
+finder sees the inner edges of the lips as shapes: less exactly, but not misled by the dark.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from sulvet.core.anatomy.marks import FOUND, NONE, PLACED, Floats, Marks
+from sulvet.core.video.opening import FILLED, SIGMA_EDGE
+from sulvet.core.video.stabilise import StabilisedClip, back
+
+#: What the finder saw of the inner edges: their height in the stabilised picture and its standard
+#: deviation, pixels; NaN on frames it did not look at.
+SEEN = ("inner_upper", "inner_lower", "inner_sigma")
+#: Looks this near count for a frame, seconds; at least so many.
+NEAR, LOOKS = 0.6, 2
+#: How many standard deviations the edges may lie apart. What a finder is off by on all looks
+#: alike is this share of its sigma.
+APART, SHARED = 2.5, 0.7
+#: Lips that the finder sees this far apart are not shut, whatever the darkness says, pixels of the
+#: stabilised picture (it sees closed ones up to 1.8 apart on made-up heads).
+PARTED = 3.0
+
+
+def agreed(stabilised: StabilisedClip, marks: Marks) -> Marks:
+    """``marks`` with the inner edges as the finder sees them, where the darkness between the lips
+    says otherwise or nothing; its ends are not known there.
+
+    Frames near which the finder looked too seldom stay as they are; so does what the teacher
+    placed.
+    """
+    if not set(SEEN) <= set(marks.signals) or not set(FILLED) <= set(marks.ids):
+        return marks
+    looked = np.stack([marks.signals[name] for name in SEEN[:2]], axis=-1)
+    edges = np.stack([_heights(stabilised, marks, name) for name in FILLED[:2]], axis=-1)
+    lips = ~marks.hidden[:, [marks.column("ls"), marks.column("li")]].any(axis=1)
+    heights, spread = np.full((len(marks), 2), np.nan), np.full(len(marks), np.nan)
+    for row in np.flatnonzero(lips & stabilised.head_found):
+        near = np.abs(marks.seconds - marks.seconds[row]) <= NEAR
+        looks = near & np.isfinite(looked).all(axis=1)
+        if looks.sum() < LOOKS:
+            continue
+        share = max(1.25 / np.sqrt(looks.sum()), SHARED)
+        sigma = share * float(np.median(marks.signals[SEEN[2]][looks]))
+        told = looks & np.isfinite(edges).all(axis=1)
+        if np.isfinite(edges[row]).all() and told.any():
+            seen, dark = np.median(looked[told], axis=0), np.median(edges[told], axis=0)
+            missed = seen[1] - seen[0] > PARTED and dark[1] <= dark[0]
+            near_by = np.abs(seen - dark) <= APART * np.hypot(sigma, SIGMA_EDGE)
+            if near_by.all() and not missed:
+                continue
+        heights[row], spread[row] = np.median(looked[looks], axis=0), sigma
+    return _as_seen(stabilised, marks, heights, spread)
+
+
+def _heights(stabilised: StabilisedClip, marks: Marks, name: str) -> Floats:
+    """(T,) of one landmark in the stabilised picture; NaN where it is hidden."""
+    column, matrix = marks.column(name), stabilised.to_stabilised
+    y = np.einsum("tj,tj->t", matrix[:, 1, :2], marks.xy[:, column]) + matrix[:, 1, 2]
+    return np.where(marks.hidden[:, column] | ~stabilised.head_found, np.nan, y)
+
+
+def _as_seen(stabilised: StabilisedClip, marks: Marks, heights: Floats, spread: Floats) -> Marks:
+    """``marks`` with edges at these heights (T, 2), stabilised pixels, where they are not NaN."""
+    rows = np.flatnonzero(np.isfinite(spread))
+    out = marks.copied()
+    for name in FILLED:
+        column = out.column(name)
+        if (out.source[:, column] == PLACED).any():
+            continue
+        if name.startswith("ap"):
+            out.xy[rows, column] = out.sigma[rows, column] = out.drift[rows, column] = np.nan
+            out.source[rows, column], out.hidden[rows, column] = NONE, True
+            continue
+        for row in rows:
+            middle = marks.xy[row, [marks.column("ls"), marks.column("li")]].mean(axis=0)
+            there = stabilised.to_stabilised_pixels(row, middle)
+            place = np.array([[[there[0], heights[row, FILLED.index(name)]]]])
+            out.xy[row, column] = back(stabilised.to_stabilised[row : row + 1], place)[0, 0]
+            sigma = spread[row] / stabilised.scale(row)
+            out.sigma[row, column] = out.drift[row, column] = sigma
+        out.source[rows, column], out.hidden[rows, column] = FOUND, False
+    return out

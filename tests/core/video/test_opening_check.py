@@ -1,0 +1,61 @@
+"""An opening that the finder sees elsewhere is where the finder sees it."""
+
+from __future__ import annotations
+
+import numpy as np
+from django.test import SimpleTestCase
+
+from sulvet.core.anatomy.landmarks import TAKE_IDS
+from sulvet.core.anatomy.marks import FOUND, PLACED, Marks
+from sulvet.core.video.opening_check import SEEN, agreed
+from sulvet.core.video.stabilise import StabilisedClip
+
+COUNT = 20
+
+
+class OpeningCheckTests(SimpleTestCase):
+    """One pixel of the clip is two of the stabilised picture."""
+
+    def setUp(self) -> None:
+        double = np.tile([[2.0, 0, 0], [0, 2.0, 0]], (COUNT, 1, 1))
+        self.still = StabilisedClip(
+            np.zeros((COUNT, 4, 4), np.uint8), double, np.ones(COUNT, bool), np.zeros(COUNT), 0,
+            np.zeros((COUNT, 2)),
+        )  # fmt: skip
+
+    def marks(self, upper: float, lower: float, looks: int = COUNT) -> Marks:
+        """Lips of the clip at 100 and 120, an opening found dark from 106 to 114; the finder's
+        edges, clip pixels, on the first ``looks`` frames."""
+        marks = Marks.empty(TAKE_IDS, np.arange(COUNT) / 10)
+        for name, at in {
+            "ls": (50, 100), "li": (50, 120), "sto_s": (50, 106), "sto_i": (50, 114),
+            "ap_r": (40, 110), "ap_l": (60, 110),
+        }.items():  # fmt: skip
+            column = marks.column(name)
+            marks.xy[:, column], marks.hidden[:, column] = at, False
+            marks.sigma[:, column], marks.source[:, column] = 0.5, FOUND
+        for name, value in zip(SEEN, (2 * upper, 2 * lower, 3.0), strict=True):
+            marks.signals[name] = np.where(np.arange(COUNT) < looks, value, np.nan)
+        return marks
+
+    def test_where_both_agree_the_darkness_is_exact(self) -> None:
+        before = self.marks(107, 113)
+        after = agreed(self.still, before)
+        np.testing.assert_array_equal(after.xy, before.xy)
+        np.testing.assert_array_equal(after.hidden, before.hidden)
+
+    def test_a_shade_is_no_opening(self) -> None:
+        after = agreed(self.still, self.marks(111.5, 113))
+        for name, height in (("sto_s", 111.5), ("sto_i", 113.0)):
+            np.testing.assert_allclose(after.xy[:, after.column(name), 1], height)
+        self.assertGreater(after.sigma[5, after.column("sto_s")], 0.9)
+        self.assertTrue(after.hidden[:, [after.column("ap_r"), after.column("ap_l")]].all())
+
+    def test_one_look_overrules_nothing_and_no_look_what_the_teacher_placed(self) -> None:
+        after = agreed(self.still, self.marks(111.5, 113, looks=1))
+        self.assertEqual(after.xy[0, after.column("sto_s"), 1], 106)
+        placed = self.marks(111.5, 113)
+        placed.source[3, placed.column("sto_s")] = PLACED
+        after = agreed(self.still, placed)
+        self.assertTrue((after.xy[:, after.column("sto_s"), 1] == 106).all())
+        self.assertTrue((after.xy[:, after.column("sto_i"), 1] == 113).all())
