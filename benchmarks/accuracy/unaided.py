@@ -12,6 +12,7 @@ from benchmarks.accuracy.reading import Read, judged, true_values
 from benchmarks.accuracy.takes import CASES, STILL, Case, script_of
 from sulvet.core.dataset.draw import facts_of
 from sulvet.core.dataset.people import random_person
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.review.pipeline import review
 from sulvet.core.simulate.clip import moments
 from sulvet.core.simulate.light import LIGHTS
@@ -96,7 +97,8 @@ def script(number: int) -> Script:
 def read(number: int) -> Read:
     """One take read by Sulvet alone."""
     take, filmed = TAKES[number], script(number)
-    done = review(path(filmed), default_finder(), view=take.case.view)
+    family = shipped_standard(take.case.instrument).family
+    done = review(path(filmed), default_finder(family), view=take.case.view)
     lost = 0.0 if done.stabilised is None else float((~done.stabilised.head_found).mean())
     facts = facts_of(person_of(number), take.case.instrument) | {
         "framing": take.framing, "sway": take.sway, "lost": f"{lost:.3f}",

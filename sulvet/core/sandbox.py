@@ -93,9 +93,11 @@ def review(
     progress: Callable[[str, float], None],
     view: str = "front",
     rest_known: bool = False,
+    family: str = "",
 ) -> Outcome:
     """``review.review`` in a child.
 
+    family    of the instrument that is played: what is at the mouth is that
     seconds   length of the clip, for the time limit
     progress  called at least once a second; raise ReviewStopped in it to end the child
 
@@ -112,6 +114,7 @@ def review(
             "proxy": proxy,
             "view": view,
             "rest_known": rest_known,
+            "family": family,
         },
         REVIEW_SECONDS + REVIEW_PER_SECOND * seconds,
         progress,
@@ -245,7 +248,7 @@ def _review(
     phases = request["phases"]
     done = review_here(
         clip,
-        default_finder(),
+        default_finder(request["family"]),
         keys=[Keyframe(**key) for key in request["keys"]],
         phases=None if phases is None else [Phase(**phase) for phase in phases],
         progress=progress,

@@ -81,7 +81,7 @@ def _review(options: argparse.Namespace) -> int:
     keys = _keys(options.marks) if options.marks else []
     done = review(
         options.clip,
-        default_finder(),
+        default_finder(standard.family),
         keys=keys,
         phases=_given_phases(options) or None,
         mirrored=options.mirrored,

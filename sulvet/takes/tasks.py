@@ -11,6 +11,7 @@ from django_tasks import task
 
 from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import PLACED
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.video.clip import ClipError
 from sulvet.takes import files, jobs, listening, tracks
 from sulvet.takes.borrowing import rest_source
@@ -80,6 +81,7 @@ def _read(take: Take) -> None:
             progress=progress,
             view=take.view,
             rest_known=rest_source(take) is not None,
+            family=shipped_standard(take.student.instrument).family,
         )
         move_in(Path(making), take)
         outcome = _listen(take, outcome)

@@ -93,9 +93,7 @@ DATABASES = {
             "transaction_mode": "IMMEDIATE",
             # Tests keep the mode that their database has: a copy for each process can't be
             # made in WAL mode (see tests.runner). What they write need not outlive a power cut.
-            "init_command": "PRAGMA synchronous=OFF;"
-            if TESTING
-            else SQLITE_SETUP,
+            "init_command": "PRAGMA synchronous=OFF;" if TESTING else SQLITE_SETUP,
         },
         "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
     }

@@ -34,6 +34,10 @@ SECOND_FACE = 0.45
 #: is that nothing else tells.
 MOSTLY, GUESSED = 0.6, 0.4
 
+#: Of a profile's lips and chin, what is looked for again where a mouthpiece or a plate has pulled
+#: it away from where it can be followed.
+PROFILE_HELD = ("ls", "li", "sl", "pg")
+
 NO_FACE = (
     "No mouth was found that could be measured. Place the marks on one frame at rest, or film "
     "so that nose, mouth and chin are in the picture and well lit."
@@ -248,8 +252,7 @@ def held_keys(
         return []
     on = seen[len(seen) // 2]
     own = [mark.id for mark in ALL_EQUIPMENT[kind]]
-    # Lips on a mouthpiece from the side the networks misplace by a tenth of the mouth and more.
-    lips = () if view == "side" else FRONT_HELD.get(kind, ())
+    lips = PROFILE_HELD if view == "side" else FRONT_HELD.get(kind, ())
     wanted = (*own, *(name for name in lips if name in lost))
     keys = [_middle(footage, stabilised, name, seen, on) for name in wanted]
     return [key for key in keys if key is not None]

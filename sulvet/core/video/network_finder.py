@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from sulvet.core.anatomy.landmarks import IRIS_IDS, REQUIRED, SIDE_REQUIRED
+from sulvet.core.anatomy.landmarks import HELD_BY, IRIS_IDS, REQUIRED, SIDE_REQUIRED
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.video.clip import Image
 from sulvet.core.video.face_mesh import MeshFinder
@@ -47,6 +47,9 @@ FACE_POINTS = (
     "cph_l", "ls", "sto_s", "sto_i", "li", "pg", "me", "ck_r", "ck_l",
 )  # fmt: skip
 SIDE_POINTS = {name: name for name in SIDE_REQUIRED} | {"sto": "sto_i"}
+#: From the side, with something at the mouth, a network is never surer of lips and chin than this,
+#: widths of the mouth: there it is wrong and sure at once.
+PLAYING_SIDE = {"ls": 0.055, "li": 0.08, "sl": 0.08, "pg": 0.027}
 #: Of each kind the points that say it is there.
 TELLING = {
     "rim": ("ring_0", "ring_2", "ring_6"), "mouthpiece": ("ax_a", "mp_lip", "mp_r", "mp_l"),
@@ -59,11 +62,18 @@ AT_MOUTH = 0.55
 
 
 class NetworkFinder:
-    """Sulvet's own networks; the same picture gives the same marks."""
+    """Sulvet's own networks; the same picture gives the same marks.
+
+    held  what the student plays has at the mouth (``landmarks.HELD_BY``), or nothing said: nothing
+          else is taken for it
+    """
+
+    def __init__(self, held: str = "") -> None:
+        self._held = held
 
     def find(self, rgb: Image) -> list[Face]:
         """Faces in an (H, W, 3) RGB picture, the widest first; only those that hold together."""
-        return _sorted(face_of(found, rgb) for found in find(rgb))
+        return _sorted(face_of(found, rgb, self._held) for found in find(rgb))
 
 
 class BothFinders:
@@ -71,14 +81,16 @@ class BothFinders:
 
     There both are taken together. What the mesh says counts only where both
     agree; a face that it alone proposes is looked at by the networks first.
+
+    held  as for ``NetworkFinder``
     """
 
-    def __init__(self) -> None:
-        self._mesh = MeshFinder()
+    def __init__(self, held: str = "") -> None:
+        self._held, self._mesh = held, MeshFinder()
 
     def find(self, rgb: Image) -> list[Face]:
         """Faces in an (H, W, 3) RGB picture, the widest first; only those that hold together."""
-        faces = [face_of(found, rgb) for found in find(rgb)]
+        faces = [face_of(found, rgb, self._held) for found in find(rgb)]
         known = [face for face in faces if face is not None]
         if known and not any(_whole(face) for face in known):
             return _sorted(known)
@@ -86,7 +98,7 @@ class BothFinders:
         for mesh in self._mesh.find(rgb):
             own = min(known, key=lambda face: _apart(face, mesh), default=None)
             if own is None or _apart(own, mesh) > 1.0:
-                own = face_of(landmarks(rgb, _mouth_of(mesh)), rgb)
+                own = face_of(landmarks(rgb, _mouth_of(mesh)), rgb, self._held)
                 out += [own] if own is not None and _apart(own, mesh) <= AGREE else []
             if own is not None and _whole(own) and _apart(own, mesh) <= AGREE:
                 out = [_merged(own, mesh) if face is own else face for face in out]
@@ -146,11 +158,14 @@ def _merged(own: Face, mesh: Face) -> Face:
     return replace(own, points=points, sigma=sigma, yaw=mesh.yaw, pitch=mesh.pitch)
 
 
-def face_of(found: Landmarks, rgb: Image) -> Face | None:
-    """What the landmarks say of an (H, W, 3) picture, or None where they don't hold together."""
+def face_of(found: Landmarks, rgb: Image, held: str = "") -> Face | None:
+    """What the landmarks say of an (H, W, 3) picture, or None where they don't hold together.
+
+    held  as for ``NetworkFinder``
+    """
     height, width = rgb.shape[:2]
     side = abs(found.yaw) > PROFILE
-    thing = _thing(found)
+    thing = _thing(found, held)
     names = SIDE_POINTS if side else dict(zip(FACE_POINTS, FACE_POINTS, strict=True))
     points: dict[str, Floats] = {}
     sigma: dict[str, float] = {}
@@ -159,20 +174,25 @@ def face_of(found: Landmarks, rgb: Image) -> Face | None:
         if 0 <= place[0] < width and 0 <= place[1] < height:
             points[name], sigma[name] = place, spread
 
+    least = PLAYING_SIDE if side and thing else {}
     for name, own in names.items():
         sure = found.sure(own)
         if name == "sto":
             # Where lips meet is no surface of its own: it shows where both lips do.
             sure = max(sure, min(found.sure("ls"), found.sure("li")))
-        if sure >= SEEN:
-            take(name, found.at(own), found.spread(own))
+        # The midline of a bare profile is its outline: turned a little past it, half of it counts
+        # as behind the other half, and is found as well as before.
+        outline = side and not thing and found.spread(own) < UNSURE * found.mouth.unit
+        if sure >= SEEN or outline:
+            spread = max(found.spread(own), least.get(name, 0.0) * found.mouth.unit)
+            take(name, found.at(own), spread)
     covered = _covered(found, thing) if thing else 0.0
-    held = _held(found, thing, side, rgb)
-    for name, place, spread in held:
+    marks = _held(found, thing, side, rgb)
+    for name, place, spread in marks:
         take(name, place, spread)
     # A network that knows there must be a corner puts it at the edge of what covers it.
     for name in {"ch_r", "ch_l"} & set(points) if thing == "rim" and not side else ():
-        if under_rim(held, points[name], sigma[name]):
+        if under_rim(marks, points[name], sigma[name]):
             del points[name], sigma[name]
     needed = SIDE_REQUIRED if side else REQUIRED
     known = [found.spread(SIDE_POINTS.get(name, name)) for name in needed]
@@ -187,11 +207,12 @@ def face_of(found: Landmarks, rgb: Image) -> Face | None:
     )  # fmt: skip
 
 
-def _thing(found: Landmarks) -> str:
+def _thing(found: Landmarks, held: str) -> str:
     """What is held to the mouth, or nothing; what is in the picture elsewhere is not held there."""
     sure = {
         thing: float(np.max([found.sure(name) for name in names]))
         for thing, names in TELLING.items()
+        if not held or thing == held
     }
     best = max(sure, key=lambda thing: sure[thing])
     lips = (found.at("ls") + found.at("li")) / 2
@@ -228,6 +249,9 @@ def _held(found: Landmarks, thing: str, side: bool, rgb: Image) -> list[tuple[st
     return [(name, found.at(name), found.spread(name)) for name in names.get(thing, ())]
 
 
-def default_finder() -> Finder:
-    """What looks for faces unless somebody asks for another."""
-    return BothFinders()
+def default_finder(family: str = "") -> Finder:
+    """What looks for faces unless somebody asks for another.
+
+    family  of the instrument that is played, or nothing said
+    """
+    return BothFinders(HELD_BY.get(family, ""))

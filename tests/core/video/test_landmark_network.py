@@ -95,6 +95,15 @@ class BelievedTests(SimpleTestCase):
             self.assertLess(float(np.sqrt((off**2).mean())), 1e-6 + 0.85 * noise)
             self.assertEqual((face.equipment, face.covered), ("rim", 1.0))
 
+    def test_what_the_student_does_not_play_is_not_at_the_mouth(self) -> None:
+        turn = np.radians(90 - 45.0 * np.arange(8))
+        ring = np.array([304.0, 306.0]) + 40 * np.column_stack([np.cos(turn), -np.sin(turn)])
+        points = BARE | dict(zip(RIM, ring, strict=True)) | {"rim_centre": np.array([304.0, 306.0])}
+        for held, told in (("", "rim"), ("rim", "rim"), ("plate", "")):
+            face = face_of(seen(2.0, points), BLANK, held)
+            assert face is not None
+            self.assertEqual(face.equipment, told)
+
     def test_marks_that_do_not_hold_together_are_no_face(self) -> None:
         self.assertIsNotNone(face_of(seen(2.0, BARE), BLANK))
         self.assertIsNone(face_of(seen(30.0, BARE), BLANK), "unsure")

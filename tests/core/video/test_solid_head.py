@@ -100,6 +100,32 @@ class FollowedTests(SimpleTestCase):
         moved = seen.to_stabilised_pixels(45, np.array([290.0, 292.0]))
         np.testing.assert_allclose(moved, [200.0, 292.0], atol=2.0)
 
+    def test_a_profile_is_held_by_its_nose_though_the_cheek_goes_its_own_way(self) -> None:
+        rng = np.random.default_rng(6)
+        pores = cv2.GaussianBlur(rng.uniform(60, 200, (440, 400)).astype(np.float32), (0, 0), 3)
+        outline = [(150, 0), (150, 110), (110, 180), (142, 195), (138, 230), (150, 330), (400, 440)]
+        points = {
+            name: np.array(at, float)
+            for name, at in {
+                "n": (150, 110), "prn": (112, 180), "sn": (142, 196), "ls": (138, 225),
+                "li": (138, 240), "pg": (148, 325),
+            }.items()
+        }  # fmt: skip
+        grays = []
+        for n in range(9):
+            # The head turns toward the wall: its outline comes forward, the cheek less so.
+            picture = np.full((440, 400), 235, np.float32)
+            edge = np.array([*outline, (400, 0)]) - [n, 0]
+            skin = np.zeros(picture.shape, np.uint8)
+            cv2.fillPoly(skin, [edge.astype(np.int32)], 1)
+            cheek = np.roll(pores, n // 4, axis=1)
+            smooth = np.where(np.arange(400) > 165 - n, cheek, 120)
+            grays.append(np.where(skin > 0, smooth, picture).astype(np.uint8))
+        seen = stabilise(np.array(grays), 1.0, 0, points)
+        first = seen.to_stabilised_pixels(0, points["prn"])
+        last = seen.to_stabilised_pixels(8, points["prn"] - [8.0, 0.0])
+        np.testing.assert_allclose(last, first, atol=1.2)
+
 
 class FaceFrameTests(SimpleTestCase):
     def test_marks_of_a_turning_head_stand_still_in_the_face(self) -> None:

@@ -49,6 +49,7 @@ def read(take: DemoTake) -> str:
             seconds=filmed.seconds,
             progress=lambda stage, share: None,
             view=filmed.view,
+            family=shipped_standard(filmed.instrument).family,
         )
     heard = sound.listen(take.clip, shipped_standard(filmed.instrument), IntendedNote())
     readings.keep(take.reading, with_phases(outcome, heard), heard)
