@@ -14,6 +14,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
+from sulvet.accounts.numbers import number_of
 from sulvet.accounts.shapes import Plain, valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.selectors import student_of, students_of
@@ -190,9 +191,11 @@ class SlipsView(PageView):
         face, paper = _slip_wishes(request)
         students, named = students_of(teacher), request.query_params.get("students", "")
         if named:
-            if not all(part.isdigit() for part in named.split(",")):
+            parts = named.split(",")
+            numbers = [n for n in map(number_of, parts) if n is not None]
+            if len(numbers) < len(parts):
                 raise Refused("Name the students by their numbers, with commas between them.")
-            students = students.filter(pk__in=[int(part) for part in named.split(",")])
+            students = students.filter(pk__in=numbers)
         pages = slips.class_set(teacher, list(students), face)
         return _file(slip.pdf(pages, paper), "application/pdf", "slips.pdf", inline=True)
 

@@ -6,6 +6,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.views.decorators.http import require_safe
 
 from sulvet.accounts.errors import Refused
+from sulvet.accounts.numbers import number_of
 from sulvet.accounts.types import teacher_of
 from sulvet.core.video.clip import ClipError
 from sulvet.records import compare
@@ -26,8 +27,8 @@ def onto(request: HttpRequest, take_id: int, other_id: int, number: int) -> Http
         frame = frame_of(pair.now.stills.frames, number)
         if frame is None:
             raise Http404
-        width = request.GET.get("width", "")
-        data = picture(pair, pair.now, frame, int(width) if width.isdigit() else compare.SCREEN)
+        width = number_of(request.GET.get("width", ""))
+        data = picture(pair, pair.now, frame, compare.SCREEN if width is None else width)
     except (ClipError, Refused) as error:
         return HttpResponse(str(error), status=422, content_type="text/plain")
     return HttpResponse(data, content_type="image/jpeg")

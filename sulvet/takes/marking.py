@@ -87,7 +87,9 @@ def remove_mark(take: Take, landmark: str, frame: int, revision: int | None = No
     """Take a placed mark back; what was found or placed elsewhere counts again."""
     _settled(take)
     known = BY_ID.get(landmark)
-    label = f"{known.label} taken away" if known else "mark taken away"
+    if known is None:
+        raise Refused(f"There is no landmark called “{landmark}”.")
+    label = f"{known.label} taken away"
     parts = history.parts_of(take, [f"marks:{landmark}"])
     for name, rows in parts.items():
         parts[name] = [row for row in rows if row["frame"] != frame]

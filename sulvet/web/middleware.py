@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http.response import HttpResponseBase
 
 #: Everything comes from this server. Frames are shown as object URLs (blob:);
 #: inline styles are what positions the drawing.
@@ -42,4 +43,23 @@ class NothingKept:
         response = self.get_response(request)
         if request.path.startswith(PRIVATE):
             response.headers["Cache-Control"] = "private, no-store"
+        return response
+
+
+class HeadWithoutBody:
+    """To HEAD the head alone (RFC 9110, section 9.3.2), with the length that GET would have."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        """The answer; without its body where only the head was asked for."""
+        response = self.get_response(request)
+        if request.method != "HEAD":
+            return response
+        if isinstance(response, StreamingHttpResponse):
+            response.streaming_content = []
+        elif isinstance(response, HttpResponse):
+            response.headers.setdefault("Content-Length", str(len(response.content)))
+            response.content = b""
         return response

@@ -67,6 +67,7 @@ INSTALLED_APPS = [
     "sulvet.demo",
 ]
 MIDDLEWARE = [
+    "sulvet.web.middleware.HeadWithoutBody",
     "django.middleware.security.SecurityMiddleware",
     "sulvet.web.middleware.ContentSecurityPolicy",
     "sulvet.web.middleware.NothingKept",
@@ -164,6 +165,7 @@ SPECTACULAR_SETTINGS = {
     "TITLE": "Sulvet",
     "VERSION": "1",
     "SERVE_INCLUDE_SCHEMA": False,
+    "SERVE_PERMISSIONS": ["rest_framework.permissions.IsAuthenticated"],
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_NAME_OVERRIDES": {
         "TakeStateEnum": "sulvet.takes.pages.shapes.TAKE_STATES",

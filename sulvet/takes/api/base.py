@@ -12,6 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
+from sulvet.accounts.numbers import number_of
 from sulvet.accounts.shapes import Plain, answer, checked, shape
 from sulvet.accounts.types import teacher_of
 from sulvet.takes.models import Take
@@ -30,9 +31,10 @@ def revision_of(request: Request) -> int | None:
     given = request.headers.get("If-Match", "").strip().strip('"')
     if not given:
         return None
-    if not given.isdigit():
+    revision = number_of(given)
+    if revision is None:
         raise Refused("If-Match must be the number that came as the take's revision.")
-    return int(given)
+    return revision
 
 
 class TakeView(APIView):

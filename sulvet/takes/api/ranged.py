@@ -17,7 +17,8 @@ from django.http.response import HttpResponseBase, StreamingHttpResponse
 #: Browsers ask for all, read some and stop; an answer without an end would then
 #: hold a server thread for as long as the page is open.
 LONGEST = 2**20
-_RANGE = re.compile(r"bytes=(\d*)-(\d*)$")
+#: A position of more digits is in no file: such a range is no range.
+_RANGE = re.compile(r"bytes=([0-9]{0,18})-([0-9]{0,18})$")
 
 
 def _span(header: str, size: int) -> tuple[int, int] | None:
