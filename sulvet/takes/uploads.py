@@ -13,6 +13,7 @@ from typing import Any
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
+from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
@@ -30,6 +31,11 @@ NO_CONSENT = (
 )
 
 
+NOT_YET = (
+    "A clip can't have been filmed on {day}: that day is still to come. Set the day it was filmed."
+)
+
+
 @dataclass(frozen=True)
 class TakeFacts:
     """What a teacher says of a clip."""
@@ -42,6 +48,9 @@ class TakeFacts:
 
 def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> Take:
     """Take a clip in. Refused with a sentence when it can't be used; then nothing is kept."""
+    # A clock a time zone ahead of the server's is no mistake.
+    if facts.filmed_on > timezone.localdate() + datetime.timedelta(days=1):
+        raise Refused(NOT_YET.format(day=facts.filmed_on.isoformat()))
     if not student.may_be_filmed(facts.filmed_on):
         raise Refused(NO_CONSENT.format(name=student.name, day=facts.filmed_on.isoformat()))
     folder = uuid.uuid4()

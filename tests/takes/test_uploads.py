@@ -54,6 +54,10 @@ class RefusalTests(UploadTestCase):
         self.student.save()
         self.assert_refused(self.send(b"x"), "no consent to film on file for Edda")
 
+    def test_filmed_on_a_day_that_is_still_to_come(self) -> None:
+        day = datetime.date.today() + datetime.timedelta(days=3)
+        self.assert_refused(self.send(b"x", day=day.isoformat()), "still to come")
+
     def test_filmed_before_the_consent(self) -> None:
         self.assert_refused(self.send(b"x", day="2026-08-01"), "no consent to film on file")
 
