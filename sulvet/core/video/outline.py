@@ -28,6 +28,8 @@ PALEST = 2.0
 INNER = 0.012
 #: Shading is told from edges over this many pixels.
 EVEN = 15
+#: Another edge farther off the line than this, pixels, and this much as sharp makes it one of many.
+BESIDE, RIVAL = 4, 0.6
 #: Standard deviation of a found outline, stabilised pixels.
 SIGMA = 0.7
 #: Wider than the stabilised pictures: a puffed cheek leaves those.
@@ -55,6 +57,7 @@ def cheeks(
     }
     count = len(grays)
     for name, side in SIDES:
+        carried = stabilised.parallax(name)[:, 0]
         guess_line = np.full(2 * ROWS + 1, abs(float(start[name])))
         strip = _strip(
             _row_band(stabilised, grays, scale, stabilised.anchor), guess_line, side, REACH_FIRST
@@ -64,17 +67,20 @@ def cheeks(
             continue
         found = np.full(count, np.nan)
         for way in (range(stabilised.anchor, count), range(stabilised.anchor - 1, -1, -1)):
-            here = line
+            here, before = line, stabilised.anchor
             for row in way:
                 if not stabilised.head_found[row]:
                     continue
+                # A head that turns carries its outline along, which lies far behind the mouth.
+                here, before = here + side * (carried[row] - carried[before]), row
                 band = _row_band(stabilised, grays, scale, row)
                 # Where the edge has gone, a cheek has moved farther than from frame to frame.
                 for reach, leave in ((REACH, LEAVE), (REACH_FIRST, LEAVE_FIRST)):
                     moved, strength = _outline(here, _strip(band, here, side, reach), leave)
                     if strength > PALEST:
                         here = moved
-                        found[row] = float(np.mean(here))
+                        if not _one_of_many(_strip(band, here, side, REACH)):
+                            found[row] = float(np.mean(here))
                         break
         _fill(stabilised, marks, name, np.asarray(side * found, dtype=float))
     return marks
@@ -97,6 +103,17 @@ def _outline(line: Floats, strip: Floats, leave: float) -> tuple[Floats, float]:
     # The edge itself, between pixels: where what is sharp has its middle.
     fine = (weight * near).sum(axis=1) / weight.sum(axis=1) - strip.shape[1] // 2
     return line + fine, float(np.median(strip[rows, at]))
+
+
+def _one_of_many(strip: Floats) -> bool:
+    """Whether another edge beside the line, as of strands of hair, is nearly as sharp.
+
+    strip  (R, 2 REACH + 1) round the line
+    """
+    sharp = strip.mean(axis=0)
+    line = sharp[REACH - BESIDE : REACH + BESIDE + 1].max()
+    rival = max(sharp[: REACH - BESIDE].max(), sharp[REACH + BESIDE + 1 :].max())
+    return bool(rival > RIVAL * line)
 
 
 def _row_band(

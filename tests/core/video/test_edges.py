@@ -18,7 +18,7 @@ from sulvet.core.simulate.script import Script
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.network_finder import default_finder
 from sulvet.core.video.opening import opening
-from sulvet.core.video.outline import cheeks
+from sulvet.core.video.outline import REACH, _one_of_many, cheeks
 from sulvet.core.video.stabilise import StabilisedClip, stabilise
 from sulvet.core.video.texture import chin_texture
 from sulvet.core.video.track import track_landmarks
@@ -92,6 +92,19 @@ class EdgeTests(SimpleTestCase):
                 self.assertLess(
                     abs(off), 4.0, (pose, name, take.shift(name), take.true_shift(name))
                 )
+
+    def test_one_edge_among_strands_of_hair_is_no_outline(self) -> None:
+        def strip(*edges: tuple[int, float]) -> Floats:
+            offset = np.arange(-REACH, REACH + 1)
+            return np.tile(
+                sum(sharp * np.exp(-0.5 * ((offset - at) / 1.2) ** 2) for at, sharp in edges),
+                (9, 1),
+            )
+
+        self.assertFalse(_one_of_many(strip((0, 5.0))))
+        self.assertFalse(_one_of_many(strip((0, 5.0), (3, 4.0))), "its own width")
+        self.assertFalse(_one_of_many(strip((0, 5.0), (9, 2.0))), "a faint one")
+        self.assertTrue(_one_of_many(strip((0, 5.0), (9, 4.0))))
 
     def test_an_outline_that_the_teacher_placed_stays(self) -> None:
         take = drawn()
