@@ -11,6 +11,7 @@ import shutil
 import time
 import uuid
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -79,9 +80,24 @@ def strays(settled: float = SETTLED) -> Iterator[Stray]:
             yield Stray(path, size, why)
 
 
-def sweep(settled: float = SETTLED) -> list[Stray]:
-    """Remove what belongs to nobody; what could be removed."""
-    removed = [stray for stray in strays(settled) if _removed(stray.path)]
+def arrived(take: Take) -> None:
+    """Give a take's folder its name, if the process that took the clip in ended before it did."""
+    incoming = take.directory.with_suffix(INCOMING)
+    with suppress(FileNotFoundError):
+        if not take.directory.exists():
+            incoming.rename(take.directory)
+
+
+def sweep(settled: float = SETTLED, unowned: bool = False) -> list[Stray]:
+    """Remove what belongs to nobody; what could be removed.
+
+    unowned  also whole folders of takes that are not in the band. Never by itself: beside a
+             database that was lost, or is another one, they are all there is
+    """
+    for take in Take.objects.filter(folder__in=_on_their_way()):
+        arrived(take)
+    found = [stray for stray in strays(settled) if unowned or stray.why != UNOWNED]
+    removed = [stray for stray in found if _removed(stray.path)]
     if removed:
         log.warning("%s file(s) or folder(s) of nobody removed", len(removed))
     return removed
@@ -100,7 +116,7 @@ def _candidates() -> Iterator[tuple[Path, str]]:
     for path in sorted(clips.iterdir()) if clips.is_dir() else []:
         if path.suffix == DELETED:
             yield path, GONE
-        elif path.suffix == INCOMING:
+        elif path.suffix == INCOMING and path.stem not in owned:
             yield path, HALF
         elif path.name in owned:
             yield from ((part, READING) for part in sorted(path.glob(MAKING)))
@@ -109,6 +125,12 @@ def _candidates() -> Iterator[tuple[Path, str]]:
     incoming = Path(settings.FILE_UPLOAD_TEMP_DIR)
     for path in sorted(incoming.iterdir()) if incoming.is_dir() else []:
         yield path, UPLOAD
+
+
+def _on_their_way() -> list[str]:
+    """Folders that have not got their name yet."""
+    incoming = Path(settings.CLIPS_DIR).glob(f"*{INCOMING}")
+    return [path.stem for path in incoming if _is_uuid(path.stem)]
 
 
 def _is_uuid(name: str) -> bool:

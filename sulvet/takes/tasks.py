@@ -32,6 +32,7 @@ def read_take(take_id: int, job: str) -> None:
     take = patiently(lambda: jobs.claim(take_id, job))
     if take is None:
         return
+    files.arrived(take)
     try:
         _read(take)
     except sandbox.ReviewStopped:

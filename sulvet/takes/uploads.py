@@ -63,12 +63,6 @@ def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> T
             for chunk in upload.chunks():
                 file.write(chunk)
         known = _look(incoming / name)
-        # Whole or not at all: the folder gets its name when everything is in it.
-        incoming.rename(directory)
-    except BaseException:
-        shutil.rmtree(incoming, ignore_errors=True)
-        raise
-    try:
         with transaction.atomic():
             take = Take.objects.create(
                 student=student,
@@ -85,8 +79,10 @@ def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> T
             )
             enqueue(take)
     except BaseException:
-        files.discard(directory)
+        shutil.rmtree(incoming, ignore_errors=True)
         raise
+    # The folder gets its name once it is somebody's: if this ends here, the worker does it.
+    files.arrived(take)
     return take
 
 

@@ -27,7 +27,9 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """One line each, with its size and why it is nobody's."""
         settled = 0.0 if options["now"] else files.SETTLED
-        found = files.sweep(settled) if options["remove"] else list(files.strays(settled))
+        found = (
+            files.sweep(settled, unowned=True) if options["remove"] else list(files.strays(settled))
+        )
         for stray in found:
             self.stdout.write(f"{stray.path}\t{stray.size / 1e6:.1f} MB\t{stray.why}")
         what = "removed" if options["remove"] else "found"
