@@ -24,8 +24,8 @@ from tests.browser.base import BrowserTestCase
 
 class SlipTests(BrowserTestCase):
     def test_from_a_read_take_to_the_slip_in_two_actions(self) -> None:
-        self.add_read("pella-front-4", "Pella", 9)
-        take = self.add_read("pella-front-11", "Pella", 1)
+        self.add_read("edda-front-1", days_ago=9)
+        take = self.add_read("edda-front-12", days_ago=1)
         # One: the take in the list. Two: its slip, which the browser shows and prints.
         self.page.goto(self.live_server_url)
         self.page.get_by_role("region", name="Next for you").get_by_role("link").first.click()
@@ -38,7 +38,7 @@ class SlipTests(BrowserTestCase):
         self.assertEqual(answer.headers["content-type"], "application/pdf")
         self.assertTrue(answer.headers["content-disposition"].startswith("inline"))
         reader = PdfReader(io.BytesIO(answer.body()))
-        self.assertIn("Pella", reader.pages[0].extract_text())
+        self.assertIn("Edda", reader.pages[0].extract_text())
         self.assertEqual(len(reader.pages[0].images), 2)
         page = pypdfium2.PdfDocument(answer.body())
         shown = page[0].render(scale=1.0).to_pil()
@@ -64,21 +64,21 @@ class ThenAndNowTests(BrowserTestCase):
         return addresses
 
     def test_two_takes_beside_and_over_each_other_by_keyboard(self) -> None:
-        first = self.add_read("pella-front-4", "Pella", 9)
-        second = self.add_read("pella-front-11", "Pella", 1)
+        first = self.add_read("edda-front-1", days_ago=9)
+        second = self.add_read("edda-front-12", days_ago=1)
         self.page.goto(f"{self.live_server_url}/takes/{second.pk}")
-        expect(self.page.get_by_role("heading", name="Lip plate too low")).to_be_visible()
+        expect(self.page.get_by_role("heading", name="Rim too low")).to_be_visible()
         self.page.keyboard.press("y")
         pictures = self.page.get_by_role("region", name="Pictures")
         said = self.page.get_by_role("region", name="What has changed")
-        expect(said.locator("p.serif")).to_contain_text("mm lower: clearly worse")
+        expect(said.locator("p.serif")).to_contain_text("clearly worse")
         then, now = (pictures.get_by_role("img", name=name) for name in ("Then", "Now"))
         self.assertIn(f"/takes/{first.pk}/onto/{first.pk}/", self.shown(then)[0])
         self.assertIn(f"/takes/{second.pk}/onto/{first.pk}/", self.shown(now)[0])
         # The focus's dimension on both, and no other.
         for picture in (then, now):
             expect(picture.locator("[data-dimension]")).to_have_count(1)
-            expect(picture.locator("[data-dimension=hole_to_lip] text")).to_contain_text("mm")
+            expect(picture.locator("[data-dimension=rim_upper_share] text")).to_be_visible()
         self.assert_accessible()
         # Another frame of the newer take.
         before = self.shown(now)[0]
@@ -102,7 +102,7 @@ class ThenAndNowTests(BrowserTestCase):
         # Over all takes, the focus's measure.
         chart = self.page.get_by_role("region", name="Over all takes")
         expect(chart.get_by_role("img")).to_have_attribute(
-            "aria-label", re.compile("^Hole below the lip")
+            "aria-label", re.compile("^Upper lip in the rim")
         )
         chart.get_by_label("Measure").select_option(label="Mouth width")
         expect(chart.get_by_role("img")).to_have_attribute("aria-label", re.compile("^Mouth width"))

@@ -8,7 +8,6 @@ import io
 from django.urls import reverse
 from pypdf import PdfReader
 
-from sulvet.band.models import Student
 from tests.records.base import DAYS, RecordCase
 
 
@@ -28,11 +27,10 @@ class SlipTests(RecordCase):
         return answer.content.decode()
 
     def test_a_read_take_becomes_a_page_to_take_home(self) -> None:
-        self.from_demo("pella-front-4", 9, self.student)
-        Student.objects.filter(pk=self.student.pk).update(instrument="flute")
-        take = self.from_demo("pella-front-11", 1, Student.objects.get(pk=self.student.pk))
+        self.from_demo("edda-front-1", 9, self.student)
+        take = self.from_demo("edda-front-12", 1, self.student)
         (text,) = self.pages(reverse("slip", args=[take.pk]))
-        for words in ("Edda", "Flute", "lip plate too low", "On ", "Placing, 3 minutes a day",
+        for words in ("Edda", "Horn", "rim too low", "On ", "Placing, 3 minutes a day",
                       "We film again on", "Then:", "Now:", "Stop and tell"):  # fmt: skip
             self.assertIn(words, text)
         reader = PdfReader(io.BytesIO(self.client.get(reverse("slip", args=[take.pk])).content))

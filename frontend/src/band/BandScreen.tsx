@@ -19,6 +19,11 @@ import { SeatingPlan, chairAddress } from "./SeatingPlan";
 /** More chairs than this are easier to find in a list. */
 const MOST_ON_STAGE = 40;
 
+/** Too narrow for the plan's chairs to be read. */
+function isNarrow(): boolean {
+  return window.matchMedia?.("(width <= 640px)").matches ?? false;
+}
+
 export function BandScreen() {
   const band = useBand();
   const [adding, setAdding] = useState(false);
@@ -29,14 +34,14 @@ export function BandScreen() {
   if (band.isError) return <Trouble error={band.error} retry={() => void band.refetch()} />;
   const { sections, next, name } = band.data;
   const chairs = sections.reduce((sum, s) => sum + s.chairs.length, 0);
-  const view = chosen ?? (chairs > MOST_ON_STAGE ? "list" : "plan");
+  const view = chosen ?? (chairs > MOST_ON_STAGE || isNarrow() ? "list" : "plan");
   const shown = filtered(sections, filter);
   const fitting = shown.flatMap((s) => s.chairs);
   const slips = fitting.filter((chair) => chair.focus !== null && chair.take !== null);
   return (
     <PageLines.Provider value={band.data.lines}>
       <main className="page">
-        <div className="band-heading d-flex align-items-baseline gap-2 mb-2">
+        <div className="band-heading d-flex flex-wrap align-items-baseline gap-2 mb-2">
           <h1 className="mb-0">{name || "Your band"}</h1>
           <span className="faint figures">{chairs} chairs</span>
           <span className="flex-fill" />

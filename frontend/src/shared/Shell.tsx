@@ -9,6 +9,15 @@ import { setProjector, useProjector } from "./projector";
 import { applyTheme, storedTheme } from "./theme";
 import { useKeys } from "./useKeys";
 
+const PAGES = [
+  ["/", "Band"],
+  ["/sectionals", "Sectionals"],
+  ["/reeds", "Reeds"],
+  ["/standards", "Standards"],
+  ["/hand", "Your hand"],
+  ["/records", "Records"],
+] as const;
+
 /** What the page one comes from could not finish; gone with the next page. */
 function Notice() {
   const state: unknown = useLocation().state;
@@ -34,24 +43,11 @@ export function Shell({ username, children }: { username: string; children: Reac
           Sulvet
         </Link>
         <nav aria-label="Main">
-          <Link to="/" className="text-body">
-            Band
-          </Link>{" "}
-          <Link to="/sectionals" className="text-body ms-3">
-            Sectionals
-          </Link>{" "}
-          <Link to="/reeds" className="text-body ms-3">
-            Reeds
-          </Link>{" "}
-          <Link to="/standards" className="text-body ms-3">
-            Standards
-          </Link>{" "}
-          <Link to="/hand" className="text-body ms-3">
-            Your hand
-          </Link>{" "}
-          <Link to="/records" className="text-body ms-3">
-            Records
-          </Link>
+          {PAGES.map(([address, name]) => (
+            <Link key={address} to={address} className="text-body">
+              {name}
+            </Link>
+          ))}
         </nav>
         <span className="spacer" />
         <Button
@@ -60,7 +56,7 @@ export function Shell({ username, children }: { username: string; children: Reac
           title="First names alone, and faces veiled: for showing to a class"
           onClick={() => setProjector(!projected)}
         >
-          {projected ? "End showing" : "Show in class"}
+          {projected ? "End class" : "In class"}
         </Button>
         <Button
           variant="link"
@@ -82,7 +78,7 @@ export function Shell({ username, children }: { username: string; children: Reac
             window.location.assign("/");
           }}
         >
-          Log out {username}
+          Log out<span className="visually-hidden"> {username}</span>
         </Button>
       </header>
       <Notice />
