@@ -26,6 +26,7 @@ from sulvet.demo.scenario import STUDENTS
 from sulvet.takes.models import Take
 from sulvet.takes.uploads import TakeFacts, add_read_take
 from sulvet.takes.worker import PatientWorker
+from tests.marked import reading_of
 
 CHROMIUM = shutil.which("chromium") or "/usr/bin/chromium"
 #: Playwright's own loop runs in this thread; Django takes it for async code.
@@ -118,7 +119,7 @@ class BrowserTestCase(StaticLiveServerTestCase):
             known = Student.objects.filter(section__band=band, name=student).first()
             who = known or add_student(band, consent)
             return add_read_take(
-                who, take.clip, given, readings.load(take.reading), readings.heard(take.reading)
+                who, take.clip, given, readings.load(reading_of(take)), readings.heard(take.reading)
             )
 
     def tearDown(self) -> None:

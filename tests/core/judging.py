@@ -15,6 +15,7 @@ from sulvet.core.sandbox import Outcome
 from sulvet.demo.readings import load
 from sulvet.demo.scenario import STUDENTS, DemoTake
 from tests.core.faces import PHASES
+from tests.marked import reading_of
 
 
 def judged(
@@ -58,5 +59,5 @@ def demo_case(name: str) -> DemoCase:
     standard = shipped_standard(chair.instrument)
     view = "side" if "-side-" in name else "front"
     return DemoCase(
-        take, load(take.reading), standard, view, standard.school(chair.school or None).id
+        take, load(reading_of(take)), standard, view, standard.school(chair.school or None).id
     )

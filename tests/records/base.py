@@ -16,6 +16,7 @@ from sulvet.demo.scenario import STUDENTS
 from sulvet.takes.models import Take
 from sulvet.takes.uploads import TakeFacts, add_read_take
 from tests.base import BandTestCase
+from tests.marked import reading_of
 
 DAYS = datetime.timedelta(days=1)
 
@@ -36,7 +37,7 @@ class RecordCase(BandTestCase):
         demo = next(t for s in STUDENTS for t in s.takes if t.name == name)
         facts = TakeFacts("front", "check", self.today - days_ago * DAYS)
         sound = readings.heard(demo.reading) if heard else None
-        return add_read_take(student, demo.clip, facts, readings.load(demo.reading), sound)
+        return add_read_take(student, demo.clip, facts, readings.load(reading_of(demo)), sound)
 
     def compare(self, **query: Any) -> Any:
         address = reverse("then-and-now", args=[self.student.pk])

@@ -15,6 +15,7 @@ from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS
 from sulvet.reeds.models import Reed, ReedHabits
 from sulvet.takes.uploads import TakeFacts, add_read_take
+from tests.marked import reading_of
 from tests.records.base import DAYS, RecordCase
 
 
@@ -174,7 +175,7 @@ class DepthTests(ReedCase):
     def test_a_depth_marked_on_film_says_where_the_tape_goes(self) -> None:
         demo = next(t for s in STUDENTS for t in s.takes if t.name == "aino-side-0")
         facts = TakeFacts("side", "check", self.today)
-        take = add_read_take(self.player, demo.clip, facts, readings.load(demo.reading))
+        take = add_read_take(self.player, demo.clip, facts, readings.load(reading_of(demo)))
         reading = take.readings.get(measure="depth", phase="hold")
         # The script of the take puts the mouthpiece 12.7 mm in.
         assert reading.value is not None and reading.uncertainty is not None

@@ -15,9 +15,9 @@ from sulvet.core.judgement.schema import Edges
 from sulvet.core.judgement.standards import Standard, shipped_standard, shipped_standards
 from sulvet.core.phases import Phase, frames_of
 from sulvet.demo.readings import load as load_reading
-from sulvet.demo.scenario import TAKES
 from tests.core import judging
 from tests.core.faces import PHASES, moved, take, with_corners
+from tests.marked import MARKED
 
 
 def with_frames(
@@ -145,7 +145,7 @@ class DemoDrawingTests(SimpleTestCase):
     """On what Sulvet read in the demo's own takes."""
 
     def test_a_side_take_shows_its_chin_in_the_zone_and_its_reed_at_its_depth(self) -> None:
-        reading = load_reading(TAKES / "aino-side-0.npz")
+        reading = load_reading(MARKED / "aino-side-0.npz")
         drawing = of(reading.marks, reading.phases, "clarinet", "side")
         assert drawing is not None
         # Right by the standard: the skin reaches into its zone, the lip ends in its own.
@@ -153,7 +153,7 @@ class DemoDrawingTests(SimpleTestCase):
         self.assertTrue(any(inside(drawing.zones["chin"], place) for place in contour))
         self.assertTrue(inside(drawing.zones["depth"], drawing.hold.points["mp_lip"]))
         # And where it bulges it does not.
-        reading = load_reading(TAKES / "aino-side-14.npz")
+        reading = load_reading(MARKED / "aino-side-14.npz")
         bulging = of(reading.marks, reading.phases, "clarinet", "side")
         assert bulging is not None
         contour = [bulging.hold.points[name] for name in CONTOUR_IDS]
