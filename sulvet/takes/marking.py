@@ -36,7 +36,7 @@ from sulvet.core.phases import Phase
 from sulvet.core.review import retrack_front, retrack_side
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.proxy import PROXY
-from sulvet.core.video.stabilise import StabilisedClip
+from sulvet.core.video.stabilised_clip import StabilisedClip
 from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.hand.selectors import hand_error
 from sulvet.takes import analysis, history, stabilised, tracks

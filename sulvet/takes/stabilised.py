@@ -6,7 +6,7 @@ import threading
 from collections import OrderedDict
 
 from sulvet.core.video import store
-from sulvet.core.video.stabilise import StabilisedClip
+from sulvet.core.video.stabilised_clip import StabilisedClip
 from sulvet.takes.models import Take
 
 KEPT = 3

@@ -64,13 +64,10 @@ def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> T
                 file.write(chunk)
         known = _look(incoming / name)
         with transaction.atomic():
-            take = Take.objects.create(
-                student=student,
+            take = _created(
+                student,
+                facts,
                 folder=folder,
-                view=facts.view,
-                purpose=facts.purpose,
-                filmed_on=facts.filmed_on,
-                mirrored=facts.mirrored,
                 original_name=(upload.name or "clip")[:200],
                 clip_name=name,
                 clip_seconds=known.seconds,
@@ -103,12 +100,10 @@ def add_read_take(
     name = "clip" + clip.suffix
     shutil.copyfile(clip, directory / name)
     os.link(directory / name, directory / PROXY)
-    take = Take.objects.create(
-        student=student,
+    take = _created(
+        student,
+        facts,
         folder=folder,
-        view=facts.view,
-        purpose=facts.purpose,
-        filmed_on=facts.filmed_on,
         original_name=clip.name,
         clip_name=name,
         state=Take.State.WORKING,
@@ -121,6 +116,18 @@ def add_read_take(
     jobs.finish(take, outcome)
     take.refresh_from_db()
     return take
+
+
+def _created(student: Student, facts: TakeFacts, **known: Any) -> Take:
+    """The row of a take; ``known`` of its clip."""
+    return Take.objects.create(
+        student=student,
+        view=facts.view,
+        purpose=facts.purpose,
+        filmed_on=facts.filmed_on,
+        mirrored=facts.mirrored,
+        **known,
+    )
 
 
 def _look(path: Path) -> ClipFacts:

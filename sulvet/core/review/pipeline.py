@@ -43,7 +43,8 @@ from sulvet.core.video.opening_check import agreed
 from sulvet.core.video.outline import cheeks
 from sulvet.core.video.profile import contour
 from sulvet.core.video.proxy import PROXY
-from sulvet.core.video.stabilise import StabilisedClip, stabilise
+from sulvet.core.video.stabilise import stabilise
+from sulvet.core.video.stabilised_clip import StabilisedClip
 from sulvet.core.video.texture import chin_texture
 from sulvet.core.video.track import retrack_landmarks, track_landmarks
 

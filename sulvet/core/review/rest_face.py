@@ -19,7 +19,7 @@ from sulvet.core.review.footage import Footage
 from sulvet.core.video import phase_suggestion as suggestion
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.opening_check import SEEN
-from sulvet.core.video.stabilise import StabilisedClip
+from sulvet.core.video.stabilised_clip import StabilisedClip
 
 MAX_COVERED = 0.50
 #: Rest frames may differ by this much in shape (mouth width, lip height, corner

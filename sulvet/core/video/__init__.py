@@ -6,6 +6,7 @@ clip              ``Reader``: frames and sound of a clip
 photo             single pictures
 finder            ``Finder``: faces in a picture
 stabilise         ``stabilise``: the head held still
+stabilised_clip   ``StabilisedClip``: what that gives, and the way back
 track             ``track_landmarks``: marks on every frame
 phase_suggestion  rest, hold and what lies between
 opening           the gap between the lips
@@ -28,6 +29,7 @@ __all__ = [
     "profile",
     "proxy",
     "stabilise",
+    "stabilised_clip",
     "store",
     "texture",
     "track",

@@ -19,7 +19,7 @@ from sulvet.core.video.keyframes import (
     apart,
 )
 from sulvet.core.video.patches import patches, shift
-from sulvet.core.video.stabilise import StabilisedClip, back
+from sulvet.core.video.stabilised_clip import StabilisedClip, back
 
 #: Least correlation of a point of the equipment with its keyframe.
 MATCH_EQUIPMENT = 0.55

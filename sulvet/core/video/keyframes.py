@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sulvet.core.anatomy.marks import Floats
-from sulvet.core.video.stabilise import MOUTH
+from sulvet.core.video.stabilised_clip import MOUTH
 
 #: There and back again may miss the start by this much, stabilised pixels (mouth = 120).
 ROUND_TRIP = 0.8

@@ -14,7 +14,7 @@ from scipy.ndimage import binary_closing
 
 from sulvet.core.anatomy.marks import FOUND, PLACED, Bools, Floats, Marks
 from sulvet.core.video.profile import strongest_line
-from sulvet.core.video.stabilise import StabilisedClip, back
+from sulvet.core.video.stabilised_clip import StabilisedClip, back
 
 #: Across the mouth from corner to corner, and from border to border, stabilised pixels.
 COLUMNS, ROWS = 61, 65

@@ -10,7 +10,7 @@ import numpy as np
 
 from sulvet.core.anatomy.marks import FOUND, NONE, PLACED, Floats, Marks
 from sulvet.core.video.opening import FILLED, SIGMA_EDGE
-from sulvet.core.video.stabilise import StabilisedClip, back
+from sulvet.core.video.stabilised_clip import StabilisedClip, back
 
 #: What the finder saw of the inner edges: their height in the stabilised picture and its standard
 #: deviation, pixels; NaN on frames it did not look at.

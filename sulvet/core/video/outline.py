@@ -14,7 +14,7 @@ from scipy.ndimage import median_filter
 
 from sulvet.core.anatomy.marks import FOUND, PLACED, Floats, Marks
 from sulvet.core.video.profile import strongest_line
-from sulvet.core.video.stabilise import MOUTH_AT, StabilisedClip, back
+from sulvet.core.video.stabilised_clip import MOUTH_AT, StabilisedClip, back
 
 #: Rows above and below mouth height, and how far from the guess the outline is looked
 #: for at rest and from frame to frame, stabilised pixels (a mouth is 120 wide).

@@ -21,7 +21,7 @@ from sulvet.core.phases import (
     runs_of,
 )
 from sulvet.core.video.clip import LEVEL_HOP, Sound
-from sulvet.core.video.stabilise import MOUTH, MOUTH_AT, StabilisedClip
+from sulvet.core.video.stabilised_clip import MOUTH, MOUTH_AT, StabilisedClip
 
 #: A tone stands this far over the room and no further below the loudest, dB.
 OVER_ROOM = 14.0

@@ -14,7 +14,7 @@ from scipy.interpolate import PchipInterpolator
 
 from sulvet.core.anatomy.landmarks import CONTOUR_IDS
 from sulvet.core.anatomy.marks import FOLLOWED, PLACED, Floats, Marks
-from sulvet.core.video.stabilise import StabilisedClip, back
+from sulvet.core.video.stabilised_clip import StabilisedClip, back
 
 #: How far from the marks the edge is looked for, stabilised pixels either way.
 REACH = 14

@@ -14,7 +14,7 @@ import av
 import numpy as np
 from numpy.typing import NDArray
 
-from sulvet.core.video.stabilise import SIZE, StabilisedClip
+from sulvet.core.video.stabilised_clip import SIZE, StabilisedClip
 
 PICTURES, MATRICES = "steady.mp4", "steady.npz"
 #: Quality of the kept pictures; at 10 the noise of coding is half a grey level.

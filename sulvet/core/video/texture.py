@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 
 from sulvet.core.anatomy.marks import Floats, Marks
-from sulvet.core.video.stabilise import MOUTH, StabilisedClip
+from sulvet.core.video.stabilised_clip import MOUTH, StabilisedClip
 
 #: Fine and coarse scale, stabilised pixels (a mouth of some 45 mm is 120 wide).
 FINE, COARSE = 1.6, 6.0

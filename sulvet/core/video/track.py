@@ -27,7 +27,7 @@ from sulvet.core.video.keyframes import (
     apart,
 )
 from sulvet.core.video.patches import best_match, patches, shift
-from sulvet.core.video.stabilise import MOUTH, StabilisedClip, back
+from sulvet.core.video.stabilised_clip import MOUTH, StabilisedClip, back
 
 #: Least normalised cross-correlation with the keyframe's own patch, looked for from it.
 MATCH_KEY = 0.60

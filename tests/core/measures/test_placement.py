@@ -19,7 +19,7 @@ from sulvet.core.measures.view import FaceView
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
 from sulvet.core.video.keyframes import Keyframe
-from sulvet.core.video.stabilise import StabilisedClip
+from sulvet.core.video.stabilised_clip import StabilisedClip
 from sulvet.core.video.track import retrack_landmarks, track_landmarks
 from tests.core.judging import judged
 

@@ -34,7 +34,8 @@ from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
 from sulvet.core.video.clip import Sound
 from sulvet.core.video.keyframes import Keyframe
-from sulvet.core.video.stabilise import StabilisedClip, stabilise
+from sulvet.core.video.stabilise import stabilise
+from sulvet.core.video.stabilised_clip import StabilisedClip
 from tests.core.judging import judged
 
 SIDE = TakeContext("side", "clarinet")

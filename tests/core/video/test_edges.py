@@ -19,7 +19,8 @@ from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.network_finder import default_finder
 from sulvet.core.video.opening import opening
 from sulvet.core.video.outline import REACH, _one_of_many, cheeks
-from sulvet.core.video.stabilise import StabilisedClip, stabilise
+from sulvet.core.video.stabilise import stabilise
+from sulvet.core.video.stabilised_clip import StabilisedClip
 from sulvet.core.video.texture import chin_texture
 from sulvet.core.video.track import track_landmarks
 

@@ -8,7 +8,7 @@ from django.test import SimpleTestCase
 from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import FOUND, PLACED, Marks
 from sulvet.core.video.opening_check import SEEN, agreed
-from sulvet.core.video.stabilise import StabilisedClip
+from sulvet.core.video.stabilised_clip import StabilisedClip
 
 COUNT = 20
 

@@ -12,7 +12,10 @@ from scipy.spatial.transform import Rotation
 from sulvet.core.anatomy.depth import depths
 from sulvet.core.anatomy.frame import into_face, rest_face
 from sulvet.core.anatomy.marks import Floats, Marks
-from sulvet.core.video.stabilise import MOUTH, MOUTH_AT, _solid, feature_depths, stabilise
+from sulvet.core.video.head_features import feature_depths
+from sulvet.core.video.head_fit import solid_head
+from sulvet.core.video.stabilise import stabilise
+from sulvet.core.video.stabilised_clip import MOUTH, MOUTH_AT
 from tests.core.faces import take, with_corners
 
 
@@ -43,7 +46,7 @@ class SolidTests(SimpleTestCase):
             seen = turned(self.features, self.deep, yaw, pitch) + rng.normal(0, 0.2, (50, 2))
             # A few were followed to somewhere else.
             seen[:5] += 9.0
-            fitted = _solid(seen, self.features, self.deep)
+            fitted = solid_head(seen, self.features, self.deep)
             assert fitted is not None
             matrix, sigma, turn = fitted.matrix, fitted.sigma, fitted.turn
             corners = MOUTH_AT + np.array([[-60.0, 0.0], [60.0, 0.0]])
@@ -62,13 +65,13 @@ class SolidTests(SimpleTestCase):
         points = np.concatenate([eyes, nose])
         known = np.concatenate([rng.normal(0, 3, 40), [50.0, 54.0, 50.0]])
         # Nobody's eyes are as deep as the average one's.
-        fitted = _solid(turned(points, known + rng.normal(0, 4, 43), 18, 0), points, known)
+        fitted = solid_head(turned(points, known + rng.normal(0, 4, 43), 18, 0), points, known)
         assert fitted is not None
         self.assertAlmostEqual(fitted.turn[0], np.sin(np.radians(18)), delta=0.05)
 
     def test_features_in_one_plane_tell_no_turn(self) -> None:
         flat = np.full(50, 10.0)
-        fitted = _solid(self.features + 2.0, self.features, flat)
+        fitted = solid_head(self.features + 2.0, self.features, flat)
         assert fitted is not None
         self.assertLess(float(np.abs(fitted.turn).max()), 0.02)
 
