@@ -64,12 +64,18 @@ def discard(directory: Path) -> bool:
 def forget_in_log() -> None:
     """Empty the database's write-ahead log, in which deleted rows may still be read.
 
-    Left for the next time where another connection is reading.
+    Left for the worker's next sweep where another connection is reading: nobody waits for it.
     """
     if connection.vendor != "sqlite" or connection.in_atomic_block:
         return
     with connection.cursor() as cursor:
-        cursor.execute(EMPTY_LOG)
+        cursor.execute("PRAGMA busy_timeout")
+        (patience,) = cursor.fetchone()
+        cursor.execute("PRAGMA busy_timeout = 0")
+        try:
+            cursor.execute(EMPTY_LOG)
+        finally:
+            cursor.execute(f"PRAGMA busy_timeout = {int(patience)}")
 
 
 def strays(settled: float = SETTLED) -> Iterator[Stray]:
@@ -94,6 +100,7 @@ def sweep(settled: float = SETTLED, unowned: bool = False) -> list[Stray]:
     unowned  also whole folders of takes that are not in the band. Never by itself: beside a
              database that was lost, or is another one, they are all there is
     """
+    forget_in_log()
     for take in Take.objects.filter(folder__in=_on_their_way()):
         arrived(take)
     found = [stray for stray in strays(settled) if unowned or stray.why != UNOWNED]

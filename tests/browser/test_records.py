@@ -71,14 +71,14 @@ class ThenAndNowTests(BrowserTestCase):
         self.page.keyboard.press("y")
         pictures = self.page.get_by_role("region", name="Pictures")
         said = self.page.get_by_role("region", name="What has changed")
-        expect(said.locator("p.serif")).to_contain_text("clearly worse")
+        expect(said.locator("p.serif")).to_contain_text("of the rim less: clearly worse")
         then, now = (pictures.get_by_role("img", name=name) for name in ("Then", "Now"))
         self.assertIn(f"/takes/{first.pk}/onto/{first.pk}/", self.shown(then)[0])
         self.assertIn(f"/takes/{second.pk}/onto/{first.pk}/", self.shown(now)[0])
         # The focus's dimension on both, and no other.
         for picture in (then, now):
             expect(picture.locator("[data-dimension]")).to_have_count(1)
-            expect(picture.locator("[data-dimension=rim_upper_share] text")).to_be_visible()
+            expect(picture.locator("[data-dimension=rim_upper_share] text")).to_contain_text("0.")
         self.assert_accessible()
         # Another frame of the newer take.
         before = self.shown(now)[0]

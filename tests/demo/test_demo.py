@@ -134,7 +134,8 @@ class LoadTests(BandTestCase):
         # start on.
         chin = [summary(takes[f"aino-side-{days}"]) for days in (14, 7, 0)]
         self.assertEqual([one.focus for one in chin[:2]], ["bulging-chin", "collapse-at-start"])
-        self.assertNotEqual(chin[2].result, "fault")
+        self.assertEqual([one.result for one in chin[:2]], ["fault", "fault"])
+        self.assertIn(chin[2].result, ("watch", "clear"))
         self.assertEqual(takes["jonas-front-2"].state, Take.State.NEEDS_MARKS)
         self.assertEqual(summary(takes["ida-front-5"]).result, "cant-tell")
         self.assertTrue(demo.check_password("sulvet-demo"))

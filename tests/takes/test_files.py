@@ -14,8 +14,8 @@ from unittest.mock import patch
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
-from django.db import OperationalError
-from django.test import override_settings
+from django.db import OperationalError, connection
+from django.test import TransactionTestCase, override_settings
 
 from sulvet.takes import files, uploads
 from sulvet.takes.models import Take
@@ -117,3 +117,16 @@ class FileTests(BandTestCase):
         ):
             uploads.add_take(self.student, clip, facts)
         self.assertEqual(self.left(), set())
+
+
+class LogTests(TransactionTestCase):
+    def test_emptying_the_log_leaves_the_patience_of_the_connection(self) -> None:
+        def patience() -> int:
+            with connection.cursor() as cursor:
+                cursor.execute("PRAGMA busy_timeout")
+                return int(cursor.fetchone()[0])
+
+        before = patience()
+        self.assertGreater(before, 0)
+        files.forget_in_log()
+        self.assertEqual(patience(), before)

@@ -56,7 +56,7 @@ export function Shell({ username, children }: { username: string; children: Reac
           title="First names alone, and faces veiled: for showing to a class"
           onClick={() => setProjector(!projected)}
         >
-          {projected ? "End class" : "In class"}
+          {projected ? "In class ✓" : "In class"}
         </Button>
         <Button
           variant="link"

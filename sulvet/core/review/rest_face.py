@@ -17,6 +17,7 @@ from sulvet.core.anatomy.marks import FOUND, Bools, Floats, Marks
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.review.footage import Footage
 from sulvet.core.video import phase_suggestion as suggestion
+from sulvet.core.video.finder import of_looks
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.opening_check import SEEN
 from sulvet.core.video.stabilised_clip import StabilisedClip
@@ -26,8 +27,6 @@ MAX_COVERED = 0.50
 #: height over the eyes' distance): three times the mesh's own noise.
 SAME_FACE = np.array([0.035, 0.035, 0.025])
 SHORTEST_REST = 0.35
-#: What a finder is off by on all frames alike, share of its sigma.
-SHARED = 0.7
 #: A second face at least this wide against the first is a second student.
 SECOND_FACE = 0.45
 #: Something is held to the mouth all along where this share of the looks see it; how sure a hold
@@ -216,10 +215,9 @@ def _middle(
     inverse = np.linalg.inv(np.vstack([stabilised.to_stabilised[on], [0, 0, 1]]))[:2]
     place = inverse[:, :2] @ middle + inverse[:, 2]
     own = float(np.median([footage.faces[row][0].spread(landmark) for row in seen]))
-    share = max(1.25 / np.sqrt(len(seen)), SHARED)
     # Where the looks disagree by more than they claim, that counts.
     apart = float(np.sqrt(((there - middle) ** 2).mean())) / stabilised.scale(on)
-    sigma = float(np.hypot(own * share, apart / np.sqrt(len(seen))))
+    sigma = float(np.hypot(of_looks(own, len(seen)), apart / np.sqrt(len(seen))))
     return Keyframe(landmark, on, float(place[0]), float(place[1]), sigma, FOUND)
 
 

@@ -15,6 +15,16 @@ from sulvet.core.video.clip import Image
 FOUND_SIGMA = 0.0035
 
 
+#: What a finder is off by on all frames alike, share of its sigma.
+SHARED = 0.7
+
+
+def of_looks(sigma: float, looks: int) -> float:
+    """Standard deviation of the median of several looks, each of this one: what they are off by
+    alike stays, however many there are."""
+    return float(sigma * max(1.25 / np.sqrt(looks), SHARED))
+
+
 @dataclass(frozen=True)
 class Face:
     """A face as found.

@@ -9,6 +9,7 @@ from __future__ import annotations
 import numpy as np
 
 from sulvet.core.anatomy.marks import FOUND, NONE, PLACED, Floats, Marks
+from sulvet.core.video.finder import of_looks
 from sulvet.core.video.opening import FILLED, SIGMA_EDGE
 from sulvet.core.video.stabilised_clip import StabilisedClip, back
 
@@ -17,9 +18,8 @@ from sulvet.core.video.stabilised_clip import StabilisedClip, back
 SEEN = ("inner_upper", "inner_lower", "inner_sigma")
 #: Looks this near count for a frame, seconds; at least so many.
 NEAR, LOOKS = 0.6, 2
-#: How many standard deviations the edges may lie apart. What a finder is off by on all looks
-#: alike is this share of its sigma.
-APART, SHARED = 2.5, 0.7
+#: How many standard deviations the edges may lie apart.
+APART = 2.5
 #: Lips that the finder sees this far apart are not shut, whatever the darkness says, pixels of the
 #: stabilised picture (it sees closed ones up to 1.8 apart on made-up heads).
 PARTED = 3.0
@@ -43,8 +43,7 @@ def agreed(stabilised: StabilisedClip, marks: Marks) -> Marks:
         looks = near & np.isfinite(looked).all(axis=1)
         if looks.sum() < LOOKS:
             continue
-        share = max(1.25 / np.sqrt(looks.sum()), SHARED)
-        sigma = share * float(np.median(marks.signals[SEEN[2]][looks]))
+        sigma = of_looks(float(np.median(marks.signals[SEEN[2]][looks])), int(looks.sum()))
         told = looks & np.isfinite(edges).all(axis=1)
         if np.isfinite(edges[row]).all() and told.any():
             seen, dark = np.median(looked[told], axis=0), np.median(edges[told], axis=0)
