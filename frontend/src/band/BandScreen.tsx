@@ -179,8 +179,10 @@ function ChairList({ sections }: { sections: BandPage["sections"] }) {
           <th scope="col">Student</th>
           <th scope="col">Instrument</th>
           <th scope="col">State</th>
-          <th scope="col">Last take</th>
-          <th scope="col">
+          <th scope="col" className="d-none d-sm-table-cell">
+            Last take
+          </th>
+          <th scope="col" className="d-none d-sm-table-cell">
             <span className="visually-hidden">Drawing</span>
           </th>
         </tr>
@@ -196,8 +198,10 @@ function ChairList({ sections }: { sections: BandPage["sections"] }) {
               <td>
                 <Glyph shape={chair.state} /> {chairWords(chair)}
               </td>
-              <td className="figures">{chair.take ? day(chair.take.filmed_on) : "none"}</td>
-              <td>
+              <td className="figures d-none d-sm-table-cell">
+                {chair.take ? day(chair.take.filmed_on) : "none"}
+              </td>
+              <td className="d-none d-sm-table-cell">
                 <TakeDrawing take={chair.take} width={54} height={44} />
               </td>
             </tr>

@@ -67,7 +67,7 @@ export function Shell({ username, children }: { username: string; children: Reac
         >
           {other === "pit" ? "Dark room" : "Daylight"}
         </Button>
-        <Button variant="link" onClick={() => showKeys(true)}>
+        <Button variant="link" className="keys" onClick={() => showKeys(true)}>
           Keys <kbd>?</kbd>
         </Button>
         <Button
