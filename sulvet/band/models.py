@@ -7,6 +7,8 @@ import datetime
 from django.conf import settings
 from django.db import models
 
+from sulvet.core.judgement.standards import shipped_standard
+
 
 class Band(models.Model):
     """One group of one teacher."""
@@ -65,6 +67,11 @@ class Student(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def family(self) -> str:
+        """Of the instrument: what is at the mouth, and what is asked, hangs on it."""
+        return shipped_standard(self.instrument).family
 
     def may_be_filmed(self, day: datetime.date) -> bool:
         """Whether consent is on file for that day."""

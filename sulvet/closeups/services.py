@@ -61,7 +61,7 @@ def keep_close_up(
     taken_on: datetime.date | None = None,
 ) -> CloseUp:
     """Keep a picture that has been read."""
-    if shipped_standard(student.instrument).family not in core_reeds.FAMILIES:
+    if student.family not in core_reeds.FAMILIES:
         raise Refused(
             f"The {shipped_standard(student.instrument).name.lower()} has no reed to look at."
         )

@@ -15,6 +15,7 @@ from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
 from sulvet.standards.models import OwnStandard
 from sulvet.takes.models import (
     Decision,
+    Discarded,
     Edit,
     Finding,
     Mark,
@@ -29,6 +30,8 @@ from sulvet.takes.models import (
 FORMAT, VERSION = "sulvet band", 2
 MANIFEST, MOST_MANIFEST = "manifest.json", 50_000_000
 
+#: What is said of this computer's disk and of no band.
+STAYS_HERE: tuple[type[models.Model], ...] = (Discarded,)
 
 #: Tables after those they hang on, each with the way to its teacher.
 TABLES: tuple[tuple[type[models.Model], str], ...] = (

@@ -15,7 +15,6 @@ from pydantic import ValidationError
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.judgement import reeds as core
-from sulvet.core.judgement.standards import shipped_standard
 from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
 from sulvet.reeds.selectors import habits_of
 
@@ -35,7 +34,7 @@ class ReedFacts:
 @transaction.atomic
 def add_reed(student: Student, facts: ReedFacts) -> Reed:
     """A new reed in the first free slot."""
-    if shipped_standard(student.instrument).family not in core.FAMILIES:
+    if student.family not in core.FAMILIES:
         raise Refused(f"The {student.instrument.replace('-', ' ')} has no reed.")
     taken = set(student.reeds.exclude(condition="retired").values_list("slot", flat=True))
     slot = next((n for n in range(1, SLOTS + 1) if n not in taken), None)

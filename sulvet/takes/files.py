@@ -18,11 +18,11 @@ from pathlib import Path
 from django.conf import settings
 from django.db import connection
 
-from sulvet.takes.models import Take
+from sulvet.takes.models import Discarded, Take
 
 log = logging.getLogger(__name__)
-#: What a folder is called while it is removed, and while a clip or an archive comes in.
-DELETED, INCOMING = ".deleted", ".incoming"
+#: What a folder is called while a clip or an archive comes in.
+INCOMING = ".incoming"
 #: What is younger may still be on its way in, s.
 SETTLED = 3600.0
 EMPTY_LOG = "PRAGMA wal_checkpoint(TRUNCATE)"
@@ -45,20 +45,21 @@ class Stray:
     why: str
 
 
-def discard(directory: Path) -> bool:
-    """Remove a take's folder; whether nothing of it is left.
+def note(takes: list[Take]) -> None:
+    """Note that the folders of these takes are to be removed: in the transaction that deletes
+    them."""
+    Discarded.objects.bulk_create(
+        [Discarded(folder=take.folder) for take in takes], ignore_conflicts=True
+    )
 
-    First it loses its name, so that what can't be removed now is known for what it is.
-    """
-    if not directory.exists():
-        return True
-    going = directory.with_suffix(DELETED)
-    try:
-        directory.rename(going)
-    except OSError:
-        log.exception("%s can't be renamed", directory)
-        going = directory
-    return _removed(going)
+
+def discard(folder: uuid.UUID) -> bool:
+    """Remove the folder of a deleted take; whether nothing of it is left."""
+    directory = Path(settings.CLIPS_DIR) / str(folder)
+    gone = [_removed(path) for path in (directory, directory.with_suffix(INCOMING))]
+    if all(gone):
+        Discarded.objects.filter(folder=folder).delete()
+    return all(gone)
 
 
 def forget_in_log() -> None:
@@ -86,6 +87,14 @@ def strays(settled: float = SETTLED) -> Iterator[Stray]:
             yield Stray(path, size, why)
 
 
+def finish_deleting() -> None:
+    """Remove what deletions left behind; a take that came back from an archive keeps its own."""
+    folders = Discarded.objects.all()
+    folders.filter(folder__in=Take.objects.values("folder")).delete()
+    for folder in list(folders.values_list("folder", flat=True)):
+        discard(folder)
+
+
 def arrived(take: Take) -> None:
     """Give a take's folder its name, if the process that took the clip in ended before it did."""
     incoming = take.directory.with_suffix(INCOMING)
@@ -101,6 +110,7 @@ def sweep(settled: float = SETTLED, unowned: bool = False) -> list[Stray]:
              database that was lost, or is another one, they are all there is
     """
     forget_in_log()
+    finish_deleting()
     for take in Take.objects.filter(folder__in=_on_their_way()):
         arrived(take)
     found = [stray for stray in strays(settled) if unowned or stray.why != UNOWNED]
@@ -118,15 +128,18 @@ READING = "of a reading that was broken off"
 
 
 def _candidates() -> Iterator[tuple[Path, str]]:
-    owned = {str(folder) for folder in Take.objects.values_list("folder", flat=True)}
+    owned, gone = (
+        {str(folder) for folder in rows.objects.values_list("folder", flat=True)}
+        for rows in (Take, Discarded)
+    )
     clips = Path(settings.CLIPS_DIR)
     for path in sorted(clips.iterdir()) if clips.is_dir() else []:
-        if path.suffix == DELETED:
-            yield path, GONE
-        elif path.suffix == INCOMING and path.stem not in owned:
+        if path.suffix == INCOMING and path.stem not in owned:
             yield path, HALF
         elif path.name in owned:
             yield from ((part, READING) for part in sorted(path.glob(MAKING)))
+        elif path.name in gone:
+            yield path, GONE
         elif _is_uuid(path.name):
             yield path, UNOWNED
     incoming = Path(settings.FILE_UPLOAD_TEMP_DIR)

@@ -9,7 +9,6 @@ from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.focus import Candidate, Focus, choose
 from sulvet.core.judgement.reeds import FirstLook, first_look, in_doubt
 from sulvet.core.judgement.results import CANT_TELL, FAULT, WATCH, Evidence, severity
-from sulvet.core.judgement.standards import shipped_standard
 from sulvet.reeds.selectors import habits_of, plain, with_own
 from sulvet.takes.models import Decision, Finding, Take
 
@@ -109,5 +108,4 @@ def set_up_of(take: Take, faults: set[str]) -> FirstLook | None:
         looked = looked_at(student, take.filmed_on, own.known_days)
         return in_doubt(plain(student.reeds.all()), take.filmed_on, own, looked)
 
-    family = shipped_standard(student.instrument).family
-    return first_look(family, set(take.observations), faults, doubt)
+    return first_look(student.family, set(take.observations), faults, doubt)

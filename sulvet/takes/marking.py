@@ -31,7 +31,6 @@ from sulvet.core.anatomy.marks import PLACED, Marks
 from sulvet.core.anatomy.scale import known_length
 from sulvet.core.formats import coco
 from sulvet.core.formats.coco import PLACED_SIGMA
-from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.phases import Phase
 from sulvet.core.review import retrack_front, retrack_side
 from sulvet.core.video.keyframes import Keyframe
@@ -357,7 +356,7 @@ def _stabilised(take: Take, keyframes: list[Keyframe]) -> StabilisedClip:
                 seconds=take.clip_seconds or 180.0,
                 progress=lambda stage, share: None,
                 view=take.view,
-                family=shipped_standard(take.student.instrument).family,
+                family=take.student.family,
             )
             move_in(Path(making), take)
         return stabilised.of(take)

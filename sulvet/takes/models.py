@@ -267,3 +267,12 @@ class Edit(models.Model):
 
     class Meta:
         ordering = ["-id"]
+
+
+class Discarded(models.Model):
+    """A folder of a deleted take whose files are still to be removed.
+
+    Written with the deletion itself: whatever ends between the two, the sweep knows.
+    """
+
+    folder = models.UUIDField(primary_key=True)

@@ -11,7 +11,6 @@ from django_tasks import task
 
 from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import PLACED
-from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.video.clip import ClipError
 from sulvet.takes import files, jobs, listening, tracks
 from sulvet.takes.borrowing import rest_source
@@ -82,11 +81,11 @@ def _read(take: Take) -> None:
             progress=progress,
             view=take.view,
             rest_known=rest_source(take) is not None,
-            family=shipped_standard(take.student.instrument).family,
+            family=take.student.family,
         )
         move_in(Path(making), take)
         outcome = _listen(take, outcome)
         if not patiently(lambda: jobs.finish(take, outcome)):
             raise sandbox.ReviewStopped
     if not Take.objects.filter(pk=take.pk).exists():
-        files.discard(take.directory)
+        files.discard(take.folder)

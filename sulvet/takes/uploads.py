@@ -144,16 +144,16 @@ def delete_student(student: Student) -> bool:
     False where some file could not be removed yet.
     """
     takes = list(student.takes.all())
-    directories = [take.directory for take in takes]
     section = student.section
     with transaction.atomic():
+        files.note(takes)
         student.delete()
         if not section.students.exists():
             section.delete()
     for take in takes:
         stabilised.forget(take)
     files.forget_in_log()
-    left = [directory for directory in directories if not files.discard(directory)]
+    left = [take for take in takes if not files.discard(take.folder)]
     return not left
 
 
@@ -162,8 +162,9 @@ def delete_take(take: Take) -> bool:
 
     False where some file could not be removed yet.
     """
-    directory = take.directory
-    take.delete()
+    with transaction.atomic():
+        files.note([take])
+        take.delete()
     stabilised.forget(take)
     files.forget_in_log()
-    return files.discard(directory)
+    return files.discard(take.folder)

@@ -5,7 +5,9 @@ from __future__ import annotations
 from argparse import ArgumentParser
 from typing import Any
 
-from django.core.management.base import BaseCommand
+from django.conf import settings
+from django.core.management.base import BaseCommand, CommandError
+from django.db import OperationalError
 
 from sulvet.takes import files
 
@@ -27,9 +29,17 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """One line each, with its size and why it is nobody's."""
         settled = 0.0 if options["now"] else files.SETTLED
-        found = (
-            files.sweep(settled, unowned=True) if options["remove"] else list(files.strays(settled))
-        )
+        try:
+            found = (
+                files.sweep(settled, unowned=True)
+                if options["remove"]
+                else list(files.strays(settled))
+            )
+        except OperationalError as error:
+            raise CommandError(
+                f"There is no band in “{settings.DATA_DIR}” ({error}). Set SULVET_DATA to the "
+                "folder that Sulvet keeps its data in."
+            ) from error
         for stray in found:
             self.stdout.write(f"{stray.path}\t{stray.size / 1e6:.1f} MB\t{stray.why}")
         what = "removed" if options["remove"] else "found"
