@@ -341,7 +341,7 @@ def main() -> None:
     for name in ("setup", "check", "schema"):
         commands.add_parser(name)
     command = commands.add_parser("bench")
-    command.add_argument("only", nargs="*", help="timings, finder, unaided, close-ups, ear")
+    command.add_argument("only", nargs="*", help="timings, finder, or a section of accuracy")
     commands.add_parser("test").add_argument("names", nargs="*")
     command = commands.add_parser("train")
     command.add_argument("--people", type=int, default=PEOPLE)

@@ -8,7 +8,7 @@ from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
-from benchmarks.accuracy import closeups_page, score, sounds_page, unaided_page
+from benchmarks.accuracy import closeups_page, elsewhere_page, score, sounds_page, unaided_page
 from benchmarks.accuracy.film import film_all
 from benchmarks.accuracy.reading import Read
 from benchmarks.accuracy.score import AIMS, FaultScore, MeasureScore
@@ -21,6 +21,7 @@ PAGE = Path(__file__).resolve().parents[2] / "docs" / "accuracy.md"
 #: Sections that are written by themselves: title and text.
 SECTIONS: dict[str, tuple[str, Callable[[], str]]] = {
     "unaided": (unaided_page.TITLE, unaided_page.section),
+    "elsewhere": (elsewhere_page.TITLE, elsewhere_page.section),
     "close-ups": (closeups_page.TITLE, closeups_page.section),
     "ear": (sounds_page.TITLE, sounds_page.section),
 }

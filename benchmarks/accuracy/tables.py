@@ -34,3 +34,14 @@ def fault_rows(faults: list[FaultScore]) -> str:
         f"{f.watched} | {f.missed} | {f.untold} | {f.false} of {f.clean} |"
         for f in faults
     )
+
+
+def together(scores: list[FaultScore]) -> str:
+    """How many faults were called, and how many false ones, in one sentence."""
+    called, untold = sum(f.called for f in scores), sum(f.untold for f in scores)
+    total = called + untold + sum(f.watched + f.missed for f in scores)
+    false, clean = sum(f.false for f in scores), sum(f.clean for f in scores)
+    return (
+        f"Together: {called} of {total} called ({called / max(total, 1):.0%}), {untold} can't "
+        f"tell; {false} false alarms in {clean} ({false / max(clean, 1):.1%})."
+    )

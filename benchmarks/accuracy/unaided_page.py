@@ -9,8 +9,7 @@ import numpy as np
 from benchmarks.accuracy import score
 from benchmarks.accuracy.film import film_all
 from benchmarks.accuracy.reading import Read
-from benchmarks.accuracy.score import FaultScore
-from benchmarks.accuracy.tables import fault_rows, measure_rows
+from benchmarks.accuracy.tables import fault_rows, measure_rows, together
 from benchmarks.accuracy.takes import FPS
 from benchmarks.accuracy.unaided import SIZE, SWAYS, TAKES, read, script
 from sulvet.core.judgement.results import FAULT
@@ -83,7 +82,7 @@ which the head was lost; takes of good players with a false alarm):
 |---|---|---|---|---|---|---|
 {fault_rows(faults)}
 
-{_together(faults)}
+{together(faults)}
 
 By skin tone, lips and age (the same errors over their aims):
 
@@ -136,16 +135,6 @@ def _shares(errors: list[float], held: list[bool]) -> str:
         return "| | "
     middle, high = np.percentile(errors, [50, 95])
     return f"{middle:.2f} | {high:.2f} | {np.mean(held):.0%}"
-
-
-def _together(scores: list[FaultScore]) -> str:
-    called, untold = sum(f.called for f in scores), sum(f.untold for f in scores)
-    total = called + untold + sum(f.watched + f.missed for f in scores)
-    false, clean = sum(f.false for f in scores), sum(f.clean for f in scores)
-    return (
-        f"Together: {called} of {total} called ({called / max(total, 1):.0%}), {untold} can't "
-        f"tell; {false} false alarms in {clean} ({false / max(clean, 1):.1%})."
-    )
 
 
 def _groups(reads: list[Read]) -> str:

@@ -26,6 +26,8 @@ Array = NDArray[Any]
 
 #: Half size of the painted sheet, pixels; the face's origin is between the eyes.
 HALF = 340
+#: Half of a rim of 24.5 mm, pixels of the sheet.
+RIM_RADIUS = 24.5
 #: Landmarks at rest, pixels of the sheet from the origin. Proportions after
 #: adult averages (outer eye corners 87 mm: Farkas, from memory), 2.0 px a mm.
 POINTS: dict[str, tuple[float, float]] = {
@@ -73,7 +75,8 @@ class Pose:
 
     rise     corner rise against rest, degrees, seen from mid-lip
     width    mouth width over rest
-    rim      opacity 0..1 of a brass mouthpiece on the lips
+    rim      opacity 0..1 of a brass mouthpiece on the lips; rim_rise and rim_right say where
+             it lies, pixels of the sheet
     roll     degrees, clockwise as seen; shift in pixels; zoom as a factor
     """
 
@@ -81,6 +84,7 @@ class Pose:
     width: float = 1.0
     rim: float = 0.0
     rim_rise: float = 14.0
+    rim_right: float = 0.0
     roll: float = 0.0
     shift: tuple[float, float] = (0.0, 0.0)
     zoom: float = 1.0
@@ -357,9 +361,9 @@ def _rim(face: Image, pose: Pose) -> Image:
     """A brass mouthpiece pressed on the lips, seen from the front, with its shank and shadow."""
     size = 2 * HALF
     axis = np.arange(size) - HALF + 0.5
-    x, y = np.meshgrid(axis, axis)
-    cy = 133.0 - 24.5 + pose.rim_rise
-    radius = 24.5  # half of 24.5 mm at 2 px a mm
+    x, y = np.meshgrid(axis - pose.rim_right, axis)
+    cy = 133.0 - RIM_RADIUS + pose.rim_rise
+    radius = RIM_RADIUS
     out = face.astype(float)
     shadow = _step(radius + 6 - np.hypot(x - 4, y - cy - 9), 4.0)
     out *= 1 - 0.38 * pose.rim * shadow[..., None]
