@@ -33,10 +33,10 @@ def text(reads: list[Read]) -> str:
 What is true on made-up heads alone is not yet true. {len(own["painted"])} takes of the painted
 face of the tests (a flat picture shaded from a height field, a skin tone in three, with and
 without a rim, close-ups without eyes) and {len(own["portrait"])} of the public-domain portrait
-that comes with scikit-image, bent by a spline, a rim drawn before it, turned in perspective by
-up to 6 degrees, blurred, coarsely coded; read as they are, by the standard of the horn. The truth of the portrait's
-change is exact; where its face lies at rest is what a general face mesh sees. Both are flat: what
-turning does to a real head they don't show. No threshold was set on them.
+that comes with scikit-image, bent by a spline, a rim drawn before it, turned in perspective by up
+to 6 degrees, blurred, coarsely coded; read as they are, by the standard of the horn. The truth of
+the portrait's change is exact; where its face lies at rest is what a general face mesh sees. Both
+are flat: what turning does to a real head they don't show. No threshold was set on them.
 
 The painted face:
 
