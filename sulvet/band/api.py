@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.contrib.auth.models import User
 from drf_spectacular.utils import extend_schema
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
@@ -11,7 +12,8 @@ from rest_framework.views import APIView
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.types import teacher_of
 from sulvet.band import serializers, services
-from sulvet.band.selectors import student_of, students_of
+from sulvet.band.selectors import retention_of, student_of, students_of
+from sulvet.core.consent import WARNING_DAYS
 from sulvet.core.formats import clip_names
 from sulvet.core.judgement.standards import shipped_standards
 
@@ -98,6 +100,39 @@ class ClipNamesView(APIView):
         names = dict(students_of(teacher_of(request)).values_list("pk", "name"))
         found = clip_names.match(given.validated_data["files"], names)
         return Response(serializers.ClipMatchSerializer(found, many=True).data)
+
+
+class RetentionView(APIView):
+    """Deleting what is over."""
+
+    @extend_schema(responses=serializers.RetentionSerializer, operation_id="retention")
+    def get(self, request: Request) -> Response:
+        """What the teacher agreed to."""
+        return self._answer(teacher_of(request))
+
+    @extend_schema(
+        request=serializers.RetentionSerializer,
+        responses=serializers.RetentionSerializer,
+        operation_id="agree_to_deletion",
+    )
+    def put(self, request: Request) -> Response:
+        """Agree, once, that Sulvet deletes what is over; or change the days of warning."""
+        given = serializers.RetentionSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        services.agree_to_deletion(teacher_of(request), given.validated_data["days"])
+        return self._answer(teacher_of(request))
+
+    @extend_schema(responses=serializers.RetentionSerializer, operation_id="delete_by_hand")
+    def delete(self, request: Request) -> Response:
+        """Take that back: nothing is deleted by itself."""
+        services.delete_by_hand(teacher_of(request))
+        return self._answer(teacher_of(request))
+
+    def _answer(self, teacher: User) -> Response:
+        rule = retention_of(teacher)
+        page = {"agreed_on": rule.agreed_on, "days": rule.days} if rule else {
+            "agreed_on": None, "days": WARNING_DAYS}  # fmt: skip
+        return Response(serializers.RetentionSerializer(page).data)
 
 
 class StandardsView(APIView):

@@ -7,6 +7,7 @@ import datetime
 from django.conf import settings
 from django.db import models
 
+from sulvet.core.consent import WARNING_DAYS, Consent
 from sulvet.core.judgement.standards import shipped_standard
 
 
@@ -45,6 +46,8 @@ class Student(models.Model):
     school      one of the instrument's schools, empty for its default
     focus       the fault that the student works on, as the teacher set it last; empty if none
     consent_on  when consent to film was given; None when there is none on file
+    consent_missing_since  first day on which Sulvet saw that it is not there, though there are
+                takes; None while it is there, or none are
     retain_until  until when pictures and records are kept; None while nothing is said
     tape_mm     how far from the tip of the mouthpiece the lip belongs, as the teacher kept it from
                 a take, with its 95 % uncertainty and the day of that take; None while not kept
@@ -57,6 +60,7 @@ class Student(models.Model):
     focus = models.CharField(max_length=40, blank=True)
     consent_on = models.DateField(null=True, blank=True)
     consent_until = models.DateField(null=True, blank=True)
+    consent_missing_since = models.DateField(null=True, blank=True, editable=False)
     retain_until = models.DateField(null=True, blank=True)
     tape_mm = models.FloatField(null=True, blank=True)
     tape_spread = models.FloatField(null=True, blank=True)
@@ -73,8 +77,29 @@ class Student(models.Model):
         """Of the instrument: what is at the mouth, and what is asked, hangs on it."""
         return shipped_standard(self.instrument).family
 
+    @property
+    def consent(self) -> Consent:
+        """What is on file."""
+        return Consent(
+            self.consent_on, self.consent_until, self.retain_until, self.consent_missing_since
+        )
+
     def may_be_filmed(self, day: datetime.date) -> bool:
         """Whether consent is on file for that day."""
-        if self.consent_on is None or day < self.consent_on:
-            return False
-        return self.consent_until is None or day <= self.consent_until
+        return self.consent.covers(day)
+
+
+class Retention(models.Model):
+    """A teacher's word that Sulvet deletes what is over: after so many days of warning."""
+
+    teacher = models.OneToOneField(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="retention"
+    )
+    days = models.PositiveSmallIntegerField(default=WARNING_DAYS)
+    agreed_on = models.DateField()
+
+    class Meta:
+        verbose_name = "deletion of what is over"
+
+    def __str__(self) -> str:
+        return f"{self.days} days, since {self.agreed_on}"

@@ -77,6 +77,13 @@ class ClipMatchSerializer(serializers.Serializer[Any]):
     why = serializers.CharField(allow_blank=True)
 
 
+class RetentionSerializer(serializers.Serializer[Any]):
+    """Whether Sulvet deletes by itself what is over, and after how many days of warning."""
+
+    agreed_on = serializers.DateField(allow_null=True, read_only=True)
+    days = serializers.IntegerField(min_value=7, max_value=365)
+
+
 class StudentIdSerializer(serializers.Serializer[Any]):
     """The new chair."""
 

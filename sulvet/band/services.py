@@ -7,9 +7,10 @@ from dataclasses import dataclass
 
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
-from sulvet.band.models import Band, Section, Student
+from sulvet.band.models import Band, Retention, Section, Student
 from sulvet.core.formats import roster
 from sulvet.core.judgement.standards import StandardError, shipped_standard
 
@@ -60,6 +61,20 @@ def add_roster(band: Band, data: bytes) -> list[roster.Line]:
     return lines
 
 
+def agree_to_deletion(teacher: User, days: int) -> None:
+    """Sulvet may delete what is over, after so many days of warning, from today on."""
+    Retention.objects.update_or_create(
+        teacher=teacher,
+        defaults={"days": days},
+        create_defaults={"days": days, "agreed_on": timezone.localdate()},
+    )
+
+
+def delete_by_hand(teacher: User) -> None:
+    """Nothing is deleted by itself any more."""
+    Retention.objects.filter(teacher=teacher).delete()
+
+
 def read_roster(band: Band, data: bytes) -> list[roster.Line]:
     """The lines of a class list, each with what is wrong with it."""
     names = Student.objects.filter(section__band=band).values_list("name", flat=True)
@@ -83,4 +98,6 @@ def _take_over(student: Student, band: Band, facts: StudentFacts) -> None:
     student.name, student.instrument, student.school = facts.name, facts.instrument, facts.school
     student.consent_on, student.consent_until = facts.consent_on, facts.consent_until
     student.retain_until = facts.retain_until
+    if student.may_be_filmed(timezone.localdate()):
+        student.consent_missing_since = None
     student.save()

@@ -9,5 +9,6 @@ urlpatterns = [
     path("students/<int:student_id>/facts/", api.StudentFactsView.as_view(), name="student-facts"),
     path("roster/", api.RosterView.as_view(), name="roster"),
     path("clip-names/", api.ClipNamesView.as_view(), name="clip-names"),
+    path("retention/", api.RetentionView.as_view(), name="retention"),
     path("standards/", api.StandardsView.as_view(), name="standards"),
 ]

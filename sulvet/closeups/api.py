@@ -12,6 +12,7 @@ from rest_framework.views import APIView
 
 from sulvet.accounts.shapes import valid
 from sulvet.accounts.types import teacher_of
+from sulvet.band.consent import refusal
 from sulvet.band.selectors import student_of
 from sulvet.closeups import selectors, serializers, services
 from sulvet.closeups.models import CloseUp
@@ -130,4 +131,5 @@ def picture(request: HttpRequest, close_up_id: int) -> HttpResponse:
     if not request.user.is_authenticated:
         raise Http404
     row = selectors.close_up_of(teacher_of(request), close_up_id)
-    return HttpResponse(bytes(row.picture.jpeg), content_type="image/jpeg")
+    closed = refusal(row.student) if row.shows_face else None
+    return closed or HttpResponse(bytes(row.picture.jpeg), content_type="image/jpeg")

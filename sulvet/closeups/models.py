@@ -13,6 +13,7 @@ class CloseUp(models.Model):
     """One picture of a mouthpiece with its reed, or of a double reed from its tip.
 
     reed       which of the box it shows, where that was said
+    shows_face  a face was found in it: it needs consent as a clip does
     marks      [x, y] in pixels by what is marked; hidden: what something lies over
     ticks      faults that the teacher sees; dismissed: findings that are not so
     measured   ``Measured.plain`` of these marks by this ``engine``; empty while none are there
@@ -26,6 +27,7 @@ class CloseUp(models.Model):
     original_name = models.CharField(max_length=200)
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()
+    shows_face = models.BooleanField(default=False)
     marks = models.JSONField(default=dict)
     hidden = models.JSONField(default=list)
     ticks = models.JSONField(default=list)

@@ -33,6 +33,10 @@ CONDITIONS: dict[str, core_reeds.Condition] = {
     "reed-chipped": "chipped",
     "reed-warped": "warped",
 }
+FACE = (
+    "This photo shows a face, and there is no consent to film {name} on file for {day}. Photograph "
+    "the mouthpiece alone, or enter the date of the parents' consent first."
+)
 
 
 def add_close_up(
@@ -46,17 +50,20 @@ def add_close_up(
                 file.write(chunk)
         out = Path(folder) / "picture.jpg"
         try:
-            size = sandbox.photo(source, out)
+            seen = sandbox.photo(source, out)
         except ClipError as error:
             raise Refused(str(error)) from error
-        return keep_close_up(student, out.read_bytes(), size, upload.name or "photo", taken_on)
+        day = taken_on or timezone.localdate()
+        if seen.shows_face and not student.may_be_filmed(day):
+            raise Refused(FACE.format(name=student.name, day=day.isoformat()))
+        return keep_close_up(student, out.read_bytes(), seen, upload.name or "photo", day)
 
 
 @transaction.atomic
 def keep_close_up(
     student: Student,
     jpeg: bytes,
-    size: tuple[int, int],
+    seen: sandbox.Photo,
     name: str,
     taken_on: datetime.date | None = None,
 ) -> CloseUp:
@@ -69,8 +76,9 @@ def keep_close_up(
     if day > timezone.localdate():
         raise Refused("This day has not come yet.")
     row = CloseUp.objects.create(
-        student=student, taken_on=day, original_name=name[:200], width=size[0], height=size[1]
-    )
+        student=student, taken_on=day, original_name=name[:200], width=seen.width,
+        height=seen.height, shows_face=seen.shows_face,
+    )  # fmt: skip
     CloseUpPicture.objects.create(close_up=row, jpeg=jpeg)
     return row
 

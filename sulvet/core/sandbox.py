@@ -73,13 +73,21 @@ def hear(clip: Path, out: Path) -> bool:
     return bool(_call({"task": "hear", "clip": str(clip), "out": str(out)}, LOOK_SECONDS)["sound"])
 
 
-def photo(source: Path, out: Path) -> tuple[int, int]:
-    """``video.photo.read_photo`` in a child, written to ``out`` as JPEG; its width and height.
+@dataclass(frozen=True)
+class Photo:
+    """A photo that was read: pixels, and whether a face was found in it."""
+
+    width: int
+    height: int
+    shows_face: bool
+
+
+def photo(source: Path, out: Path) -> Photo:
+    """``video.photo.read_photo`` in a child, written to ``out`` as JPEG.
 
     Raises ClipError with a sentence.
     """
-    said = _call({"task": "photo", "clip": str(source), "out": str(out)}, LOOK_SECONDS)
-    return said["size"][0], said["size"][1]
+    return Photo(**_call({"task": "photo", "clip": str(source), "out": str(out)}, LOOK_SECONDS))
 
 
 def review(
@@ -230,11 +238,13 @@ def _hear(clip: Path, out: Path) -> bool:
 
 
 def _photo(source: Path, out: Path) -> dict[str, Any]:
+    from sulvet.core.video.network_finder import NetworkFinder
     from sulvet.core.video.photo import read_photo, write_jpeg
 
     picture = read_photo(source)
     write_jpeg(picture, out)
-    return {"size": [picture.shape[1], picture.shape[0]]}
+    height, width = picture.shape[:2]
+    return {"width": width, "height": height, "shows_face": bool(NetworkFinder().find(picture))}
 
 
 def _review(

@@ -17,6 +17,7 @@ from sulvet.accounts.errors import Refused
 from sulvet.accounts.numbers import number_of
 from sulvet.accounts.shapes import Plain, valid
 from sulvet.accounts.types import teacher_of
+from sulvet.band.consent import demand_open
 from sulvet.band.selectors import student_of, students_of
 from sulvet.core.formats import ical, slip, tables, vtt
 from sulvet.plans import selectors as plans
@@ -49,6 +50,7 @@ class ThenAndNowView(APIView):
     def get(self, request: Request, student_id: int) -> Response:
         """Two takes in one face frame, with what has changed."""
         student = student_of(teacher_of(request), student_id)
+        demand_open(student)
         given = _query(serializers.ThenAndNowInSerializer, request)
         page = selectors.then_and_now(
             student, given.get("then"), given.get("now"), given["phase"], given["face"]
@@ -283,5 +285,5 @@ class ArchiveView(APIView):
     def post(self, request: Request) -> Response:
         """Take a whole band into an account without students."""
         given = valid(serializers.ArchiveInSerializer, request)
-        taken = restore.read(teacher_of(request), given["archive"].file)
+        taken = restore.read(teacher_of(request), given["archive"].file, given["without_consent"])
         return Response(serializers.TakenSerializer(taken).data, status=201)

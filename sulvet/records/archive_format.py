@@ -6,7 +6,7 @@ import re
 
 from django.db import models
 
-from sulvet.band.models import Band, Section, Student
+from sulvet.band.models import Band, Retention, Section, Student
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.hand.models import HandMark
 from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
@@ -30,8 +30,9 @@ from sulvet.takes.models import (
 FORMAT, VERSION = "sulvet band", 2
 MANIFEST, MOST_MANIFEST = "manifest.json", 50_000_000
 
-#: What is said of this computer's disk and of no band.
-STAYS_HERE: tuple[type[models.Model], ...] = (Discarded,)
+#: What is said of this computer's disk and of no band; and what an account agreed to, which an
+#: archive can't agree to for another.
+STAYS_HERE: tuple[type[models.Model], ...] = (Discarded, Retention)
 
 #: Tables after those they hang on, each with the way to its teacher.
 TABLES: tuple[tuple[type[models.Model], str], ...] = (

@@ -8,6 +8,7 @@ from django.views.decorators.http import require_safe
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.numbers import number_of
 from sulvet.accounts.types import teacher_of
+from sulvet.band.consent import refusal
 from sulvet.core.video.clip import ClipError
 from sulvet.records import compare
 from sulvet.records.pictures import frame_of, picture
@@ -21,6 +22,9 @@ def onto(request: HttpRequest, take_id: int, other_id: int, number: int) -> Http
         raise Http404
     teacher = teacher_of(request)
     student = take_of(teacher, take_id).student
+    closed = refusal(student)
+    if closed is not None:
+        return closed
     then, now = compare.whole(student, other_id), compare.whole(student, take_id)
     try:
         pair = compare.pair_of(then, now, face=request.GET.get("face") == "1")

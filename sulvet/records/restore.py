@@ -20,8 +20,9 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.exceptions import ValidationError
 from django.db import models, transaction
+from django.utils import timezone
 
-from sulvet.accounts.errors import Refused
+from sulvet.accounts.errors import Conflict, Refused
 from sulvet.band.models import Band, Student
 from sulvet.records import older_archives
 from sulvet.records.archive_format import (
@@ -41,6 +42,10 @@ from sulvet.takes.models import (
     Take,
 )
 
+NO_CONSENT = (
+    "The archive has clips of {count} student(s) without consent for today: {names}. If you take "
+    "it in all the same, their clips stay closed until you enter the consent. Nothing was taken in."
+)
 PARTS = re.compile(r"(\.incoming$|^making-)")
 
 
@@ -63,8 +68,10 @@ class Taken:
     stayed: list[str] = field(default_factory=list)
 
 
-def read(teacher: User, source: BinaryIO) -> Taken:
+def read(teacher: User, source: BinaryIO, without_consent: bool = False) -> Taken:
     """Take an archive in; all of it or nothing.
+
+    without_consent  also students with clips and no consent for today: their clips stay closed
 
     Refused with a sentence when the account has students already, or when the archive is
     damaged, of another kind or of a later version.
@@ -76,7 +83,7 @@ def read(teacher: User, source: BinaryIO) -> Taken:
         )
     try:
         with zipfile.ZipFile(source) as archive:
-            return _Reader(teacher, archive).read()
+            return _Reader(teacher, archive, without_consent).read()
     except (
         zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, EOFError, NotImplementedError,
         RuntimeError,
@@ -90,8 +97,8 @@ def read(teacher: User, source: BinaryIO) -> Taken:
 class _Reader:
     """One archive on its way in."""
 
-    def __init__(self, teacher: User, archive: zipfile.ZipFile) -> None:
-        self.teacher, self.archive = teacher, archive
+    def __init__(self, teacher: User, archive: zipfile.ZipFile, without_consent: bool) -> None:
+        self.teacher, self.archive, self.without_consent = teacher, archive, without_consent
         self.entries = self._manifest()
         self.ids: dict[type[models.Model], dict[Any, Any]] = {}
         self.folders: dict[str, uuid.UUID] = {}
@@ -112,6 +119,8 @@ class _Reader:
             with transaction.atomic():
                 for model, way in TABLES:
                     self._insert(model, way)
+                if not self.without_consent:
+                    self._ask_for_consent()
                 for name, folder in self.folders.items():
                     if (staging / name).is_dir():
                         (staging / name).rename(clips / str(folder))
@@ -128,6 +137,16 @@ class _Reader:
         finally:
             shutil.rmtree(staging, ignore_errors=True)
         return self.taken
+
+    def _ask_for_consent(self) -> None:
+        """Refused when there are clips of students who may not be filmed today."""
+        day = timezone.localdate()
+        filmed = Student.objects.filter(
+            section__band__teacher=self.teacher, takes__isnull=False
+        ).distinct()
+        names = [student.name for student in filmed if not student.may_be_filmed(day)]
+        if names:
+            raise Conflict(NO_CONSENT.format(count=len(names), names=", ".join(names[:12])))
 
     def _manifest(self) -> dict[str, dict[str, Any]]:
         try:

@@ -252,6 +252,7 @@ class ArchiveInSerializer(Plain):
     """A whole band as one file."""
 
     archive = s.FileField()
+    without_consent = s.BooleanField(default=False)
 
 
 class TakenSerializer(Plain):

@@ -8,6 +8,7 @@ from django.contrib.auth.models import User
 from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
+from sulvet.band.consent import closed
 from sulvet.band.models import Student
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.formats.slip_content import Picture, Slip, Steps, StripDay
@@ -71,6 +72,8 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
             change, figures = KIND[first["answer"]].format(day=words), first["sentence"]
     if pair is not None:
         wanted = [(pair.then, pair.frames[0], "Then"), (pair.now, pair.frames[1], "Now")]
+        if closed(student):
+            wanted = []
         for side, frame, word in wanted if then is not None else wanted[1:]:
             try:
                 jpeg = picture(pair, side, frame, compare.PAPER)

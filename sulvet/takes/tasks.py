@@ -9,6 +9,7 @@ from pathlib import Path
 from django.db import OperationalError
 from django_tasks import task
 
+from sulvet.band.consent import closed
 from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.video.clip import ClipError
@@ -68,6 +69,9 @@ def _read(take: Take) -> None:
         if not patiently(lambda: jobs.record_progress(take, stage, share)):
             raise sandbox.ReviewStopped
 
+    why_closed = closed(take.student)
+    if why_closed:
+        raise ClipError(why_closed)
     by_teacher = take.phases.filter(by_teacher=True)
     with tempfile.TemporaryDirectory(dir=take.directory, prefix="making-") as making:
         outcome = sandbox.review(

@@ -17,7 +17,7 @@ from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
 
-from sulvet.band.models import Band, Student
+from sulvet.band.models import Band, Retention, Student
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.hand.models import HandMark
 from sulvet.plans.models import Practice
@@ -124,9 +124,9 @@ class ArchiveTests(RecordCase):
         self.assertEqual(answer.status_code, 200)
         return b"".join(answer)
 
-    def taken_in(self, data: bytes, client: Client | None = None) -> Any:
+    def taken_in(self, data: bytes, client: Client | None = None, **also: str) -> Any:
         file = SimpleUploadedFile("band.zip", data)
-        return (client or self.client).post(reverse("archive"), {"archive": file})
+        return (client or self.client).post(reverse("archive"), {"archive": file, **also})
 
     def wipe(self) -> None:
         with self.captureOnCommitCallbacks(execute=True):
@@ -158,7 +158,7 @@ class ArchiveTests(RecordCase):
         listed = [model for model, _ in archive_format.TABLES]
         ours = [m for m in apps.get_models() if m.__module__.startswith("sulvet.")]
         self.assertEqual({*listed, *archive_format.STAYS_HERE}, set(ours))
-        self.assertEqual(archive_format.STAYS_HERE, (Discarded,))
+        self.assertEqual(archive_format.STAYS_HERE, (Discarded, Retention))
         for place, model in enumerate(listed):
             for column in model._meta.concrete_fields:
                 target = column.related_model
@@ -233,6 +233,19 @@ class ArchiveTests(RecordCase):
             self.assertFalse(Student.objects.exists())
             self.assertEqual(set(Path(settings.CLIPS_DIR).iterdir()), folders)
         self.assertEqual(self.taken_in(data).status_code, 201)
+
+    def test_clips_without_consent_come_in_closed_and_only_when_that_was_said(self) -> None:
+        self.fill()
+        Student.objects.update(consent_until=self.today - DAYS)
+        data = self.taken_out()
+        self.wipe()
+        answer = self.taken_in(data)
+        self.assertEqual(answer.status_code, 409)
+        self.assertIn("without consent for today: Edda", answer.json()["detail"])
+        self.assertFalse(Student.objects.exists() or any(Path(settings.CLIPS_DIR).iterdir()))
+        self.assertEqual(self.taken_in(data, without_consent="true").status_code, 201)
+        page = self.client.get(reverse("student", args=[Student.objects.get().pk])).json()
+        self.assertIn("clips are closed", page["closed"])
 
     def test_a_band_with_students_is_not_mixed_up(self) -> None:
         data = self.taken_out()

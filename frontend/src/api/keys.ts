@@ -38,6 +38,8 @@ export const keys = {
     ["effect", instrument, bands, school] as const,
   zones: (instrument: string, body: object) => ["zones", instrument, body] as const,
 
+  retention: ["retention"] as const,
+
   allReeds: all("reeds"),
   reeds: (student: number) => ["reeds", student] as const,
   reedBoxes: all("reed-boxes"),

@@ -155,7 +155,32 @@ export function useRoster() {
 export function useTakeInArchive() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (archive: File) => sendForm<Schemas["Taken"]>("/api/archive.zip", { archive }),
+    mutationFn: ({ archive, withoutConsent }: { archive: File; withoutConsent: boolean }) =>
+      sendForm<Schemas["Taken"]>("/api/archive.zip", {
+        archive,
+        without_consent: String(withoutConsent),
+      }),
+    onSuccess: () => client.invalidateQueries(),
+  });
+}
+
+export function useRetention() {
+  return useQuery({
+    queryKey: keys.retention,
+    queryFn: () => data(api.GET("/api/retention/")),
+  });
+}
+
+/** Agree that Sulvet deletes what is over after so many days of warning; null takes it back. */
+export function useAgreeToDeletion() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (days: number | null) =>
+      data(
+        days === null
+          ? api.DELETE("/api/retention/")
+          : api.PUT("/api/retention/", { body: { days } }),
+      ),
     onSuccess: () => client.invalidateQueries(),
   });
 }

@@ -267,6 +267,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/retention/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the teacher agreed to. */
+        get: operations["retention"];
+        /** @description Agree, once, that Sulvet deletes what is over; or change the days of warning. */
+        put: operations["agree_to_deletion"];
+        post?: never;
+        /** @description Take that back: nothing is deleted by itself. */
+        delete: operations["delete_by_hand"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/roster/": {
         parameters: {
             query?: never;
@@ -955,6 +974,8 @@ export interface components {
         ArchiveInRequest: {
             /** Format: binary */
             archive: string;
+            /** @default false */
+            without_consent: boolean;
         };
         /** @description What is to be marked next. */
         Asked: {
@@ -1048,6 +1069,7 @@ export interface components {
             width: number;
             height: number;
             times: number[];
+            closed: string;
             has_frames: boolean;
             phases: components["schemas"]["PhaseRow"][];
             tracks: components["schemas"]["Track"][];
@@ -1113,7 +1135,7 @@ export interface components {
          * @enum {string}
          */
         CellEnum: "focus" | "fault" | "watch" | "dismissed";
-        /** @description One student's place; ``due`` since when a recheck is due. */
+        /** @description One student's place. */
         Chair: {
             id: number;
             name: string;
@@ -1129,12 +1151,15 @@ export interface components {
             opens: boolean;
             /** Format: date */
             due: string | null;
+            /** Format: date */
+            deleted_on: string | null;
             focus: string | null;
             focus_name: string | null;
             take: components["schemas"]["TakeSummary"] | null;
         };
         /**
          * @description * `no-consent` - no-consent
+         *     * `consent-ended` - consent-ended
          *     * `nothing-filmed` - nothing-filmed
          *     * `being-read` - being-read
          *     * `failed` - failed
@@ -1149,7 +1174,7 @@ export interface components {
          *     * `unchecked` - unchecked
          * @enum {string}
          */
-        ChairStateEnum: "no-consent" | "nothing-filmed" | "being-read" | "failed" | "needs-marks" | "new-take" | "recheck-due" | "keep-over" | "focus" | "watch" | "clear" | "cant-tell" | "unchecked";
+        ChairStateEnum: "no-consent" | "consent-ended" | "nothing-filmed" | "being-read" | "failed" | "needs-marks" | "new-take" | "recheck-due" | "keep-over" | "focus" | "watch" | "clear" | "cant-tell" | "unchecked";
         /** @description What has changed in one measure. */
         Change: {
             measure: string;
@@ -2128,6 +2153,16 @@ export interface components {
          * @enum {string}
          */
         ResultEnum: "fault" | "watch" | "cant-tell" | "unchecked" | "clear";
+        /** @description Whether Sulvet deletes by itself what is over, and after how many days of warning. */
+        Retention: {
+            /** Format: date */
+            readonly agreed_on: string | null;
+            days: number;
+        };
+        /** @description Whether Sulvet deletes by itself what is over, and after how many days of warning. */
+        RetentionRequest: {
+            days: number;
+        };
         /** @description All lines, and how many students came in. */
         Roster: {
             lines: components["schemas"]["RosterLine"][];
@@ -2398,6 +2433,8 @@ export interface components {
             opens: boolean;
             /** Format: date */
             due: string | null;
+            /** Format: date */
+            deleted_on: string | null;
             focus: string | null;
             focus_name: string | null;
             take: components["schemas"]["TakeSummary"] | null;
@@ -2408,6 +2445,7 @@ export interface components {
             tape_spread: number | null;
             /** Format: date */
             tape_on: string | null;
+            closed: string;
             takes: components["schemas"]["TakeSummary"][];
             lines: components["schemas"]["Lines"];
         };
@@ -3157,6 +3195,66 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Box"];
                 };
+            };
+        };
+    };
+    retention: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Retention"];
+                };
+            };
+        };
+    };
+    agree_to_deletion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetentionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Retention"];
+                };
+            };
+        };
+    };
+    delete_by_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

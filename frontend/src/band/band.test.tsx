@@ -40,6 +40,7 @@ function chair(
     consent_until: null,
     state,
     due: null,
+    deleted_on: null,
     retain_until: null,
     focus: null,
     focus_name: null,

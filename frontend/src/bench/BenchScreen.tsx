@@ -71,7 +71,11 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
         />
       ) : (
         <section className="window d-grid align-items-center p-4 text-white">
-          {take.state === "failed" ? <p>{take.message}</p> : <TakeProgress take={take} />}
+          {page.closed || take.state === "failed" ? (
+            <p>{page.closed || take.message}</p>
+          ) : (
+            <TakeProgress take={take} />
+          )}
         </section>
       )}
       <DrawingPanel

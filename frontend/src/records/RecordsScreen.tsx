@@ -3,9 +3,11 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import { useBand } from "../api/queries";
+import { Refusal } from "../api/client";
 import { useTakeInArchive } from "../api/records";
 import { counted } from "../shared/format";
 import { Refused } from "../shared/states";
+import { Deletion } from "./Deletion";
 
 const OUT: [string, string, string][] = [
   [
@@ -72,7 +74,7 @@ export default function RecordsScreen() {
             <Form
               onSubmit={(event) => {
                 event.preventDefault();
-                if (file) takeIn.mutate(file);
+                if (file) takeIn.mutate({ archive: file, withoutConsent: false });
               }}
             >
               <Form.Group controlId="archive" className="mb-2">
@@ -94,6 +96,14 @@ export default function RecordsScreen() {
           )}
           <div className="mt-3">
             <Refused error={takeIn.error} />
+            {file && takeIn.error instanceof Refusal && takeIn.error.status === 409 && (
+              <Button
+                variant="outline-secondary"
+                onClick={() => takeIn.mutate({ archive: file, withoutConsent: true })}
+              >
+                Take it in with these clips closed
+              </Button>
+            )}
             {takeIn.data && (
               <p role="status" className="fs-5 serif">
                 Taken in: {counted(takeIn.data.students, "student")} and{" "}
@@ -106,6 +116,7 @@ export default function RecordsScreen() {
           </div>
         </section>
       </div>
+      <Deletion />
     </main>
   );
 }

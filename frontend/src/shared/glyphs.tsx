@@ -10,6 +10,13 @@ const SHAPES: Record<string, React.ReactNode> = {
       <path d="M4 12 12 4" />
     </>
   ),
+  // A picture that is crossed out.
+  "consent-ended": (
+    <>
+      <path d="M2 4h12v9H2z" fill="none" />
+      <path d="M1 15 15 1" />
+    </>
+  ),
   "nothing-filmed": <circle cx="8" cy="8" r="6" fill="none" strokeDasharray="2.5 2.2" />,
   "being-read": (
     <>
@@ -111,6 +118,7 @@ export function Verdict({ verdict }: { verdict: string }) {
 export function chairWords(chair: Chair): string {
   const words: Record<ChairState, string> = {
     "no-consent": "No consent",
+    "consent-ended": "Consent ended",
     "nothing-filmed": "Not filmed",
     "being-read": "Being read",
     failed: "Can't be read",

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Button } from "react-bootstrap";
+import { Alert, Button } from "react-bootstrap";
 import { Link, useParams } from "react-router";
 import type { StudentPage, TakeSummary } from "../api/client";
 import { usePlans } from "../api/plans";
@@ -59,11 +59,23 @@ export function StudentScreen() {
             {chosen ? `, ${chosen.name.toLowerCase()}` : ""}
           </span>
           <span className="flex-fill" />
-          <HandOut id={id} takes={takes} worked={plans.data?.running !== null} />
+          <HandOut
+            id={id}
+            takes={takes}
+            worked={plans.data?.running !== null}
+            closed={student.data.closed !== ""}
+          />
           <Button variant="outline-secondary" size="sm" onClick={() => setEditing(true)}>
             Change facts
           </Button>
         </div>
+        {student.data.closed && (
+          <Alert variant="danger" className="py-2 px-3">
+            {student.data.closed}{" "}
+            {student.data.deleted_on &&
+              `Sulvet deletes them on ${day(student.data.deleted_on)}.`}
+          </Alert>
+        )}
         <TimeLine
           takes={takes}
           plans={both.filter((plan) => plan !== null && plan !== undefined)}
@@ -103,7 +115,13 @@ export function StudentScreen() {
 }
 
 /** What goes out of the house: the comparison for a talk, the slip for home. */
-function HandOut({ id, takes, worked }: { id: number; takes: TakeSummary[]; worked: boolean }) {
+function HandOut(props: {
+  id: number;
+  takes: TakeSummary[];
+  worked: boolean;
+  closed: boolean;
+}) {
+  const { id, takes, worked, closed } = props;
   const ready = takes.filter((take) => take.state === "ready");
   const alike = ready.some((take, n) =>
     ready.slice(n + 1).some((other) => other.view === take.view),
@@ -112,7 +130,7 @@ function HandOut({ id, takes, worked }: { id: number; takes: TakeSummary[]; work
   const slip = worked || ready[0]?.focus != null ? ready[0] : undefined;
   return (
     <>
-      {alike && (
+      {alike && !closed && (
         <Link className="btn btn-sm btn-primary" to={`/students/${id}/then-and-now`}>
           Then and now
         </Link>

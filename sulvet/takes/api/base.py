@@ -15,6 +15,7 @@ from sulvet.accounts.errors import Refused
 from sulvet.accounts.numbers import number_of
 from sulvet.accounts.shapes import Plain, answer, checked, shape
 from sulvet.accounts.types import teacher_of
+from sulvet.band.consent import demand_open
 from sulvet.takes.models import Take
 from sulvet.takes.pages.bench import bench_page
 from sulvet.takes.pages.bench_shapes import BenchPage
@@ -70,6 +71,7 @@ class Edit:
 
         def method(view: TakeView, request: Request, take_id: int) -> Response:
             take = view.take(request, take_id)
+            demand_open(take.student)
             revision = revision_of(request)
             given = None
             if self.given is not None:

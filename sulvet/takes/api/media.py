@@ -7,6 +7,7 @@ from django.http.response import HttpResponseBase
 from django.views.decorators.http import require_safe
 
 from sulvet.accounts.types import teacher_of
+from sulvet.band.consent import refusal
 from sulvet.core.video.clip import ClipError
 from sulvet.takes.api.ranged import serve
 from sulvet.takes.models import Take
@@ -23,8 +24,12 @@ def _own(request: HttpRequest, take_id: int) -> Take:
 @require_safe
 def clip(request: HttpRequest, take_id: int) -> HttpResponseBase:
     """The review copy, with byte ranges."""
+    take = _own(request, take_id)
+    closed = refusal(take.student)
+    if closed is not None:
+        return closed
     try:
-        return serve(request, _own(request, take_id).proxy, "video/mp4")
+        return serve(request, take.proxy, "video/mp4")
     except FileNotFoundError:
         raise Http404 from None
 
@@ -33,6 +38,9 @@ def clip(request: HttpRequest, take_id: int) -> HttpResponseBase:
 def frame(request: HttpRequest, take_id: int, number: int) -> HttpResponse:
     """One exact frame as JPEG."""
     take = _own(request, take_id)
+    closed = refusal(take.student)
+    if closed is not None:
+        return closed
     if number >= len(take.frame_times) or not take.proxy.exists():
         raise Http404
     try:

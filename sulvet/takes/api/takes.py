@@ -17,6 +17,7 @@ from rest_framework.views import APIView
 
 from sulvet.accounts.shapes import Plain, answer, checked, shape, valid
 from sulvet.accounts.types import teacher_of
+from sulvet.band.consent import demand_open
 from sulvet.band.selectors import student_of
 from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.video.clip import MAX_BYTES
@@ -160,6 +161,7 @@ class RereadView(TakeView):
     def post(self, request: Request, take_id: int) -> Response:
         """Hand the take to the worker again, with the teacher's marks and phases."""
         take = self.take(request, take_id)
+        demand_open(take.student)
         jobs.reread(take)
         return answer(summary(take))
 
@@ -188,7 +190,9 @@ class SoundView(TakeView):
     @extend_schema(request=None, responses=shape(SoundPage), operation_id="listen")
     def post(self, request: Request, take_id: int) -> Response:
         """Listen to the take if nobody has; it is judged with that."""
-        listening.listen(self.take(request, take_id))
+        take = self.take(request, take_id)
+        demand_open(take.student)
+        listening.listen(take)
         return answer(sound_page(self.take(request, take_id)))
 
     @extend_schema(

@@ -10,8 +10,9 @@ from django.contrib.auth.models import User
 from django.db.models import OuterRef, Subquery
 from django.utils import timezone
 
-from sulvet.band.models import Band, Student
-from sulvet.band.selectors import students_of
+from sulvet.band.consent import closed, deletions
+from sulvet.band.models import Band, Retention, Student
+from sulvet.band.selectors import retention_of, students_of
 from sulvet.core.drawing.take import Lines, lines
 from sulvet.core.judgement.common import common
 from sulvet.takes.models import Take
@@ -22,7 +23,10 @@ from sulvet.takes.selectors import takes_of_student, with_findings
 
 @dataclass(frozen=True)
 class Chair:
-    """One student's place; ``due`` since when a recheck is due."""
+    """One student's place.
+
+    due  since when a recheck is due;  deleted_on  when Sulvet deletes what is over
+    """
 
     id: int
     name: str
@@ -34,6 +38,7 @@ class Chair:
     state: ChairState
     opens: bool
     due: datetime.date | None
+    deleted_on: datetime.date | None
     focus: str | None
     focus_name: str | None
     take: TakeSummary | None
@@ -79,6 +84,7 @@ class StudentPage(Chair):
     tape_mm: float | None
     tape_spread: float | None
     tape_on: datetime.date | None
+    closed: str
     takes: list[TakeSummary]
     lines: Lines
 
@@ -87,7 +93,7 @@ class StudentPage(Chair):
 OPENS = ("new-take", "needs-marks")
 #: What *Next for you* lists: what has a date first, then what was filmed, then what is missing.
 NEXT_ORDER = (
-    ("keep-over",), ("recheck-due",), ("needs-marks", "new-take"), ("failed",),
+    ("keep-over", "consent-ended"), ("recheck-due",), ("needs-marks", "new-take"), ("failed",),
     ("nothing-filmed",), ("no-consent",),
 )  # fmt: skip
 #: Chairs that wait for nothing else: a recheck that is due shows on them.
@@ -100,6 +106,7 @@ NEXT_LABELS = {
     "nothing-filmed": "Film the first take",
     "no-consent": "Ask for consent to film",
     "keep-over": "To be kept no longer: delete, or set another date",
+    "consent-ended": "Consent has ended, clips are closed: ask again, or delete them",
 }
 
 
@@ -107,7 +114,7 @@ def _state(student: Student, newest: TakeSummary | None, day: datetime.date) -> 
     if student.retain_until is not None and student.retain_until < day:
         return "keep-over"
     if not student.may_be_filmed(day):
-        return "no-consent"
+        return "no-consent" if newest is None else "consent-ended"
     if newest is None:
         return "nothing-filmed"
     if newest.state in (Take.State.WAITING, Take.State.WORKING):
@@ -127,6 +134,7 @@ def _facts(
     newest: TakeSummary | None,
     day: datetime.date,
     due: datetime.date | None = None,
+    rule: Retention | None = None,
 ) -> dict[str, Any]:
     """The fields of a chair."""
     focus = student.focus or (newest.focus if newest else None)
@@ -143,11 +151,26 @@ def _facts(
         "retain_until": student.retain_until,
         "state": state,
         "opens": state in OPENS,
+        "deleted_on": _deleted_on(student, state, rule, day),
         "due": due if state == "recheck-due" else None,
         "focus": focus or None,
         "focus_name": common().fault(focus).name if focus else None,
         "take": newest,
     }
+
+
+def _deleted_on(
+    student: Student, state: ChairState, rule: Retention | None, day: datetime.date
+) -> datetime.date | None:
+    clips, everything = deletions(student, rule, day)
+    return {"keep-over": everything, "consent-ended": clips}.get(state)
+
+
+def _what(chair: Chair) -> str:
+    """What comes next for a chair, in a few words."""
+    words = NEXT_LABELS[chair.state]
+    on = chair.deleted_on
+    return words if on is None else f"{words}. Sulvet deletes on {on.day} {on:%B}"
 
 
 def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> BandPage:
@@ -158,6 +181,7 @@ def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> Ban
     due = due or {}
     band = Band.objects.filter(teacher=teacher).first()
     day = timezone.localdate()
+    rule = retention_of(teacher)
     newest = Take.objects.filter(student=OuterRef("pk")).values("pk")[:1]
     students = list(students_of(teacher).annotate(newest=Subquery(newest)))
     takes = {
@@ -167,7 +191,7 @@ def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> Ban
     sections: dict[int, Section] = {}
     chairs = []
     for student in students:
-        facts = _facts(student, takes.get(student.newest), day, due.get(student.pk))
+        facts = _facts(student, takes.get(student.newest), day, due.get(student.pk), rule)
         chair = Chair(**facts)
         section = sections.setdefault(
             student.section_id,
@@ -180,7 +204,7 @@ def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> Ban
         band.name if band else "",
         list(sections.values()),
         [
-            Next(c.id, c.name, c.state, NEXT_LABELS[c.state], c.take.id if c.take else None,
+            Next(c.id, c.name, c.state, _what(c), c.take.id if c.take else None,
                  c.opens)
             for c in listed
         ],
@@ -204,8 +228,10 @@ def _comes_next(chair: Chair) -> tuple[Any, ...]:
 def student_page(student: Student) -> StudentPage:
     """One student with all takes."""
     takes = [summary(take) for take in takes_of_student(student)]
+    rule = retention_of(student.section.band.teacher)
     return StudentPage(
-        **_facts(student, takes[0] if takes else None, timezone.localdate()),
+        **_facts(student, takes[0] if takes else None, timezone.localdate(), rule=rule),
+        closed=closed(student) if takes else "",
         section=student.section.name,
         tape_mm=student.tape_mm,
         tape_spread=student.tape_spread,

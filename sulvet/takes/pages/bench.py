@@ -9,6 +9,7 @@ from typing import Any, cast
 
 import numpy as np
 
+from sulvet.band.consent import closed
 from sulvet.core.analysis import FrameData, numbers
 from sulvet.core.anatomy.landmarks import TAKE_IDS, asked
 from sulvet.core.anatomy.marks import SOURCES, Marks
@@ -64,6 +65,7 @@ def bench_page(take: Take) -> BenchPage:
     focus = focus_of(take, found)
     faults = {f.fault for f in standing(take, found)}
     frames = analysis.frames_of(take)
+    shut = closed(take.student)
     return BenchPage(
         take=summary(take, found, focus),
         revision=take.revision,
@@ -83,7 +85,8 @@ def bench_page(take: Take) -> BenchPage:
         width=take.width,
         height=take.height,
         times=take.frame_times,
-        has_frames=bool(take.frame_times) and take.proxy.exists(),
+        closed=shut,
+        has_frames=not shut and bool(take.frame_times) and take.proxy.exists(),
         phases=[
             PhaseRow(p.name, p.start, p.end, p.by_teacher, p.guessed)  # type: ignore[arg-type]
             for p in take.phases.all()

@@ -191,6 +191,7 @@ class UncheckedRow:
 class BenchPage:
     """All that the Bench shows of one take.
 
+    closed  why the clip may not be looked at, as a sentence; empty while it may
     stale  what is shown was made by an older engine, ear, standard or school: ask for it anew
     """
 
@@ -212,6 +213,7 @@ class BenchPage:
     width: int
     height: int
     times: list[float]
+    closed: str
     has_frames: bool
     phases: list[PhaseRow]
     tracks: list[Track]

@@ -12,8 +12,8 @@ TakeState = Literal["waiting", "working", "needs-marks", "ready", "failed"]
 Purpose = Literal["check", "recheck"]
 Result = Literal["", "fault", "watch", "cant-tell", "unchecked", "clear"]
 ChairState = Literal[
-    "no-consent", "nothing-filmed", "being-read", "failed", "needs-marks", "new-take",
-    "recheck-due", "keep-over", "focus", "watch", "clear", "cant-tell", "unchecked",
+    "no-consent", "consent-ended", "nothing-filmed", "being-read", "failed", "needs-marks",
+    "new-take", "recheck-due", "keep-over", "focus", "watch", "clear", "cant-tell", "unchecked",
 ]  # fmt: skip
 MarkSource = Literal["found", "placed"]
 TrackSource = Literal["none", "followed", "found", "placed"]

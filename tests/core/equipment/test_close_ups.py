@@ -333,7 +333,9 @@ class PhotoTests(SimpleTestCase):
                 frame = av.VideoFrame.from_image(whole if 11 <= n <= 14 else soft)
                 out.mux(stream.encode(frame))
             out.mux(stream.encode(None))
-        self.assertEqual(sandbox.photo(clip_, self.folder / "out.jpg"), (540, 720))
+        self.assertEqual(
+            sandbox.photo(clip_, self.folder / "out.jpg"), sandbox.Photo(540, 720, False)
+        )
         taken = np.asarray(Image.open(self.folder / "out.jpg"), float)
         off = [np.abs(taken - np.asarray(one, float)).mean() for one in (whole, soft)]
         self.assertLess(off[0], 0.6 * off[1])

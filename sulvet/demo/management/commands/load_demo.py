@@ -13,6 +13,7 @@ from django.utils import timezone
 from sulvet.band.models import Student
 from sulvet.band.services import StudentFacts, add_student, band_of
 from sulvet.closeups.services import Placed, keep_close_up, mark_close_up
+from sulvet.core import sandbox
 from sulvet.core.simulate import script
 from sulvet.demo import readings
 from sulvet.demo.closeups import DemoCloseUp
@@ -107,7 +108,7 @@ def _look_at(student: Student, one: DemoCloseUp) -> None:
     day = timezone.localdate() - datetime.timedelta(days=one.days)
     width, height = kept["size"]
     data = one.picture.read_bytes()
-    row = keep_close_up(student, data, (width, height), one.picture.name, day)
+    row = keep_close_up(student, data, sandbox.Photo(width, height, False), one.picture.name, day)
     marks = {name: (x, y) for name, (x, y) in kept["marks"].items()}
     mark_close_up(row, Placed(marks, frozenset(kept["hidden"]), frozenset()))
 

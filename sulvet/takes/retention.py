@@ -1,0 +1,49 @@
+"""What is over goes: clips without consent, and all of students kept long enough.
+
+Only after the warning that the teacher agreed to once; until then it is only said.
+"""
+
+from __future__ import annotations
+
+import datetime
+import logging
+
+from django.db.models import Exists, OuterRef
+from django.utils import timezone
+
+from sulvet.band.consent import deletions
+from sulvet.band.models import Retention, Student
+from sulvet.takes import uploads
+from sulvet.takes.models import Take
+
+log = logging.getLogger(__name__)
+
+
+def note_missing_consent(day: datetime.date) -> None:
+    """Write down since when students with takes have no consent, where no date tells it."""
+    filmed = Student.objects.filter(Exists(Take.objects.filter(student=OuterRef("pk"))))
+    unknown = filmed.filter(consent_missing_since=None)
+    missing = [one.pk for one in unknown if not one.may_be_filmed(day)]
+    Student.objects.filter(pk__in=missing).update(consent_missing_since=day)
+
+
+def delete_what_is_over(day: datetime.date | None = None) -> tuple[int, int]:
+    """Delete what its teacher agreed to have deleted; how many takes, and how many students."""
+    day = day or timezone.localdate()
+    note_missing_consent(day)
+    takes = students = 0
+    for rule in Retention.objects.all():
+        for student in Student.objects.filter(section__band__teacher=rule.teacher_id):
+            clips_on, all_on = deletions(student, rule, day)
+            if all_on is not None and all_on <= day:
+                uploads.delete_student(student)
+                students += 1
+            elif clips_on is not None and clips_on <= day:
+                gone = list(student.takes.all())
+                for take in gone:
+                    uploads.delete_take(take)
+                student.close_ups.filter(shows_face=True).delete()
+                takes += len(gone)
+    if takes or students:
+        log.warning("%s take(s) and %s student(s) deleted: over", takes, students)
+    return takes, students
