@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from benchmarks.accuracy.reading import Read, judged
@@ -23,8 +23,8 @@ TONES: dict[str, tuple[float, float, float]] = {
 #: Width of the painted mouth at rest, and the height of the line where its lips meet, pixels of
 #: the sheet; its close-ups show no eyes.
 WIDE, LINE = 2 * POINTS["ch_l"][0], (POINTS["sto_s"][1] + POINTS["sto_i"][1]) / 2
-CLOSE = {"zoom": 2.2, "shift": (0.0, -330.0)}
-SLIGHT, STRONG = {"rise": 7.0, "width": 1.10}, {"rise": 11.0, "width": 1.16}
+CLOSE = Pose(zoom=2.2, shift=(0.0, -330.0))
+REST, SLIGHT, STRONG = Pose(), Pose(rise=7.0, width=1.10), Pose(rise=11.0, width=1.16)
 Truth = dict[tuple[str, str], float]
 
 
@@ -38,10 +38,10 @@ class Elsewhere:
     make: Callable[[Path], Truth]
 
 
-def _rim(share: float, aside: float = 0.0) -> dict[str, float]:
-    """A rim with this share above the line of the lips, so far aside in mouth widths."""
+def _rim(share: float, aside: float = 0.0, pose: Pose = REST) -> Pose:
+    """A pose behind a rim with this share above the line of the lips, aside in mouth widths."""
     middle = LINE + RIM_RADIUS - 2 * RIM_RADIUS * share
-    return {"rim": 1.0, "rim_rise": middle - 133.0 + RIM_RADIUS, "rim_right": aside * WIDE}
+    return replace(pose, rim=1.0, rim_rise=middle - 133.0 + RIM_RADIUS, rim_right=aside * WIDE)
 
 
 def _painted(tone: str, fault: str, seed: int, pose: Pose, wobble: float = 0.0) -> Elsewhere:
@@ -90,33 +90,33 @@ def _portrait(fault: str, bend: Bend) -> Elsewhere:
 def _takes() -> list[Elsewhere]:
     out = []
     for n, tone in enumerate(TONES):
-        poses: list[tuple[str, Pose, float]] = [
-            ("", Pose(), 0.0),
-            ("", Pose(**_rim(0.68)), 0.0),
-            ("", Pose(**_rim(0.66), gold=True), 0.0),
-            ("smile", Pose(**SLIGHT), 0.0),
-            ("smile", Pose(**SLIGHT, **_rim(0.68)), 0.0),
-            ("smile", Pose(**STRONG, **_rim(0.66)), 0.0),
-            ("pucker", Pose(width=0.72, **_rim(0.68)), 0.0),
-            ("rim-low", Pose(**_rim(0.45)), 0.0),
-            ("rim-high", Pose(**_rim(0.88)), 0.0),
-            ("rim-off-centre", Pose(**_rim(0.68, 0.12)), 0.0),
-            ("loose-corners", Pose(**_rim(0.68)), 0.025),
-            ("", Pose(**CLOSE), 0.0),
-            ("smile", Pose(**SLIGHT, **CLOSE), 0.0),
+        poses = [
+            ("", REST, 0.0),
+            ("", _rim(0.68), 0.0),
+            ("", replace(_rim(0.66), gold=True), 0.0),
+            ("smile", SLIGHT, 0.0),
+            ("smile", _rim(0.68, pose=SLIGHT), 0.0),
+            ("smile", _rim(0.66, pose=STRONG), 0.0),
+            ("pucker", _rim(0.68, pose=Pose(width=0.72)), 0.0),
+            ("rim-low", _rim(0.45), 0.0),
+            ("rim-high", _rim(0.88), 0.0),
+            ("rim-off-centre", _rim(0.68, 0.12), 0.0),
+            ("loose-corners", _rim(0.68), 0.025),
+            ("", CLOSE, 0.0),
+            ("smile", replace(CLOSE, rise=SLIGHT.rise, width=SLIGHT.width), 0.0),
         ]
         out += [_painted(tone, *(f, 20 * n + k, p, w)) for k, (f, p, w) in enumerate(poses)]
-    for turn, coarse, blur in ((0.0, 27, 0.0), (3.0, 31, 0.8), (6.0, 31, 0.8)):
-        seen = {"turn": turn, "coarse": coarse, "blur": blur}
+    for seen in (Bend(), Bend(turn=3.0, coarse=31, blur=0.8), Bend(turn=6.0, coarse=31, blur=0.8)):
+        smiling = replace(seen, up=12.0, out=7.5)
         out += [
-            _portrait("", Bend(**seen)),
-            _portrait("", Bend(rim=0.68, **seen)),
-            _portrait("smile", Bend(up=12.0, out=7.5, **seen)),
-            _portrait("smile", Bend(up=12.0, out=7.5, rim=0.68, **seen)),
-            _portrait("rim-low", Bend(rim=0.42, **seen)),
-            _portrait("rim-off-centre", Bend(rim=0.68, aside=-0.12, **seen)),
-            _portrait("", Bend(close=True, **seen)),
-            _portrait("smile", Bend(up=12.0, out=7.5, close=True, **seen)),
+            _portrait("", seen),
+            _portrait("", replace(seen, rim=0.68)),
+            _portrait("smile", smiling),
+            _portrait("smile", replace(smiling, rim=0.68)),
+            _portrait("rim-low", replace(seen, rim=0.42)),
+            _portrait("rim-off-centre", replace(seen, rim=0.68, aside=-0.12)),
+            _portrait("", replace(seen, close=True)),
+            _portrait("smile", replace(smiling, close=True)),
         ]
     return out
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.auth import authenticate, get_user_model, login, logout
+from django.http import HttpResponse
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect
 from drf_spectacular.utils import extend_schema
@@ -14,8 +15,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from sulvet.accounts import access_log
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.services import create_first_teacher
+from sulvet.core.formats import tables
 
 
 class SessionSerializer(serializers.Serializer[Any]):
@@ -76,6 +79,20 @@ class SessionView(APIView):
         # What the browser holds in memory and in caches goes as well.
         answer.headers["Clear-Site-Data"] = '"cache"'
         return answer
+
+
+class AccessLogView(APIView):
+    """Who opened, exported and deleted what."""
+
+    @extend_schema(exclude=True)
+    def get(self, request: Request) -> HttpResponse:
+        """The lines of this account as a table, the newest first."""
+        lines = access_log.entries(request.user.get_username())
+        data = tables.dump(("when", "what was done", "to what"),
+                           ((one.at, one.action, one.what) for one in lines))  # fmt: skip
+        response = HttpResponse(data, content_type="text/csv; charset=utf-8")
+        response["Content-Disposition"] = 'attachment; filename="access-log.csv"'
+        return response
 
 
 @method_decorator(csrf_protect, name="dispatch")

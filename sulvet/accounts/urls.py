@@ -6,5 +6,6 @@ from sulvet.accounts import api
 
 urlpatterns = [
     path("session/", api.SessionView.as_view(), name="session"),
+    path("access-log.csv", api.AccessLogView.as_view(), name="access-log"),
     path("first-account/", api.FirstAccountView.as_view(), name="first-account"),
 ]

@@ -8,7 +8,7 @@ from typing import Any, cast
 from django.conf import settings
 from django.http import FileResponse, HttpResponse
 from drf_spectacular.utils import extend_schema
-from rest_framework.parsers import MultiPartParser
+from rest_framework.parsers import FormParser, MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -22,7 +22,16 @@ from sulvet.band.selectors import student_of, students_of
 from sulvet.core.formats import ical, slip, tables, vtt
 from sulvet.plans import selectors as plans
 from sulvet.plans.models import Plan
-from sulvet.records import archive, restore, sectionals, selectors, serializers, services, slips
+from sulvet.records import (
+    archive,
+    restore,
+    sectionals,
+    selectors,
+    serializers,
+    services,
+    slips,
+    student_data,
+)
 from sulvet.takes.selectors import take_of
 
 
@@ -263,6 +272,49 @@ class RechecksView(APIView):
         return _file(data, "text/calendar; charset=utf-8", "rechecks.ics")
 
 
+class StudentDataView(APIView):
+    """All that is kept of one student."""
+
+    @extend_schema(exclude=True)
+    def get(self, request: Request, student_id: int) -> FileResponse:
+        """For the family that asks for it; it is written to disk first, however large."""
+        student = student_of(teacher_of(request), student_id)
+        file = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115
+        student_data.write(student, file)
+        file.seek(0)
+        return FileResponse(file, as_attachment=True, filename=f"student-{student.pk}.zip")
+
+
+#: Characters of a passphrase at least: its key is derived with few rounds (AE-2), so that its
+#: length is what protects the file.
+SHORTEST_PASSPHRASE, LONGEST_PASSPHRASE = 12, 200
+
+
+def _whole_band(request: Request, passphrase: str = "") -> FileResponse:
+    """Everything of this teacher as a file; it is written to disk first, however large."""
+    file = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115
+    archive.write(teacher_of(request), file, passphrase)
+    file.seek(0)
+    return FileResponse(file, as_attachment=True, filename="sulvet-band.zip")
+
+
+class EncryptedArchiveView(PageView):
+    """The whole band as one encrypted file."""
+
+    parser_classes = (FormParser,)
+
+    @extend_schema(exclude=True)
+    def post(self, request: Request) -> FileResponse:
+        """Everything of this teacher behind a passphrase, which no address may hold."""
+        passphrase = str(cast("dict[str, Any]", request.data).get("passphrase", ""))
+        if not SHORTEST_PASSPHRASE <= len(passphrase) <= LONGEST_PASSPHRASE:
+            raise Refused(
+                f"A passphrase needs {SHORTEST_PASSPHRASE} to {LONGEST_PASSPHRASE} characters: "
+                "take four words that have nothing to do with each other. Go back and try again."
+            )
+        return _whole_band(request, passphrase)
+
+
 class ArchiveView(APIView):
     """The whole band as one file."""
 
@@ -270,12 +322,8 @@ class ArchiveView(APIView):
 
     @extend_schema(exclude=True)
     def get(self, request: Request) -> FileResponse:
-        """Everything of this teacher; it is written to disk first, however large."""
-        teacher = teacher_of(request)
-        file = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115
-        archive.write(teacher, file)
-        file.seek(0)
-        return FileResponse(file, as_attachment=True, filename="sulvet-band.zip")
+        """Everything of this teacher, readable for whoever has the file."""
+        return _whole_band(request)
 
     @extend_schema(
         request={"multipart/form-data": serializers.ArchiveInSerializer},
@@ -285,5 +333,10 @@ class ArchiveView(APIView):
     def post(self, request: Request) -> Response:
         """Take a whole band into an account without students."""
         given = valid(serializers.ArchiveInSerializer, request)
-        taken = restore.read(teacher_of(request), given["archive"].file, given["without_consent"])
+        taken = restore.read(
+            teacher_of(request),
+            given["archive"].file,
+            given["without_consent"],
+            given["passphrase"],
+        )
         return Response(serializers.TakenSerializer(taken).data, status=201)

@@ -7,16 +7,14 @@ taken in, and then nothing is.
 
 from __future__ import annotations
 
-import base64
-import datetime
 import hashlib
 import json
-import uuid
 import zipfile
 from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import IO, Any
 
+import pyzipper
 from django.contrib.auth.models import User
 from django.db import models
 from django.utils import timezone
@@ -29,27 +27,33 @@ from sulvet.records.archive_format import (
     TABLES,
     VERSION,
     file_of,
+    plain_row,
 )
 from sulvet.records.restore import PARTS
 from sulvet.takes.models import (
     Take,
 )
 
-# -- out --------------------------------------------------------------------------
 
+def write(teacher: User, out: IO[bytes], passphrase: str = "") -> None:
+    """Write everything of a teacher into an open file, row by row and piece by piece.
 
-def write(teacher: User, out: IO[bytes]) -> None:
-    """Write everything of a teacher into an open file, row by row and piece by piece."""
+    passphrase  every entry is encrypted with it (AES-256 in ZIP, which common programs for
+                archives open as well); without one nothing is
+    """
     entries: list[dict[str, Any]] = []
     # Nothing is locked meanwhile. What hangs on a row that came after its table was written
     # is left out, so that the whole always fits together.
     there: dict[type[models.Model], set[Any]] = {}
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+    how = pyzipper.WZ_AES if passphrase else None
+    with pyzipper.AESZipFile(out, "w", compression=zipfile.ZIP_DEFLATED, encryption=how) as archive:
+        if passphrase:
+            archive.setpassword(passphrase.encode())
         for model, way in TABLES:
             there[model] = set()
             rows = model._default_manager.filter(**{way: teacher}).order_by("pk")
             lines = (
-                json.dumps(_row(one), ensure_ascii=False, sort_keys=True).encode() + b"\n"
+                json.dumps(plain_row(one), ensure_ascii=False, sort_keys=True).encode() + b"\n"
                 for one in rows.iterator(BATCH)
                 if _fits(one, there)
             )
@@ -57,7 +61,8 @@ def write(teacher: User, out: IO[bytes]) -> None:
         for take in Take.objects.filter(pk__in=there[Take]).only("folder").iterator(BATCH):
             for path in _files(take.directory):
                 # Clips are compressed already.
-                info = zipfile.ZipInfo(f"clips/{take.folder}/{path.name}", (1980, 1, 1, 0, 0, 0))
+                name = f"clips/{take.folder}/{path.name}"
+                info = archive.zipinfo_cls(name, (1980, 1, 1, 0, 0, 0))
                 entries.append(_add(archive, info, _pieces(path)))
         manifest = {
             "format": FORMAT,
@@ -105,21 +110,3 @@ def _files(folder: Path) -> list[Path]:
     if not folder.is_dir():
         return []
     return sorted(p for p in folder.iterdir() if p.is_file() and not PARTS.search(p.name))
-
-
-def _row(one: models.Model) -> dict[str, Any]:
-    return {f.attname: _plain(getattr(one, f.attname)) for f in one._meta.concrete_fields}
-
-
-def _plain(value: Any) -> Any:
-    """A column's value as JSON has it; nothing of it is rounded."""
-    if isinstance(value, (datetime.datetime, datetime.date)):
-        return value.isoformat()
-    if isinstance(value, uuid.UUID):
-        return str(value)
-    if isinstance(value, (bytes, memoryview)):
-        return base64.b64encode(bytes(value)).decode("ascii")
-    return value
-
-
-# -- in ---------------------------------------------------------------------------

@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import base64
+import datetime
 import re
+import uuid
+from typing import Any
 
 from django.db import models
 
@@ -81,3 +85,19 @@ CLIP_PATH = re.compile(rf"clips/([0-9a-f-]{{36}})/({FILE_NAME.pattern})$")
 def file_of(model: type[models.Model]) -> str:
     """The name of a table in the archive."""
     return f"tables/{model._meta.label_lower}.jsonl"
+
+
+def plain_row(one: models.Model) -> dict[str, Any]:
+    """A row, every column as JSON has it."""
+    return {f.attname: _plain(getattr(one, f.attname)) for f in one._meta.concrete_fields}
+
+
+def _plain(value: Any) -> Any:
+    """A column's value as JSON has it; nothing of it is rounded."""
+    if isinstance(value, (datetime.datetime, datetime.date)):
+        return value.isoformat()
+    if isinstance(value, uuid.UUID):
+        return str(value)
+    if isinstance(value, (bytes, memoryview)):
+        return base64.b64encode(bytes(value)).decode("ascii")
+    return value

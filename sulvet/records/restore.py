@@ -16,6 +16,7 @@ from itertools import islice
 from pathlib import Path
 from typing import Any, BinaryIO
 
+import pyzipper
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.exceptions import ValidationError
@@ -46,6 +47,8 @@ NO_CONSENT = (
     "The archive has clips of {count} student(s) without consent for today: {names}. If you take "
     "it in all the same, their clips stay closed until you enter the consent. Nothing was taken in."
 )
+#: The flag of an encrypted entry (PKWARE's APPNOTE, 4.4.4).
+ENCRYPTED = 0x1
 PARTS = re.compile(r"(\.incoming$|^making-)")
 
 
@@ -68,9 +71,12 @@ class Taken:
     stayed: list[str] = field(default_factory=list)
 
 
-def read(teacher: User, source: BinaryIO, without_consent: bool = False) -> Taken:
+def read(
+    teacher: User, source: BinaryIO, without_consent: bool = False, passphrase: str = ""
+) -> Taken:
     """Take an archive in; all of it or nothing.
 
+    passphrase  what the archive was encrypted with, if it was
     without_consent  also students with clips and no consent for today: their clips stay closed
 
     Refused with a sentence when the account has students already, or when the archive is
@@ -82,16 +88,31 @@ def read(teacher: User, source: BinaryIO, without_consent: bool = False) -> Take
             "in, so that nothing of yours is mixed up."
         )
     try:
-        with zipfile.ZipFile(source) as archive:
+        with pyzipper.AESZipFile(source) as archive:
+            _unlock(archive, passphrase)
             return _Reader(teacher, archive, without_consent).read()
     except (
-        zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, EOFError, NotImplementedError,
+        pyzipper.BadZipFile, pyzipper.LargeZipFile, zlib.error, EOFError, NotImplementedError,
         RuntimeError,
     ) as error:  # fmt: skip
         raise Refused(
             "This is not a whole archive: it was cut off or changed on the way. Nothing was taken "
             "in. Fetch the file again from where you keep it."
         ) from error
+
+
+def _unlock(archive: zipfile.ZipFile, passphrase: str) -> None:
+    """Refused when an archive is encrypted and this is not its passphrase."""
+    if not any(info.flag_bits & ENCRYPTED for info in archive.infolist()):
+        return
+    if not passphrase:
+        raise Refused("This archive is encrypted. Enter the passphrase it was exported with.")
+    archive.setpassword(passphrase.encode())
+    try:
+        with archive.open(MANIFEST) as file:
+            file.read(1)
+    except (RuntimeError, KeyError):
+        raise Refused("This is not the passphrase that the archive was exported with.") from None
 
 
 class _Reader:

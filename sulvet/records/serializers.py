@@ -253,6 +253,7 @@ class ArchiveInSerializer(Plain):
 
     archive = s.FileField()
     without_consent = s.BooleanField(default=False)
+    passphrase = s.CharField(default="", allow_blank=True, max_length=200, trim_whitespace=False)
 
 
 class TakenSerializer(Plain):

@@ -24,5 +24,7 @@ urlpatterns = [
         name="table",
     ),
     path("rechecks.ics", api.RechecksView.as_view(), name="rechecks-ics"),
+    path("students/<int:student_id>/data.zip", api.StudentDataView.as_view(), name="student-data"),
+    path("archive/encrypted.zip", api.EncryptedArchiveView.as_view(), name="encrypted-archive"),
     path("archive.zip", api.ArchiveView.as_view(), name="archive"),
 ]

@@ -11,11 +11,14 @@ import logging
 from django.db.models import Exists, OuterRef
 from django.utils import timezone
 
+from sulvet.accounts import access_log
 from sulvet.band.consent import deletions
 from sulvet.band.models import Retention, Student
 from sulvet.takes import uploads
 from sulvet.takes.models import Take
 
+#: What the access log says of it.
+DELETED = "deleted after the warning"
 log = logging.getLogger(__name__)
 
 
@@ -32,15 +35,17 @@ def delete_what_is_over(day: datetime.date | None = None) -> tuple[int, int]:
     day = day or timezone.localdate()
     note_missing_consent(day)
     takes = students = 0
-    for rule in Retention.objects.all():
+    for rule in Retention.objects.select_related("teacher"):
         for student in Student.objects.filter(section__band__teacher=rule.teacher_id):
             clips_on, all_on = deletions(student, rule, day)
             if all_on is not None and all_on <= day:
+                access_log.note(rule.teacher.get_username(), DELETED, f"student {student.pk}")
                 uploads.delete_student(student)
                 students += 1
             elif clips_on is not None and clips_on <= day:
                 gone = list(student.takes.all())
                 for take in gone:
+                    access_log.note(rule.teacher.get_username(), DELETED, f"take {take.pk}")
                     uploads.delete_take(take)
                 student.close_ups.filter(shows_face=True).delete()
                 takes += len(gone)

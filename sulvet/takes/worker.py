@@ -13,6 +13,7 @@ from django.db import OperationalError, close_old_connections
 from django_tasks_db.management.commands.db_worker import Worker
 from django_tasks_db.models import DBTaskResult
 
+from sulvet.accounts.pruning import prune
 from sulvet.takes import files, jobs, retention
 from sulvet.takes.analysis import ANALYSED, refresh_all
 from sulvet.takes.models import Take
@@ -93,6 +94,7 @@ def look_after_for_ever() -> None:
             if look % SWEEP_AT == 0:
                 files.sweep()
                 retention.delete_what_is_over()
+                prune()
         except Exception:
             log.exception("looking after takes")
         time.sleep(LOOK_EVERY)

@@ -78,6 +78,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
+    "sulvet.web.accesses.AccessLog",
 ]
 ROOT_URLCONF = "sulvet.web.urls"
 WSGI_APPLICATION = "sulvet.web.wsgi.application"

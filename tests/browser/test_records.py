@@ -245,8 +245,9 @@ class BandTests(BrowserTestCase):
     def test_the_whole_band_out_and_in_again(self) -> None:
         self.add_read("edda-front-12", "Edda Marschall", 3)
         self.page.goto(f"{self.live_server_url}/records")
+        self.page.get_by_label("Passphrase, at least 12").fill("four plain words")
         with self.page.expect_download() as download:
-            self.page.get_by_role("link", name="Take the whole band out").click()
+            self.page.get_by_role("button", name="Take the whole band out").click()
         file = self.folder() / "band.zip"
         download.value.save_as(file)
         self.page.goto(f"{self.live_server_url}/students/{Student.objects.get().pk}")
@@ -255,6 +256,7 @@ class BandTests(BrowserTestCase):
         self.page.get_by_role("button", name="Delete for good").click()
         self.page.get_by_role("link", name="Restore a band").click()
         self.page.get_by_label("The file that was taken out").set_input_files(file)
+        self.page.get_by_label("Passphrase, if the file").fill("four plain words")
         self.page.get_by_role("button", name="Take it in").click()
         expect(self.page.get_by_text("Taken in: 1 student and 1 take.")).to_be_visible()
         self.assert_accessible()

@@ -9,6 +9,7 @@ import json
 import zipfile
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlencode
 
 from django.apps import apps
 from django.conf import settings
@@ -27,6 +28,8 @@ from sulvet.standards.models import OwnStandard
 from sulvet.takes.models import Discarded, Mark, Take, TakeSound
 from sulvet.takes.uploads import delete_student
 from tests.records.base import DAYS, RecordCase
+
+FORM = "application/x-www-form-urlencoded"
 
 
 class RosterTests(RecordCase):
@@ -233,6 +236,27 @@ class ArchiveTests(RecordCase):
             self.assertFalse(Student.objects.exists())
             self.assertEqual(set(Path(settings.CLIPS_DIR).iterdir()), folders)
         self.assertEqual(self.taken_in(data).status_code, 201)
+
+    def test_with_a_passphrase_nothing_can_be_read_without_it(self) -> None:
+        self.fill()
+        rows, words = rows_of(self.teacher), "four plain words here"
+        address = reverse("encrypted-archive")
+        answers = [
+            self.client.post(address, urlencode({"passphrase": one}), FORM)
+            for one in ("short", words)
+        ]
+        self.assertEqual([answer.status_code for answer in answers], [400, 200])
+        data = b"".join(answers[1])
+        with zipfile.ZipFile(io.BytesIO(data)) as archived:
+            self.assertRaises(RuntimeError, archived.read, archive_format.MANIFEST)
+        self.assertNotIn("Grüße".encode(), data)
+        self.wipe()
+        for given, why in (("", "is encrypted"), ("other words here", "not the passphrase")):
+            answer = self.taken_in(data, passphrase=given)
+            self.assertEqual(answer.status_code, 400)
+            self.assertIn(why, answer.json()["detail"])
+        self.assertEqual(self.taken_in(data, passphrase=words).status_code, 201)
+        self.assertEqual(rows_of(self.teacher), rows)
 
     def test_clips_without_consent_come_in_closed_and_only_when_that_was_said(self) -> None:
         self.fill()

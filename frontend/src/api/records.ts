@@ -152,12 +152,19 @@ export function useRoster() {
   });
 }
 
+interface ArchiveIn {
+  archive: File;
+  passphrase: string;
+  withoutConsent: boolean;
+}
+
 export function useTakeInArchive() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: ({ archive, withoutConsent }: { archive: File; withoutConsent: boolean }) =>
+    mutationFn: ({ archive, passphrase, withoutConsent }: ArchiveIn) =>
       sendForm<Schemas["Taken"]>("/api/archive.zip", {
         archive,
+        passphrase,
         without_consent: String(withoutConsent),
       }),
     onSuccess: () => client.invalidateQueries(),

@@ -976,6 +976,8 @@ export interface components {
             archive: string;
             /** @default false */
             without_consent: boolean;
+            /** @default  */
+            passphrase: string;
         };
         /** @description What is to be marked next. */
         Asked: {

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import { useBand } from "../api/queries";
-import { Refusal } from "../api/client";
+import { csrfToken, Refusal } from "../api/client";
 import { useTakeInArchive } from "../api/records";
 import { counted } from "../shared/format";
 import { Refused } from "../shared/states";
@@ -16,12 +16,18 @@ const OUT: [string, string, string][] = [
     "Every measured value with its uncertainty, as a table (CSV).",
   ],
   ["/api/findings.csv", "Findings", "Every finding with your answer, as a table (CSV)."],
+  [
+    "/api/access-log.csv",
+    "Access log",
+    "What this account opened, exported and deleted, by number and without names (CSV).",
+  ],
   ["/api/rechecks.ics", "Rechecks", "All open rechecks for any calendar program (iCalendar)."],
 ];
 
 export default function RecordsScreen() {
   const band = useBand();
   const takeIn = useTakeInArchive();
+  const [passphrase, setPassphrase] = useState("");
   const [file, setFile] = useState<File | null>(null);
   const chairs = band.data?.sections.reduce((sum, s) => sum + s.chairs.length, 0);
   return (
@@ -56,12 +62,29 @@ export default function RecordsScreen() {
             notes, your standards. Each part carries a checksum. It holds pictures of children:
             keep it where only you can read it.
           </p>
+          <form method="post" action="/api/archive/encrypted.zip" className="mb-2">
+            <input type="hidden" name="csrfmiddlewaretoken" value={csrfToken()} />
+            <Form.Group controlId="passphrase-out" className="mb-2">
+              <Form.Label>
+                Passphrase, at least 12 characters. Without it nobody reads the file, you
+                neither.
+              </Form.Label>
+              <Form.Control
+                type="password"
+                name="passphrase"
+                autoComplete="new-password"
+                minLength={12}
+                maxLength={200}
+                required
+              />
+            </Form.Group>
+            <Button type="submit" disabled={chairs === 0}>
+              Take the whole band out, encrypted
+            </Button>
+          </form>
           <p>
-            <a
-              className={`btn btn-primary ${chairs === 0 ? "disabled" : ""}`}
-              href="/api/archive.zip"
-            >
-              Take the whole band out
+            <a className={chairs === 0 ? "d-none" : undefined} href="/api/archive.zip">
+              Take it out without a passphrase
             </a>
           </p>
           <h3 className="h4 mt-4">Take a band in</h3>
@@ -74,7 +97,7 @@ export default function RecordsScreen() {
             <Form
               onSubmit={(event) => {
                 event.preventDefault();
-                if (file) takeIn.mutate({ archive: file, withoutConsent: false });
+                if (file) takeIn.mutate({ archive: file, passphrase, withoutConsent: false });
               }}
             >
               <Form.Group controlId="archive" className="mb-2">
@@ -89,6 +112,15 @@ export default function RecordsScreen() {
                   }}
                 />
               </Form.Group>
+              <Form.Group controlId="passphrase-in" className="mb-2">
+                <Form.Label>Passphrase, if the file has one</Form.Label>
+                <Form.Control
+                  type="password"
+                  autoComplete="off"
+                  value={passphrase}
+                  onChange={(event) => setPassphrase(event.target.value)}
+                />
+              </Form.Group>
               <Button type="submit" disabled={!file || takeIn.isPending}>
                 {takeIn.isPending ? "Checking and taking in …" : "Take it in"}
               </Button>
@@ -99,7 +131,9 @@ export default function RecordsScreen() {
             {file && takeIn.error instanceof Refusal && takeIn.error.status === 409 && (
               <Button
                 variant="outline-secondary"
-                onClick={() => takeIn.mutate({ archive: file, withoutConsent: true })}
+                onClick={() =>
+                  takeIn.mutate({ archive: file, passphrase, withoutConsent: true })
+                }
               >
                 Take it in with these clips closed
               </Button>

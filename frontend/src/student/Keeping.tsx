@@ -40,6 +40,9 @@ export function Keeping({ student, edit }: Props) {
         <Button variant="outline-secondary" size="sm" onClick={edit}>
           Change the dates
         </Button>
+        <a className="btn btn-outline-secondary btn-sm" href={`/api/students/${id}/data.zip`}>
+          Export all of this student
+        </a>
         <DeleteDialog
           what="this student"
           name={name}
