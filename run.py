@@ -3,6 +3,7 @@
 
 python3 run.py demo    everything, with a made-up band to try
 python3 run.py serve   everything, with your own, empty database
+python3 run.py password NAME  another password for an account
 python3 run.py setup   environment and front-end build only
 python3 run.py test    all tests
 python3 run.py check   formatting, linting, types, import contract, schema
@@ -13,9 +14,13 @@ python3 run.py train   the landmark networks again: hours; can be stopped and go
 from __future__ import annotations
 
 import argparse
+import contextlib
+import ctypes
 import hashlib
+import ipaddress
 import os
 import re
+import secrets
 import shutil
 import signal
 import socket
@@ -45,6 +50,11 @@ RUNTIME, DEVELOPMENT = ROOT / "requirements.txt", ROOT / "requirements-dev.txt"
 TRAINING, VENV_TRAIN = ROOT / "requirements-train.txt", ROOT / ".venv-train"
 #: With which the committed networks were made.
 PEOPLE, PLACE_STEPS, MARK_STEPS = 267, 3000, 7900
+#: Hosts that mean all addresses of this computer.
+EVERYWHERE = ("0.0.0.0", "::")  # noqa: S104
+#: Linux: a signal when the parent ends (prctl(2)); and how often a minute a server that stops is
+#: started again.
+PR_SET_PDEATHSIG, MOST_RESTARTS = 1, 5
 SCHEMA_TYPES = FRONTEND / "src" / "api" / "schema.d.ts"
 
 
@@ -163,29 +173,62 @@ def port_free(host: str, port: int) -> bool:
     return True
 
 
-def serve(data: Path, host: str, port: int, words: list[str]) -> None:
-    """Server and worker until Ctrl-C; a worker that dies is started again."""
-    environment = {**os.environ, "SULVET_DATA": str(data)}
+def die_with_parent() -> None:
+    """In a child: end when what started it ends, however that happens (Linux)."""
+    ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
+
+
+def local_hosts(host: str) -> list[str]:
+    """The names by which a browser may ask for a server that listens on this host."""
+    if ipaddress.ip_address(socket.gethostbyname(host)).is_loopback:
+        return []
+    own = socket.gethostname()
+    if host not in EVERYWHERE:
+        return [host, own]
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
+        with contextlib.suppress(OSError):
+            # Nothing is sent: it says which address of this computer others see.
+            probe.connect(("192.0.2.1", 9))
+        return [own, f"{own}.local", probe.getsockname()[0]]
+
+
+def serve(
+    data: Path, options: argparse.Namespace, environment: dict[str, str], words: list[str]
+) -> None:
+    """Server and worker until Ctrl-C; what dies of them is started again."""
+    environment = {**os.environ, **environment, "SULVET_DATA": str(data)}
+    host, port = options.host, options.port
+    proxy = [f"--trusted-proxy={options.proxy}", "--trusted-proxy-count=1",
+             "--trusted-proxy-headers=x-forwarded-for x-forwarded-proto"]  # fmt: skip
+    serving = ("-m", "waitress", f"--listen={host}:{port}", "--threads=8",
+               "--max-request-body-size=2147483648", "--channel-timeout=60",
+               "--clear-untrusted-proxy-headers", *(proxy if options.share else []),
+               "sulvet.web.wsgi:application")  # fmt: skip
 
     def begin(*command: str) -> subprocess.Popen[bytes]:
         # A group of their own: Ctrl-C reaches us alone, and we end them in order.
         return subprocess.Popen(
-            [str(PYTHON), *command], cwd=ROOT, env=environment, start_new_session=True
-        )
+            [str(PYTHON), *command], cwd=ROOT, env=environment, start_new_session=True,
+            preexec_fn=die_with_parent if sys.platform == "linux" else None,
+        )  # fmt: skip
 
     signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
-    server = begin("-m", "waitress", f"--listen={host}:{port}", "--threads=8",
-                   "--max-request-body-size=2147483648", "sulvet.web.wsgi:application")  # fmt: skip
+    server, ended = begin(*serving), list[float]()
     worker = begin("manage.py", "work")
     try:
         wait_until_it_answers(host, port, server)
         print("\n".join(words), flush=True)
-        while server.poll() is None:
+        while True:
+            if server.poll() is not None:
+                ended = [one for one in ended if one > time.monotonic() - 60] + [time.monotonic()]
+                if len(ended) > MOST_RESTARTS:
+                    raise Trouble("The server stops again and again; its last lines say why.")
+                say("the server stopped; starting it again")
+                server = begin(*serving)
             if worker.poll() is not None:
                 say("the worker stopped; starting it again")
                 worker = begin("manage.py", "work")
             time.sleep(0.5)
-        raise Trouble("The server stopped; its last lines above say why.")
     except KeyboardInterrupt:
         print("\nEnding.", flush=True)
     finally:
@@ -200,11 +243,12 @@ def serve(data: Path, host: str, port: int, words: list[str]) -> None:
 
 def wait_until_it_answers(host: str, port: int, server: subprocess.Popen[bytes]) -> None:
     """Until the first page comes, at most a minute."""
+    host = "127.0.0.1" if host in EVERYWHERE else host
     for _ in range(240):
         if server.poll() is not None:
             raise Trouble("The server did not start; its last lines above say why.")
         try:
-            with urllib.request.urlopen(f"http://{host}:{port}/api/session/", timeout=2):
+            with urllib.request.urlopen(f"http://{host}:{port}/health/", timeout=2):
                 return
         except (urllib.error.URLError, OSError):
             time.sleep(0.25)
@@ -213,22 +257,57 @@ def wait_until_it_answers(host: str, port: int, server: subprocess.Popen[bytes])
 
 def start(options: argparse.Namespace, demo: bool) -> None:
     """``demo`` and ``serve``."""
-    data = (options.data or ROOT / "data" / ("demo" if demo else "own")).resolve()
+    data = folder_of(options, demo)
     setup(development=False)
     if not port_free(options.host, options.port):
         raise Trouble(f"Port {options.port} is in use. Choose another: --port {options.port + 1}")
     keep_private(data)
     say("preparing the database")
-    manage(data, "migrate", "--verbosity=0")
-    address = f"http://{options.host}:{options.port}/"
+    code = secrets.token_hex(4)
+    environment = {"SULVET_FIRST_CODE": code, "SULVET_SHARE": options.share or ""}
+    hosts = [*filter(None, [os.environ.get("SULVET_HOSTS")]), *local_hosts(options.host)]
+    environment["SULVET_HOSTS"] = ",".join(hosts)
+    new = prepare(data)
+    here = "127.0.0.1" if options.host in EVERYWHERE else options.host
+    address = options.share or f"http://{here}:{options.port}/"
     words = ["", f"Sulvet is at      {address}"]
     if demo:
         manage(data, "load_demo")
         words += ["Demo login        demo", "Password          sulvet-demo"]
     else:
-        words += ["Open it in a browser; the first time it asks you to make your account."]
+        words += ["Open it in a browser."]
+        if new:
+            words += [f"Code to make the first account from another computer: {code}"]
+    if hosts and not options.share:
+        words += [f"On the network: {', '.join(f'http://{h}:{options.port}/' for h in hosts)}",
+                  "Names and pictures cross it unprotected; see docs/running.md."]  # fmt: skip
     words += [f"Data are kept in  {data}", "Ctrl-C ends it."]
-    serve(data, options.host, options.port, words)
+    serve(data, options, environment, words)
+
+
+def folder_of(options: argparse.Namespace, demo: bool = False) -> Path:
+    """The data folder that is meant."""
+    return Path(options.data or ROOT / "data" / ("demo" if demo else "own")).resolve()
+
+
+def prepare(data: Path) -> bool:
+    """Bring the database up to date; whether nobody has an account yet."""
+    done = subprocess.run(
+        [str(PYTHON), "manage.py", "prepare"], cwd=ROOT, stdout=subprocess.PIPE, text=True,
+        env={**os.environ, "SULVET_DATA": str(data)},
+    )  # fmt: skip
+    if done.returncode:
+        raise Trouble("The database could not be prepared; the lines above say why.")
+    return "new" in done.stdout.split()
+
+
+def password(options: argparse.Namespace) -> None:
+    """Another password for an account, on the data folder that is meant."""
+    data = folder_of(options)
+    if not (data / "sulvet.sqlite3").exists():
+        raise Trouble(f"There is no database in {data}. Name its folder: --data FOLDER")
+    ensure_python([RUNTIME])
+    manage(data, "changepassword", options.name)
 
 
 def keep_private(data: Path) -> None:
@@ -338,6 +417,16 @@ def main() -> None:
         command.add_argument("--port", type=int, default=8000)
         command.add_argument("--host", default="127.0.0.1")
         command.add_argument("--data", type=Path, help="folder for database and clips")
+        command.add_argument(
+            "--share",
+            metavar="ADDRESS",
+            help="https://… of a server before Sulvet; see docs/running.md",
+        )
+        command.add_argument("--proxy", default="127.0.0.1", metavar="IP",
+                             help="where that server asks from (127.0.0.1)")  # fmt: skip
+    command = commands.add_parser("password")
+    command.add_argument("name")
+    command.add_argument("--data", type=Path, help="folder of the database")
     for name in ("setup", "check", "schema"):
         commands.add_parser(name)
     command = commands.add_parser("bench")
@@ -350,6 +439,8 @@ def main() -> None:
     options = parser.parse_args()
     if options.command in ("demo", "serve"):
         start(options, demo=options.command == "demo")
+    elif options.command == "password":
+        password(options)
     elif options.command == "setup":
         setup(development=False)
     elif options.command == "test":

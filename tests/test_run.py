@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import os
 import re
+import signal
 import socket
 import subprocess
 import sys
 import tempfile
+import time
+import urllib.request
+from collections.abc import Callable
 from contextlib import redirect_stderr
 from io import StringIO
 from pathlib import Path
@@ -76,3 +81,66 @@ class PackageListTests(SimpleTestCase):
                 if line and not line.startswith("#"):
                     package, wanted = line.split("==")
                     self.assertEqual(version(package), wanted, package)
+
+
+def answers(port: int) -> bool:
+    """Whether Sulvet answers there."""
+    try:
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}/health/", timeout=2) as page:
+            return bool(page.read() == b"ok\n")
+    except OSError:
+        return False
+
+
+def children_of(parent: int) -> list[int]:
+    """The processes that a process has started."""
+    return [
+        int(status.parent.name)
+        for status in Path("/proc").glob("[0-9]*/status")
+        if f"PPid:\t{parent}\n" in _text(status)
+    ]
+
+
+def _text(file: Path) -> str:
+    try:
+        return file.read_text()
+    except OSError:
+        return ""
+
+
+def until(what: Callable[[], bool], seconds: float = 90.0) -> bool:
+    """Whether something comes true in time."""
+    end = time.monotonic() + seconds
+    while not what() and time.monotonic() < end:
+        time.sleep(0.2)
+    return what()
+
+
+class ServeTests(SimpleTestCase):
+    def test_what_is_killed_is_started_again_and_nothing_outlives_its_parent(self) -> None:
+        with socket.socket() as finder:
+            finder.bind(("127.0.0.1", 0))
+            port = finder.getsockname()[1]
+        environment = {k: v for k, v in os.environ.items() if k != "SULVET_DATA"}
+        with tempfile.TemporaryDirectory() as data, open(f"{data}/said", "w+") as said:
+            parent = subprocess.Popen(
+                [sys.executable, ROOT / "run.py", "serve", "--port", str(port), "--data", data],
+                stdout=said, stderr=said, env=environment, start_new_session=True,
+            )  # fmt: skip
+            try:
+                told = Path(said.name)
+                self.assertTrue(until(lambda: "Ctrl-C" in told.read_text()), told.read_text())
+                self.assertIn("Code to make the first account", told.read_text())
+                self.assertTrue(answers(port))
+                children = children_of(parent.pid)
+                self.assertEqual(len(children), 2)
+                for child in children:
+                    os.kill(child, signal.SIGKILL)
+                self.assertTrue(until(lambda: answers(port) and len(children_of(parent.pid)) == 2))
+                later = children_of(parent.pid)
+                self.assertFalse(set(later) & set(children))
+            finally:
+                parent.kill()
+                parent.wait()
+            self.assertTrue(until(lambda: not any(Path(f"/proc/{one}").exists() for one in later)))
+            self.assertFalse(answers(port))

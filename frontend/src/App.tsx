@@ -25,7 +25,8 @@ export function App() {
   if (session.isPending) return <Waiting what="Sulvet" />;
   if (session.isError)
     return <Trouble error={session.error} retry={() => void session.refetch()} />;
-  if (session.data.username === null) return <LoginScreen first={session.data.new} />;
+  if (session.data.username === null)
+    return <LoginScreen first={session.data.new} codeNeeded={session.data.code_needed} />;
   return (
     <Shell username={session.data.username}>
       <ErrorBoundary FallbackComponent={Broken} resetKeys={[pathname]}>

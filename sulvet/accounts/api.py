@@ -4,7 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.contrib.auth import authenticate, get_user_model, login, logout
+from django.contrib.auth import (
+    authenticate,
+    get_user_model,
+    login,
+    logout,
+    update_session_auth_hash,
+)
 from django.http import HttpResponse
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect
@@ -13,19 +19,29 @@ from rest_framework import serializers
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
+from rest_framework.throttling import SimpleRateThrottle
 from rest_framework.views import APIView
 
 from sulvet.accounts import access_log
 from sulvet.accounts.errors import Refused
-from sulvet.accounts.services import create_first_teacher
+from sulvet.accounts.services import (
+    check_code,
+    code_needed,
+    create_first_teacher,
+    end_sessions,
+    set_password,
+)
+from sulvet.accounts.types import teacher_of
 from sulvet.core.formats import tables
 
 
 class SessionSerializer(serializers.Serializer[Any]):
-    """Who is logged in; ``new`` when the installation has no account yet."""
+    """Who is logged in; ``new`` when the installation has no account yet, ``code_needed`` when
+    making it takes the code that was printed at the start."""
 
     username = serializers.CharField(allow_null=True)
     new = serializers.BooleanField()
+    code_needed = serializers.BooleanField()
 
 
 class CredentialsSerializer(serializers.Serializer[Any]):
@@ -35,11 +51,37 @@ class CredentialsSerializer(serializers.Serializer[Any]):
     password = serializers.CharField(max_length=200, trim_whitespace=False)
 
 
+class FirstAccountSerializer(CredentialsSerializer):
+    """The same, with the code that was printed at the start where it is needed."""
+
+    code = serializers.CharField(default="", allow_blank=True, max_length=40)
+
+
+class PasswordSerializer(serializers.Serializer[Any]):
+    """The password as it is, and as it is to be."""
+
+    old = serializers.CharField(max_length=200, trim_whitespace=False)
+    new = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
 def _session(request: Request) -> Response:
     user = request.user
     name = user.get_username() if user.is_authenticated else None
     new = name is None and not get_user_model().objects.exists()
-    return Response(SessionSerializer({"username": name, "new": new}).data)
+    needed = new and code_needed(request.META.get("REMOTE_ADDR", ""))
+    page = {"username": name, "new": new, "code_needed": needed}
+    return Response(SessionSerializer(page).data)
+
+
+class LoginThrottle(SimpleRateThrottle):
+    """So many tries to log in from one address, whatever the names."""
+
+    scope = "login"
+
+    def get_cache_key(self, request: Request, view: Any) -> str | None:
+        """By address; reading who is there is not a try."""
+        del view
+        return None if request.method in ("GET", "DELETE") else f"login-{self.get_ident(request)}"
 
 
 @method_decorator(csrf_protect, name="dispatch")
@@ -47,6 +89,7 @@ class SessionView(APIView):
     """The teacher's session."""
 
     permission_classes = (AllowAny,)
+    throttle_classes = (LoginThrottle,)
 
     @extend_schema(responses=SessionSerializer, operation_id="session")
     def get(self, request: Request) -> Response:
@@ -75,10 +118,45 @@ class SessionView(APIView):
         """Log out."""
         logout(request._request)
         request.user = request._request.user
-        answer = _session(request)
-        # What the browser holds in memory and in caches goes as well.
-        answer.headers["Clear-Site-Data"] = '"cache"'
-        return answer
+        return _cleared(_session(request))
+
+
+def _cleared(answer: Response) -> Response:
+    """What the browser holds in memory and in caches goes as well."""
+    answer.headers["Clear-Site-Data"] = '"cache"'
+    return answer
+
+
+class PasswordView(APIView):
+    """The teacher's password."""
+
+    throttle_classes = (LoginThrottle,)
+
+    @extend_schema(
+        request=PasswordSerializer, responses=SessionSerializer, operation_id="change_password"
+    )
+    def put(self, request: Request) -> Response:
+        """Another password; every other session of this account ends with it."""
+        given = PasswordSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        user = teacher_of(request)
+        if not user.check_password(given.validated_data["old"]):
+            raise Refused("The old password is not right.")
+        set_password(user, given.validated_data["new"])
+        update_session_auth_hash(request._request, user)
+        return _session(request)
+
+
+class SessionsView(APIView):
+    """Sessions on all computers."""
+
+    @extend_schema(responses=SessionSerializer, operation_id="log_out_everywhere")
+    def delete(self, request: Request) -> Response:
+        """Log out everywhere, here as well."""
+        end_sessions(teacher_of(request))
+        logout(request._request)
+        request.user = request._request.user
+        return _cleared(_session(request))
 
 
 class AccessLogView(APIView):
@@ -100,14 +178,16 @@ class FirstAccountView(APIView):
     """The first-account step of a new installation."""
 
     permission_classes = (AllowAny,)
+    throttle_classes = (LoginThrottle,)
 
     @extend_schema(
-        request=CredentialsSerializer, responses=SessionSerializer, operation_id="first_account"
+        request=FirstAccountSerializer, responses=SessionSerializer, operation_id="first_account"
     )
     def post(self, request: Request) -> Response:
         """Make the first account and log it in."""
-        given = CredentialsSerializer(data=request.data)
+        given = FirstAccountSerializer(data=request.data)
         given.is_valid(raise_exception=True)
+        check_code(request.META.get("REMOTE_ADDR", ""), given.validated_data.pop("code"))
         user = create_first_teacher(**given.validated_data)
         login(request._request, user, backend="django.contrib.auth.backends.ModelBackend")
         request.user = user

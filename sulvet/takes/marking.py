@@ -45,6 +45,8 @@ from sulvet.takes.models import Edit, Mark, Take
 
 #: Parts from which a take is measured, beside its marks.
 MEASURED_FROM = ("phases", "known_mm")
+#: Of one edit: all landmarks on some 150 frames.
+MOST_MARKS = 6000
 
 
 @dataclass(frozen=True)
@@ -65,6 +67,11 @@ def place_marks(take: Take, marks: Iterable[PlacedMark], revision: int | None = 
     """Put landmarks where the teacher says, all or none, and track them again from there."""
     marks = list(marks)
     _settled(take)
+    if len(marks) > MOST_MARKS:
+        raise Refused(
+            f"These are {len(marks)} marks; at most {MOST_MARKS} can be placed at once. Keep those "
+            "of every tenth frame: Sulvet follows them between."
+        )
     for mark in marks:
         if mark.landmark not in BY_ID:
             raise Refused(f"There is no landmark “{mark.landmark}”.")
@@ -74,9 +81,10 @@ def place_marks(take: Take, marks: Iterable[PlacedMark], revision: int | None = 
             raise Refused("A mark must lie inside the picture.")
     landmarks = tuple(dict.fromkeys(mark.landmark for mark in marks))
     parts = history.parts_of(take, (f"marks:{name}" for name in landmarks))
+    hands = {name: _hand(take, name) for name in landmarks}
     for mark in marks:
         row = {"frame": mark.frame, "x": mark.x, "y": mark.y, "hidden": mark.hidden,
-               "sigma": _hand(take, mark.landmark)}  # fmt: skip
+               "sigma": hands[mark.landmark]}  # fmt: skip
         _put_row(parts, mark.landmark, row)
     gone = len(marks) == 1 and marks[0].hidden
     _edit(take, _placed_label(landmarks, gone), parts, revision)

@@ -2,6 +2,10 @@
 
 SULVET_DATA            folder for database, clips and key (default: ``data`` beside the code)
 SULVET_HOSTS           further host names the server answers to, comma separated
+SULVET_SHARE           address at which others reach Sulvet through a server that speaks HTTPS, such
+                       as https://band.school.example: cookies for HTTPS alone, HSTS, redirects
+SULVET_FIRST_CODE      what who makes the first account must enter; run.py makes one at each start
+SULVET_IDLE_MINUTES    after so long without a request a session ends (240)
 SULVET_TASKS_BACKEND   another backend of django-tasks, for a real queue server
 SULVET_MAX_CLIP_MB     largest clip (500)
 SULVET_MAX_CLIP_SECONDS  longest clip (180)
@@ -14,8 +18,10 @@ import os
 import secrets
 import sys
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import environ
+from django.core.exceptions import ImproperlyConfigured
 
 env = environ.Env()
 ROOT = Path(__file__).resolve().parents[2]
@@ -42,6 +48,23 @@ def _secret_key() -> str:
 SECRET_KEY = env("SULVET_SECRET_KEY", default="") or _secret_key()
 DEBUG = env.bool("SULVET_DEBUG", default=False)
 ALLOWED_HOSTS = ["localhost", "127.0.0.1", "[::1]", *env.list("SULVET_HOSTS", default=[])]
+SHARE = env("SULVET_SHARE", default="").rstrip("/")
+FIRST_CODE = env("SULVET_FIRST_CODE", default="")
+IDLE_MINUTES = env.int("SULVET_IDLE_MINUTES", default=240)
+if SHARE:
+    if not SHARE.startswith("https://") or not urlsplit(SHARE).hostname:
+        raise ImproperlyConfigured(
+            f"SULVET_SHARE is “{SHARE}”; it must be an address such as https://band.school.example."
+        )
+    ALLOWED_HOSTS.append(str(urlsplit(SHARE).hostname))
+    CSRF_TRUSTED_ORIGINS = [SHARE]
+    SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
+    SECURE_SSL_REDIRECT = True
+    # What starts Sulvet, and the server before it, ask here without HTTPS.
+    SECURE_REDIRECT_EXEMPT = [r"^health/$"]
+    SECURE_HSTS_SECONDS = 365 * 24 * 3600
+    # Other names under the school's are not ours to speak for.
+    SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
 
 INSTALLED_APPS = [
     "whitenoise.runserver_nostatic",
@@ -78,6 +101,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
+    "sulvet.accounts.idle.IdleTimeout",
     "sulvet.web.accesses.AccessLog",
 ]
 ROOT_URLCONF = "sulvet.web.urls"
@@ -109,7 +133,10 @@ AUTHENTICATION_BACKENDS = [
 if TESTING:
     # Every test makes its teachers anew; a hash that is slow on purpose took a quarter of the time.
     PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+    # Nor do the logins of one test count against those of another.
+    CACHES = {"default": {"BACKEND": "django.core.cache.backends.dummy.DummyCache"}}
 AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
     {
         "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
         "OPTIONS": {"min_length": 8},
@@ -121,6 +148,7 @@ AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
+AXES_LOCKOUT_CALLABLE = "sulvet.web.failures.locked_out"
 
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
@@ -159,6 +187,8 @@ REST_FRAMEWORK = {
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
     "DEFAULT_RENDERER_CLASSES": ["sulvet.accounts.shapes.DataRenderer"],
     "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    # Before a password is hashed, which is slow on purpose.
+    "DEFAULT_THROTTLE_RATES": {"login": "20/min"},
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "sulvet.accounts.errors.handle",
 }

@@ -3,9 +3,11 @@
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
-from sulvet.web.views import page
+from sulvet.web.views import health, page
 
+handler500 = "sulvet.web.failures.server_error"
 urlpatterns = [
+    path("health/", health, name="health"),
     path("api/schema/", SpectacularAPIView.as_view(), name="schema"),
     path("api/", include("sulvet.accounts.urls")),
     path("api/", include("sulvet.hand.urls")),
@@ -19,5 +21,5 @@ urlpatterns = [
     path("private/", include("sulvet.closeups.media_urls")),
     path("private/", include("sulvet.takes.media_urls")),
     path("private/", include("sulvet.records.media_urls")),
-    re_path(r"^(?!api/|private/|static/).*$", page, name="page"),
+    re_path(r"^(?!api/|private/|static/|health/).*$", page, name="page"),
 ]

@@ -20,3 +20,9 @@ def page(request: HttpRequest) -> HttpResponse:
             content_type="text/plain",
         )
     return HttpResponse(file.read_bytes(), content_type="text/html; charset=utf-8")
+
+
+def health(request: HttpRequest) -> HttpResponse:
+    """That the server answers, to what started it or stands before it."""
+    del request
+    return HttpResponse("ok\n", content_type="text/plain")

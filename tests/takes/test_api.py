@@ -28,7 +28,7 @@ class SessionTests(BandTestCase):
         self.assertEqual(wrong.status_code, 400)
         self.assertIn("do not fit together", wrong.json()["detail"])
         right = client.post("/api/session/", {**words, "password": "a-long-word"}, **how)
-        self.assertEqual(right.json(), {"username": "teacher", "new": False})
+        self.assertEqual(right.json(), {"username": "teacher", "new": False, "code_needed": False})
         self.assertEqual(client.get("/api/band/").status_code, 200)
         how["headers"] = {"X-CSRFToken": client.cookies["csrftoken"].value}
         client.delete("/api/session/", **how)
@@ -54,7 +54,7 @@ class SessionTests(BandTestCase):
         weak = self.sent("post", "/api/first-account/", {**words, "password": "short"}, 400)
         self.assertIn("too short", weak["detail"])
         made = self.sent("post", "/api/first-account/", words)
-        self.assertEqual(made, {"username": "second", "new": False})
+        self.assertEqual(made, {"username": "second", "new": False, "code_needed": False})
         self.assertEqual(self.client.get("/api/band/").json()["sections"], [])
 
     def test_guessing_passwords_is_stopped(self) -> None:

@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it, vi } from "vitest";
-import { api, data, refusalOf } from "./client";
+import { api, data, patiently, refusalOf } from "./client";
 
 afterEach(() => void vi.unstubAllGlobals());
 
@@ -42,9 +42,30 @@ describe("api", () => {
 
   it("sends the page's token with changes and not with reads", async () => {
     document.cookie = "csrftoken=abc123";
-    const { fetcher, requests } = serve(() => json({ username: null, new: false }));
+    const { fetcher, requests } = serve(() =>
+      json({ username: null, new: false, code_needed: false }),
+    );
     await api.GET("/api/session/", { ...base, fetch: fetcher });
     await api.DELETE("/api/session/", { ...base, fetch: fetcher });
     expect(requests.map((r) => r.headers.get("X-CSRFToken"))).toEqual([null, "abc123"]);
+  });
+});
+
+describe("patiently", () => {
+  it("asks a busy server again after as long as it says, and no other one", async () => {
+    vi.useFakeTimers();
+    const busy = () => new Response("", { status: 503, headers: { "Retry-After": "2" } });
+    const answers = [busy(), busy(), json({ username: "a" })];
+    const ask = vi.fn(() => Promise.resolve(answers.shift() ?? busy()));
+    const asked = patiently(ask);
+    await vi.advanceTimersByTimeAsync(1900);
+    expect(ask).toHaveBeenCalledTimes(1);
+    await vi.advanceTimersByTimeAsync(2200);
+    expect((await asked).status).toBe(200);
+    expect(ask).toHaveBeenCalledTimes(3);
+    const down = vi.fn(() => Promise.resolve(new Response("", { status: 503 })));
+    expect((await patiently(down)).status).toBe(503);
+    expect(down).toHaveBeenCalledTimes(1);
+    vi.useRealTimers();
   });
 });

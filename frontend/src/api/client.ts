@@ -55,7 +55,25 @@ const guard: Middleware = {
   },
 };
 
-export const api = createClient<paths>();
+/** How often a busy server is asked again. */
+const TRIES = 5;
+
+/**
+ * Asks again what a busy server has not done (503): it says for how long to wait, and has
+ * written nothing.
+ */
+export async function patiently(ask: () => Promise<Response>): Promise<Response> {
+  for (let tried = 1; ; tried++) {
+    const answer = await ask();
+    const wait = Number(answer.headers.get("Retry-After"));
+    if (answer.status !== 503 || !wait || tried === TRIES) return answer;
+    await new Promise((resolve) => setTimeout(resolve, wait * 1000));
+  }
+}
+
+export const api = createClient<paths>({
+  fetch: (request) => patiently(() => fetch(request.clone())),
+});
 api.use(guard);
 
 /** The data of an answer; the middleware has thrown on anything else. */
@@ -70,11 +88,13 @@ export async function sendForm<T>(
 ): Promise<T> {
   const form = new FormData();
   for (const [name, part] of Object.entries(parts)) form.set(name, part);
-  const answer = await fetch(address, {
-    method: "POST",
-    headers: { "X-CSRFToken": csrfToken() },
-    body: form,
-  });
+  const answer = await patiently(() =>
+    fetch(address, {
+      method: "POST",
+      headers: { "X-CSRFToken": csrfToken() },
+      body: form,
+    }),
+  );
   const body: unknown = await answer.json().catch(() => null);
   if (!answer.ok) throw refusalOf(answer.status, body);
   return body as T;

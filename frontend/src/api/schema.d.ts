@@ -196,6 +196,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/password/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Another password; every other session of this account ends with it. */
+        put: operations["change_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/": {
         parameters: {
             query?: never;
@@ -352,6 +369,23 @@ export interface paths {
         post: operations["log_in"];
         /** @description Log out. */
         delete: operations["log_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Log out everywhere, here as well. */
+        delete: operations["log_out_everywhere"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1621,6 +1655,13 @@ export interface components {
             answer: (components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["NullEnum"]) | null;
             answer_reason: string;
         };
+        /** @description The same, with the code that was printed at the start where it is needed. */
+        FirstAccountRequest: {
+            username: string;
+            password: string;
+            /** @default  */
+            code: string;
+        };
         /** @description Which fault is the focus; empty leaves it to the order of fixing. */
         FocusInRequest: {
             fault: string;
@@ -1955,6 +1996,11 @@ export interface components {
             frames: components["schemas"]["Frame"][];
             readings: components["schemas"]["PhaseReading"][];
         };
+        /** @description The password as it is, and as it is to be. */
+        PasswordRequest: {
+            old: string;
+            new: string;
+        };
         /** @description Whether the teacher has read the take. */
         PatchedReadInRequest: {
             read?: boolean;
@@ -2254,10 +2300,14 @@ export interface components {
             shown: boolean;
             sounding: boolean[] | null;
         };
-        /** @description Who is logged in; ``new`` when the installation has no account yet. */
+        /**
+         * @description Who is logged in; ``new`` when the installation has no account yet, ``code_needed`` when
+         *     making it takes the code that was printed at the start.
+         */
         Session: {
             username: string | null;
             new: boolean;
+            code_needed: boolean;
         };
         /** @description What to look at before the mouth; ``done`` is the observation that says it was. */
         SetUpCheck: {
@@ -2902,7 +2952,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CredentialsRequest"];
+                "application/json": components["schemas"]["FirstAccountRequest"];
             };
         };
         responses: {
@@ -3038,6 +3088,29 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
             };
         };
     };
@@ -3394,6 +3467,24 @@ export interface operations {
         };
     };
     log_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    log_out_everywhere: {
         parameters: {
             query?: never;
             header?: never;

@@ -6,15 +6,18 @@ import { Refused } from "../shared/states";
 import { keys } from "../api/keys";
 
 /** Log in; on a new installation the same form makes the first account. */
-export function LoginScreen({ first }: { first: boolean }) {
+export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded: boolean }) {
   const client = useQueryClient();
   const [username, setUsername] = useState("");
   const [password, setPassword] = useState("");
+  const [code, setCode] = useState("");
   const enter = useMutation({
     mutationFn: () => {
       const body = { username, password };
       return data(
-        first ? api.POST("/api/first-account/", { body }) : api.POST("/api/session/", { body }),
+        first
+          ? api.POST("/api/first-account/", { body: { ...body, code } })
+          : api.POST("/api/session/", { body }),
       );
     },
     onSuccess: (session) => client.setQueryData(keys.session, session),
@@ -57,6 +60,21 @@ export function LoginScreen({ first }: { first: boolean }) {
           />
           {first && <Form.Text>Eight characters or more.</Form.Text>}
         </Form.Group>
+        {codeNeeded && (
+          <Form.Group className="mb-4" controlId="code">
+            <Form.Label>Code</Form.Label>
+            <Form.Control
+              size="lg"
+              required
+              autoComplete="one-time-code"
+              value={code}
+              onChange={(event) => setCode(event.target.value)}
+            />
+            <Form.Text>
+              Sulvet printed it on the computer it runs on when it was started.
+            </Form.Text>
+          </Form.Group>
+        )}
         <Button type="submit" size="lg" disabled={enter.isPending}>
           {first ? "Make the account" : "Log in"}
         </Button>

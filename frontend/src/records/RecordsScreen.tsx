@@ -7,6 +7,7 @@ import { csrfToken, Refusal } from "../api/client";
 import { useTakeInArchive } from "../api/records";
 import { counted } from "../shared/format";
 import { Refused } from "../shared/states";
+import { Account } from "./Account";
 import { Deletion } from "./Deletion";
 
 const OUT: [string, string, string][] = [
@@ -151,6 +152,7 @@ export default function RecordsScreen() {
         </section>
       </div>
       <Deletion />
+      <Account />
     </main>
   );
 }

@@ -92,6 +92,7 @@ const VERDICT_SHAPE: Record<string, string> = {
 export function Glyph({ shape, size = 16 }: { shape: string; size?: number }) {
   return (
     <svg
+      className="flex-shrink-0"
       width={size}
       height={size}
       viewBox="0 0 16 16"
@@ -118,7 +119,7 @@ export function Verdict({ verdict }: { verdict: string }) {
 export function chairWords(chair: Chair): string {
   const words: Record<ChairState, string> = {
     "no-consent": "No consent",
-    "consent-ended": "Consent ended",
+    "consent-ended": "Closed",
     "nothing-filmed": "Not filmed",
     "being-read": "Being read",
     failed: "Can't be read",

@@ -1,0 +1,76 @@
+"""What is said when something fails that no view has an answer to: a sentence, and what to do."""
+
+from __future__ import annotations
+
+import errno
+import sqlite3
+import sys
+
+from django.db import Error as DatabaseError
+from django.http import HttpRequest, HttpResponse, JsonResponse
+
+from sulvet.takes.waiting import is_locked
+
+#: How long a page waits before it asks again, s.
+RETRY_AFTER = 2
+BUSY = (
+    "Sulvet is writing something larger just now, so this was not done. Nothing is lost: the page "
+    "tries again by itself."
+)
+FULL = (
+    "The disk of the computer that Sulvet runs on is full, so this was not kept. Make room there, "
+    "or delete takes that nobody needs, and do it again."
+)
+WRONG = (
+    "Something went wrong inside Sulvet. What is stored is as it was. Try again; if it happens "
+    "again, send the last lines that Sulvet printed to whoever looks after it."
+)
+
+
+def disk_full(error: BaseException | None) -> bool:
+    """Whether an error, or what it came from, says that a disk is full."""
+    while error is not None:
+        if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
+            return True
+        if isinstance(error, DatabaseError | sqlite3.Error) and "is full" in str(error):
+            return True
+        error = error.__cause__ or error.__context__
+    return False
+
+
+def locked(error: BaseException | None) -> bool:
+    """Whether an error, or what it came from, is a database that another writer holds."""
+    while error is not None:
+        if is_locked(error):
+            return True
+        error = error.__cause__ or error.__context__
+    return False
+
+
+def server_error(request: HttpRequest) -> HttpResponse:
+    """Django's handler for what no view has caught."""
+    error = sys.exc_info()[1]
+    if locked(error):
+        answer = _said(request, BUSY, 503)
+        answer.headers["Retry-After"] = str(RETRY_AFTER)
+        return answer
+    if disk_full(error):
+        return _said(request, FULL, 507)
+    return _said(request, WRONG, 500)
+
+
+def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> HttpResponse:
+    """After too many wrong passwords."""
+    del args, kwargs
+    return _said(
+        request,
+        "Ten wrong passwords in a row: this name is locked here for a quarter of an hour. If the "
+        "password is lost, whoever looks after Sulvet sets another one (run.py password).",
+        429,
+    )
+
+
+def _said(request: HttpRequest, sentence: str, status: int) -> HttpResponse:
+    if request.path.startswith("/api/"):
+        return JsonResponse({"detail": sentence}, status=status)
+    return HttpResponse(f"{sentence}\n", status=status, content_type="text/plain; charset=utf-8")
