@@ -59,6 +59,8 @@ for on few frames and followed on the others.
 
 {review}
 
+{reviewing.WHY}
+
 ## Stepping through frames
 
 Headless Chromium, the same clip on the Bench, stills of 1280x720, {browsing.STEPS} steps with the

@@ -101,7 +101,7 @@ def _takes() -> list[Elsewhere]:
             ("rim-low", _rim(0.45), 0.0),
             ("rim-high", _rim(0.88), 0.0),
             ("rim-off-centre", _rim(0.68, 0.12), 0.0),
-            ("loose-corners", _rim(0.68), 0.025),
+            ("loose-corners", _rim(0.68), 0.045),
             ("", CLOSE, 0.0),
             ("smile", replace(CLOSE, rise=SLIGHT.rise, width=SLIGHT.width), 0.0),
         ]
