@@ -10,6 +10,7 @@ from django.contrib.auth.models import User
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
+from sulvet.accounts.errors import Conflict
 from sulvet.band.models import Student
 from sulvet.closeups.models import CloseUp
 from sulvet.core import ENGINE_VERSION
@@ -28,6 +29,10 @@ from sulvet.standards.selectors import standard_of
 ALL_RIGHT = "Tip, sides and ligature are as they should be. Now look at the mouth."
 ALL_RIGHT_DOUBLE = "The reed opens as it should. Now look at the mouth."
 NOT_MARKED = "Mark what is asked; the findings come with the last mark."
+NO_REED = (
+    "{name} plays the {instrument} now, which has no reed, so this close-up can't be judged. "
+    "Delete it, or set the instrument that it was taken for."
+)
 CLEAN = "Reeds and mouthpieces are nobody's but the player's: clean before anyone else tries."
 
 
@@ -64,7 +69,12 @@ def _of_the_box(row: CloseUp) -> dict[str, str]:
 
 
 def standing(row: CloseUp, standard: Standard) -> list[str]:
-    """The faults a close-up shows and the teacher has not sent away, in the order of mending."""
+    """The faults a close-up shows and the teacher has not sent away, in the order of mending.
+
+    None where the student has gone to an instrument without a reed.
+    """
+    if standard.family not in reeds.FAMILIES:
+        return []
     return [
         f.fault
         for f in judged(row, standard).findings
@@ -112,6 +122,8 @@ def page(row: CloseUp) -> dict[str, Any]:
     """Everything the close-up's screen shows."""
     student = row.student
     standard = standard_of(student.section.band.teacher, student.instrument)
+    if standard.family not in reeds.FAMILIES:
+        raise Conflict(NO_REED.format(name=student.name, instrument=standard.name.lower()))
     found = judged(row, standard)
     measured = Measured.of(row.measured) if row.measured else Measured()
     drawing = equipment_drawing(measured, found, standard)

@@ -8,6 +8,7 @@ The child talks in lines of JSON; arrays come back in one ``.npz`` file.
 from __future__ import annotations
 
 import ctypes
+import errno
 import json
 import os
 import queue
@@ -35,6 +36,12 @@ MEMORY = 12 * 2**30
 #: Time limits, s: to look at a clip, and to review it at least and per second of clip.
 LOOK_SECONDS, REVIEW_SECONDS, REVIEW_PER_SECOND = 60.0, 300.0, 30.0
 
+NO_ROOM = (
+    "The disk of the computer that Sulvet runs on is full, so this could not be read. The clip is "
+    "kept. Make room there, or delete takes that nobody needs; then press “Read again”."
+)
+#: Signals by which a decoder ends itself; by any other a child was ended from outside.
+OWN_END = (signal.SIGSEGV, signal.SIGABRT, signal.SIGBUS, signal.SIGFPE, signal.SIGILL)
 BROKE = (
     "Sulvet could not get through this clip; it is damaged in a way that stops the decoder. "
     "Send it again from the phone, or save it anew in the phone's editor."
@@ -47,6 +54,10 @@ TOO_SLOW = (
 
 class ReviewStopped(RuntimeError):
     """The caller asked to stop; nothing is wrong with the clip."""
+
+
+class ChildEnded(RuntimeError):
+    """The child was ended from outside, as by a computer short of memory: try again."""
 
 
 @dataclass(frozen=True)
@@ -65,6 +76,17 @@ class Outcome:
 def look(clip: Path) -> ClipFacts:
     """``clip.facts`` in a child. Raises ClipError with a sentence."""
     return ClipFacts(**_call({"task": "look", "clip": str(clip)}, LOOK_SECONDS))
+
+
+def check(files: list[Path]) -> tuple[str, str]:
+    """Look at clips, and at pictures (``.jpg``), in one child.
+
+    Returns the first that can't be used and why, as a sentence; two empty words if all can.
+    Raises ClipError when one of them ends the child.
+    """
+    request = {"task": "check", "files": [str(file) for file in files]}
+    said = _call(request, LOOK_SECONDS + 3.0 * len(files))
+    return said["wrong"], said["why"]
 
 
 def hear(clip: Path, out: Path) -> bool:
@@ -168,6 +190,9 @@ def _call(
                 progress(stage, share)
                 continue
             if line is None:
+                ended = -child.wait()
+                if ended > 0 and ended not in OWN_END:
+                    raise ChildEnded(f"signal {ended}")
                 raise ClipError(BROKE)
             said = json.loads(line)
             if "error" in said:
@@ -206,7 +231,7 @@ def main() -> None:
     """The child: one request on standard input, lines of JSON on standard output."""
     _limits()
     request = json.load(sys.stdin)
-    clip = Path(request["clip"])
+    clip = Path(request.get("clip", ""))
 
     def say(**words: Any) -> None:
         print(json.dumps(words), flush=True)
@@ -214,6 +239,9 @@ def main() -> None:
     try:
         if request["task"] == "look":
             say(done=asdict(facts(clip)))
+            return
+        if request["task"] == "check":
+            say(done=_check(request["files"]))
             return
         if request["task"] == "hear":
             say(done={"sound": _hear(clip, Path(request["out"]))})
@@ -226,6 +254,10 @@ def main() -> None:
         say(error=str(error))
     except MemoryError:
         say(error=BROKE)
+    except OSError as error:
+        if error.errno not in (errno.ENOSPC, errno.EDQUOT):
+            raise
+        say(error=NO_ROOM)
 
 
 def _hear(clip: Path, out: Path) -> bool:
@@ -235,6 +267,18 @@ def _hear(clip: Path, out: Path) -> bool:
     if heard is not None:
         np.savez(out, samples=heard.samples, start=heard.start)
     return heard is not None
+
+
+def _check(files: list[str]) -> dict[str, Any]:
+    from sulvet.core.video.photo import check_jpeg
+
+    for name in files:
+        path = Path(name)
+        try:
+            check_jpeg(path) if path.suffix == ".jpg" else facts(path)
+        except ClipError as error:
+            return {"wrong": name, "why": str(error)}
+    return {"wrong": "", "why": ""}
 
 
 def _photo(source: Path, out: Path) -> dict[str, Any]:

@@ -77,6 +77,9 @@ TABLES: tuple[tuple[type[models.Model], str], ...] = (
 #: The teacher's own settings: those of the account stay where it has some.
 SETTINGS: tuple[type[models.Model], ...] = (OwnStandard, HandMark, SchoolDays, ReedHabits)
 BATCH, CHUNK = 500, 2**20
+#: What no archive of a band has more of: files, bytes of one row, bytes of all tables; and how
+#: much smaller than its contents an entry may be, beyond which it is made to fill a disk.
+MOST_ENTRIES, MOST_LINE, MOST_TABLES, MOST_RATIO = 50_000, 2**25, 2**32, 200
 #: A file's own name, never a way out of its folder.
 FILE_NAME = re.compile(r"[\w-][\w.-]*")
 CLIP_PATH = re.compile(rf"clips/([0-9a-f-]{{36}})/({FILE_NAME.pattern})$")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import hashlib
 import json
+import logging
 import re
 import shutil
 import uuid
@@ -25,6 +26,9 @@ from django.utils import timezone
 
 from sulvet.accounts.errors import Conflict, Refused
 from sulvet.band.models import Band, Student
+from sulvet.closeups.models import CloseUpPicture
+from sulvet.core import sandbox
+from sulvet.core.video.clip import ClipError
 from sulvet.records import older_archives
 from sulvet.records.archive_format import (
     BATCH,
@@ -33,11 +37,17 @@ from sulvet.records.archive_format import (
     FILE_NAME,
     FORMAT,
     MANIFEST,
+    MOST_ENTRIES,
+    MOST_LINE,
     MOST_MANIFEST,
+    MOST_RATIO,
+    MOST_TABLES,
     SETTINGS,
     TABLES,
     VERSION,
 )
+from sulvet.records.look_through import look_through
+from sulvet.takes import files
 from sulvet.takes.files import INCOMING
 from sulvet.takes.models import (
     Take,
@@ -49,6 +59,7 @@ NO_CONSENT = (
 )
 #: The flag of an encrypted entry (PKWARE's APPNOTE, 4.4.4).
 ENCRYPTED = 0x1
+log = logging.getLogger(__name__)
 PARTS = re.compile(r"(\.incoming$|^making-)")
 
 
@@ -59,6 +70,11 @@ def _look(column: models.CharField[Any, Any], value: Any) -> None:
         raise ValueError(f"{column.name}: {value!r}")
     if known and value not in known:
         raise ValueError(f"{column.name}: {value!r}")
+
+
+def _no_number(word: str) -> None:
+    """JSON knows neither infinity nor what is not a number; Python's reader does."""
+    raise ValueError(word)
 
 
 @dataclass
@@ -89,6 +105,7 @@ def read(
         )
     try:
         with pyzipper.AESZipFile(source) as archive:
+            _check_sizes(archive)
             _unlock(archive, passphrase)
             return _Reader(teacher, archive, without_consent).read()
     except (
@@ -99,6 +116,21 @@ def read(
             "This is not a whole archive: it was cut off or changed on the way. Nothing was taken "
             "in. Fetch the file again from where you keep it."
         ) from error
+
+
+def _check_sizes(archive: zipfile.ZipFile) -> None:
+    """Refused when an archive has more in it than a band can have."""
+    entries = archive.infolist()
+    tables = sum(one.file_size for one in entries if not one.filename.startswith("clips/"))
+    packed = any(
+        one.file_size > CHUNK and one.file_size > MOST_RATIO * max(one.compress_size, 1)
+        for one in entries
+    )
+    if len(entries) > MOST_ENTRIES or tables > MOST_TABLES or packed:
+        raise Refused(
+            "This is no archive of Sulvet's: it unpacks to far more than a band can have. Nothing "
+            "was taken in."
+        )
 
 
 def _unlock(archive: zipfile.ZipFile, passphrase: str) -> None:
@@ -137,6 +169,7 @@ class _Reader:
                 taken = Take.objects.filter(folder=uuid.UUID(name)).exists()
                 self.folders[name] = uuid.uuid4() if taken else uuid.UUID(name)
             self._unpack(staging)
+            self._look_at_files(staging)
             with transaction.atomic():
                 for model, way in TABLES:
                     self._insert(model, way)
@@ -157,7 +190,25 @@ class _Reader:
             raise
         finally:
             shutil.rmtree(staging, ignore_errors=True)
+        self._try_pages()
         return self.taken
+
+    def _try_pages(self) -> None:
+        """Refused, and all of it taken back, when some page can't be made of what came in."""
+        try:
+            look_through(self.teacher)
+        except Exception as error:
+            log.exception("an archive was taken back")
+            with transaction.atomic():
+                for model, _ in reversed(TABLES):
+                    new = self.ids.get(model, {}).values()
+                    model._default_manager.filter(pk__in=list(new)).delete()
+            for folder in self.folders.values():
+                files.discard(folder)
+            raise Refused(
+                "The archive does not fit together: a page can't be made of what is in it. Nothing "
+                "was taken in."
+            ) from error
 
     def _ask_for_consent(self) -> None:
         """Refused when there are clips of students who may not be filmed today."""
@@ -228,8 +279,10 @@ class _Reader:
         rest = b""
         for piece in self._checked(file):
             *lines, rest = (rest + piece).split(b"\n")
+            if len(rest) > MOST_LINE:
+                raise ValueError(file)
             for line in lines:
-                yield json.loads(line)
+                yield json.loads(line, parse_constant=_no_number)
         if rest:
             raise ValueError(file)
 
@@ -249,6 +302,24 @@ class _Reader:
                 for chunk in self._checked(name):
                     target.write(chunk)
             self.taken.files += 1
+
+    def _look_at_files(self, staging: Path) -> None:
+        """Every clip and picture passes what an upload passes; refused where one does not."""
+        found = [path for path in sorted(staging.glob("*/*")) if path.suffix != ".npz"]
+        pictures = staging / "pictures"
+        pictures.mkdir()
+        for row in self._rows(CloseUpPicture):
+            path = pictures / f"{int(row['id'])}.jpg"
+            path.write_bytes(base64.b64decode(row["jpeg"]))
+            found.append(path)
+        try:
+            wrong, why = sandbox.check(found)
+        except ClipError as error:
+            wrong, why = "clips", str(error)
+        if wrong:
+            name = Path(wrong).name
+            raise Refused(f"“{name}” in the archive can't be used. {why} Nothing was taken in.")
+        shutil.rmtree(pictures)
 
     def _insert(self, model: type[models.Model], way: str) -> None:
         mine = model._default_manager.filter(**{way: self.teacher})
@@ -306,6 +377,8 @@ class _Reader:
             setattr(one, column.attname, value)
             if isinstance(column, models.CharField):
                 _look(column, value)
+            elif value not in column.empty_values and not column.is_relation:
+                column.run_validators(value)
         if isinstance(one, Take) and not FILE_NAME.fullmatch(one.clip_name):
             raise ValueError(one.clip_name)
         return one

@@ -37,6 +37,9 @@ def read_take(take_id: int, job: str) -> None:
         _read(take)
     except sandbox.ReviewStopped:
         log.warning("take %s: stopped, another job has it", take_id)
+    except sandbox.ChildEnded:
+        # Nothing is wrong with the clip: its heart stands still, and it is taken up again.
+        log.exception("take %s: the reading was ended from outside", take_id)
     except ClipError as error:
         _fail(take, str(error))
     except OperationalError:

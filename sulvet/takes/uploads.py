@@ -57,12 +57,14 @@ def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> T
     directory = Path(settings.CLIPS_DIR) / str(folder)
     incoming = directory.with_suffix(files.INCOMING)
     incoming.mkdir(parents=True)
-    name = "clip" + Path(upload.name or "").suffix.lower()[:6]
     try:
-        with open(incoming / name, "wb") as file:
+        coming = incoming / f"coming{_plain_suffix(upload.name)}"
+        with open(coming, "wb") as file:
             for chunk in upload.chunks():
                 file.write(chunk)
-        known = _look(incoming / name)
+        known = _look(coming)
+        name = f"clip{known.suffix}"
+        coming.rename(incoming / name)
         with transaction.atomic():
             take = _created(
                 student,
@@ -130,10 +132,21 @@ def _created(student: Student, facts: TakeFacts, **known: Any) -> Take:
     )
 
 
+def _plain_suffix(name: str | None) -> str:
+    """What a file is called by, as far as it may be part of a name of ours."""
+    suffix = Path(name or "").suffix.lower()
+    return suffix if suffix[1:].isalnum() and suffix.isascii() and len(suffix) <= 6 else ""
+
+
 def _look(path: Path) -> ClipFacts:
     try:
         check_file(path, MAX_BYTES)
         return sandbox.look(path)
+    except sandbox.ChildEnded as error:
+        raise Refused(
+            "Looking at this clip was interrupted: the computer is short of memory, or Sulvet was "
+            "being ended. Send it again."
+        ) from error
     except ClipError as error:
         raise Refused(str(error)) from error
 

@@ -43,6 +43,14 @@ class CloseUpCase(RecordCase):
 
 
 class CloseUpTests(CloseUpCase):
+    def test_of_somebody_who_has_gone_to_an_instrument_without_a_reed(self) -> None:
+        page = self.marked(self.sent_photo("carla-reed"), "carla-reed")
+        Student.objects.filter(pk=self.player.pk).update(instrument="horn")
+        (row,) = self.sent("get", reverse("student-close-ups", args=[self.player.pk]))
+        self.assertEqual(row["shows"], [])
+        said = self.sent("get", reverse("close-up", args=[page["id"]]), expect=409)
+        self.assertIn("plays the horn now", said["detail"])
+
     def test_from_a_photo_to_a_finding(self) -> None:
         page = self.sent_photo("carla-reed")
         self.assertEqual((page["width"], page["height"]), (1080, 1440))

@@ -7,10 +7,13 @@ import hashlib
 import io
 import json
 import zipfile
+from base64 import b64encode
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlencode
 
+import cv2
+import numpy as np
 from django.apps import apps
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -29,6 +32,7 @@ from sulvet.takes.models import Discarded, Mark, Take, TakeSound
 from sulvet.takes.uploads import delete_student
 from tests.records.base import DAYS, RecordCase
 
+JPEG = cv2.imencode(".jpg", np.full((40, 30, 3), 128, np.uint8))[1].tobytes()
 FORM = "application/x-www-form-urlencoded"
 
 
@@ -115,7 +119,7 @@ class ArchiveTests(RecordCase):
             student=self.student, reed=reed, original_name="r.jpg", width=900, height=1200,
             marks={"cut": [1 / 3, 2.5]}, hidden=["mouth_tip"], taken_on=self.today,
         )  # fmt: skip
-        CloseUpPicture.objects.create(close_up=close_up, jpeg=bytes(range(256)))
+        CloseUpPicture.objects.create(close_up=close_up, jpeg=JPEG)
         ReedPlay.objects.create(reed=reed, date=self.today, minutes=20)
         ReedHabits.objects.create(teacher=self.teacher, figures={"least": 6})
         HandMark.objects.create(
@@ -229,6 +233,15 @@ class ArchiveTests(RecordCase):
              "does not fit together"),
             (resealed(data, "tables/plans.plan.jsonl", b'"student_id": ', b'"student_id": 9'),
              "does not fit together"),
+            (resealed(data, "tables/takes.take.jsonl", b'"state"', b'"share": NaN, "state"'),
+             "does not fit together"),
+            (resealed(data, "tables/takes.takeanalysis.jsonl", b'"hold": {', b'"held": {'),
+             "a page can't be made"),
+            (resealed(data, "tables/closeups.closeuppicture.jsonl",
+                      b64encode(JPEG), b64encode(b"<html><script>")), "can't be used"),
+            (sealed_file(data, "clip.mp4", b"ffconcat version 1.0\nfile /etc/passwd\n"),
+             "not a video Sulvet can read"),
+            (sealed_file(data, "clip.mp4", bytes(2**27), zipfile.ZIP_DEFLATED), "far more"),
         ):  # fmt: skip
             answer = self.taken_in(wrong)
             self.assertEqual(answer.status_code, 400, words)
@@ -302,10 +315,10 @@ class ArchiveTests(RecordCase):
         self.assertEqual((take.read_at, take.created_at), (moment, moment))
 
 
-def changed(data: bytes, parts: dict[str, Any]) -> bytes:
+def changed(data: bytes, parts: dict[str, Any], how: int = zipfile.ZIP_STORED) -> bytes:
     """The archive with some entries replaced or left out, by the end of their names."""
     out = io.BytesIO()
-    with zipfile.ZipFile(io.BytesIO(data)) as old, zipfile.ZipFile(out, "w") as new:
+    with zipfile.ZipFile(io.BytesIO(data)) as old, zipfile.ZipFile(out, "w", how) as new:
         for name in old.namelist():
             content: bytes | None = old.read(name)
             for end, to in parts.items():
@@ -314,6 +327,17 @@ def changed(data: bytes, parts: dict[str, Any]) -> bytes:
             if content is not None:
                 new.writestr(name, content)
     return out.getvalue()
+
+
+def sealed_file(data: bytes, end: str, content: bytes, how: int = zipfile.ZIP_STORED) -> bytes:
+    """The archive with its files of this name made another, and their checksums to fit."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archived:
+        manifest = json.loads(archived.read(archive_format.MANIFEST))
+    for entry in manifest["entries"]:
+        if entry["name"].endswith(end):
+            entry["bytes"], entry["sha256"] = len(content), hashlib.sha256(content).hexdigest()
+    sealed = {end: content, archive_format.MANIFEST: json.dumps(manifest).encode()}
+    return changed(data, sealed, how)
 
 
 def resealed(data: bytes, name: str, old: bytes, new: bytes) -> bytes:

@@ -46,6 +46,7 @@ class ClipFacts:
 
     seconds  length as declared, None if it is not
     rate     frames a second on average as declared, None if it is not
+    suffix   what a file of this container is called by, as ``.mp4``
     """
 
     width: int
@@ -54,6 +55,7 @@ class ClipFacts:
     rate: float | None
     codec: str
     has_sound: bool
+    suffix: str
 
 
 @dataclass
@@ -115,6 +117,14 @@ def check_file(path: Path, max_bytes: int = MAX_BYTES) -> None:
         )
 
 
+def _suffix(container: Any, path: Path) -> str:
+    """The file's own suffix where its container goes by it, else the container's first."""
+    names = [f".{name}" for name in container.format.name.split(",")]
+    names = [".mkv" if name == ".matroska" else name for name in names]
+    own = path.suffix.lower()
+    return own if own in names else ".mp4" if ".mp4" in names else names[0]
+
+
 def _open(path: Path) -> Any:
     try:
         return av.open(
@@ -172,7 +182,7 @@ def facts(path: Path, max_seconds: float = MAX_SECONDS) -> ClipFacts:
             ) from error
         if turned:
             width, height = height, width
-        return ClipFacts(width, height, seconds, rate, codec, has_sound)
+        return ClipFacts(width, height, seconds, rate, codec, has_sound, _suffix(container, path))
 
 
 def _orientation(frame: av.VideoFrame) -> tuple[int, bool]:

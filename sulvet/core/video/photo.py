@@ -102,3 +102,14 @@ def _sharpest(path: Path) -> Image:
     if best is None:
         raise ClipError(NOT_A_PICTURE)
     return best
+
+
+def check_jpeg(path: Path) -> None:
+    """ClipError when a file is no JPEG of at most ``LONG_SIDE`` pixels a side that decodes."""
+    try:
+        with Pillow.open(path, formats=("JPEG",)) as picture:
+            if max(picture.size) > LONG_SIDE:
+                raise ClipError(NOT_A_PICTURE)
+            picture.load()
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
+        raise ClipError(NOT_A_PICTURE) from error
