@@ -15,7 +15,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from itertools import islice
 from pathlib import Path
-from typing import Any, BinaryIO
+from typing import IO, Any, BinaryIO
 
 import pyzipper
 from django.conf import settings
@@ -118,6 +118,15 @@ def read(
         ) from error
 
 
+def verify(source: IO[bytes], passphrase: str = "") -> None:
+    """Read an archive through, every byte of it; refused when it is not as it was written."""
+    source.seek(0)
+    with pyzipper.AESZipFile(source) as archive:
+        _check_sizes(archive)
+        _unlock(archive, passphrase)
+        _Contents(archive).read_through()
+
+
 def _check_sizes(archive: zipfile.ZipFile) -> None:
     """Refused when an archive has more in it than a band can have."""
     entries = archive.infolist()
@@ -147,12 +156,67 @@ def _unlock(archive: zipfile.ZipFile, passphrase: str) -> None:
         raise Refused("This is not the passphrase that the archive was exported with.") from None
 
 
-class _Reader:
+class _Contents:
+    """What an archive says it holds, and its bytes held against that."""
+
+    def __init__(self, archive: zipfile.ZipFile) -> None:
+        self.archive, self.version = archive, VERSION
+        self.entries = self._manifest()
+
+    def read_through(self) -> None:
+        """Every byte; refused when one is not what was written."""
+        for name in self.entries:
+            for _ in self._checked(name):
+                pass
+
+    def _manifest(self) -> dict[str, dict[str, Any]]:
+        try:
+            with self.archive.open(MANIFEST) as file:
+                manifest = json.loads(file.read(MOST_MANIFEST))
+            known = manifest["format"] == FORMAT
+            version = int(manifest["version"])
+            entries = {str(e["name"]): e for e in manifest["entries"]}
+        except (KeyError, TypeError, ValueError) as error:
+            raise Refused(
+                "This is no archive of Sulvet's: it has no list of contents that can be read."
+            ) from error
+        if not known:
+            raise Refused("This is no archive of Sulvet's.")
+        if version > VERSION:
+            raise Refused(
+                f"This archive is of version {version}; this Sulvet reads up to {VERSION}. Bring "
+                "Sulvet up to date first."
+            )
+        self.version = version
+        return entries
+
+    def _checked(self, name: str) -> Iterator[bytes]:
+        """The bytes of an entry, piece by piece; refused when they are not what was written."""
+        entry = self.entries[name]
+        digest, size = hashlib.sha256(), 0
+        try:
+            with self.archive.open(name) as file:
+                while chunk := file.read(CHUNK):
+                    size += len(chunk)
+                    if size > int(entry["bytes"]):
+                        break
+                    digest.update(chunk)
+                    yield chunk
+        except KeyError:
+            size = -1
+        if size != int(entry["bytes"]) or digest.hexdigest() != entry["sha256"]:
+            raise Refused(
+                f"The archive is damaged: “{name}” is not as it was written. Nothing was taken in. "
+                "Fetch the file again from where you keep it."
+            )
+
+
+class _Reader(_Contents):
     """One archive on its way in."""
 
     def __init__(self, teacher: User, archive: zipfile.ZipFile, without_consent: bool) -> None:
-        self.teacher, self.archive, self.without_consent = teacher, archive, without_consent
-        self.entries = self._manifest()
+        super().__init__(archive)
+        self.teacher, self.without_consent = teacher, without_consent
         self.ids: dict[type[models.Model], dict[Any, Any]] = {}
         self.folders: dict[str, uuid.UUID] = {}
         self.taken = Taken()
@@ -219,47 +283,6 @@ class _Reader:
         names = [student.name for student in filmed if not student.may_be_filmed(day)]
         if names:
             raise Conflict(NO_CONSENT.format(count=len(names), names=", ".join(names[:12])))
-
-    def _manifest(self) -> dict[str, dict[str, Any]]:
-        try:
-            with self.archive.open(MANIFEST) as file:
-                manifest = json.loads(file.read(MOST_MANIFEST))
-            known = manifest["format"] == FORMAT
-            version = int(manifest["version"])
-            entries = {str(e["name"]): e for e in manifest["entries"]}
-        except (KeyError, TypeError, ValueError) as error:
-            raise Refused(
-                "This is no archive of Sulvet's: it has no list of contents that can be read."
-            ) from error
-        if not known:
-            raise Refused("This is no archive of Sulvet's.")
-        if version > VERSION:
-            raise Refused(
-                f"This archive is of version {version}; this Sulvet reads up to {VERSION}. Bring "
-                "Sulvet up to date first."
-            )
-        self.version = version
-        return entries
-
-    def _checked(self, name: str) -> Iterator[bytes]:
-        """The bytes of an entry, piece by piece; refused when they are not what was written."""
-        entry = self.entries[name]
-        digest, size = hashlib.sha256(), 0
-        try:
-            with self.archive.open(name) as file:
-                while chunk := file.read(CHUNK):
-                    size += len(chunk)
-                    if size > int(entry["bytes"]):
-                        break
-                    digest.update(chunk)
-                    yield chunk
-        except KeyError:
-            size = -1
-        if size != int(entry["bytes"]) or digest.hexdigest() != entry["sha256"]:
-            raise Refused(
-                f"The archive is damaged: “{name}” is not as it was written. Nothing was taken in. "
-                "Fetch the file again from where you keep it."
-            )
 
     def _rows(self, model: type[models.Model]) -> Iterator[dict[str, Any]]:
         """The rows of a table as its model is now, one by one."""

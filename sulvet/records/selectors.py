@@ -11,6 +11,7 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
+from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.drawing import stills as core
 from sulvet.core.drawing.sheet import Shape
@@ -151,7 +152,11 @@ def trend(student: Student, measure: str) -> dict[str, Any]:
     """One measure over all takes, with the band and the days of the plans.
 
     measure  ``focus``: the focus's first, else corner rise
+
+    Refused for a measure there is not.
     """
+    if measure != "focus" and all(measure != one.id for one in catalogue().measures):
+        raise Refused(f"There is no measure called “{measure}”.")
     rows = list(
         Reading.objects.filter(
             take__student=student, phase=compare.PHASE, take__state=Take.State.READY

@@ -9,12 +9,13 @@ from itertools import count
 from typing import Any
 from uuid import uuid4
 
+from django.conf import settings
 from django.db import OperationalError, close_old_connections
+from django.utils.module_loading import import_string
 from django_tasks_db.management.commands.db_worker import Worker
 from django_tasks_db.models import DBTaskResult
 
-from sulvet.accounts.pruning import prune
-from sulvet.takes import files, jobs, retention
+from sulvet.takes import jobs
 from sulvet.takes.analysis import ANALYSED, refresh_all
 from sulvet.takes.models import Take
 from sulvet.takes.waiting import is_locked, patiently
@@ -83,6 +84,15 @@ def refresh() -> None:
     )
 
 
+def every_hour() -> None:
+    """What is done from time to time; one that fails keeps no other from its turn."""
+    for name in settings.HOURLY:
+        try:
+            patiently(import_string(name))
+        except Exception:
+            log.exception("%s", name)
+
+
 def look_after_for_ever() -> None:
     """All three, again and again."""
     for look in count():
@@ -92,9 +102,7 @@ def look_after_for_ever() -> None:
             if look % REFRESH_AT == 0:
                 refresh()
             if look % SWEEP_AT == 0:
-                files.sweep()
-                retention.delete_what_is_over()
-                prune()
+                every_hour()
         except Exception:
             log.exception("looking after takes")
         time.sleep(LOOK_EVERY)

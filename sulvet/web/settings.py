@@ -6,6 +6,9 @@ SULVET_SHARE           address at which others reach Sulvet through a server tha
                        as https://band.school.example: cookies for HTTPS alone, HSTS, redirects
 SULVET_FIRST_CODE      what who makes the first account must enter; run.py makes one at each start
 SULVET_IDLE_MINUTES    after so long without a request a session ends (240)
+SULVET_BACKUPS         folder for an archive of each account a day, read back after it was written
+SULVET_BACKUPS_KEPT    so many of an account stay (7)
+SULVET_BACKUP_PASSPHRASE_FILE  what they are encrypted with stands there
 SULVET_TASKS_BACKEND   another backend of django-tasks, for a real queue server
 SULVET_MAX_CLIP_MB     largest clip (500)
 SULVET_MAX_CLIP_SECONDS  longest clip (180)
@@ -171,6 +174,16 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8}\.\w+$"
 
 #: Clips and all that is made of them. Never below a URL that serves files by itself.
 CLIPS_DIR = DATA_DIR / "clips"
+BACKUPS = env("SULVET_BACKUPS", default="")
+BACKUPS_KEPT = env.int("SULVET_BACKUPS_KEPT", default=7)
+BACKUP_PASSPHRASE_FILE = env("SULVET_BACKUP_PASSPHRASE_FILE", default="")
+#: What the worker does at its start and every hour, each by itself.
+HOURLY = (
+    "sulvet.takes.files.sweep",
+    "sulvet.takes.retention.delete_what_is_over",
+    "sulvet.accounts.pruning.prune",
+    "sulvet.records.backups.daily",
+)
 FILE_UPLOAD_TEMP_DIR = str(DATA_DIR / "incoming")
 FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000

@@ -79,10 +79,12 @@ class RefusalTests(UploadTestCase):
 
 class ReadingTests(UploadTestCase):
     def test_a_clip_becomes_readings_marks_and_frames(self) -> None:
-        answer = self.send(clip(SMILE).read_bytes(), name="Edda 3.MP4")
+        answer = self.send(clip(SMILE).read_bytes(), name="Edda 3.mp4 (1)")
         self.assertEqual(answer.status_code, 201, answer.content)
         take = Take.objects.get()
-        self.assertEqual((take.state, take.original_name), (Take.State.WAITING, "Edda 3.MP4"))
+        self.assertEqual((take.state, take.original_name), (Take.State.WAITING, "Edda 3.mp4 (1)"))
+        # By its container, whatever the phone or a browser called it.
+        self.assertEqual(take.clip_name, "clip.mp4")
         stages: list[tuple[str, float]] = []
         record = jobs.record_progress
 
