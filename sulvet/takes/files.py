@@ -36,6 +36,12 @@ STILL_THERE = (
 )
 
 
+LOST = (
+    "The clip of this take is not on the disk any more, so it can't be read. If there is a backup, "
+    "take it in; else film again. What was measured before is still there."
+)
+
+
 @dataclass(frozen=True)
 class Stray:
     """A file or folder that belongs to nobody; ``size`` bytes with all that is in it."""

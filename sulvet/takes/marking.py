@@ -38,7 +38,7 @@ from sulvet.core.video.proxy import PROXY
 from sulvet.core.video.stabilised_clip import StabilisedClip
 from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.hand.selectors import hand_error
-from sulvet.takes import analysis, history, stabilised, tracks
+from sulvet.takes import analysis, files, history, stabilised, tracks
 from sulvet.takes.borrowing import borrowed_rest
 from sulvet.takes.history import Parts
 from sulvet.takes.models import Edit, Mark, Take
@@ -353,6 +353,8 @@ def _stabilised(take: Take, keyframes: list[Keyframe]) -> StabilisedClip:
     try:
         return stabilised.of(take)
     except FileNotFoundError:
+        if not take.clip.exists():
+            raise Conflict(files.LOST) from None
         with tempfile.TemporaryDirectory(dir=take.directory, prefix="making-") as making:
             sandbox.review(
                 take.clip,

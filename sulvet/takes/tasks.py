@@ -75,6 +75,8 @@ def _read(take: Take) -> None:
     why_closed = closed(take.student)
     if why_closed:
         raise ClipError(why_closed)
+    if not take.clip.exists():
+        raise ClipError(files.LOST)
     by_teacher = take.phases.filter(by_teacher=True)
     with tempfile.TemporaryDirectory(dir=take.directory, prefix="making-") as making:
         outcome = sandbox.review(

@@ -2,16 +2,29 @@
 
 from __future__ import annotations
 
+import datetime
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
+from unittest.mock import patch
 
 from django.contrib.auth.models import User
 from django.test import Client, TestCase, override_settings
 
-from sulvet.accounts.idle import SEEN
+from sulvet.accounts.idle import COOKIE
 from tests.base import BandTestCase
 
 COUNTING = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
 SAID = {"username": "hanna", "password": "four quiet words"}
+
+
+@contextmanager
+def freeze(moment: float) -> Iterator[None]:
+    """Another time of day, for signatures and for the framework."""
+    now = datetime.datetime.fromtimestamp(moment, datetime.UTC)
+    with patch("time.time", lambda: moment), patch("django.utils.timezone.now", lambda: now):
+        yield
 
 
 class FirstAccountTests(TestCase):
@@ -87,9 +100,13 @@ class LoginTests(BandTestCase):
 
     @override_settings(IDLE_MINUTES=30)
     def test_a_session_that_nobody_uses_ends(self) -> None:
-        self.assertEqual(self.client.get("/api/band/").status_code, 200)
-        for minutes, status in ((29, 200), (31, 403)):
-            session = self.client.session
-            session[SEEN] -= minutes * 60
-            session.save()
-            self.assertEqual(self.client.get("/api/band/").status_code, status)
+        start = time.time()
+        # Used all along, for longer than it would last alone; then left.
+        for minutes, status in ((0, 200), (20, 200), (45, 200), (70, 200), (101, 403)):
+            with freeze(start + minutes * 60):
+                self.assertEqual(self.client.get("/api/band/").status_code, status, minutes)
+        stolen = self.client.cookies[COOKIE].value
+        self.client.force_login(self.teacher)
+        self.client.cookies[COOKIE] = stolen
+        with freeze(start + 90 * 60):
+            self.assertEqual(self.client.get("/api/band/").status_code, 403)

@@ -135,8 +135,6 @@ class LargeBandTests(RecordCase):
                 },
                 "trend": reverse("trend", args=[self.student.pk, "corner_rise"]),
             }
-            # A session notes once in some minutes that it is used.
-            self.sent("get", pages["band"])
             counts.append({})
             for name, address in pages.items():
                 with CaptureQueriesContext(connection) as queries:

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import shutil
 import sqlite3
+import subprocess
+import sys
 import threading
+import uuid
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
@@ -11,11 +15,13 @@ from unittest import mock
 
 from django.db import OperationalError, connection, connections
 from django.test import SimpleTestCase, TransactionTestCase
+from django.utils import timezone
 from django_tasks_db import utils
 from django_tasks_db.management.commands import db_worker
 from django_tasks_db.models import DBTaskResult
 
 from sulvet.band.services import StudentFacts, add_student, band_of
+from sulvet.core import sandbox
 from sulvet.takes import jobs, tasks, waiting, worker
 from sulvet.takes.models import Take
 from sulvet.takes.queue import enqueue
@@ -139,3 +145,51 @@ class LockedTests(TransactionTestCase):
             patient.run()
         finally:
             connections.close_all()
+
+
+class EndedTests(TransactionTestCase):
+    def setUp(self) -> None:
+        teacher = make_teacher("teacher")
+        student = add_student(band_of(teacher), StudentFacts("Edda", "horn", consent_on=TODAY))
+        self.take = Take.objects.create(
+            student=student, filmed_on=TODAY, original_name="x", clip_name="clip.mp4",
+            job=uuid.uuid4(),
+        )  # fmt: skip
+        self.addCleanup(shutil.rmtree, self.take.directory, ignore_errors=True)
+        self.take.directory.mkdir(parents=True)
+        self.take.clip.write_bytes(b"a clip")
+
+    def read(self, code: str) -> Take:
+        """The take after a child that does this instead of reading."""
+        child = [sys.executable, "-c", code]
+        popen = subprocess.Popen
+        with mock.patch.object(
+            sandbox.subprocess, "Popen", lambda command, **how: popen(child, **how)
+        ):
+            tasks.read_take.func(self.take.pk, str(self.take.job))
+        self.take.refresh_from_db()
+        return self.take
+
+    def test_a_child_that_was_ended_from_outside_is_not_the_clips_fault(self) -> None:
+        with self.assertLogs("sulvet.takes.tasks", "ERROR"):
+            take = self.read("import os, signal; os.kill(os.getpid(), signal.SIGKILL)")
+        self.assertEqual((take.state, take.message), (Take.State.WORKING, ""))
+        Take.objects.update(heartbeat=timezone.now() - 2 * jobs.STALE)
+        self.assertEqual(jobs.requeue_stale(), 1)
+
+    def test_a_decoder_that_crashes_and_a_full_disk_are_told_apart(self) -> None:
+        take = self.read("import os; os.abort()")
+        self.assertIn("damaged in a way", take.message)
+        Take.objects.update(state=Take.State.WAITING)
+        take = self.read(
+            "import errno\nfrom unittest import mock\nfrom sulvet.core import sandbox\n"
+            "full = OSError(errno.ENOSPC, 'No space left on device')\n"
+            "with mock.patch.object(sandbox, '_review', side_effect=full): sandbox.main()"
+        )
+        self.assertIn("disk of the computer that Sulvet runs on is full", take.message)
+
+    def test_a_clip_that_is_gone_is_called_gone(self) -> None:
+        self.take.clip.unlink()
+        tasks.read_take.func(self.take.pk, str(self.take.job))
+        self.take.refresh_from_db()
+        self.assertIn("is not on the disk any more", self.take.message)
