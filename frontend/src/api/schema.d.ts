@@ -1061,6 +1061,7 @@ export interface components {
         /** @description The home screen; ``lines`` are what its chairs' mouths are drawn of. */
         BandPage: {
             name: string;
+            warning: string;
             sections: components["schemas"]["Section"][];
             next: components["schemas"]["Next"][];
             lines: components["schemas"]["Lines"];

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { Button, ButtonGroup, Table } from "react-bootstrap";
+import { Alert, Button, ButtonGroup, Table } from "react-bootstrap";
 import { Link } from "react-router";
 import type { BandPage } from "../api/client";
 import { useBand, useStandards } from "../api/queries";
@@ -117,7 +117,7 @@ export function BandScreen() {
                 <ChairList sections={shown} />
               )}
             </section>
-            <NextForYou next={next} sections={sections} />
+            <NextForYou next={next} sections={sections} warning={band.data.warning} />
           </div>
         )}
         {adding && <StudentForm close={() => setAdding(false)} />}
@@ -127,7 +127,11 @@ export function BandScreen() {
   );
 }
 
-function NextForYou({ next, sections }: Pick<BandPage, "next" | "sections">) {
+function NextForYou({
+  next,
+  sections,
+  warning,
+}: Pick<BandPage, "next" | "sections" | "warning">) {
   const called = useCalled();
   const takes = new Map(
     sections.flatMap((s) => s.chairs.map((chair) => [chair.id, chair.take] as const)),
@@ -137,6 +141,11 @@ function NextForYou({ next, sections }: Pick<BandPage, "next" | "sections">) {
       <h2 id="next-title" className="h3">
         Next for you
       </h2>
+      {warning && (
+        <Alert variant="danger" className="py-2 px-3">
+          {warning}
+        </Alert>
+      )}
       {next.length === 0 ? (
         <p className="faint">Nothing waits. Film a take, or look at a student.</p>
       ) : (

@@ -54,6 +54,7 @@ function show(chairs: Chair[], next: BandPage["next"] = []) {
   const client = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity } } });
   client.setQueryData<BandPage>(keys.band, {
     name: "Our band",
+    warning: "",
     sections: chairs.length ? [{ id: 1, name: "Horns", arc: 2, chairs }] : [],
     next,
     lines: { front: [], side: [] },

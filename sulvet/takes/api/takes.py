@@ -21,7 +21,7 @@ from sulvet.band.consent import demand_open
 from sulvet.band.selectors import student_of
 from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.video.clip import MAX_BYTES
-from sulvet.takes import analysis, files, jobs, listening, uploads
+from sulvet.takes import analysis, files, jobs, listening, space, uploads
 from sulvet.takes.api import requests
 from sulvet.takes.api.base import TakeView
 from sulvet.takes.api.edits import READ, placed
@@ -104,6 +104,7 @@ class StudentTakesView(APIView):
                 f"The clip has {length / 1e6:.0f} MB; the limit is {MAX_BYTES / 1e6:.0f} MB. "
                 "Cut it to the few seconds that matter, or film at a lower resolution."
             )
+        space.demand(length)
         given = valid(ClipInSerializer, request)
         clip = given.pop("clip")
         take = uploads.add_take(student, clip, uploads.TakeFacts(**given))

@@ -15,6 +15,7 @@ from sulvet.band.models import Band, Retention, Student
 from sulvet.band.selectors import retention_of, students_of
 from sulvet.core.drawing.take import Lines, lines
 from sulvet.core.judgement.common import common
+from sulvet.takes import space
 from sulvet.takes.models import Take
 from sulvet.takes.pages.shapes import ChairState
 from sulvet.takes.pages.summary import TakeSummary, summary
@@ -68,9 +69,13 @@ class Next:
 
 @dataclass(frozen=True)
 class BandPage:
-    """The home screen; ``lines`` are what its chairs' mouths are drawn of."""
+    """The home screen; ``lines`` are what its chairs' mouths are drawn of.
+
+    warning  of a disk that is nearly full; empty while it is not
+    """
 
     name: str
+    warning: str
     sections: list[Section]
     next: list[Next]
     lines: Lines
@@ -202,6 +207,7 @@ def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> Ban
     listed = sorted((chair for chair in chairs if chair.state in NEXT_LABELS), key=_comes_next)
     return BandPage(
         band.name if band else "",
+        space.warning(),
         list(sections.values()),
         [
             Next(c.id, c.name, c.state, _what(c), c.take.id if c.take else None,
