@@ -8,10 +8,20 @@ import platform
 import sys
 from pathlib import Path
 
-from benchmarks import browsing, filming, finder, measuring, pages, rejudging, reviewing, site
+from benchmarks import (
+    browsing,
+    filming,
+    finder,
+    killing,
+    measuring,
+    pages,
+    rejudging,
+    reviewing,
+    site,
+)
 from benchmarks.accuracy import page as accuracy
 
-TIMINGS, FINDER = "timings", "finder"
+TIMINGS, FINDER, KILLING = "timings", "finder", "killing"
 PAGE = Path(__file__).resolve().parents[1] / "docs" / "benchmarks.md"
 
 
@@ -23,13 +33,15 @@ def _table(rows: list[tuple[str, str, str]], unit: str) -> str:
 def main() -> None:
     """Run all and write both pages; or only what is named: timings, sections of accuracy."""
     only = sys.argv[1:]
-    sections = [name for name in only if name not in (TIMINGS, FINDER)]
+    sections = [name for name in only if name not in (TIMINGS, FINDER, KILLING)]
     if not only:
         print(accuracy.write())
     elif sections:
         print(accuracy.rewrite(*sections))
     if not only or FINDER in only:
         print(finder.rewrite())
+    if not only or KILLING in only:
+        print(killing.rewrite())
     if not only or TIMINGS in only:
         write_timings()
 
