@@ -3,6 +3,7 @@
 
 python3 run.py demo    everything, with a made-up band to try
 python3 run.py serve   everything, with your own, empty database
+python3 run.py account NAME   an account for another teacher
 python3 run.py password NAME  another password for an account
 python3 run.py setup   environment and front-end build only
 python3 run.py test    all tests
@@ -301,13 +302,13 @@ def prepare(data: Path) -> bool:
     return "new" in done.stdout.split()
 
 
-def password(options: argparse.Namespace) -> None:
-    """Another password for an account, on the data folder that is meant."""
+def account(options: argparse.Namespace, command: str) -> None:
+    """Another account, or another password for one, on the data folder that is meant."""
     data = folder_of(options)
     if not (data / "sulvet.sqlite3").exists():
         raise Trouble(f"There is no database in {data}. Name its folder: --data FOLDER")
     ensure_python([RUNTIME])
-    manage(data, "changepassword", options.name)
+    manage(data, command, options.name)
 
 
 def keep_private(data: Path) -> None:
@@ -424,9 +425,10 @@ def main() -> None:
         )
         command.add_argument("--proxy", default="127.0.0.1", metavar="IP",
                              help="where that server asks from (127.0.0.1)")  # fmt: skip
-    command = commands.add_parser("password")
-    command.add_argument("name")
-    command.add_argument("--data", type=Path, help="folder of the database")
+    for name in ("account", "password"):
+        command = commands.add_parser(name)
+        command.add_argument("name")
+        command.add_argument("--data", type=Path, help="folder of the database")
     for name in ("setup", "check", "schema"):
         commands.add_parser(name)
     command = commands.add_parser("bench")
@@ -439,8 +441,8 @@ def main() -> None:
     options = parser.parse_args()
     if options.command in ("demo", "serve"):
         start(options, demo=options.command == "demo")
-    elif options.command == "password":
-        password(options)
+    elif options.command in ("account", "password"):
+        account(options, "add_account" if options.command == "account" else "changepassword")
     elif options.command == "setup":
         setup(development=False)
     elif options.command == "test":

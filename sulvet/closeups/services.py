@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 import datetime
+import io
 import tempfile
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-import cv2
 import numpy as np
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 from django.utils import timezone
+from PIL import Image
 
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
@@ -121,8 +122,8 @@ def mark_close_up(row: CloseUp, placed: Placed) -> None:
 def _measured(row: CloseUp) -> dict[str, Any]:
     """What the marks tell of the picture."""
     standard = shipped_standard(row.student.instrument)
-    code = np.frombuffer(bytes(row.picture.jpeg), np.uint8)
-    image = cv2.cvtColor(cv2.imdecode(code, cv2.IMREAD_COLOR), cv2.COLOR_BGR2RGB)
+    with Image.open(io.BytesIO(bytes(row.picture.jpeg)), formats=("JPEG",)) as picture:
+        image = np.asarray(picture.convert("RGB"))
     marks = {name: (float(x), float(y)) for name, (x, y) in row.marks.items()}
     hidden = frozenset(row.hidden)
     return measure(
