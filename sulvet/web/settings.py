@@ -17,6 +17,7 @@ SULVET_DEBUG           1 for Django's error pages
 
 from __future__ import annotations
 
+import contextlib
 import os
 import secrets
 import sys
@@ -38,14 +39,16 @@ os.umask(0o077)
 def _secret_key() -> str:
     """This installation's own key, made once and kept beside the database."""
     file = DATA_DIR / "secret.key"
-    try:
-        return file.read_text("ascii")
-    except FileNotFoundError:
-        DATA_DIR.mkdir(parents=True, exist_ok=True)
-        key = secrets.token_urlsafe(50)
-        with os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT, 0o600), "w") as handle:
-            handle.write(key)
-        return key
+    with contextlib.suppress(FileNotFoundError):
+        # One that a full disk has left empty counts as none.
+        if key := file.read_text("ascii").strip():
+            return key
+    DATA_DIR.mkdir(parents=True, exist_ok=True)
+    key, half = secrets.token_urlsafe(50), file.with_suffix(f".{os.getpid()}")
+    with os.fdopen(os.open(half, os.O_WRONLY | os.O_CREAT, 0o600), "w") as handle:
+        handle.write(key)
+    half.replace(file)
+    return key
 
 
 SECRET_KEY = env("SULVET_SECRET_KEY", default="") or _secret_key()
@@ -230,4 +233,6 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    # That requests wait for a thread is no news.
+    "loggers": {"waitress.queue": {"level": "ERROR"}},
 }

@@ -21,7 +21,6 @@ from django_tasks_db.management.commands import db_worker
 from django_tasks_db.models import DBTaskResult
 
 from sulvet.band.services import StudentFacts, add_student, band_of
-from sulvet.core import sandbox
 from sulvet.takes import jobs, tasks, waiting, worker
 from sulvet.takes.models import Take
 from sulvet.takes.queue import enqueue
@@ -163,9 +162,7 @@ class EndedTests(TransactionTestCase):
         """The take after a child that does this instead of reading."""
         child = [sys.executable, "-c", code]
         popen = subprocess.Popen
-        with mock.patch.object(
-            sandbox.subprocess, "Popen", lambda command, **how: popen(child, **how)
-        ):
+        with mock.patch("subprocess.Popen", lambda command, **how: popen(child, **how)):
             tasks.read_take.func(self.take.pk, str(self.take.job))
         self.take.refresh_from_db()
         return self.take

@@ -73,6 +73,23 @@ class SharedTests(SimpleTestCase):
             self.assertIn("must be an address such as https://", done.stderr)
 
 
+class SecretKeyTests(SimpleTestCase):
+    def test_a_key_that_a_full_disk_left_empty_is_made_anew_and_kept(self) -> None:
+        with tempfile.TemporaryDirectory() as data:
+            file = Path(data) / "secret.key"
+            file.write_text("")
+            how = {**os.environ, "SULVET_DATA": data}
+            for _ in range(2):
+                done = subprocess.run(
+                    [sys.executable, "manage.py", "shell", "-v", "0", "-c",
+                     "from django.conf import settings; print(settings.SECRET_KEY)"],
+                    cwd=ROOT, env=how, capture_output=True, text=True, check=True,
+                )  # fmt: skip
+                self.assertGreater(len(done.stdout.strip()), 40)
+                self.assertEqual(done.stdout.strip(), file.read_text())
+            self.assertEqual([one.name for one in Path(data).glob("secret*")], ["secret.key"])
+
+
 class PrepareTests(TransactionTestCase):
     def test_a_database_of_a_newer_sulvet_is_left_alone(self) -> None:
         MigrationRecorder(connection).record_applied("takes", "9999_later")

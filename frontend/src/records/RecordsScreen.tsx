@@ -25,6 +25,9 @@ const OUT: [string, string, string][] = [
   ["/api/rechecks.ics", "Rechecks", "All open rechecks for any calendar program (iCalendar)."],
 ];
 
+/** Bytes of an archive that the browser may send. */
+const LARGEST = 2 ** 31 - 1;
+
 export default function RecordsScreen() {
   const band = useBand();
   const takeIn = useTakeInArchive();
@@ -102,7 +105,7 @@ export default function RecordsScreen() {
               }}
             >
               <Form.Group controlId="archive" className="mb-2">
-                <Form.Label>The file that was taken out (zip)</Form.Label>
+                <Form.Label>The file that was taken out (zip, up to 2 GB)</Form.Label>
                 <Form.Control
                   type="file"
                   accept=".zip,application/zip"
@@ -122,7 +125,13 @@ export default function RecordsScreen() {
                   onChange={(event) => setPassphrase(event.target.value)}
                 />
               </Form.Group>
-              <Button type="submit" disabled={!file || takeIn.isPending}>
+              {file && file.size > LARGEST && (
+                <p className="lost">
+                  This file has more than 2 GB. Whoever looks after Sulvet takes it in from the
+                  shell: python -m sulvet restore FILE --account NAME.
+                </p>
+              )}
+              <Button type="submit" disabled={!file || file.size > LARGEST || takeIn.isPending}>
                 {takeIn.isPending ? "Checking and taking in …" : "Take it in"}
               </Button>
             </Form>
