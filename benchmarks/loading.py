@@ -33,6 +33,14 @@ print("found", client.cookies["sessionid"].value, take.pk, len(take.frame_times)
 """
 
 
+def section() -> str:
+    """The table, and what it was measured on."""
+    head = (
+        "| page | clients | median | 95th percentile | ratio to one client |\n|---|---|---|---|---|"
+    )
+    return "\n".join([head, *(f"| {' | '.join(row)} |" for row in run())])
+
+
 def run() -> list[tuple[str, str, str, str, str]]:
     """Rows of (page, clients, median, 95th percentile, ratio of the median to one client's)."""
     with tempfile.TemporaryDirectory() as folder:
