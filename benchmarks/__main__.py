@@ -54,12 +54,7 @@ def rewrite_load() -> str:
     """Write the table of pages under load anew, the rest of the page as it is; returns it."""
     table = loading.section()
     text = PAGE.read_text("utf-8")
-    between = r"(?<=<!-- load -->\n).*?(?=\n<!-- end of load -->
-
-The aims are missed by half: a Bench takes one Python process some 60 ms, which answers one at a
-time, and the clients share its two cores. It took 3.5 s with 8 clients and 17 s with 32 before its
-numbers were rounded at one stroke and written in compiled code.
-"
+    between = r"(?<=<!-- load -->\n).*?(?=\n<!-- end of load -->)"
     PAGE.write_text(re.sub(between, lambda _: table, text, flags=re.DOTALL), "utf-8")
     return table
 
@@ -137,6 +132,10 @@ with 8 clients, under 2 s with 32.
 <!-- load -->
 {under_load}
 <!-- end of load -->
+
+The aims are missed by half: a Bench takes one Python process some 60 ms, which answers one at a
+time, and the clients share its two cores. It took 3.5 s with 8 clients and 17 s with 32 before its
+numbers were rounded at one stroke and written in compiled code.
 
 ## Filming a made-up head
 
