@@ -9,7 +9,7 @@ from django.utils import timezone
 from rest_framework.exceptions import PermissionDenied
 
 from sulvet.band.models import Retention, Student
-from sulvet.core.consent import ONE_DAY, deletion_day
+from sulvet.core.consent import deletion_day
 
 CLOSED = (
     "Consent to film {name} has ended, so all clips are closed: they can't be looked at or read. "
@@ -41,21 +41,27 @@ def refusal(student: Student) -> HttpResponse | None:
     return HttpResponse(why, status=403, content_type="text/plain; charset=utf-8") if why else None
 
 
-def over_since(
-    student: Student, day: datetime.date
-) -> tuple[datetime.date | None, datetime.date | None]:
-    """Since when there is no consent, and since when all was to be deleted; None where not so."""
-    kept = student.retain_until
-    return (
-        student.consent.ended_on(day),
-        kept + ONE_DAY if kept is not None and kept < day else None,
-    )
-
-
 def deletions(
     student: Student, rule: Retention | None, day: datetime.date
 ) -> tuple[datetime.date | None, datetime.date | None]:
-    """When Sulvet deletes the student's clips, and all that is kept of the student."""
+    """When Sulvet deletes the student's clips, and all that is kept of the student.
+
+    The warning counts from the day on which Sulvet saw that they are over: neither a computer
+    that was off for weeks nor a clock that was wrong may take it away.
+    """
     agreed, days = (rule.agreed_on, rule.days) if rule else (None, 0)
-    clips, everything = over_since(student, day)
-    return deletion_day(clips, agreed, days), deletion_day(everything, agreed, days)
+    consented, kept = not is_missing(student, day), not is_over(student, day)
+    return (
+        None if consented else deletion_day(student.consent_missing_since or day, agreed, days),
+        None if kept else deletion_day(student.over_since or day, agreed, days),
+    )
+
+
+def is_missing(student: Student, day: datetime.date) -> bool:
+    """Whether there is no consent for that day."""
+    return not student.may_be_filmed(day)
+
+
+def is_over(student: Student, day: datetime.date) -> bool:
+    """Whether the time for which all is kept has passed."""
+    return student.retain_until is not None and student.retain_until < day

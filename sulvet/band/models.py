@@ -48,6 +48,7 @@ class Student(models.Model):
     consent_on  when consent to film was given; None when there is none on file
     consent_missing_since  first day on which Sulvet saw that it is not there, though there are
                 takes; None while it is there, or none are
+    over_since  first day on which Sulvet saw that ``retain_until`` has passed; None while not
     retain_until  until when pictures and records are kept; None while nothing is said
     tape_mm     how far from the tip of the mouthpiece the lip belongs, as the teacher kept it from
                 a take, with its 95 % uncertainty and the day of that take; None while not kept
@@ -62,6 +63,7 @@ class Student(models.Model):
     consent_until = models.DateField(null=True, blank=True)
     consent_missing_since = models.DateField(null=True, blank=True, editable=False)
     retain_until = models.DateField(null=True, blank=True)
+    over_since = models.DateField(null=True, blank=True, editable=False)
     tape_mm = models.FloatField(null=True, blank=True)
     tape_spread = models.FloatField(null=True, blank=True)
     tape_on = models.DateField(null=True, blank=True)
@@ -80,9 +82,7 @@ class Student(models.Model):
     @property
     def consent(self) -> Consent:
         """What is on file."""
-        return Consent(
-            self.consent_on, self.consent_until, self.retain_until, self.consent_missing_since
-        )
+        return Consent(self.consent_on, self.consent_until)
 
     def may_be_filmed(self, day: datetime.date) -> bool:
         """Whether consent is on file for that day."""

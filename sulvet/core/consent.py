@@ -11,7 +11,6 @@ from dataclasses import dataclass
 #: Days between the end of consent, or of the time all is kept, and the deletion: long enough to
 #: ask the parents again after a holiday. Sulvet default (common practice, no source).
 WARNING_DAYS = 30
-ONE_DAY = datetime.timedelta(days=1)
 
 
 @dataclass(frozen=True)
@@ -20,14 +19,10 @@ class Consent:
 
     given_on    when the parents agreed; None when they did not, or no longer do
     until       the last day of their consent; None while no end is set
-    keep_until  the last day until which all is kept; None while nothing is said
-    missing_since  first day on which it was seen that there is no consent; None if not known
     """
 
     given_on: datetime.date | None = None
     until: datetime.date | None = None
-    keep_until: datetime.date | None = None
-    missing_since: datetime.date | None = None
 
     def covers(self, day: datetime.date) -> bool:
         """Whether the student may be filmed, and pictures be looked at, on that day."""
@@ -35,21 +30,14 @@ class Consent:
             return False
         return self.until is None or day <= self.until
 
-    def ended_on(self, day: datetime.date) -> datetime.date | None:
-        """The first day without consent, as seen from ``day``; None while it covers that day."""
-        if self.covers(day):
-            return None
-        if self.given_on is not None and self.until is not None and self.until < day:
-            return self.until + ONE_DAY
-        return self.missing_since or day
-
 
 def deletion_day(
     over_since: datetime.date | None, agreed_on: datetime.date | None, days: int
 ) -> datetime.date | None:
     """When what is over is deleted: after the warning, and never unless the teacher agreed once.
 
-    over_since  first day on which there was no reason to keep it; None while there is one
+    over_since  first day on which it was seen that there is no reason to keep it; None while
+                there is one
     agreed_on   when the teacher agreed that Sulvet deletes by itself
     days        of warning
 

@@ -12,7 +12,7 @@ from django.db.models import Exists, OuterRef
 from django.utils import timezone
 
 from sulvet.accounts import access_log
-from sulvet.band.consent import deletions
+from sulvet.band.consent import deletions, is_missing, is_over
 from sulvet.band.models import Retention, Student
 from sulvet.takes import uploads
 from sulvet.takes.models import Take
@@ -22,18 +22,25 @@ DELETED = "deleted after the warning"
 log = logging.getLogger(__name__)
 
 
-def note_missing_consent(day: datetime.date) -> None:
-    """Write down since when students with takes have no consent, where no date tells it."""
-    filmed = Student.objects.filter(Exists(Take.objects.filter(student=OuterRef("pk"))))
-    unknown = filmed.filter(consent_missing_since=None)
-    missing = [one.pk for one in unknown if not one.may_be_filmed(day)]
-    Student.objects.filter(pk__in=missing).update(consent_missing_since=day)
+def note_what_is_over(day: datetime.date) -> None:
+    """Write down on which day it was seen first, and take back what is not so (any more)."""
+    filmed = Exists(Take.objects.filter(student=OuterRef("pk")))
+    for student in Student.objects.annotate(filmed=filmed):
+        for name, is_so in (
+            ("consent_missing_since", student.filmed and is_missing(student, day)),
+            ("over_since", is_over(student, day)),
+        ):
+            seen = getattr(student, name)
+            # A day that has not come yet was seen by a clock that was wrong.
+            right = min(seen or day, day) if is_so else None
+            if seen != right:
+                Student.objects.filter(pk=student.pk).update(**{name: right})
 
 
 def delete_what_is_over(day: datetime.date | None = None) -> tuple[int, int]:
     """Delete what its teacher agreed to have deleted; how many takes, and how many students."""
     day = day or timezone.localdate()
-    note_missing_consent(day)
+    note_what_is_over(day)
     takes = students = 0
     for rule in Retention.objects.select_related("teacher"):
         for student in Student.objects.filter(section__band__teacher=rule.teacher_id):

@@ -84,6 +84,15 @@ class RetentionTests(BandTestCase):
         self.assertFalse(self.take.directory.exists())
         self.assertTrue(Student.objects.filter(pk=self.student.pk).exists())
 
+    def test_a_computer_that_was_off_for_weeks_warns_all_the_same(self) -> None:
+        self.sent("put", "/api/retention/", {"days": 30})
+        self.end_consent()
+        late = self.today + 200 * DAY
+        self.assertEqual(retention.delete_what_is_over(late), (0, 0))
+        self.assertEqual(retention.delete_what_is_over(late + 29 * DAY), (0, 0))
+        with self.assertLogs("sulvet.takes.retention"):
+            self.assertEqual(retention.delete_what_is_over(late + 30 * DAY), (1, 0))
+
     def test_a_withdrawal_counts_from_the_day_it_was_seen_and_consent_given_again_ends_it(
         self,
     ) -> None:
@@ -105,8 +114,10 @@ class RetentionTests(BandTestCase):
         self.tell(retain_until=self.today - DAY)
         self.sent("put", "/api/retention/", {"days": 10})
         self.sent("delete", "/api/retention/")
+        # Seen by a clock that was ahead: it counts from when that was put right.
         self.assertEqual(retention.delete_what_is_over(self.today + 50 * DAY), (0, 0))
         self.sent("put", "/api/retention/", {"days": 10})
+        self.assertEqual(retention.delete_what_is_over(self.today), (0, 0))
         with self.assertLogs("sulvet.takes.retention"):
             self.assertEqual(retention.delete_what_is_over(self.today + 10 * DAY), (0, 1))
         self.assertFalse(Student.objects.filter(pk=self.student.pk).exists())

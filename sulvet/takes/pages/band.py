@@ -10,7 +10,7 @@ from django.contrib.auth.models import User
 from django.db.models import OuterRef, Subquery
 from django.utils import timezone
 
-from sulvet.band.consent import closed, deletions
+from sulvet.band.consent import closed, deletions, is_over
 from sulvet.band.models import Band, Retention, Student
 from sulvet.band.selectors import retention_of, students_of
 from sulvet.core.drawing.take import Lines, lines
@@ -116,7 +116,7 @@ NEXT_LABELS = {
 
 
 def _state(student: Student, newest: TakeSummary | None, day: datetime.date) -> ChairState:
-    if student.retain_until is not None and student.retain_until < day:
+    if is_over(student, day):
         return "keep-over"
     if not student.may_be_filmed(day):
         return "no-consent" if newest is None else "consent-ended"
