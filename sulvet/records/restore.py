@@ -8,6 +8,7 @@ import json
 import logging
 import re
 import shutil
+import tempfile
 import uuid
 import zipfile
 import zlib
@@ -222,40 +223,44 @@ class _Reader(_Contents):
         self.taken = Taken()
 
     def read(self) -> Taken:
-        """Check and unpack everything, then write the rows, then give the folders their names."""
-        clips = Path(settings.CLIPS_DIR)
-        staging = clips / f"{uuid.uuid4()}{INCOMING}"
-        staging.mkdir(parents=True)
-        moved: list[Path] = []
+        """Check and unpack everything, then write the rows, then give the folders their names.
+
+        Until its rows are there a folder bears the name of one that comes in: if this ends in
+        between, the worker gives it its name, or takes away what belongs to nobody.
+        """
         try:
             for row in self._rows(Take):
                 name = str(row["folder"])
-                taken = Take.objects.filter(folder=uuid.UUID(name)).exists()
-                self.folders[name] = uuid.uuid4() if taken else uuid.UUID(name)
-            self._unpack(staging)
-            self._look_at_files(staging)
+                there = Take.objects.filter(folder=uuid.UUID(name)).exists()
+                there = there or self._final(uuid.UUID(name)).exists()
+                self.folders[name] = uuid.uuid4() if there else uuid.UUID(name)
+            self._unpack()
+            self._look_at_files()
             with transaction.atomic():
                 for model, way in TABLES:
                     self._insert(model, way)
                 if not self.without_consent:
                     self._ask_for_consent()
-                for name, folder in self.folders.items():
-                    if (staging / name).is_dir():
-                        (staging / name).rename(clips / str(folder))
-                        moved.append(clips / str(folder))
         except BaseException as error:
-            for folder_path in moved:
-                shutil.rmtree(folder_path, ignore_errors=True)
+            for folder in self.folders.values():
+                shutil.rmtree(self._coming(folder), ignore_errors=True)
             if isinstance(error, (KeyError, TypeError, ValueError, ValidationError)):
                 raise Refused(
                     f"The archive does not fit together near {str(error)[:80]}. Nothing was taken "
                     "in."
                 ) from error
             raise
-        finally:
-            shutil.rmtree(staging, ignore_errors=True)
+        for take in Take.objects.filter(folder__in=self.folders.values()):
+            files.arrived(take)
         self._try_pages()
         return self.taken
+
+    @staticmethod
+    def _final(folder: uuid.UUID) -> Path:
+        return Path(settings.CLIPS_DIR) / str(folder)
+
+    def _coming(self, folder: uuid.UUID) -> Path:
+        return self._final(folder).with_suffix(INCOMING)
 
     def _try_pages(self) -> None:
         """Refused, and all of it taken back, when some page can't be made of what came in."""
@@ -309,9 +314,11 @@ class _Reader(_Contents):
         if rest:
             raise ValueError(file)
 
-    def _unpack(self, staging: Path) -> None:
+    def _unpack(self) -> None:
+        clips = Path(settings.CLIPS_DIR)
+        clips.mkdir(parents=True, exist_ok=True)
         wanted = sum(int(e["bytes"]) for n, e in self.entries.items() if n.startswith("clips/"))
-        if wanted > shutil.disk_usage(staging).free:
+        if wanted > shutil.disk_usage(clips).free:
             raise Refused("There is not enough room on this computer's disk for the clips.")
         for name in self.entries:
             found = CLIP_PATH.match(name)
@@ -320,29 +327,31 @@ class _Reader(_Contents):
             folder, file = found.groups()
             if folder not in self.folders:
                 raise Refused(f"The archive is damaged: “{name}” belongs to no take.")
-            (staging / folder).mkdir(exist_ok=True)
-            with (staging / folder / file).open("wb") as target:
+            coming = self._coming(self.folders[folder])
+            coming.mkdir(exist_ok=True)
+            with (coming / file).open("wb") as target:
                 for chunk in self._checked(name):
                     target.write(chunk)
             self.taken.files += 1
 
-    def _look_at_files(self, staging: Path) -> None:
+    def _look_at_files(self) -> None:
         """Every clip and picture passes what an upload passes; refused where one does not."""
-        found = [path for path in sorted(staging.glob("*/*")) if path.suffix != ".npz"]
-        pictures = staging / "pictures"
-        pictures.mkdir()
-        for row in self._rows(CloseUpPicture):
-            path = pictures / f"{int(row['id'])}.jpg"
-            path.write_bytes(base64.b64decode(row["jpeg"]))
-            found.append(path)
-        try:
-            wrong, why = sandbox.check(found)
-        except ClipError as error:
-            wrong, why = "clips", str(error)
+        coming = [self._coming(folder) for folder in self.folders.values()]
+        found = [
+            path for folder in coming for path in sorted(folder.glob("*")) if path.suffix != ".npz"
+        ]
+        with tempfile.TemporaryDirectory(dir=settings.FILE_UPLOAD_TEMP_DIR) as pictures:
+            for row in self._rows(CloseUpPicture):
+                path = Path(pictures) / f"{int(row['id'])}.jpg"
+                path.write_bytes(base64.b64decode(row["jpeg"]))
+                found.append(path)
+            try:
+                wrong, why = sandbox.check(found)
+            except ClipError as error:
+                wrong, why = "clips", str(error)
         if wrong:
             name = Path(wrong).name
             raise Refused(f"“{name}” in the archive can't be used. {why} Nothing was taken in.")
-        shutil.rmtree(pictures)
 
     def _insert(self, model: type[models.Model], way: str) -> None:
         mine = model._default_manager.filter(**{way: self.teacher})

@@ -6,10 +6,12 @@ import datetime
 import hashlib
 import io
 import json
+import tempfile
 import zipfile
 from base64 import b64encode
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 from urllib.parse import urlencode
 
 import cv2
@@ -17,7 +19,7 @@ import numpy as np
 from django.apps import apps
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import Client
+from django.test import Client, override_settings
 from django.urls import reverse
 from django.utils import timezone
 
@@ -25,9 +27,10 @@ from sulvet.band.models import Band, Retention, Student
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.hand.models import HandMark
 from sulvet.plans.models import Practice
-from sulvet.records import archive_format
+from sulvet.records import archive_format, restore
 from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
 from sulvet.standards.models import OwnStandard
+from sulvet.takes import files
 from sulvet.takes.models import Discarded, Mark, Take, TakeSound
 from sulvet.takes.uploads import delete_student
 from tests.records.base import DAYS, RecordCase
@@ -249,6 +252,35 @@ class ArchiveTests(RecordCase):
             self.assertFalse(Student.objects.exists())
             self.assertEqual(set(Path(settings.CLIPS_DIR).iterdir()), folders)
         self.assertEqual(self.taken_in(data).status_code, 201)
+
+    def test_an_import_that_was_killed_before_its_end_is_whole_or_gone(self) -> None:
+        self.fill()
+        data = self.taken_out()
+        rows, kept = rows_of(self.teacher), files_of(list(Take.objects.all()))
+        self.wipe()
+        clips = Path(settings.CLIPS_DIR)
+        for where, whole in (("_look_at_files", False), ("_try_pages", True)):
+            with (
+                patch.object(restore._Reader, where, side_effect=KeyboardInterrupt),
+                patch.object(restore.shutil, "rmtree"), patch.object(files, "arrived"),
+                self.assertRaises(KeyboardInterrupt),
+            ):  # fmt: skip
+                self.taken_in(data)
+            self.assertTrue(any(clips.glob("*.incoming")))
+            self.assertEqual(Student.objects.exists(), whole)
+            # Other tests have uploads on their way beside this one.
+            with tempfile.TemporaryDirectory() as own, override_settings(FILE_UPLOAD_TEMP_DIR=own):
+                files.sweep(settled=0.0)
+        self.assertEqual(rows_of(self.teacher), rows)
+        self.assertEqual(files_of(list(Take.objects.all())), kept)
+        self.assertFalse(any(clips.glob("*.incoming")))
+
+    def test_beside_clips_of_a_lost_database_they_come_in_all_the_same(self) -> None:
+        self.fill()
+        data = self.taken_out()
+        Student.objects.all().delete()
+        self.assertEqual(self.taken_in(data).status_code, 201)
+        self.assertTrue(all(take.clip.exists() for take in Take.objects.all()))
 
     def test_with_a_passphrase_nothing_can_be_read_without_it(self) -> None:
         self.fill()
