@@ -262,7 +262,7 @@ class ArchiveTests(RecordCase):
         for where, whole in (("_look_at_files", False), ("_try_pages", True)):
             with (
                 patch.object(restore._Reader, where, side_effect=KeyboardInterrupt),
-                patch.object(restore.shutil, "rmtree"), patch.object(files, "arrived"),
+                patch("sulvet.records.restore.shutil.rmtree"), patch.object(files, "arrived"),
                 self.assertRaises(KeyboardInterrupt),
             ):  # fmt: skip
                 self.taken_in(data)
