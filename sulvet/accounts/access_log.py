@@ -20,6 +20,7 @@ from django.utils import timezone
 log = logging.getLogger(__name__)
 #: For so many days it is told. Sulvet default: a school year and a holiday.
 KEPT_DAYS = 400
+OPENED, EXPORTED, DELETED = "opened", "exported", "deleted"
 #: The same thing opened again by the same account within this time is one line, s.
 AGAIN = 600.0
 _last: dict[tuple[str, str, str], datetime.datetime] = {}
@@ -41,10 +42,10 @@ def folder() -> Path:
 
 
 def note(account: str, action: str, what: str) -> None:
-    """Write a line, unless it says what the last minutes said. A full disk stops nobody."""
+    """Write a line; what is opened again and again is one. A full disk stops nobody."""
     now, key = timezone.now(), (account, action, what)
     before = _last.get(key)
-    if before is not None and (now - before).total_seconds() < AGAIN:
+    if action == OPENED and before is not None and (now - before).total_seconds() < AGAIN:
         return
     line = json.dumps(asdict(Access(now.isoformat(timespec="seconds"), *key)), ensure_ascii=False)
     try:

@@ -1,22 +1,24 @@
 """Sessions that nobody uses end.
 
-When one was used last stands in a signed cookie: looking at a page writes nothing into the
-database.
+When one was begun stands in it, and when it was used last in a signed cookie: looking at a page
+writes nothing into the database.
 """
 
 from __future__ import annotations
 
-import datetime
+import time
 from collections.abc import Callable
+from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import logout
+from django.contrib.auth.signals import user_logged_in
 from django.core.signing import BadSignature, TimestampSigner
+from django.dispatch import receiver
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
-from django.utils import timezone
 
-COOKIE = "sulvet-used"
+COOKIE, BEGUN = "sulvet-used", "begun"
 #: How often the cookie is written anew, s: not with every frame that is shown.
 EVERY = 300
 _signer = TimestampSigner(salt="sulvet.accounts.idle")
@@ -43,11 +45,16 @@ class IdleTimeout:
         return response
 
 
+@receiver(user_logged_in)
+def begin(request: HttpRequest, **_: Any) -> None:
+    """Note in the session itself when it was begun: a login elsewhere must not revive it."""
+    request.session[BEGUN] = time.time()
+
+
 def _used(request: HttpRequest, seconds: int) -> bool:
-    """Whether the session was begun or used in so many seconds."""
-    begun = getattr(request.user, "last_login", None)
-    young = begun is not None and timezone.now() - begun < datetime.timedelta(seconds=seconds)
-    return young or _signed(request, seconds)
+    """Whether this session was begun or used in so many seconds."""
+    begun = request.session.get(BEGUN, 0.0)
+    return time.time() - begun < seconds or _signed(request, seconds)
 
 
 def _signed(request: HttpRequest, seconds: int) -> bool:

@@ -8,8 +8,8 @@ from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 
 from sulvet.accounts import access_log
+from sulvet.accounts.access_log import DELETED, EXPORTED, OPENED
 
-OPENED, EXPORTED, DELETED = "opened", "exported", "deleted"
 #: Name of an address → what is done there, and to what; in braces what the address says.
 TOLD: dict[str, tuple[str, str]] = {
     "take": (OPENED, "take {take_id}"),

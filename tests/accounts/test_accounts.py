@@ -74,7 +74,13 @@ class LoginTests(BandTestCase):
 
     @override_settings(CACHES=COUNTING)
     def test_ever_new_names_are_refused_before_a_password_is_hashed(self) -> None:
-        answers = [self.log_in(f"name-{n}").status_code for n in range(24)]
+        answers = [
+            Client().post(
+                "/api/session/", {"username": f"name-{n}", "password": "x"}, "application/json",
+                headers={"X-Forwarded-For": f"192.0.2.{n}"},
+            ).status_code
+            for n in range(24)
+        ]  # fmt: skip
         self.assertEqual(answers, [400] * 20 + [429] * 4)
 
     def test_another_password_ends_every_other_session(self) -> None:
@@ -100,11 +106,16 @@ class LoginTests(BandTestCase):
 
     @override_settings(IDLE_MINUTES=30)
     def test_a_session_that_nobody_uses_ends(self) -> None:
-        start = time.time()
+        start, left = time.time(), Client()
+        left.force_login(self.teacher)
         # Used all along, for longer than it would last alone; then left.
         for minutes, status in ((0, 200), (20, 200), (45, 200), (70, 200), (101, 403)):
             with freeze(start + minutes * 60):
                 self.assertEqual(self.client.get("/api/band/").status_code, status, minutes)
+        # Nor does the same teacher's login on another computer revive one that was left.
+        with freeze(start + 90 * 60):
+            Client().force_login(self.teacher)
+            self.assertEqual(left.get("/api/band/").status_code, 403)
         stolen = self.client.cookies[COOKIE].value
         self.client.force_login(self.teacher)
         self.client.cookies[COOKIE] = stolen
