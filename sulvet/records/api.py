@@ -32,6 +32,7 @@ from sulvet.records import (
     slips,
     student_data,
 )
+from sulvet.records.archive_contents import checked_passphrase
 from sulvet.takes.selectors import take_of
 
 
@@ -285,11 +286,6 @@ class StudentDataView(APIView):
         return FileResponse(file, as_attachment=True, filename=f"student-{student.pk}.zip")
 
 
-#: Characters of a passphrase at least: its key is derived with few rounds (AE-2), so that its
-#: length is what protects the file.
-SHORTEST_PASSPHRASE, LONGEST_PASSPHRASE = 12, 200
-
-
 def _whole_band(request: Request, passphrase: str = "") -> FileResponse:
     """Everything of this teacher as a file; it is written to disk first, however large."""
     file = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115
@@ -307,12 +303,7 @@ class EncryptedArchiveView(PageView):
     def post(self, request: Request) -> FileResponse:
         """Everything of this teacher behind a passphrase, which no address may hold."""
         passphrase = str(cast("dict[str, Any]", request.data).get("passphrase", ""))
-        if not SHORTEST_PASSPHRASE <= len(passphrase) <= LONGEST_PASSPHRASE:
-            raise Refused(
-                f"A passphrase needs {SHORTEST_PASSPHRASE} to {LONGEST_PASSPHRASE} characters: "
-                "take four words that have nothing to do with each other. Go back and try again."
-            )
-        return _whole_band(request, passphrase)
+        return _whole_band(request, checked_passphrase(passphrase))
 
 
 class ArchiveView(APIView):

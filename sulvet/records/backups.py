@@ -11,8 +11,10 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.utils import timezone
 
+from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
-from sulvet.records import archive, restore
+from sulvet.records import archive
+from sulvet.records.archive_contents import checked_passphrase, verify
 
 log = logging.getLogger(__name__)
 #: Between the name of the account and the moment.
@@ -35,13 +37,22 @@ def write_all(folder: Path, keep: int, passphrase: str = "", only: str = "") -> 
         try:
             with half.open("w+b") as file:
                 archive.write(teacher, file, passphrase)
-                restore.verify(file, passphrase)
+                verify(file, passphrase)
             half.rename(path)
         finally:
             half.unlink(missing_ok=True)
         for old in kept(folder, teacher)[keep:]:
             old.unlink()
         yield path
+
+
+def passphrase_in(path: Path) -> str:
+    """The passphrase that a file holds; refused, rather than written without one, when it holds
+    none that protects."""
+    try:
+        return checked_passphrase(path.read_text("utf-8").strip())
+    except (OSError, UnicodeDecodeError) as error:
+        raise Refused(f"The passphrase can't be read from {path}: {error}") from error
 
 
 def stem_of(teacher: User) -> str:
@@ -62,8 +73,7 @@ def daily() -> None:
     newest = max((path.stat().st_mtime for path in folder.glob("sulvet-*.zip")), default=0.0)
     if timezone.now().timestamp() - newest < 23.5 * 3600 or not Student.objects.exists():
         return
-    passphrase = ""
-    if settings.BACKUP_PASSPHRASE_FILE:
-        passphrase = Path(settings.BACKUP_PASSPHRASE_FILE).read_text("utf-8").strip()
+    words = settings.BACKUP_PASSPHRASE_FILE
+    passphrase = passphrase_in(Path(words)) if words else ""
     for path in write_all(folder, settings.BACKUPS_KEPT, passphrase):
         log.warning("backup written and read back: %s", path.name)

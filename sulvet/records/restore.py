@@ -3,22 +3,22 @@
 from __future__ import annotations
 
 import base64
-import hashlib
+import contextlib
 import json
 import logging
+import os
 import re
 import shutil
 import tempfile
+import time
 import uuid
 import zipfile
-import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from itertools import islice
 from pathlib import Path
-from typing import IO, Any, BinaryIO
+from typing import Any, BinaryIO
 
-import pyzipper
 from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.exceptions import ValidationError
@@ -31,35 +31,27 @@ from sulvet.closeups.models import CloseUpPicture
 from sulvet.core import sandbox
 from sulvet.core.video.clip import ClipError
 from sulvet.records import older_archives
+from sulvet.records.archive_contents import Contents, opened
 from sulvet.records.archive_format import (
     BATCH,
-    CHUNK,
     CLIP_PATH,
     FILE_NAME,
-    FORMAT,
-    MANIFEST,
-    MOST_ENTRIES,
     MOST_LINE,
-    MOST_MANIFEST,
-    MOST_RATIO,
-    MOST_TABLES,
     SETTINGS,
     TABLES,
     VERSION,
 )
 from sulvet.records.look_through import look_through
-from sulvet.takes import files
+from sulvet.takes import files, uploads
 from sulvet.takes.files import INCOMING
-from sulvet.takes.models import (
-    Take,
-)
+from sulvet.takes.models import Take
 
 NO_CONSENT = (
     "The archive has clips of {count} student(s) without consent for today: {names}. If you take "
     "it in all the same, their clips stay closed until you enter the consent. Nothing was taken in."
 )
-#: The flag of an encrypted entry (PKWARE's APPNOTE, 4.4.4).
-ENCRYPTED = 0x1
+#: How often folders on their way in are touched, s: well within ``files.SETTLED``.
+ALIVE = 300.0
 log = logging.getLogger(__name__)
 PARTS = re.compile(r"(\.incoming$|^making-)")
 
@@ -104,115 +96,11 @@ def read(
             "This account has students already. Log in with an empty account to take a whole band "
             "in, so that nothing of yours is mixed up."
         )
-    try:
-        with pyzipper.AESZipFile(source) as archive:
-            _check_sizes(archive)
-            _unlock(archive, passphrase)
-            return _Reader(teacher, archive, without_consent).read()
-    except (
-        pyzipper.BadZipFile, pyzipper.LargeZipFile, zlib.error, EOFError, NotImplementedError,
-        RuntimeError,
-    ) as error:  # fmt: skip
-        raise Refused(
-            "This is not a whole archive: it was cut off or changed on the way. Nothing was taken "
-            "in. Fetch the file again from where you keep it."
-        ) from error
+    with opened(source, passphrase) as archive:
+        return _Reader(teacher, archive, without_consent).read()
 
 
-def verify(source: IO[bytes], passphrase: str = "") -> None:
-    """Read an archive through, every byte of it; refused when it is not as it was written."""
-    source.seek(0)
-    with pyzipper.AESZipFile(source) as archive:
-        _check_sizes(archive)
-        _unlock(archive, passphrase)
-        _Contents(archive).read_through()
-
-
-def _check_sizes(archive: zipfile.ZipFile) -> None:
-    """Refused when an archive has more in it than a band can have."""
-    entries = archive.infolist()
-    tables = sum(one.file_size for one in entries if not one.filename.startswith("clips/"))
-    packed = any(
-        one.file_size > CHUNK and one.file_size > MOST_RATIO * max(one.compress_size, 1)
-        for one in entries
-    )
-    if len(entries) > MOST_ENTRIES or tables > MOST_TABLES or packed:
-        raise Refused(
-            "This is no archive of Sulvet's: it unpacks to far more than a band can have. Nothing "
-            "was taken in."
-        )
-
-
-def _unlock(archive: zipfile.ZipFile, passphrase: str) -> None:
-    """Refused when an archive is encrypted and this is not its passphrase."""
-    if not any(info.flag_bits & ENCRYPTED for info in archive.infolist()):
-        return
-    if not passphrase:
-        raise Refused("This archive is encrypted. Enter the passphrase it was exported with.")
-    archive.setpassword(passphrase.encode())
-    try:
-        with archive.open(MANIFEST) as file:
-            file.read(1)
-    except (RuntimeError, KeyError):
-        raise Refused("This is not the passphrase that the archive was exported with.") from None
-
-
-class _Contents:
-    """What an archive says it holds, and its bytes held against that."""
-
-    def __init__(self, archive: zipfile.ZipFile) -> None:
-        self.archive, self.version = archive, VERSION
-        self.entries = self._manifest()
-
-    def read_through(self) -> None:
-        """Every byte; refused when one is not what was written."""
-        for name in self.entries:
-            for _ in self._checked(name):
-                pass
-
-    def _manifest(self) -> dict[str, dict[str, Any]]:
-        try:
-            with self.archive.open(MANIFEST) as file:
-                manifest = json.loads(file.read(MOST_MANIFEST))
-            known = manifest["format"] == FORMAT
-            version = int(manifest["version"])
-            entries = {str(e["name"]): e for e in manifest["entries"]}
-        except (KeyError, TypeError, ValueError) as error:
-            raise Refused(
-                "This is no archive of Sulvet's: it has no list of contents that can be read."
-            ) from error
-        if not known:
-            raise Refused("This is no archive of Sulvet's.")
-        if version > VERSION:
-            raise Refused(
-                f"This archive is of version {version}; this Sulvet reads up to {VERSION}. Bring "
-                "Sulvet up to date first."
-            )
-        self.version = version
-        return entries
-
-    def _checked(self, name: str) -> Iterator[bytes]:
-        """The bytes of an entry, piece by piece; refused when they are not what was written."""
-        entry = self.entries[name]
-        digest, size = hashlib.sha256(), 0
-        try:
-            with self.archive.open(name) as file:
-                while chunk := file.read(CHUNK):
-                    size += len(chunk)
-                    if size > int(entry["bytes"]):
-                        break
-                    digest.update(chunk)
-                    yield chunk
-        except KeyError:
-            size = -1
-        if size != int(entry["bytes"]) or digest.hexdigest() != entry["sha256"]:
-            raise Refused(
-                f"The archive is damaged: “{name}” is not as it was written. Nothing was taken in. "
-                "Fetch the file again from where you keep it."
-            )
-
-
-class _Reader(_Contents):
+class _Reader(Contents):
     """One archive on its way in."""
 
     def __init__(self, teacher: User, archive: zipfile.ZipFile, without_consent: bool) -> None:
@@ -220,7 +108,7 @@ class _Reader(_Contents):
         self.teacher, self.without_consent = teacher, without_consent
         self.ids: dict[type[models.Model], dict[Any, Any]] = {}
         self.folders: dict[str, uuid.UUID] = {}
-        self.taken = Taken()
+        self.taken, self.touched = Taken(), time.monotonic()
 
     def read(self) -> Taken:
         """Check and unpack everything, then write the rows, then give the folders their names.
@@ -236,6 +124,7 @@ class _Reader(_Contents):
                 self.folders[name] = uuid.uuid4() if there else uuid.UUID(name)
             self._unpack()
             self._look_at_files()
+            self._keep_alive()
             with transaction.atomic():
                 for model, way in TABLES:
                     self._insert(model, way)
@@ -262,18 +151,27 @@ class _Reader(_Contents):
     def _coming(self, folder: uuid.UUID) -> Path:
         return self._final(folder).with_suffix(INCOMING)
 
+    def _keep_alive(self) -> None:
+        """What comes in must not look like an import that was broken off an hour ago, however
+        long the rest of it takes."""
+        if time.monotonic() - self.touched > ALIVE:
+            for folder in self.folders.values():
+                with contextlib.suppress(FileNotFoundError):
+                    os.utime(self._coming(folder))
+            self.touched = time.monotonic()
+
     def _try_pages(self) -> None:
         """Refused, and all of it taken back, when some page can't be made of what came in."""
         try:
             look_through(self.teacher)
         except Exception as error:
             log.exception("an archive was taken back")
-            with transaction.atomic():
-                for model, _ in reversed(TABLES):
-                    new = self.ids.get(model, {}).values()
-                    model._default_manager.filter(pk__in=list(new)).delete()
-            for folder in self.folders.values():
-                files.discard(folder)
+            # There was no student before.
+            for student in Student.objects.filter(section__band__teacher=self.teacher):
+                uploads.delete_student(student)
+            for model in (Band, *SETTINGS):
+                new = self.ids.get(model, {}).values()
+                model._default_manager.filter(pk__in=list(new)).delete()
             raise Refused(
                 "The archive does not fit together: a page can't be made of what is in it. Nothing "
                 "was taken in."
@@ -327,6 +225,7 @@ class _Reader(_Contents):
             folder, file = found.groups()
             if folder not in self.folders:
                 raise Refused(f"The archive is damaged: “{name}” belongs to no take.")
+            self._keep_alive()
             coming = self._coming(self.folders[folder])
             coming.mkdir(exist_ok=True)
             with (coming / file).open("wb") as target:

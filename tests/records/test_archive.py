@@ -6,6 +6,7 @@ import datetime
 import hashlib
 import io
 import json
+import os
 import tempfile
 import zipfile
 from base64 import b64encode
@@ -25,6 +26,7 @@ from django.utils import timezone
 
 from sulvet.band.models import Band, Retention, Student
 from sulvet.closeups.models import CloseUp, CloseUpPicture
+from sulvet.core import sandbox
 from sulvet.hand.models import HandMark
 from sulvet.plans.models import Practice
 from sulvet.records import archive_format, restore
@@ -274,6 +276,30 @@ class ArchiveTests(RecordCase):
         self.assertEqual(rows_of(self.teacher), rows)
         self.assertEqual(files_of(list(Take.objects.all())), kept)
         self.assertFalse(any(clips.glob("*.incoming")))
+
+    def test_a_long_import_does_not_look_like_one_that_was_broken_off(self) -> None:
+        self.fill()
+        data = self.taken_out()
+        self.wipe()
+        check, swept = sandbox.check, list[int]()
+
+        def slow(paths: list[Path]) -> tuple[str, str]:
+            for path in {one.parent for one in paths}:
+                for one in (*path.iterdir(), path):
+                    os.utime(one, (0, 0))
+            return check(paths)
+
+        def insert(reader: Any, model: Any, way: str) -> None:
+            swept.append(sum(one.why == files.HALF for one in files.strays()))
+            real(reader, model, way)
+
+        real = restore._Reader._insert
+        with (
+            patch("sulvet.core.sandbox.check", slow), patch.object(restore, "ALIVE", 0.0),
+            patch.object(restore._Reader, "_insert", insert),
+        ):  # fmt: skip
+            self.assertEqual(self.taken_in(data).status_code, 201)
+        self.assertEqual(set(swept), {0})
 
     def test_beside_clips_of_a_lost_database_they_come_in_all_the_same(self) -> None:
         self.fill()

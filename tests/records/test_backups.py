@@ -66,6 +66,16 @@ class BackupTests(RecordCase):
             self.backup()
         self.assertEqual(list(self.folder.iterdir()), [])
 
+    def test_a_passphrase_file_without_one_writes_no_readable_backup(self) -> None:
+        self.words.write_text("\n", "utf-8")
+        with self.assertRaisesMessage(CommandError, "A passphrase needs 12"):
+            self.backup("--passphrase-file", str(self.words))
+        own = {"BACKUPS": str(self.folder), "BACKUP_PASSPHRASE_FILE": str(self.words),
+               "HOURLY": ("sulvet.records.backups.daily",)}  # fmt: skip
+        with override_settings(**own), self.assertLogs("sulvet.takes.worker", "ERROR"):
+            worker.every_hour()
+        self.assertEqual(list(self.folder.glob("*")), [])
+
     def test_the_newest_stay_and_no_other_accounts_go(self) -> None:
         other = self.folder / "sulvet-other-9-2020-01-01-000000.zip"
         self.folder.mkdir()

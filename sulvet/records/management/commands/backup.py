@@ -11,16 +11,6 @@ from rest_framework.exceptions import APIException
 from sulvet.records import backups
 
 
-def passphrase_in(path: Path | None) -> str:
-    """The passphrase that a file holds; empty without a file."""
-    if path is None:
-        return ""
-    try:
-        return path.read_text("utf-8").strip()
-    except (OSError, UnicodeDecodeError) as error:
-        raise CommandError(f"The passphrase can't be read from {path}: {error}") from error
-
-
 class Command(BaseCommand):
     """``python -m sulvet backup FOLDER``."""
 
@@ -35,8 +25,9 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Write all of them."""
-        passphrase, count = passphrase_in(options["passphrase_file"]), 0
+        words, count = options["passphrase_file"], 0
         try:
+            passphrase = backups.passphrase_in(words) if words else ""
             for path in backups.write_all(
                 options["folder"], max(options["keep"], 1), passphrase, options["account"]
             ):

@@ -9,8 +9,7 @@ from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from rest_framework.exceptions import APIException
 
-from sulvet.records import restore
-from sulvet.records.management.commands.backup import passphrase_in
+from sulvet.records import backups, restore
 
 
 class Command(BaseCommand):
@@ -32,12 +31,13 @@ class Command(BaseCommand):
         """Take it in: all of it or nothing."""
         if not options["file"].is_file():
             raise CommandError(f"There is no file {options['file']}.")
+        words = options["passphrase_file"]
         teacher, made = User.objects.get_or_create(username=options["account"])
         try:
             with options["file"].open("rb") as source:
                 taken = restore.read(
                     teacher, source, options["without_consent"],
-                    passphrase_in(options["passphrase_file"]),
+                    backups.passphrase_in(words) if words else "",
                 )  # fmt: skip
         except BaseException as error:
             if made:
