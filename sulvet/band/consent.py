@@ -50,16 +50,9 @@ def deletions(
     that was off for weeks nor a clock that was wrong may take it away.
     """
     agreed, days = (rule.agreed_on, rule.days) if rule else (None, 0)
-    consented, kept = not is_missing(student, day), not is_over(student, day)
-    return (
-        None if consented else deletion_day(student.consent_missing_since or day, agreed, days),
-        None if kept else deletion_day(student.over_since or day, agreed, days),
-    )
-
-
-def is_missing(student: Student, day: datetime.date) -> bool:
-    """Whether there is no consent for that day."""
-    return not student.may_be_filmed(day)
+    missing = None if student.may_be_filmed(day) else student.consent_missing_since or day
+    over = (student.over_since or day) if is_over(student, day) else None
+    return deletion_day(missing, agreed, days), deletion_day(over, agreed, days)
 
 
 def is_over(student: Student, day: datetime.date) -> bool:

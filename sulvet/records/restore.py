@@ -169,7 +169,8 @@ class _Reader(Contents):
             # There was no student before.
             for student in Student.objects.filter(section__band__teacher=self.teacher):
                 uploads.delete_student(student)
-            for model in (Band, *SETTINGS):
+            own: tuple[type[models.Model], ...] = (Band, *SETTINGS)
+            for model in own:
                 new = self.ids.get(model, {}).values()
                 model._default_manager.filter(pk__in=list(new)).delete()
             raise Refused(

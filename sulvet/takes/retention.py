@@ -12,7 +12,7 @@ from django.db.models import Exists, OuterRef
 from django.utils import timezone
 
 from sulvet.accounts import access_log
-from sulvet.band.consent import deletions, is_missing, is_over
+from sulvet.band.consent import deletions, is_over
 from sulvet.band.models import Retention, Student
 from sulvet.takes import uploads
 from sulvet.takes.models import Take
@@ -27,7 +27,7 @@ def note_what_is_over(day: datetime.date) -> None:
     filmed = Exists(Take.objects.filter(student=OuterRef("pk")))
     for student in Student.objects.annotate(filmed=filmed):
         for name, is_so in (
-            ("consent_missing_since", student.filmed and is_missing(student, day)),
+            ("consent_missing_since", student.filmed and not student.may_be_filmed(day)),
             ("over_since", is_over(student, day)),
         ):
             seen = getattr(student, name)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import errno
 import sqlite3
 import sys
+from collections.abc import Iterator
 
 from django.db import Error as DatabaseError
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -29,22 +30,23 @@ WRONG = (
 
 def disk_full(error: BaseException | None) -> bool:
     """Whether an error, or what it came from, says that a disk is full."""
-    while error is not None:
-        if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
-            return True
-        if isinstance(error, DatabaseError | sqlite3.Error) and "is full" in str(error):
-            return True
-        error = error.__cause__ or error.__context__
-    return False
+    return any(
+        (isinstance(one, OSError) and one.errno in (errno.ENOSPC, errno.EDQUOT))
+        or (isinstance(one, DatabaseError | sqlite3.Error) and "is full" in str(one))
+        for one in _causes(error)
+    )
 
 
 def locked(error: BaseException | None) -> bool:
     """Whether an error, or what it came from, is a database that another writer holds."""
+    return any(is_locked(one) for one in _causes(error))
+
+
+def _causes(error: BaseException | None) -> Iterator[BaseException]:
+    """An error and what it came from."""
     while error is not None:
-        if is_locked(error):
-            return True
+        yield error
         error = error.__cause__ or error.__context__
-    return False
 
 
 def server_error(request: HttpRequest) -> HttpResponse:

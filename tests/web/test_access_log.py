@@ -8,8 +8,10 @@ import io
 import tempfile
 from unittest.mock import patch
 
+from axes.models import AccessLog as LoginLog
 from django.test import override_settings
 from django.utils import timezone
+from django_tasks_db.models import DBTaskResult
 
 from sulvet.accounts import access_log, pruning
 from tests.base import BandTestCase
@@ -69,7 +71,18 @@ class AccessLogTests(BandTestCase):
         session = self.client.session
         session.set_expiry(-1)
         session.save()
+        long_ago = timezone.now() - datetime.timedelta(days=pruning.LOGIN_DAYS + 1)
+        for moment in (long_ago, timezone.now()):
+            made = LoginLog.objects.create(username="teacher", ip_address="192.0.2.7")
+            LoginLog.objects.filter(pk=made.pk).update(attempt_time=moment)
+            DBTaskResult.objects.create(
+                task_path="sulvet.takes.tasks.read_take", status="SUCCESSFUL", finished_at=moment,
+                backend_name="default", args_kwargs={"args": [], "kwargs": {}},
+            )  # fmt: skip
         pruning.prune()
+        self.assertFalse(LoginLog.objects.filter(attempt_time=long_ago).exists())
+        # Beside the new one there is this test's own login.
+        self.assertEqual((LoginLog.objects.count(), DBTaskResult.objects.count()), (2, 1))
         self.assertFalse(old.exists())
         self.assertEqual([one.what for one in access_log.entries("teacher")], ["take 1"])
         self.assertFalse(session.exists(session.session_key or ""))

@@ -1,4 +1,4 @@
-/** The teacher's word, given once, that Sulvet deletes what is over. */
+/** Deletion of clips without consent and of students kept long enough: only if turned on. */
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { useAgreeToDeletion, useRetention } from "../api/records";
@@ -15,15 +15,15 @@ export function Deletion() {
   return (
     <section className="mt-5" aria-labelledby="deletion-title">
       <h2 id="deletion-title" className="h3">
-        Deleting what is over
+        Automatic deletion
       </h2>
       <p>
         Without the parents&apos; consent clips are closed at once. Clips without consent, and
         students whose date &ldquo;kept until&rdquo; has passed, are listed in{" "}
         <em>Next for you</em>.{" "}
         {agreed_on
-          ? `Since ${day(agreed_on)} Sulvet deletes them by itself after ${days} days of warning.`
-          : "Nothing is deleted by itself until you agree to it here."}
+          ? `Since ${day(agreed_on)} Sulvet deletes them ${days} days after it first warns you.`
+          : "Nothing is deleted automatically until you turn this on."}
       </p>
       <Form
         className="d-flex flex-wrap align-items-end gap-3"
@@ -47,7 +47,7 @@ export function Deletion() {
           type="submit"
           disabled={agree.isPending || (agreed_on !== null && warning === days)}
         >
-          {agreed_on ? "Change the warning" : "Delete what is over after this warning"}
+          {agreed_on ? "Change the days" : "Turn on automatic deletion"}
         </Button>
         {agreed_on && (
           <Button
@@ -55,7 +55,7 @@ export function Deletion() {
             disabled={agree.isPending}
             onClick={() => agree.mutate(null)}
           >
-            Delete nothing by itself
+            Turn off automatic deletion
           </Button>
         )}
       </Form>

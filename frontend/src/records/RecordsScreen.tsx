@@ -70,8 +70,8 @@ export default function RecordsScreen() {
             <input type="hidden" name="csrfmiddlewaretoken" value={csrfToken()} />
             <Form.Group controlId="passphrase-out" className="mb-2">
               <Form.Label>
-                Passphrase, at least 12 characters. Without it nobody reads the file, you
-                neither.
+                Passphrase, at least 12 characters. Without it nobody can open the file, not
+                even you.
               </Form.Label>
               <Form.Control
                 type="password"
