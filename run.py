@@ -1,5 +1,5 @@
 #!/usr/bin/env python3
-"""One file to run Sulvet from a fresh checkout. Standard library only.
+"""Runs Sulvet from a fresh checkout. Standard library only.
 
 python3 run.py demo    everything, with a made-up band to try
 python3 run.py serve   everything, with your own, empty database
@@ -15,33 +15,19 @@ python3 run.py train   the landmark networks again: hours; can be stopped and go
 from __future__ import annotations
 
 import argparse
-import contextlib
-import ctypes
 import hashlib
-import ipaddress
 import os
 import re
 import secrets
 import shutil
-import signal
-import socket
 import subprocess
 import sys
-import time
-import urllib.error
-import urllib.request
 from collections.abc import Iterable
 from pathlib import Path
 
-ROOT = Path(__file__).resolve().parent
-VENV = ROOT / ".venv"
+from launcher.serving import EVERYWHERE, keep_private, local_hosts, port_free, serve
+from launcher.shell import PYTHON, ROOT, VENV, Trouble, python_of, run, say
 
-
-def _python(venv: Path) -> Path:
-    return venv / ("Scripts/python.exe" if os.name == "nt" else "bin/python")
-
-
-PYTHON = _python(VENV)
 FRONTEND = ROOT / "frontend"
 DIST = FRONTEND / "dist"
 #: How units are written: the pages read it as well.
@@ -51,34 +37,7 @@ RUNTIME, DEVELOPMENT = ROOT / "requirements.txt", ROOT / "requirements-dev.txt"
 TRAINING, VENV_TRAIN = ROOT / "requirements-train.txt", ROOT / ".venv-train"
 #: With which the committed networks were made.
 PEOPLE, PLACE_STEPS, MARK_STEPS = 267, 3000, 7900
-#: Hosts that mean all addresses of this computer.
-EVERYWHERE = ("0.0.0.0", "::")  # noqa: S104
-#: Linux: a signal when the parent ends (prctl(2)); and how often a minute a server that stops is
-#: started again.
-PR_SET_PDEATHSIG, MOST_RESTARTS = 1, 5
 SCHEMA_TYPES = FRONTEND / "src" / "api" / "schema.d.ts"
-
-
-class Trouble(SystemExit):
-    """Something the person at the shell has to know; ends the program with status 1."""
-
-    def __init__(self, sentence: str) -> None:
-        print(f"run.py: {sentence}", file=sys.stderr)
-        super().__init__(1)
-
-
-def say(sentence: str) -> None:
-    """One line of progress."""
-    print(f"== {sentence}", flush=True)
-
-
-def run(*command: str | Path, where: Path = ROOT, **environment: str) -> None:
-    """Run a command to its end; its failure is ours."""
-    done = subprocess.run(
-        [str(part) for part in command], cwd=where, env={**os.environ, **environment}
-    )
-    if done.returncode:
-        raise Trouble(f"“{' '.join(str(part) for part in command)}” failed.")
 
 
 # -- environment ----------------------------------------------------------------
@@ -98,9 +57,9 @@ def fresh(stamp: Path, value: str) -> bool:
     return stamp.is_file() and stamp.read_text() == value
 
 
-def ensure_python(lists: list[Path], venv: Path = VENV) -> None:
+def ensurepython_of(lists: list[Path], venv: Path = VENV) -> None:
     """The virtual environment with these package lists installed."""
-    python = _python(venv)
+    python = python_of(venv)
     if sys.version_info < (3, 11):  # noqa: UP036  this file may meet an older one
         raise Trouble("Sulvet needs Python 3.11 or newer.")
     if not python.exists():
@@ -163,99 +122,6 @@ def manage(data: Path, *words: str) -> None:
     run(PYTHON, "manage.py", *words, SULVET_DATA=str(data))
 
 
-def port_free(host: str, port: int) -> bool:
-    """Whether nothing listens there."""
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind((host, port))
-        except OSError:
-            return False
-    return True
-
-
-def die_with_parent() -> None:
-    """In a child: end when what started it ends, however that happens (Linux)."""
-    ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGTERM)
-
-
-def local_hosts(host: str) -> list[str]:
-    """The names by which a browser may ask for a server that listens on this host."""
-    if ipaddress.ip_address(socket.gethostbyname(host)).is_loopback:
-        return []
-    own = socket.gethostname()
-    if host not in EVERYWHERE:
-        return [host, own]
-    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
-        with contextlib.suppress(OSError):
-            # Nothing is sent: it says which address of this computer others see.
-            probe.connect(("192.0.2.1", 9))
-        return [own, f"{own}.local", probe.getsockname()[0]]
-
-
-def serve(
-    data: Path, options: argparse.Namespace, environment: dict[str, str], words: list[str]
-) -> None:
-    """Server and worker until Ctrl-C; what dies of them is started again."""
-    environment = {**os.environ, **environment, "SULVET_DATA": str(data)}
-    host, port = options.host, options.port
-    proxy = [f"--trusted-proxy={options.proxy}", "--trusted-proxy-count=1",
-             "--trusted-proxy-headers=x-forwarded-for x-forwarded-proto"]  # fmt: skip
-    serving = ("-m", "waitress", f"--listen={host}:{port}", "--threads=8",
-               "--max-request-body-size=2147483648", "--channel-timeout=60",
-               "--clear-untrusted-proxy-headers", *(proxy if options.share else []),
-               "sulvet.web.wsgi:application")  # fmt: skip
-
-    def begin(*command: str) -> subprocess.Popen[bytes]:
-        # A group of their own: Ctrl-C reaches us alone, and we end them in order.
-        return subprocess.Popen(
-            [str(PYTHON), *command], cwd=ROOT, env=environment, start_new_session=True,
-            preexec_fn=die_with_parent if sys.platform == "linux" else None,
-        )  # fmt: skip
-
-    signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
-    server, ended = begin(*serving), list[float]()
-    worker = begin("manage.py", "work")
-    try:
-        wait_until_it_answers(host, port, server)
-        print("\n".join(words), flush=True)
-        while True:
-            if server.poll() is not None:
-                ended = [one for one in ended if one > time.monotonic() - 60] + [time.monotonic()]
-                if len(ended) > MOST_RESTARTS:
-                    raise Trouble("The server stops again and again; its last lines say why.")
-                say("the server stopped; starting it again")
-                server = begin(*serving)
-            if worker.poll() is not None:
-                say("the worker stopped; starting it again")
-                worker = begin("manage.py", "work")
-            time.sleep(0.5)
-    except KeyboardInterrupt:
-        print("\nEnding.", flush=True)
-    finally:
-        for process in (worker, server):
-            process.terminate()
-        for process in (worker, server):
-            try:
-                process.wait(5)
-            except subprocess.TimeoutExpired:
-                process.kill()
-
-
-def wait_until_it_answers(host: str, port: int, server: subprocess.Popen[bytes]) -> None:
-    """Until the first page comes, at most a minute."""
-    host = "127.0.0.1" if host in EVERYWHERE else host
-    for _ in range(240):
-        if server.poll() is not None:
-            raise Trouble("The server did not start; its last lines above say why.")
-        try:
-            with urllib.request.urlopen(f"http://{host}:{port}/health/", timeout=2):
-                return
-        except (urllib.error.URLError, OSError):
-            time.sleep(0.25)
-    raise Trouble("The server did not answer within a minute.")
-
-
 def start(options: argparse.Namespace, demo: bool) -> None:
     """``demo`` and ``serve``."""
     data = folder_of(options, demo)
@@ -269,7 +135,7 @@ def start(options: argparse.Namespace, demo: bool) -> None:
     hosts = [*filter(None, [os.environ.get("SULVET_HOSTS")]), *local_hosts(options.host)]
     environment["SULVET_HOSTS"] = ",".join(hosts)
     new = prepare(data)
-    here = "127.0.0.1" if options.host in EVERYWHERE else options.host
+    here = "127.0.0.1" if options.host == EVERYWHERE else options.host
     address = options.share or f"http://{here}:{options.port}/"
     words = ["", f"Sulvet is at      {address}"]
     if demo:
@@ -307,24 +173,8 @@ def account(options: argparse.Namespace, command: str) -> None:
     data = folder_of(options)
     if not (data / "sulvet.sqlite3").exists():
         raise Trouble(f"There is no database in {data}. Name its folder: --data FOLDER")
-    ensure_python([RUNTIME])
+    ensurepython_of([RUNTIME])
     manage(data, command, options.name)
-
-
-def keep_private(data: Path) -> None:
-    """The data folder, open to nobody else on this computer."""
-    os.umask(0o077)
-    data.mkdir(parents=True, exist_ok=True)
-    if os.name == "nt" or not data.stat().st_mode & 0o077:
-        return
-    try:
-        data.chmod(0o700)
-    except OSError:
-        raise Trouble(
-            f"Every account of this computer can read {data}. Close it (chmod 700), or choose "
-            "another folder with --data."
-        ) from None
-    say(f"closed {data} to other accounts of this computer")
 
 
 # -- commands -------------------------------------------------------------------
@@ -332,7 +182,7 @@ def keep_private(data: Path) -> None:
 
 def setup(development: bool) -> None:
     """Environment and build."""
-    ensure_python([RUNTIME, DEVELOPMENT] if development else [RUNTIME])
+    ensurepython_of([RUNTIME, DEVELOPMENT] if development else [RUNTIME])
     ensure_frontend()
 
 
@@ -353,7 +203,7 @@ def test(names: list[str]) -> None:
 
 def check() -> None:
     """Everything a machine can say about the code without running it."""
-    ensure_python([RUNTIME, DEVELOPMENT])
+    ensurepython_of([RUNTIME, DEVELOPMENT])
     ensure_node_modules()
     tools = VENV / "bin"
     data = ROOT / ".cache" / "test-data"
@@ -376,7 +226,7 @@ def check() -> None:
 
 def schema() -> None:
     """Write the front end's API types anew."""
-    ensure_python([RUNTIME, DEVELOPMENT])
+    ensurepython_of([RUNTIME, DEVELOPMENT])
     ensure_node_modules()
     file = ROOT / ".cache" / "schema.yaml"
     file.parent.mkdir(exist_ok=True)
@@ -395,12 +245,12 @@ def bench(only: list[str]) -> None:
 
 def train(people: int, place_steps: int, mark_steps: int) -> None:
     """Draw made-up heads, train both landmark networks on them, and write their files."""
-    ensure_python([RUNTIME, DEVELOPMENT])
-    ensure_python([TRAINING], VENV_TRAIN)
+    ensurepython_of([RUNTIME, DEVELOPMENT])
+    ensurepython_of([TRAINING], VENV_TRAIN)
     pictures = ROOT / ".cache" / "pictures"
     say("drawing made-up heads")
     run(PYTHON, "-m", "sulvet.core.dataset", pictures, "--people", str(people))
-    python = _python(VENV_TRAIN)
+    python = python_of(VENV_TRAIN)
     for name, steps in (("place", place_steps), ("marks", mark_steps)):
         say(f"training the network “{name}”")
         run(python, "-m", "training", name, "--pictures", pictures, "--steps", str(steps))

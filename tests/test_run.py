@@ -19,6 +19,7 @@ from pathlib import Path
 from django.test import SimpleTestCase
 
 import run
+from launcher import serving, shell
 
 ROOT = Path(run.__file__).parent
 
@@ -38,22 +39,23 @@ class RunTests(SimpleTestCase):
         with socket.socket() as holder:
             holder.bind(("127.0.0.1", 0))
             holder.listen()
-            self.assertFalse(run.port_free("127.0.0.1", holder.getsockname()[1]))
+            self.assertFalse(serving.port_free("127.0.0.1", holder.getsockname()[1]))
         with socket.socket() as finder:
             finder.bind(("127.0.0.1", 0))
             free = finder.getsockname()[1]
-        self.assertTrue(run.port_free("127.0.0.1", free))
+        self.assertTrue(serving.port_free("127.0.0.1", free))
 
     def test_what_fails_ends_with_a_sentence_and_status_1(self) -> None:
         said = StringIO()
         with redirect_stderr(said), self.assertRaises(SystemExit) as ended:
-            run.run(sys.executable, "-c", "raise SystemExit(3)")
+            shell.run(sys.executable, "-c", "raise SystemExit(3)")
         self.assertEqual(ended.exception.code, 1)
         self.assertIn("failed", said.getvalue())
 
     def test_it_needs_nothing_but_the_standard_library(self) -> None:
-        names = re.findall(r"^(?:import|from) (\w+)", (ROOT / "run.py").read_text(), re.MULTILINE)
-        self.assertLessEqual(set(names), sys.stdlib_module_names)
+        for file in (ROOT / "run.py", *(ROOT / "launcher").glob("*.py")):
+            names = re.findall(r"^(?:import|from) (\w+)", file.read_text(), re.MULTILINE)
+            self.assertLessEqual(set(names) - {"launcher"}, sys.stdlib_module_names, file)
 
     def test_its_help_names_every_command(self) -> None:
         said = subprocess.run(

@@ -11,7 +11,7 @@ from django.conf import settings
 from django.test import SimpleTestCase
 from django.urls import reverse
 
-import run
+from launcher import serving
 from sulvet.takes.files import EMPTY_LOG
 from sulvet.web.settings import SQLITE_SETUP
 from tests.base import BandTestCase
@@ -46,7 +46,7 @@ class DataFolderTests(SimpleTestCase):
             data = Path(folder) / "data"
             data.mkdir()
             data.chmod(0o755)
-            run.keep_private(data)
+            serving.keep_private(data)
             self.assertEqual(stat.S_IMODE(data.stat().st_mode), 0o700)
 
 

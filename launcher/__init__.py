@@ -1,0 +1,1 @@
+"""What run.py needs beside itself; the standard library alone."""
