@@ -1,0 +1,15 @@
+"""The app of accounts and sessions."""
+
+from __future__ import annotations
+
+from django.apps import AppConfig
+
+
+class AccountsConfig(AppConfig):
+    """Listens to logins from the start: one may come before any request."""
+
+    name = "sulvet.accounts"
+
+    def ready(self) -> None:
+        """Connect what notes when a session began."""
+        from sulvet.accounts import idle  # noqa: F401
