@@ -103,7 +103,7 @@ class Teacher:
         return None
 
     def upload(self, student: int) -> requests.Response | None:
-        """Send the clip."""
+        """Upload clip."""
         form = {"view": "front", "purpose": "check", "filmed_on": time.strftime("%Y-%m-%d")}
         path = clip(short(Pose(rise=9.0, width=1.13)), ".mp4", SMALL)
         return self.send(

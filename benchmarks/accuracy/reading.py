@@ -74,7 +74,7 @@ def read(number: int) -> Read:
 
 
 def judged(case: Case, done: pipeline.Reviewed) -> Judgement | None:
-    """The take judged by its instrument's standard; None where it could not be read."""
+    """The take judged by its instrument's standard; None where it could not be analysed."""
     if done.needs:
         return None
     standard = shipped_standard(case.instrument)

@@ -45,7 +45,7 @@ export function App() {
             <Route path="/standards" element={<StandardsScreen />} />
             <Route path="/standards/:instrument" element={<StandardsScreen />} />
             <Route path="/school-days" element={<SchoolDaysScreen />} />
-            <Route path="*" element={<Trouble error={new Error("There is no such page.")} />} />
+            <Route path="*" element={<Trouble error={new Error("Page not found.")} />} />
           </Routes>
         </Suspense>
       </ErrorBoundary>
@@ -56,7 +56,7 @@ export function App() {
 /** A page that fell over: the others still stand, and it can be tried again. */
 function Broken({ resetErrorBoundary }: FallbackProps) {
   const error = new Error(
-    "This page could not be shown. Nothing that was saved is lost. Try again, or reload the page.",
+    "This page could not be shown. Your saved work is safe. Try again, or reload the page.",
   );
   return <Trouble error={error} retry={resetErrorBoundary} />;
 }

@@ -105,10 +105,7 @@ class SessionView(APIView):
         given.is_valid(raise_exception=True)
         user = authenticate(request._request, **given.validated_data)
         if user is None:
-            raise Refused(
-                "Name and password do not fit together. After ten tries Sulvet waits a quarter "
-                "of an hour."
-            )
+            raise Refused("Wrong name or password. After ten tries Sulvet waits 15 minutes.")
         login(request._request, user)
         request.user = user
         return _session(request)
@@ -141,7 +138,7 @@ class PasswordView(APIView):
         given.is_valid(raise_exception=True)
         user = teacher_of(request)
         if not user.check_password(given.validated_data["old"]):
-            raise Refused("The old password is not right.")
+            raise Refused("The current password is wrong.")
         set_password(user, given.validated_data["new"])
         update_session_auth_hash(request._request, user)
         return _session(request)

@@ -18,7 +18,7 @@ from django.utils import timezone
 from sulvet.accounts.errors import Conflict, Refused
 
 NEEDS_CODE = (
-    "The first account of this Sulvet is made on the computer it runs on, or with the code that it "
+    "The first account is created on the computer Sulvet runs on, or with the code Sulvet "
     "printed there when it was started. Enter that code."
 )
 
@@ -43,7 +43,7 @@ def create_first_teacher(username: str, password: str) -> User:
     """The account of a new, empty installation; refused once there is one."""
     with transaction.atomic():
         if get_user_model().objects.exists():
-            raise Conflict("This Sulvet has an account already. Log in with it.")
+            raise Conflict("There is an account already. Log in.")
         user = User(username=username)
         set_password(user, password)
     return user

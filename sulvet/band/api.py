@@ -73,7 +73,9 @@ class RosterView(APIView):
         band = services.band_of(teacher_of(request))
         table = given.validated_data["table"]
         if table.size > LARGEST_TABLE:
-            raise Refused("This file is far too large for a class list. Save the table as CSV.")
+            raise Refused(
+                "This file is far too large for a class list. Save the table as CSV or xlsx."
+            )
         keep = given.validated_data["keep"]
         lines = (services.add_roster if keep else services.read_roster)(band, table.read())
         wrong = any(line.errors for line in lines)

@@ -12,8 +12,8 @@ from sulvet.band.models import Retention, Student
 from sulvet.core.consent import deletion_day
 
 CLOSED = (
-    "Consent to film {name} has ended, so all clips are closed: they can't be looked at or read. "
-    "Ask the parents again and enter the date, or delete the clips."
+    "Consent to film {name} has ended, so all clips are locked: they can't be viewed or "
+    "analysed. Ask the parents again and enter the date, or delete the clips."
 )
 
 

@@ -99,7 +99,7 @@ class Retention(models.Model):
     agreed_on = models.DateField()
 
     class Meta:
-        verbose_name = "deletion of what is over"
+        verbose_name = "automatic deletion"
 
     def __str__(self) -> str:
         return f"{self.days} days, since {self.agreed_on}"

@@ -91,7 +91,7 @@ def _take_over(student: Student, band: Band, facts: StudentFacts) -> None:
     except StandardError as error:
         raise Refused(str(error)) from error
     if facts.consent_on and facts.consent_until and facts.consent_until < facts.consent_on:
-        raise Refused("Consent ends before it begins. Check both dates.")
+        raise Refused("Consent ends before it starts. Check both dates.")
     student.section, _ = Section.objects.get_or_create(
         band=band, name=standard.section, defaults={"arc": standard.arc}
     )

@@ -100,5 +100,5 @@ def _suggestion(standard: Standard, rules: list[Rule], values: Values) -> str:
             if suggestion is not None:
                 edge = "from" if suggestion.figure == "low" else "up to"
                 figure = f"{suggestion.edge:.{max(known.decimals, 1)}f}"
-                return f"{known.name} {edge} {figure} would fit what you dismissed."
+                return f"{known.name} {edge} {figure} would match what you dismissed."
     return ""

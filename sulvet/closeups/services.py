@@ -75,7 +75,7 @@ def keep_close_up(
         )
     day = taken_on or timezone.localdate()
     if day > timezone.localdate():
-        raise Refused("This day has not come yet.")
+        raise Refused("This date is in the future.")
     row = CloseUp.objects.create(
         student=student, taken_on=day, original_name=name[:200], width=seen.width,
         height=seen.height, shows_face=seen.shows_face,
@@ -108,7 +108,7 @@ def mark_close_up(row: CloseUp, placed: Placed) -> None:
         if name not in known or not known[name].may_hide:
             raise Refused(f"“{known[name].name if name in known else name}” can't be covered.")
     if placed.ticks - set(ticks()):
-        raise Refused("Only what the list has can be ticked.")
+        raise Refused("Only items of the list can be ticked.")
     row.marks = {n: [x, y] for n, (x, y) in placed.marks.items() if n not in placed.hidden}
     row.hidden, row.ticks = sorted(placed.hidden), sorted(placed.ticks)
     # Measured before anything is written: nobody waits for the database meanwhile.
@@ -149,7 +149,7 @@ def _tell_the_box(reed: Reed, ticked: frozenset[str]) -> None:
 def say_which_reed(row: CloseUp, reed: Reed | None) -> None:
     """Which reed of the student's box it shows."""
     if reed is not None and reed.student_id != row.student_id:
-        raise Refused("This reed lies in another student's box.")
+        raise Refused("This reed is in another student's box.")
     row.reed = reed
     row.save(update_fields=["reed"])
     if reed is not None:
@@ -159,7 +159,7 @@ def say_which_reed(row: CloseUp, reed: Reed | None) -> None:
 def answer(row: CloseUp, fault: str, dismissed: bool) -> None:
     """The teacher says that a finding is not so, or takes that back."""
     if common().place(fault) >= len(common().faults):
-        raise Refused(f"There is no fault “{fault}”.")
+        raise Refused(f"Unknown fault “{fault}”.")
     kept = [one for one in row.dismissed if one != fault]
     row.dismissed = [*kept, fault] if dismissed else kept
     row.save(update_fields=["dismissed"])

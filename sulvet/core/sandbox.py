@@ -37,18 +37,19 @@ MEMORY = 12 * 2**30
 LOOK_SECONDS, REVIEW_SECONDS, REVIEW_PER_SECOND = 60.0, 300.0, 30.0
 
 NO_ROOM = (
-    "The disk of the computer that Sulvet runs on is full, so this could not be read. The clip is "
-    "kept. Make room there, or delete takes that nobody needs; then press “Read again”."
+    "The disk of the computer Sulvet runs on is full, so this could not be analysed. The "
+    "clip is kept. Free some space, or delete takes you no longer need; then press "
+    "“Analyse again”."
 )
 #: Signals by which a decoder ends itself; by any other a child was ended from outside.
 OWN_END = (signal.SIGSEGV, signal.SIGABRT, signal.SIGBUS, signal.SIGFPE, signal.SIGILL)
 BROKE = (
-    "Sulvet could not get through this clip; it is damaged in a way that stops the decoder. "
-    "Send it again from the phone, or save it anew in the phone's editor."
+    "Sulvet could not decode this clip; it is damaged. Upload it again from the phone, or "
+    "save it again in the phone's video editor."
 )
 TOO_SLOW = (
-    "Reading this clip took too long and was stopped. Cut it to the few seconds that matter, "
-    "or film at 720p."
+    "Analysing this clip took too long and was stopped. Trim it to the few seconds that "
+    "matter, or film at 720p."
 )
 
 

@@ -25,9 +25,9 @@ class Placed:
 def mark(teacher: User, placed: Placed) -> None:
     """Keep one mark; marked again it takes the place of the old one."""
     if placed.landmark not in LANDMARKS or not 1 <= placed.face <= FACES:
-        raise Refused("The exercise does not ask for this mark. Load the page again.")
+        raise Refused("This mark is not part of the exercise. Reload the page.")
     if not (-0.5 <= placed.x <= WIDTH - 0.5 and -0.5 <= placed.y <= HEIGHT - 0.5):
-        raise Refused("A mark must lie inside the picture.")
+        raise Refused("A mark must be inside the picture.")
     HandMark.objects.update_or_create(
         teacher=teacher,
         round=placed.round,

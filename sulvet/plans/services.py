@@ -41,7 +41,7 @@ def start_plan(teacher: User, take: Take, facts: PlanFacts) -> Plan:
         raise Refused("This take has no focus. Confirm a finding, or add one of your own.")
     started = facts.started_on or timezone.localdate()
     if started < take.filmed_on:
-        raise Refused("A plan can't begin before its take was filmed.")
+        raise Refused("A plan can't start before its take was filmed.")
     student = take.student
     student.plans.filter(state=Plan.State.RUNNING).update(state=Plan.State.STOPPED)
     return _begin(teacher, student, take, focus.fault, facts.stage, facts.minutes, started)
@@ -83,9 +83,9 @@ def practise(plan: Plan, date: datetime.date, done: bool) -> None:
     """Tick a day of the strip, or take the tick away."""
     last = plan.started_on + datetime.timedelta(days=core.DAYS)
     if not plan.started_on < date <= last:
-        raise Refused("This day is not on the strip.")
+        raise Refused("This day is not part of the plan.")
     if date > timezone.localdate():
-        raise Refused("This day has not come yet.")
+        raise Refused("This date is in the future.")
     if done:
         Practice.objects.get_or_create(plan=plan, date=date)
     else:
@@ -142,7 +142,7 @@ def set_school_days(
     """Days off and minutes. Rechecks that are open move with them."""
     for stretch in free:
         if stretch["last"] < stretch["first"]:
-            raise Refused("Days off must end after they begin. Check the dates.")
+            raise Refused("Days off must end after they start. Check the dates.")
     said, _ = SchoolDays.objects.get_or_create(teacher=teacher)
     said.weekdays_off, said.minutes = sorted(set(weekdays_off)), minutes
     said.save()

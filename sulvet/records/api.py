@@ -101,7 +101,7 @@ class RecordView(APIView):
         if given["take"] is not None:
             take = take_of(teacher, given["take"])
             if take.student_id != student.pk:
-                raise Refused("This take is of another student.")
+                raise Refused("This take belongs to another student.")
         note = services.add_note(student, given["text"], take, given["seconds"])
         return Response(serializers.NoteSerializer(selectors.note_row(note)).data, status=201)
 

@@ -35,8 +35,8 @@ def checked_passphrase(words: str) -> str:
     """The same words; refused when they protect nothing."""
     if not SHORTEST_PASSPHRASE <= len(words) <= LONGEST_PASSPHRASE:
         raise Refused(
-            f"A passphrase needs {SHORTEST_PASSPHRASE} to {LONGEST_PASSPHRASE} characters: take "
-            "four words that have nothing to do with each other."
+            f"A passphrase needs {SHORTEST_PASSPHRASE} to {LONGEST_PASSPHRASE} characters: "
+            "use four unrelated words."
         )
     return words
 
@@ -57,8 +57,8 @@ def opened(source: IO[bytes], passphrase: str = "") -> Iterator[zipfile.ZipFile]
         RuntimeError,
     ) as error:  # fmt: skip
         raise Refused(
-            "This is not a whole archive: it was cut off or changed on the way. Nothing was taken "
-            "in. Fetch the file again from where you keep it."
+            "This backup is incomplete or was changed. Nothing was restored. Fetch the "
+            "file again from where you keep it."
         ) from error
 
 
@@ -79,8 +79,8 @@ def _check_sizes(archive: zipfile.ZipFile) -> None:
     )
     if len(entries) > MOST_ENTRIES or tables > MOST_TABLES or packed:
         raise Refused(
-            "This is no archive of Sulvet's: it unpacks to far more than a band can have. Nothing "
-            "was taken in."
+            "This is not a Sulvet backup: it unpacks to far more than a band can have. "
+            "Nothing was restored."
         )
 
 
@@ -89,13 +89,13 @@ def _unlock(archive: zipfile.ZipFile, passphrase: str) -> None:
     if not any(info.flag_bits & ENCRYPTED for info in archive.infolist()):
         return
     if not passphrase:
-        raise Refused("This archive is encrypted. Enter the passphrase it was exported with.")
+        raise Refused("This backup is encrypted. Enter its passphrase.")
     archive.setpassword(passphrase.encode())
     try:
         with archive.open(MANIFEST) as file:
             file.read(1)
     except (RuntimeError, KeyError):
-        raise Refused("This is not the passphrase that the archive was exported with.") from None
+        raise Refused("Wrong passphrase for this backup.") from None
 
 
 class Contents:
@@ -120,14 +120,14 @@ class Contents:
             entries = {str(e["name"]): e for e in manifest["entries"]}
         except (KeyError, TypeError, ValueError) as error:
             raise Refused(
-                "This is no archive of Sulvet's: it has no list of contents that can be read."
+                "This is not a Sulvet backup: its list of contents can't be read."
             ) from error
         if not known:
-            raise Refused("This is no archive of Sulvet's.")
+            raise Refused("This is not a Sulvet backup.")
         if version > VERSION:
             raise Refused(
-                f"This archive is of version {version}; this Sulvet reads up to {VERSION}. Bring "
-                "Sulvet up to date first."
+                f"This backup has version {version}; this Sulvet reads up to {VERSION}. "
+                "Update Sulvet first."
             )
         self.version = version
         return entries
@@ -148,6 +148,6 @@ class Contents:
             size = -1
         if size != int(entry["bytes"]) or digest.hexdigest() != entry["sha256"]:
             raise Refused(
-                f"The archive is damaged: “{name}” is not as it was written. Nothing was taken in. "
-                "Fetch the file again from where you keep it."
+                f"The backup is damaged: “{name}” has changed. Nothing was restored. Fetch "
+                "the file again from where you keep it."
             )

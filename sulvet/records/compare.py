@@ -125,19 +125,23 @@ def pair_of(then: Take, now: Take, phase: str = PHASE, face: bool = False) -> Pa
     face  show the eyes as well, not the mouth alone
     """
     if then.view != now.view:
-        raise Refused("One take is from the front, the other from the side. Choose two alike.")
+        raise Refused(
+            "One take is from the front, the other from the side. Choose two of the same view."
+        )
     drawn = []
     for take in (then, now):
         drawing, stills = analysis.drawing_of(take), analysis.stills_of(take)
         if drawing is None or stills is None:
-            raise Refused("One of the takes shows no mouth that could be laid beside the other's.")
+            raise Refused("One of the takes shows no mouth to compare.")
         drawn.append((drawing, stills))
     (first, first_stills), (second, second_stills) = drawn
     by = core.onto(second_stills, first_stills)
     # Both that there is: the phase asked for, or the hold, or whatever both show.
     merged = [p for p in first_stills.phases() if p in second_stills.phases()]
     if not merged:
-        raise Refused("The two takes have no letter in common. Set one where the tone is held.")
+        raise Refused(
+            "The two takes have no phase in common. Set “hold” in both where the note is held."
+        )
     phase = next((p for p in (phase, PHASE) if p in merged), merged[0])
     frames = core.nearest(first_stills, second_stills, phase)
     assert frames is not None

@@ -21,7 +21,7 @@ def picture(pair: Pair, side: Side, frame: core.Still, width: int) -> bytes:
         jpeg = still(side.take, frame.frame)
     except FileNotFoundError:
         raise ClipError(
-            "The review copy of this take is missing. Open the take and let Sulvet read it again."
+            "The review copy of this take is missing. Open the take and analyse it again."
         ) from None
     return crop(jpeg, move, pair.box, pair.then.drawing.facing, width)
 

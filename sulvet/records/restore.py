@@ -47,8 +47,9 @@ from sulvet.takes.files import INCOMING
 from sulvet.takes.models import Take
 
 NO_CONSENT = (
-    "The archive has clips of {count} student(s) without consent for today: {names}. If you take "
-    "it in all the same, their clips stay closed until you enter the consent. Nothing was taken in."
+    "The backup has clips of {count} student(s) without consent today: {names}. If you "
+    "restore it anyway, their clips stay locked until you enter the consent. Nothing was "
+    "restored yet."
 )
 #: How often folders on their way in are touched, s: well within ``files.SETTLED``.
 ALIVE = 300.0
@@ -93,8 +94,8 @@ def read(
     """
     if Student.objects.filter(section__band__teacher=teacher).exists():
         raise Refused(
-            "This account has students already. Log in with an empty account to take a whole band "
-            "in, so that nothing of yours is mixed up."
+            "This account already has students. Log in with an empty account to restore a "
+            "backup, so that nothing is mixed up."
         )
     with opened(source, passphrase) as archive:
         return _Reader(teacher, archive, without_consent).read()
@@ -135,8 +136,7 @@ class _Reader(Contents):
                 shutil.rmtree(self._coming(folder), ignore_errors=True)
             if isinstance(error, (KeyError, TypeError, ValueError, ValidationError)):
                 raise Refused(
-                    f"The archive does not fit together near {str(error)[:80]}. Nothing was taken "
-                    "in."
+                    f"The backup is inconsistent near {str(error)[:80]}. Nothing was restored."
                 ) from error
             raise
         for take in Take.objects.filter(folder__in=self.folders.values()):
@@ -165,7 +165,7 @@ class _Reader(Contents):
         try:
             look_through(self.teacher)
         except Exception as error:
-            log.exception("an archive was taken back")
+            log.exception("a backup was restored")
             # There was no student before.
             for student in Student.objects.filter(section__band__teacher=self.teacher):
                 uploads.delete_student(student)
@@ -174,8 +174,7 @@ class _Reader(Contents):
                 new = self.ids.get(model, {}).values()
                 model._default_manager.filter(pk__in=list(new)).delete()
             raise Refused(
-                "The archive does not fit together: a page can't be made of what is in it. Nothing "
-                "was taken in."
+                "The backup is inconsistent: one of its takes can't be shown. Nothing was restored."
             ) from error
 
     def _ask_for_consent(self) -> None:
@@ -218,14 +217,14 @@ class _Reader(Contents):
         clips.mkdir(parents=True, exist_ok=True)
         wanted = sum(int(e["bytes"]) for n, e in self.entries.items() if n.startswith("clips/"))
         if wanted > shutil.disk_usage(clips).free:
-            raise Refused("There is not enough room on this computer's disk for the clips.")
+            raise Refused("There is not enough space on this computer's disk for the clips.")
         for name in self.entries:
             found = CLIP_PATH.match(name)
             if not found:
                 continue
             folder, file = found.groups()
             if folder not in self.folders:
-                raise Refused(f"The archive is damaged: “{name}” belongs to no take.")
+                raise Refused(f"The backup is damaged: “{name}” belongs to no take.")
             self._keep_alive()
             coming = self._coming(self.folders[folder])
             coming.mkdir(exist_ok=True)
@@ -251,7 +250,7 @@ class _Reader(Contents):
                 wrong, why = "clips", str(error)
         if wrong:
             name = Path(wrong).name
-            raise Refused(f"“{name}” in the archive can't be used. {why} Nothing was taken in.")
+            raise Refused(f"“{name}” in the backup can't be used. {why} Nothing was restored.")
 
     def _insert(self, model: type[models.Model], way: str) -> None:
         mine = model._default_manager.filter(**{way: self.teacher})

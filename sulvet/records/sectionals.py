@@ -20,7 +20,7 @@ from sulvet.takes.models import Take
 
 @dataclass(frozen=True)
 class Wanted:
-    """What the teacher sets: days to look back, sizes, minutes a turn and of all, stations."""
+    """What the teacher sets: days to look back, sizes, Minutes per group and of all, stations."""
 
     days: int = 14
     least: int = 2
@@ -31,7 +31,7 @@ class Wanted:
 
 
 def members_of(teacher: User, days: int) -> list[Member]:
-    """Students with a focus: of the running plan, else of the newest takes of the last days.
+    """Students with a focus: of the running plan, else of the newest Takes from last … days.
 
     The newest from the front and the newest from the side count: what an older one showed and
     a newer one no longer shows is over.

@@ -156,7 +156,7 @@ def trend(student: Student, measure: str) -> dict[str, Any]:
     Refused for a measure there is not.
     """
     if measure != "focus" and all(measure != one.id for one in catalogue().measures):
-        raise Refused(f"There is no measure called “{measure}”.")
+        raise Refused(f"Unknown measurement “{measure}”.")
     rows = list(
         Reading.objects.filter(
             take__student=student, phase=compare.PHASE, take__state=Take.State.READY

@@ -22,7 +22,7 @@ def add_note(
     text = _checked(text)
     if seconds is not None:
         if take is None:
-            raise Refused("A moment belongs to a take.")
+            raise Refused("A timed note belongs to a take.")
         _inside(take, seconds)
     return Note.objects.create(
         student=student, take=take, seconds=seconds, text=text, written_on=timezone.now()
@@ -40,14 +40,14 @@ def _checked(text: str) -> str:
     if not text:
         raise Refused("The note is empty. Write a word or two.")
     if len(text) > LONGEST:
-        raise Refused(f"The note has {len(text)} letters; at most {LONGEST} are kept.")
+        raise Refused(f"The note has {len(text)} characters; the limit is {LONGEST}.")
     return text
 
 
 def _inside(take: Take, seconds: float) -> None:
     end = take.frame_times[-1] if take.frame_times else take.clip_seconds
     if seconds < 0 or (end is not None and seconds > end + 0.05):
-        raise Refused("This moment lies outside the clip.")
+        raise Refused("This time is outside the clip.")
 
 
 @transaction.atomic
@@ -61,7 +61,7 @@ def add_timed_notes(take: Take, text: str) -> int:
     except vtt.NotesFileError as error:
         raise Refused(str(error)) from error
     if len(given) > MOST:
-        raise Refused(f"The file has {len(given)} notes; at most {MOST} are taken over.")
+        raise Refused(f"The file has {len(given)} notes; the limit is {MOST}.")
     there = {(round(n.seconds, 3), n.text) for n in take.teacher_notes.filter(seconds__isnull=False)
              if n.seconds is not None}  # fmt: skip
     fresh = [note for note in given if (round(note.seconds, 3), note.text) not in there]

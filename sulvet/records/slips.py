@@ -33,9 +33,9 @@ from sulvet.takes.models import Take
 #: How it stands, said to a child.
 KIND = {
     BETTER: "Clearly better than on {day}. Keep it up!",
-    WORSE: "On {day} it was nearer to where it should be. You can find it again.",
+    WORSE: "On {day} it was closer to where it should be. You can get there again.",
     OTHER: "It has changed since {day}.",
-    SAME: "About as on {day}. Now comes the change.",
+    SAME: "About the same as on {day}. Now it's time for a change.",
 }
 NO_FOCUS = (
     "This take has no focus, so there is nothing to put on a slip. Confirm a finding, or add one "
@@ -85,7 +85,7 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
     covered = coverage_of(take)
     if covered is not None and covered.unchecked:
         areas = ", ".join(one.area.lower() for one in covered.unchecked)
-        figures = f"{figures} Not checked on this film: {areas}.".strip()
+        figures = f"{figures} Not checked in this clip: {areas}.".strip()
     drawing = drawing_of(take)
     days, rechecks, drills = _weeks(teacher, plan, fault_id)
     return Slip(
@@ -203,7 +203,7 @@ def class_set(teacher: User, students: list[Student], face: bool = False) -> lis
         except Refused:
             continue
     if not slips:
-        raise Refused("None of these students has one thing to work on. Read their takes first.")
+        raise Refused("None of these students has a focus. Review their takes first.")
     return slips
 
 

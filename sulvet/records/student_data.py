@@ -32,7 +32,7 @@ ABOUT = """\
 What Sulvet keeps of {name}, as of {day}
 
 {name} plays {instrument}.
-Consent to film: {consent}
+Filming consent: {consent}
 To be kept until: {kept}
 
 clips/         every video, as it was sent, by the day on which it was filmed and the side

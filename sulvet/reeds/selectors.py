@@ -18,10 +18,10 @@ from sulvet.core.judgement.standards import shipped_standard, shipped_standards
 from sulvet.reeds.models import Reed, ReedHabits
 
 NOTHING_KNOWN = (
-    "Put the reeds in one by one: then you see which is next, which is worn, and what to buy."
+    "Add the reeds one by one: then you see which is next, which is worn and what to buy."
 )
 NEW_REED = (
-    "A new reed is played {minutes} minutes a day at first, for {days} days, and wiped dry after."
+    "Play a new reed {minutes} minutes a day for the first {days} days, and wipe it dry afterwards."
 )
 
 

@@ -51,7 +51,7 @@ def change_reed(reed: Reed, facts: ReedFacts) -> None:
     if reed.condition == "retired" and facts.condition != "retired":
         others = reed.student.reeds.exclude(condition="retired")
         if others.filter(slot=reed.slot).exists():
-            raise Refused(f"Another reed lies in slot {reed.slot} now.")
+            raise Refused(f"Another reed is in slot {reed.slot} now.")
     reed.strength, reed.condition = facts.strength.strip(), facts.condition
     reed.opened_on = facts.opened_on or reed.opened_on
     reed.save()
@@ -63,9 +63,9 @@ def played(reed: Reed, date: datetime.date | None, minutes: int | None) -> None:
     count as a usual day, 0 takes the day away."""
     day = date or timezone.localdate()
     if day > timezone.localdate():
-        raise Refused("This day has not come yet.")
+        raise Refused("This date is in the future.")
     if day < reed.opened_on:
-        raise Refused("The reed was opened later than that. Change its day first.")
+        raise Refused("The reed was opened later than that. Change its date first.")
     if reed.condition == "retired":
         raise Refused("This reed is retired.")
     usual = habits_of(reed.student.section.band.teacher).a_day

@@ -34,8 +34,9 @@ def borrow(take: Take) -> str:
     if source is None or rest is None:
         return ""
     return (
-        f"This clip shows no relaxed face: it was compared with the one of {source.filmed_on}, and "
-        "the readings are less sure. Film a second of a relaxed face first next time."
+        "This clip shows no relaxed face, so it was compared with the one of "
+        f"{source.filmed_on}; the readings are less certain. Next time film a second of a "
+        "relaxed face first."
     )
 
 

@@ -27,13 +27,13 @@ def decide(
         if fault not in known or phase not in PHASES:
             raise Refused("Choose a fault and a phase from the list.")
         if there:
-            raise Refused("Sulvet has found this already: confirm or dismiss it.")
+            raise Refused("Sulvet has already found this: confirm or dismiss it.")
     elif not there and not (added and not answer):
-        raise Refused("This take has no such finding any more. Look at it again.")
+        raise Refused("This take no longer has this finding. Check it again.")
     if answer == Decision.Answer.DISMISSED and not reason.strip():
-        raise Refused("Say in a word why the finding is dismissed.")
+        raise Refused("Say in a word why you dismiss the finding.")
     name = common().fault(fault).name if fault in known else fault
-    label = f"“{name}” {answer}" if answer else f"answer to “{name}” taken back"
+    label = f"“{name}” {answer}" if answer else f"answer to “{name}” undone"
     with recorded(take, label, revision, "decisions", "chosen_focus", "student_focus"):
         if answer in ("", Decision.Answer.DISMISSED) and take.chosen_focus == fault:
             _choose(take, "")
@@ -61,7 +61,7 @@ def choose_focus(take: Take, fault: str, revision: int | None = None) -> None:
         take.decisions.filter(answer=Decision.Answer.DISMISSED).values_list("fault", flat=True)
     )
     if fault and fault not in stands:
-        raise Refused("Only a finding that stands can be the focus. Add it first.")
+        raise Refused("Only a finding of this take can be the focus. Add it first.")
     with recorded(take, "focus chosen", revision, "chosen_focus", "student_focus"):
         _choose(take, fault)
 
@@ -81,7 +81,7 @@ def observe(take: Take, seen: list[str], revision: int | None = None) -> None:
     known = {one.id for one in observations().observations}
     strange = sorted(set(seen) - known)
     if strange:
-        raise Refused(f"There is no observation “{strange[0]}” to tick.")
+        raise Refused(f"Unknown observation “{strange[0]}”.")
     with recorded(take, "observations", revision, "observations"):
         take.observations = [one for one in sorted(known) if one in set(seen)]
         take.save(update_fields=["observations"])
@@ -89,15 +89,15 @@ def observe(take: Take, seen: list[str], revision: int | None = None) -> None:
 
 def set_read(take: Take, is_read: bool, revision: int | None = None) -> None:
     """The teacher has read the take, or wants it back in the list."""
-    label = "marked as read" if is_read else "put back as unread"
+    label = "marked as reviewed" if is_read else "marked as not reviewed"
     with recorded(take, label, revision, "read_at"):
         take.read_at = timezone.now() if is_read else None
         take.save(update_fields=["read_at"])
 
 
 NO_DEPTH = (
-    "This take does not tell how deep the mouthpiece is. Mark the ligature's edge and the lip on a "
-    "frame of the hold, from the side."
+    "This take does not show how deep the mouthpiece is. Mark the edge of the ligature and "
+    "the lip on a frame of the held note, from the side."
 )
 
 

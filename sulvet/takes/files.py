@@ -26,19 +26,19 @@ INCOMING = ".incoming"
 #: What is younger may still be on its way in, s.
 SETTLED = 3600.0
 EMPTY_LOG = "PRAGMA wal_checkpoint(TRUNCATE)"
-#: Folders in which a take is being read, inside its own.
+#: Folders in which a take is being analysed, inside its own.
 MAKING = "making-*"
 
 STILL_THERE = (
-    "It is deleted from the band, but its files can't be removed from the disk yet. Sulvet tries "
-    "again every hour; see that no other program has them open and that the folder “{folder}” may "
-    "be written to."
+    "It is deleted from the band, but its files can't be removed from the disk yet. Sulvet "
+    "tries again every hour. Make sure that no other program has them open and that the "
+    "folder “{folder}” is writable."
 )
 
 
 LOST = (
-    "The clip of this take is not on the disk any more, so it can't be read. If there is a backup, "
-    "take it in; else film again. What was measured before is still there."
+    "The clip of this take is no longer on the disk, so it can't be analysed. Restore a "
+    "backup if you have one, or film again. Earlier measurements are still there."
 )
 
 
@@ -122,15 +122,15 @@ def sweep(settled: float = SETTLED, unowned: bool = False) -> list[Stray]:
     found = [stray for stray in strays(settled) if unowned or stray.why != UNOWNED]
     removed = [stray for stray in found if _removed(stray.path)]
     if removed:
-        log.warning("%s file(s) or folder(s) of nobody removed", len(removed))
+        log.warning("%s file(s) or folder(s) without an owner removed", len(removed))
     return removed
 
 
 GONE = "of a deleted take"
-HALF = "of a clip or archive that never came in whole"
+HALF = "of a clip or backup that was never completed"
 UNOWNED = "of a take that is not in the band"
-UPLOAD = "of an upload that was broken off"
-READING = "of a reading that was broken off"
+UPLOAD = "of an interrupted upload"
+READING = "of an interrupted analysis"
 
 
 def _candidates() -> Iterator[tuple[Path, str]]:

@@ -23,8 +23,8 @@ from sulvet.takes.models import Decision, Edit, Mark, Take, TakePhase
 #: Older edits of a take can't be taken back any more.
 KEPT = 200
 ELSEWHERE = (
-    "This take was changed in another window. You now see it as it stands there. What you did "
-    "last was not kept: do it again if it is still wanted."
+    "This take was changed in another window and is now shown as it is there. Your last "
+    "change was not saved: make it again if you still want it."
 )
 Parts = dict[str, Any]
 

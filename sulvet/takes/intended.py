@@ -17,7 +17,7 @@ from sulvet.takes.models import Take, TakeSound
 class IntendedNote:
     """What the teacher says was to be played: on what, and which note; empty: not said.
 
-    a4     Hz;  tempo  counts a minute;  None leaves them to what is usual
+    a4     Hz;  tempo  beats per minute;  None leaves them to what is usual
     """
 
     stage: str = ""
@@ -33,7 +33,7 @@ class IntendedNote:
         a4 = notes.A4 if self.a4 is None else self.a4
         by = parameters().intended_note
         if not by.a4_from <= a4 <= by.a4_to:
-            raise Refused(f"A4 lies between {by.a4_from:.0f} and {by.a4_to:.0f} Hz.")
+            raise Refused(f"A4 must be between {by.a4_from:.0f} and {by.a4_to:.0f} Hz.")
         if self.pitch:
             try:
                 hz = notes.hz_of(self.pitch, a4)
@@ -41,10 +41,13 @@ class IntendedNote:
                 raise Refused(str(error)) from error
             low, high = playing_range(standard)
             if not low / 2 <= hz <= high * 2:
-                raise Refused(f"{self.pitch} is nothing that a {name} plays.")
+                raise Refused(f"{self.pitch} is not a note a {name} plays.")
         allowed = common().tempo
         if self.tempo is not None and not allowed.allows(self.tempo):
-            raise Refused(f"Counts lie between {allowed.slowest} and {allowed.quickest} a minute.")
+            raise Refused(
+                f"The tempo must be between {allowed.slowest} and {allowed.quickest} beats "
+                "per minute."
+            )
 
 
 @dataclass(frozen=True)

@@ -27,8 +27,8 @@ LOST = datetime.timedelta(minutes=30)
 #: After this many tries a take that kills its worker is given up, with the reason.
 MAX_TRIES = 3
 GIVEN_UP = (
-    "Reading this clip stopped the program three times, so it was left alone. The clip is kept. "
-    "Save it anew in the phone's editor and send it again."
+    "Analysing this clip failed three times, so Sulvet stopped trying. The clip is kept. "
+    "Save it again in the phone's video editor and upload it again."
 )
 
 
@@ -126,15 +126,15 @@ def _owned(take: Take) -> Take | None:
 def reread(take: Take) -> None:
     """Read the take again with the teacher's marks and phases."""
     if take.state in (Take.State.WAITING, Take.State.WORKING):
-        raise Conflict("Sulvet is reading this take already.")
+        raise Conflict("Sulvet is already analysing this take.")
     if take.state == Take.State.NEEDS_MARKS:
         by_rest = take.phases.filter(name="rest", by_teacher=True).exists()
         placed = tracks.keyframes(take)
         if anchor_frame(placed, take.view) is None and not by_rest:
             raise Refused(
                 out_of_picture(placed, take.view)
-                or "Place all the asked marks on one frame first, or set the letter “rest” where "
-                "the face is relaxed."
+                or "Place all the marks on one frame first, or set the phase “rest” where the "
+                "face is relaxed."
             )
     with transaction.atomic():
         take.tries = 0

@@ -69,16 +69,16 @@ def place_marks(take: Take, marks: Iterable[PlacedMark], revision: int | None = 
     _settled(take)
     if len(marks) > MOST_MARKS:
         raise Refused(
-            f"These are {len(marks)} marks; at most {MOST_MARKS} can be placed at once. Keep those "
-            "of every tenth frame: Sulvet follows them between."
+            f"These are {len(marks)} marks; at most {MOST_MARKS} can be placed at once. "
+            "Keep those of every tenth frame: Sulvet tracks them in between."
         )
     for mark in marks:
         if mark.landmark not in BY_ID:
-            raise Refused(f"There is no landmark “{mark.landmark}”.")
+            raise Refused(f"Unknown landmark “{mark.landmark}”.")
         if not 0 <= mark.frame < len(take.frame_times):
             raise Refused(f"The take has no frame {mark.frame}.")
         if not (-0.5 <= mark.x <= take.width - 0.5 and -0.5 <= mark.y <= take.height - 0.5):
-            raise Refused("A mark must lie inside the picture.")
+            raise Refused("A mark must be inside the picture.")
     landmarks = tuple(dict.fromkeys(mark.landmark for mark in marks))
     parts = history.parts_of(take, (f"marks:{name}" for name in landmarks))
     hands = {name: _hand(take, name) for name in landmarks}
@@ -95,8 +95,8 @@ def remove_mark(take: Take, landmark: str, frame: int, revision: int | None = No
     _settled(take)
     known = BY_ID.get(landmark)
     if known is None:
-        raise Refused(f"There is no landmark called “{landmark}”.")
-    label = f"{known.label} taken away"
+        raise Refused(f"Unknown landmark “{landmark}”.")
+    label = f"{known.label} removed"
     parts = history.parts_of(take, [f"marks:{landmark}"])
     for name, rows in parts.items():
         parts[name] = [row for row in rows if row["frame"] != frame]
@@ -126,18 +126,18 @@ def set_phases(take: Take, phases: list[Phase], revision: int | None = None) -> 
     end = take.frame_times[-1]
     for phase in phases:
         if phase.start < 0 or phase.end > end + 0.05:
-            raise Refused(f"The phase “{phase.name}” reaches outside the clip. Draw it inside.")
+            raise Refused(f"The phase “{phase.name}” extends beyond the clip. Move it inside.")
     resting = [phase for phase in phases if phase.name == "rest"]
     for phase in phases:
         if phase.name == "hold" and any(
             phase.start < rest.end and rest.start < phase.end for rest in resting
         ):
             raise Refused(
-                "“hold” and “rest” overlap: what is compared with rest can't be rest itself. Move "
-                "“hold” to where the tone is held, or end “rest” before it."
+                "“hold” and “rest” overlap. Move “hold” to where the note is held, or end "
+                "“rest” before it."
             )
     rows = history.phase_rows(sorted(phases, key=lambda p: p.start), by_teacher=True)
-    _edit(take, "letters moved", {"phases": rows}, revision)
+    _edit(take, "phases moved", {"phases": rows}, revision)
 
 
 def set_known_length(take: Take, known_mm: float | None, revision: int | None = None) -> None:
@@ -146,8 +146,8 @@ def set_known_length(take: Take, known_mm: float | None, revision: int | None = 
     shortest, longest = known_length()
     if known_mm is not None and not shortest <= known_mm <= longest:
         raise Refused(
-            f"A known length must lie between {shortest:.0f} and {longest:.0f} mm. Ten "
-            "millimetres of a ruler beside the mouth do well."
+            f"A known length must be between {shortest:.0f} and {longest:.0f} mm. Ten "
+            "millimetres of a ruler beside the mouth work well."
         )
     _edit(take, "known length", {"known_mm": known_mm}, revision)
 
@@ -169,7 +169,7 @@ def import_marks(take: Take, document: object, revision: int | None = None) -> N
         )
     placed = coco.placed(marks)
     if not placed:
-        raise Refused("No mark of this file was placed by a person. There is nothing to take over.")
+        raise Refused("No mark in this file was placed by a person. There is nothing to import.")
     place_marks(
         take,
         [PlacedMark(key.landmark, key.frame, key.x, key.y, key.hidden) for key in placed],
@@ -179,12 +179,12 @@ def import_marks(take: Take, document: object, revision: int | None = None) -> N
 
 def undo(take: Take, revision: int | None = None) -> None:
     """Undo the teacher's last edit."""
-    _restore(take, history.last(take), True, "There is nothing to take back.", revision)
+    _restore(take, history.last(take), True, "Nothing to undo.", revision)
 
 
 def redo(take: Take, revision: int | None = None) -> None:
     """Redo the edit that was taken back last."""
-    _restore(take, history.next_undone(take), False, "There is nothing to do again.", revision)
+    _restore(take, history.next_undone(take), False, "Nothing to redo.", revision)
 
 
 def _put_row(parts: Parts, landmark: str, row: dict[str, Any]) -> None:
@@ -195,9 +195,9 @@ def _put_row(parts: Parts, landmark: str, row: dict[str, Any]) -> None:
 
 def _placed_label(landmarks: tuple[str, ...], gone: bool) -> str:
     if len(landmarks) == 1:
-        return f"{BY_ID[landmarks[0]].label} {'said not to show' if gone else 'placed'}"
+        return f"{BY_ID[landmarks[0]].label} {'marked as not visible' if gone else 'placed'}"
     if set(landmarks) <= set(CONTOUR_IDS):
-        return "the chin's edge drawn"
+        return "chin line drawn"
     return f"{len(landmarks)} marks placed"
 
 
@@ -232,7 +232,7 @@ def with_moved_marks(take: Take, frame: int, moved: list[PlacedMark]) -> Marks:
         raise Refused(f"The take has no frame {frame}.")
     for mark in moved:
         if mark.landmark not in BY_ID:
-            raise Refused(f"There is no landmark “{mark.landmark}”.")
+            raise Refused(f"Unknown landmark “{mark.landmark}”.")
         column = marks.column(mark.landmark)
         marks.xy[frame, column], marks.hidden[frame, column] = (mark.x, mark.y), mark.hidden
         sure = np.isfinite(marks.sigma[frame, column])
@@ -243,7 +243,7 @@ def with_moved_marks(take: Take, frame: int, moved: list[PlacedMark]) -> Marks:
 
 def _settled(take: Take) -> None:
     if take.state not in analysis.ANALYSED:
-        raise Conflict("Sulvet is still reading this take. Wait until it is measured.")
+        raise Conflict("Sulvet is still analysing this take. Wait until it is done.")
 
 
 # -- what follows, and writing it ----------------------------------------------------

@@ -21,11 +21,11 @@ class Take(models.Model):
     """One clip of one student, and how far Sulvet has got with it."""
 
     class State(models.TextChoices):
-        WAITING = "waiting", "waiting to be read"
-        WORKING = "working", "being read"
+        WAITING = "waiting", "waiting for analysis"
+        WORKING = "working", "being analysed"
         NEEDS_MARKS = "needs-marks", "needs the teacher's marks"
         READY = "ready", "measured"
-        FAILED = "failed", "could not be read"
+        FAILED = "failed", "could not be analysed"
 
     class View(models.TextChoices):
         FRONT = "front"

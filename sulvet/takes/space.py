@@ -27,9 +27,9 @@ def demand(size: int) -> None:
     _, free = _disk()
     if size * TIMES + READING > free:
         raise NoRoom(
-            f"The disk of the computer that Sulvet runs on has {free / 1e9:.1f} GB left, too "
-            "little to take this clip in and read it. Make room there, or delete takes that "
-            "nobody needs."
+            f"The disk of the computer that Sulvet runs on has {free / 1e9:.1f} GB left, "
+            "too little for this clip and its analysis. Free some space, or delete takes "
+            "you no longer need."
         )
 
 
@@ -40,7 +40,7 @@ def warning() -> str:
         return ""
     return (
         f"The disk of the computer that Sulvet runs on is nearly full: {free / 1e9:.1f} GB are "
-        "left. Make room before the next clips come."
+        "left. Free some space before you upload more clips."
     )
 
 

@@ -21,8 +21,8 @@ from sulvet.takes.waiting import patiently
 
 log = logging.getLogger(__name__)
 WENT_WRONG = (
-    "Something went wrong inside Sulvet while it read this clip. The clip is kept; "
-    "press “Read again”."
+    "Something went wrong inside Sulvet during the analysis. The clip is kept; press "
+    "“Analyse again”."
 )
 
 

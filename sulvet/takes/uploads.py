@@ -26,13 +26,14 @@ from sulvet.takes.models import Mark, Take, TakeSound
 from sulvet.takes.queue import enqueue
 
 NO_CONSENT = (
-    "There is no consent to film on file for {name} on {day}. Enter the date of the "
-    "parents' consent on the student's page first, then send the clip again."
+    "There is no filming consent on file for {name} on {day}. Enter the date of the "
+    "parents' consent on the student's page first, then upload the clip again."
 )
 
 
 NOT_YET = (
-    "A clip can't have been filmed on {day}: that day is still to come. Set the day it was filmed."
+    "A clip can't have been filmed on {day}: that date is in the future. Set the date it "
+    "was filmed."
 )
 
 
@@ -144,8 +145,8 @@ def _look(path: Path) -> ClipFacts:
         return sandbox.look(path)
     except sandbox.ChildEnded as error:
         raise Refused(
-            "Looking at this clip was interrupted: the computer is short of memory, or Sulvet was "
-            "being ended. Send it again."
+            "Checking this clip was interrupted: the computer is short of memory, or "
+            "Sulvet was being stopped. Upload it again."
         ) from error
     except ClipError as error:
         raise Refused(str(error)) from error

@@ -15,16 +15,16 @@ from sulvet.takes.waiting import is_locked
 #: How long a page waits before it asks again, s.
 RETRY_AFTER = 2
 BUSY = (
-    "Sulvet is writing something larger just now, so this was not done. Nothing is lost: the page "
-    "tries again by itself."
+    "Sulvet is busy saving something larger, so this was not done yet. Nothing is lost: "
+    "the page tries again automatically."
 )
 FULL = (
-    "The disk of the computer that Sulvet runs on is full, so this was not kept. Make room there, "
-    "or delete takes that nobody needs, and do it again."
+    "The disk of the computer Sulvet runs on is full, so this was not saved. Free some "
+    "space, or delete takes you no longer need, and try again."
 )
 WRONG = (
-    "Something went wrong inside Sulvet. What is stored is as it was. Try again; if it happens "
-    "again, send the last lines that Sulvet printed to whoever looks after it."
+    "Something went wrong inside Sulvet. Your saved data is unchanged. Try again; if it "
+    "happens again, send the last lines Sulvet printed to whoever looks after it."
 )
 
 
@@ -66,8 +66,8 @@ def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> HttpRes
     del args, kwargs
     return _said(
         request,
-        "Ten wrong passwords in a row: this name is locked here for a quarter of an hour. If the "
-        "password is lost, whoever looks after Sulvet sets another one (run.py password).",
+        "Ten wrong passwords in a row: this name is locked for 15 minutes. If the password "
+        "is lost, whoever looks after Sulvet can set a new one (run.py password).",
         429,
     )
 

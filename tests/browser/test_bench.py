@@ -60,7 +60,7 @@ class BenchTests(BrowserTestCase):
         page, first = self.page, self.add_read("edda-front-12")
         second = self.add_read("hugo-front-16", "Hugo Ashdown")
         page.reload()
-        page.get_by_role("link", name=re.compile("Edda Marschall Read the new take")).click()
+        page.get_by_role("link", name=re.compile("Edda Marschall Review the new take")).click()
         finding = page.get_by_role("article", name="Finding: Rim too low")
         expect(finding).to_contain_text("Focus")
         # The drawing shows the frame at hand; its own dimension is heavy.
@@ -78,18 +78,18 @@ class BenchTests(BrowserTestCase):
         self.assertEqual(first.decisions.get().answer, "confirmed")
         # And back to the one just read, which no longer waits.
         page.keyboard.press("p")
-        expect(page.get_by_role("button", name="Read ✓")).to_be_visible()
+        expect(page.get_by_role("button", name="Reviewed ✓")).to_be_visible()
 
     def test_every_edit_goes_back_and_forth_and_the_place_is_kept(self) -> None:
         take = self.add_read("edda-front-12")
         page = self.open(take)
         page.keyboard.press("h")
-        page.get_by_label("What did you find?").select_option(label="Puffed cheeks")
-        page.get_by_label("In your words").fill("both, at the start")
+        page.get_by_label("What did you see?").select_option(label="Puffed cheeks")
+        page.get_by_label("In your own words").fill("both, at the start")
         page.get_by_role("button", name="Add it").click()
         own = page.get_by_role("article", name="Finding: Puffed cheeks")
         expect(own).to_contain_text("“both, at the start”")
-        own.get_by_role("button", name="Make it the focus").click()
+        own.get_by_role("button", name="Make this the focus").click()
         expect(own).to_contain_text("Focus")
         page.keyboard.press("t")
         page.get_by_label("only air, no tone").click()
@@ -109,7 +109,7 @@ class BenchTests(BrowserTestCase):
         page.keyboard.press("c")
         expect(page.locator('[data-phase="change"]')).to_have_count(1)
         page.keyboard.press("Escape")
-        page.get_by_role("button", name="Take back").click()
+        page.get_by_role("button", name="Undo").click()
         expect(page.locator('[data-phase="change"]')).to_have_count(0)
         # Reload: the frame looked at and a half-typed reason are still there.
         page.keyboard.press("Shift+W")
@@ -118,10 +118,10 @@ class BenchTests(BrowserTestCase):
         page.get_by_role("article", name="Finding: Rim too low").get_by_role(
             "button", name="Dismiss"
         ).click()
-        page.get_by_label("Why is it dismissed?").fill("the camera stood l")
+        page.get_by_label("Why do you dismiss this?").fill("the camera stood l")
         page.reload()
         expect(page.locator(f"canvas[data-frame='{here}']")).to_be_visible()
-        expect(page.get_by_label("Why is it dismissed?")).to_have_value("the camera stood l")
+        expect(page.get_by_label("Why do you dismiss this?")).to_have_value("the camera stood l")
 
     def test_two_windows_and_a_lost_connection_lose_nothing_silently(self) -> None:
         take = self.add_read("edda-front-12")
@@ -131,21 +131,21 @@ class BenchTests(BrowserTestCase):
         page.get_by_role("article", name=finding).get_by_role("button", name="Confirm").click()
         expect(page.get_by_role("article", name=finding)).to_contain_text("You confirmed this")
         # The other window still shows the old state: what it does is not kept, and it says so.
-        other.get_by_role("button", name="Mark as read").click()
+        other.get_by_role("button", name="Mark as reviewed").click()
         expect(other.get_by_role("alert")).to_contain_text("changed in another window")
         expect(other.get_by_role("article", name=finding)).to_contain_text("You confirmed this")
         take.refresh_from_db()
         self.assertIsNone(take.read_at)
         # Offline an edit waits, and is sent when the connection is back.
         other.context.route("**/api/takes/**", lambda route: route.abort())
-        other.get_by_role("button", name="Mark as read").click()
+        other.get_by_role("button", name="Mark as reviewed").click()
         expect(other.get_by_role("status").first).to_contain_text("Sulvet can't be reached")
         other.context.unroute("**/api/takes/**")
-        expect(other.get_by_role("button", name="Read ✓")).to_be_visible()
+        expect(other.get_by_role("button", name="Reviewed ✓")).to_be_visible()
         # The page closed while it waits: the next one sends it.
         other.route("**/api/takes/*/observations/", lambda route: route.abort())
         other.keyboard.press("t")
-        other.get_by_label("air beside the tone").click()
+        other.get_by_label("air in the tone").click()
         expect(other.get_by_role("status").first).to_contain_text("Sulvet can't be reached")
         other.close()
         self.open(take)
@@ -198,20 +198,20 @@ class BenchTests(BrowserTestCase):
         finding = page.get_by_role("article", name="Finding: Bulging chin")
         expect(finding).to_be_visible()
         self.assertTrue(self.dimension("chin_hollow").startswith("−"))
-        page.get_by_role("button", name="Dark room").tap()
+        page.get_by_role("button", name="Dark mode").tap()
         self.assert_accessible()
         # No part of the page is out of reach without scrolling it.
         self.assertEqual(page.evaluate("document.documentElement.scrollHeight"), 768)
         self.assertEqual(page.evaluate("document.documentElement.scrollWidth"), 1024)
         page.locator("summary", has_text=re.compile("^Marks")).tap()
-        page.get_by_role("button", name="Draw the chin's edge").tap()
+        page.get_by_role("button", name="Draw the chin line").tap()
         place = self.on_screen("prn", "sn")
         found = page.locator("[data-contour]").get_attribute("points") or ""
         edge = [tuple(map(float, pair.split(","))) for pair in found.split()]
         self.stroke(*(place(x - 3, y) for x, y in edge))
         self.assertEqual(take.marks.filter(landmark__startswith="cc_").count(), 14)
-        expect(page.get_by_role("button", name="Take back")).to_have_attribute(
-            "title", "Take back: the chin's edge drawn"
+        expect(page.get_by_role("button", name="Undo")).to_have_attribute(
+            "title", "Undo: chin line drawn"
         )
         finding.get_by_role("button", name="Confirm").tap()
         expect(finding).to_contain_text("You confirmed this")
@@ -240,7 +240,7 @@ class BenchTests(BrowserTestCase):
         expect(page.get_by_role("button", name="½×, plays at half speed")).to_be_visible()
         eye, mouth = self.spot("en_r"), self.spot("ch_r")
         page.keyboard.press("v")
-        expect(page.get_by_text("Mouth only, for showing")).to_be_visible()
+        expect(page.get_by_text("Mouth only")).to_be_visible()
         self.assertGreater(abs(self.spot("en_r") - eye), 0.05 * eye)
         self.assertEqual(self.spot("ch_r"), mouth)
         # A drawing as a file.

@@ -15,8 +15,8 @@ class EarTests(BrowserTestCase):
     def open(self, name: str, student: str) -> None:
         take = self.add_read(name, student)
         self.page.goto(f"{self.live_server_url}/takes/{take.pk}")
-        self.panel = self.page.get_by_role("region", name="What is heard")
-        self.page.get_by_role("button", name="What is heard").click()
+        self.panel = self.page.get_by_role("region", name="Sound")
+        self.page.get_by_role("button", name="Sound").click()
         expect(self.panel).to_be_visible()
 
     def test_a_bitten_saxophone_mouthpiece(self) -> None:
@@ -33,7 +33,7 @@ class EarTests(BrowserTestCase):
         expect(biting).to_contain_text("You confirmed this.")
         # Played for another note it is right.
         self.panel.get_by_text("Played for A5").click()
-        note = self.panel.get_by_label("Note, concert pitch")
+        note = self.panel.get_by_label("Note (concert pitch)")
         note.fill("H")
         note.press("Enter")
         expect(self.panel.get_by_role("alert")).to_contain_text("no note")
@@ -58,13 +58,13 @@ class EarTests(BrowserTestCase):
     def test_an_airy_trombone(self) -> None:
         self.open("ruben-front-2", "Ruben")
         expect(self.panel).to_contain_text("Breathy start")
-        expect(self.panel).to_contain_text("air beside the tone")
+        expect(self.panel).to_contain_text("air in the tone")
         self.assert_accessible()
         # Ticked, the equipment is looked at before the mouth.
-        self.panel.get_by_role("button", name="Tick it").click()
-        first = self.page.get_by_role("article", name="Look at the equipment first")
+        self.panel.get_by_role("button", name="Tick").click()
+        first = self.page.get_by_role("article", name="Check the equipment first")
         expect(first).to_contain_text("Mouthpiece, water, valves or slide first")
-        expect(self.panel.get_by_role("button", name="Tick it")).to_have_count(0)
+        expect(self.panel.get_by_role("button", name="Tick")).to_have_count(0)
 
     def test_ten_seconds_of_a_steady_clarinet(self) -> None:
         self.open("oskar-front-3", "Oskar")
@@ -76,32 +76,32 @@ class EarTests(BrowserTestCase):
             drills=["mouthpiece-tone"], started_on=take.filmed_on,
         )  # fmt: skip
         self.page.reload()
-        self.page.get_by_role("button", name="What is heard").click()
+        self.page.get_by_role("button", name="Sound").click()
         drill = self.panel.get_by_role("group", name="Drill as played: Mouthpiece tone")
         expect(drill).to_contain_text("1 of 1 tone as long as counted")
         drill.get_by_role("button", name="10.6 of 10").click()
         expect(self.page.get_by_text(re.compile(r"^2\.7\d s, frame"))).to_be_visible()
         # Counted faster the same tone is too long.
         self.panel.get_by_text("Played for F#6").click()
-        self.panel.get_by_label("Counts a minute").fill("80")
-        self.panel.get_by_role("button", name="Listen for it").click()
+        self.panel.get_by_label("Beats per minute").fill("80")
+        self.panel.get_by_role("button", name="Apply").click()
         expect(drill).to_contain_text("0 of 1 tone ")
         expect(self.panel).to_contain_text("14 counts at 80")
-        unrest = self.panel.get_by_text("Pitch, unrest").locator("xpath=following::dd[1]")
+        unrest = self.panel.get_by_text("Pitch wobble").locator("xpath=following::dd[1]")
         expect(unrest).to_contain_text("in band")
 
     def test_a_siren_on_the_horn(self) -> None:
         self.open("greta-front-5", "Greta")
-        expect(self.panel).to_contain_text(re.compile(r"A slide over [67]\.\d half steps"))
-        expect(self.panel).to_contain_text("smooth, and back to where it began")
-        expect(self.panel).to_contain_text("Meanwhile the mouth moves")
+        expect(self.panel).to_contain_text(re.compile(r"Slide over [67]\.\d half steps"))
+        expect(self.panel).to_contain_text("smooth, and back to the start")
+        expect(self.panel).to_contain_text("During it the mouth moves")
         # The piece alone can be listened to again: from a little before it to its end.
-        piece = self.panel.get_by_label("This tone alone")
+        piece = self.panel.get_by_label("This note alone")
         piece.evaluate("e => e.load()")
         self.page.wait_for_function("e => e.readyState >= 1", arg=piece.element_handle())
         self.assertGreater(piece.evaluate("e => e.currentTime"), 0.5)
-        self.panel.get_by_label("What to listen to").select_option(label="The letter “change”")
-        change = self.panel.get_by_label("The letter “change”")
+        self.panel.get_by_label("Choose a note").select_option(label="The phase “change”")
+        change = self.panel.get_by_label("The phase “change”")
         change.evaluate("e => e.load()")
         self.page.wait_for_function("e => e.readyState >= 1", arg=change.element_handle())
         # The script's siren leaves its first note half a second after it began.

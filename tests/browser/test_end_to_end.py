@@ -25,10 +25,10 @@ from tests.painted.take import true_marks
 class EndToEndTests(BrowserTestCase):
     def add_student(self, instrument: str = "horn", section: str = "Horns") -> None:
         page = self.page
-        page.get_by_role("button", name="Add the first student").click()
+        page.get_by_role("button", name="Add first student").click()
         page.get_by_label("Name").fill("Edda Marschall")
         page.get_by_label("Instrument").select_option(instrument)
-        page.get_by_label("Consent to film since").fill("2026-09-01")
+        page.get_by_label("Filming consent since").fill("2026-09-01")
         page.get_by_role("button", name="Save").click()
         page.get_by_role("link", name=re.compile(f"Edda Marschall, {section}")).click()
 
@@ -36,7 +36,7 @@ class EndToEndTests(BrowserTestCase):
         page = self.page
         page.get_by_label("Video from the phone").set_input_files(path)
         page.get_by_label("Filmed on").fill(TODAY.isoformat())
-        page.get_by_role("button", name="Send the clip").click()
+        page.get_by_role("button", name="Upload clip").click()
 
     def reading(self, measure: str) -> str:
         return self.page.locator(f'[data-reading="{measure}"] td').first.inner_text()
@@ -49,7 +49,7 @@ class EndToEndTests(BrowserTestCase):
         self.add_student()
         self.send(str(clip(SMILE)))
         expect(page.get_by_text("You may leave this page")).to_be_visible()
-        # Leave and come back: the band shows it being read, then as a new take.
+        # Leave and come back: the band shows it being analysed, then as a new take.
         page.get_by_role("link", name="Band").click()
         chair = page.get_by_role("link", name=re.compile("Edda Marschall, Horns: New take"))
         chair.click()
@@ -64,7 +64,7 @@ class EndToEndTests(BrowserTestCase):
         self.play()
         finding.get_by_role("button", name="Confirm").click()
         expect(finding).to_contain_text("You confirmed this")
-        page.get_by_role("button", name=re.compile("Done, back to the band")).click()
+        page.get_by_role("button", name=re.compile("Done, open the band")).click()
         chair = page.get_by_role("link", name=re.compile("Edda Marschall, Horns: Smile"))
         expect(chair).to_be_visible()
         self.assert_accessible()
@@ -82,7 +82,7 @@ class EndToEndTests(BrowserTestCase):
         page.get_by_role("button", name="Delete this take").click()
         page.get_by_role("button", name="Keep it").click()
         page.get_by_role("button", name="Delete this take").click()
-        page.get_by_role("button", name="Delete for good").click()
+        page.get_by_role("button", name="Delete permanently").click()
         expect(page.get_by_text("No take yet.")).to_be_visible()
         self.assertEqual(Take.objects.count(), 0)
         self.assertFalse(folder.exists())
@@ -165,7 +165,7 @@ class EndToEndTests(BrowserTestCase):
         page.keyboard.press("Enter")
         expect(finding).to_contain_text("You dismissed this: he laughed")
         page.keyboard.press("r")
-        expect(page.get_by_role("button", name="Read ✓")).to_be_visible()
+        expect(page.get_by_role("button", name="Reviewed ✓")).to_be_visible()
         page.keyboard.press("n")
         expect(
             page.get_by_role("link", name=re.compile("Edda Marschall, Horns: Partly checked"))
@@ -175,7 +175,7 @@ class EndToEndTests(BrowserTestCase):
         page = self.page
         self.add_student()
         self.send(str(clip(ASKEW)))
-        page.get_by_role("link", name=re.compile("Place the marks|, front")).first.click()
+        page.get_by_role("link", name=re.compile("Place marks|, front")).first.click()
         title = page.get_by_role("heading", name="Next: right mouth corner")
         expect(title).to_be_visible()
         expect(page.locator("canvas[data-frame='0']")).to_be_visible()
@@ -250,7 +250,7 @@ class EndToEndTests(BrowserTestCase):
         self.add_student("clarinet", "Clarinets")
         page.get_by_label("From the side").check()
         self.send(str(take.with_suffix(".mp4")))
-        page.get_by_role("link", name=re.compile("Place the marks|, side")).first.click()
+        page.get_by_role("link", name=re.compile("Place marks|, side")).first.click()
         # The profile is found without a click; mouthpiece and the lips on it are marked.
         page.get_by_role("button", name="Mark lips and mouthpiece, 6 clicks").click()
         frame = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
@@ -280,7 +280,7 @@ class EndToEndTests(BrowserTestCase):
 
     def test_the_hand_is_measured(self) -> None:
         page = self.page
-        page.get_by_role("link", name="Your hand").click()
+        page.get_by_role("link", name="Marking accuracy").click()
         expect(page.get_by_role("heading", name="Next: right mouth corner")).to_be_visible()
         self.assert_accessible()
         # The first by mouse, the second by keyboard, the rest as if done before.
@@ -309,7 +309,7 @@ class EndToEndTests(BrowserTestCase):
         page.reload()
         expect(page.get_by_text("Round 2 of 2, face 10 of 10")).to_be_visible()
         page.keyboard.press("Enter")
-        expect(page.get_by_text("Both rounds are done")).to_be_visible()
+        expect(page.get_by_text("Both rounds done")).to_be_visible()
         expect(page.locator('[data-error="ls"]')).to_contain_text("px")
         self.assert_accessible()
 
@@ -334,14 +334,14 @@ class EndToEndTests(BrowserTestCase):
         page.reload()
         page.get_by_label("Name").fill("new teacher")
         page.get_by_label("Password").fill("short")
-        page.get_by_role("button", name="Make the account").click()
+        page.get_by_role("button", name="Create account").click()
         expect(page.get_by_role("alert")).to_contain_text("valid username")
         page.get_by_label("Name").fill("newteacher")
-        page.get_by_role("button", name="Make the account").click()
+        page.get_by_role("button", name="Create account").click()
         expect(page.get_by_role("alert")).to_contain_text("too short")
         page.get_by_label("Password").fill("a-longer-word")
-        page.get_by_role("button", name="Make the account").click()
-        expect(page.get_by_role("button", name="Add the first student")).to_be_visible()
+        page.get_by_role("button", name="Create account").click()
+        expect(page.get_by_role("button", name="Add first student")).to_be_visible()
 
     def test_a_file_that_is_no_clip_is_refused_in_words(self) -> None:
         page = self.page
@@ -349,6 +349,6 @@ class EndToEndTests(BrowserTestCase):
         page.get_by_label("Video from the phone").set_input_files(
             {"name": "letter.mp4", "mimeType": "video/mp4", "buffer": b"Dear parents"}
         )
-        page.get_by_role("button", name="Send the clip").click()
+        page.get_by_role("button", name="Upload clip").click()
         expect(page.get_by_role("alert")).to_contain_text("not a video Sulvet can read")
         self.assertEqual(Take.objects.count(), 0)

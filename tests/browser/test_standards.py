@@ -52,7 +52,7 @@ class StandardsTests(BrowserTestCase):
         page.get_by_text("Your versions").click()
         expect(page.get_by_text(re.compile("1, .*: 1 bands, small mouths"))).to_be_visible()
         self.assert_accessible()
-        page.get_by_role("button", name="Back to the shipped standard").click()
+        page.get_by_role("button", name="Reset to default").click()
         expect(page.get_by_text("version 1.2")).to_be_visible()
         self.assertTrue(take.findings.filter(fault="rim-low", verdict="fault").exists())
         self.assertEqual(OwnStandard.objects.count(), 2)

@@ -118,7 +118,7 @@ class StandardTests(BandTestCase):
         )
         self.assertNotEqual(width(), "in band")
         self.assertEqual(self.client.get(address).json()["standard"], "horn 1.1")
-        page = self.sent("put", self.address, {"bands": {}, "words": "as shipped"})
+        page = self.sent("put", self.address, {"bands": {}, "words": "default"})
         self.assertEqual([v["edition"] for v in page["versions"]], [2, 1])
         self.assertFalse(self.band(page)["changed"])
         self.assertEqual(width(), "in band")

@@ -57,7 +57,7 @@ class SlipTests(RecordCase):
         self.assertIn("no focus", self.refused(reverse("slip", args=[fine.pk])))
         hurts = self.filmed(0)
         self.sent("put", reverse("observations", args=[hurts.pk]), {"seen": ["pain"]})
-        self.assertIn("First of all: pain", self.refused(reverse("slip", args=[hurts.pk])))
+        self.assertIn("First: pain", self.refused(reverse("slip", args=[hurts.pk])))
 
     def test_a_class_set_has_a_page_for_everybody_with_one_thing(self) -> None:
         bad = [self.add_student(name) for name in ("Ada", "Bo")]

@@ -27,7 +27,7 @@ class StudentDataTests(RecordCase):
         with zipfile.ZipFile(io.BytesIO(b"".join(answer))) as archive:
             files = {name: archive.read(name) for name in archive.namelist()}
         self.assertNotIn(b"Ragna", b"".join(files.values()))
-        self.assertIn("Consent to film: since 2026-09-01", files["about.txt"].decode())
+        self.assertIn("Filming consent: since 2026-09-01", files["about.txt"].decode())
         clips = [data for name, data in files.items() if name.startswith("clips/")]
         self.assertEqual(clips, [take.clip.read_bytes()])
         self.assertIn(b"a photo", files.values())

@@ -77,7 +77,7 @@ class RetentionTests(BandTestCase):
         self.sent("put", "/api/retention/", {"days": 30})
         goes = self.today + 30 * DAY
         line = self.sent("get", "/api/band/")["next"][0]
-        self.assertIn(f"Sulvet deletes on {goes.day} {goes:%B}", line["what"])
+        self.assertIn(f"Sulvet will delete on {goes.day} {goes:%B}", line["what"])
         self.assertEqual(retention.delete_what_is_over(goes - DAY), (0, 0))
         with self.assertLogs("sulvet.takes.retention"):
             self.assertEqual(retention.delete_what_is_over(goes), (1, 0))

@@ -1,4 +1,4 @@
-"""What is heard of a take over HTTP: listened to once, aimed by the teacher, kept from others."""
+"""Sound of a take over HTTP: listened to once, aimed by the teacher, kept from others."""
 
 from __future__ import annotations
 
@@ -200,7 +200,7 @@ class EarTests(RecordCase):
             ({"pitch": "H4"}, "no note"),
             ({"pitch": "C1"}, "nothing that a clarinet plays"),
             ({"stage": "lips"}, "no tone on “lips”"),
-            ({"a4": 300.0}, "A4 lies between"),
+            ({"a4": 300.0}, "A4 must be between"),
             ({"tempo": 500.0}, "Counts lie between"),
         ):
             self.assertIn(words, self.sent("put", self.address, body, 400)["detail"])

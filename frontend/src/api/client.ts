@@ -51,7 +51,7 @@ const guard: Middleware = {
     throw refusalOf(response.status, body);
   },
   onError() {
-    return new Refusal("Sulvet can't be reached. Is it still running on this computer?", 0);
+    return new Refusal("Can't reach Sulvet. Is it still running?", 0);
   },
 };
 

@@ -82,9 +82,7 @@ export function wait(tries: number): number {
 
 function gone(count: number): Error {
   return new Error(
-    `${count === 1 ? "1 change" : `${count} changes`} of this take could not be sent when the ` +
-      "page was closed, and the take has changed since. Look whether they are there; if not, " +
-      "make them again.",
+    `${count === 1 ? "1 change" : `${count} changes`} of this take could not be sent before the page was closed, and the take has changed since. Check the take and make them again if they are missing.`,
   );
 }
 

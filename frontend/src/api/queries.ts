@@ -159,7 +159,7 @@ export function useTakeActions(id: number) {
         try {
           body = JSON.parse(text) as Schemas["MarksFileRequest"];
         } catch {
-          throw new Error("This is no file of marks: it can't be read as JSON.");
+          throw new Error("This is not a marks file: it is not valid JSON.");
         }
         return data(api.PUT("/api/takes/{take_id}/marks/file/", { params, body }));
       },

@@ -34,7 +34,9 @@ export function sendClip(
       else reject(refusalOf(request.status, request.response));
     };
     request.onerror = () => {
-      reject(new Refusal("The clip did not arrive; the connection broke. Send it again.", 0));
+      reject(
+        new Refusal("The connection was lost and the clip did not arrive. Upload it again.", 0),
+      );
     };
     request.send(form);
   });

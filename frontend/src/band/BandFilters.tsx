@@ -42,16 +42,16 @@ export function BandFilters({ sections, filter, setFilter, left, children }: Pro
         choose={(focus) => set({ focus })}
       />
       <Choice
-        label="Waiting or not"
+        label="Any status"
         value={filter.waits}
         options={Object.entries(WAITS)}
         choose={(waits) => set({ waits: waits as Filter["waits"] })}
       />
       {used && (
         <>
-          <span className="figures">{left} fit</span>
+          <span className="figures">{left} shown</span>
           <Button variant="link" size="sm" className="p-0" onClick={() => setFilter(ALL)}>
-            Show all
+            Clear filters
           </Button>
         </>
       )}

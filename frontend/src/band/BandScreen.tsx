@@ -3,7 +3,7 @@ import { Alert, Button, ButtonGroup, Table } from "react-bootstrap";
 import { Link } from "react-router";
 import type { BandPage } from "../api/client";
 import { useBand, useStandards } from "../api/queries";
-import { day } from "../shared/format";
+import { counted, day } from "../shared/format";
 import { PageLines } from "../shared/drawing/lines";
 import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { Glyph, chairWords } from "../shared/glyphs";
@@ -43,7 +43,7 @@ export function BandScreen() {
       <main className="page">
         <div className="band-heading d-flex flex-wrap align-items-baseline gap-2 mb-2">
           <h1 className="mb-0">{name || "Your band"}</h1>
-          <span className="faint figures">{chairs} chairs</span>
+          <span className="faint figures">{counted(chairs, "student")}</span>
           <span className="flex-fill" />
           {slips.length > 0 && (
             <a
@@ -56,7 +56,7 @@ export function BandScreen() {
             </a>
           )}
           <Link className="btn btn-sm btn-outline-secondary" to="/clips">
-            Send clips
+            Upload clips
           </Link>
           <Button size="sm" variant="outline-secondary" onClick={() => setListing(true)}>
             Class list
@@ -67,13 +67,13 @@ export function BandScreen() {
         </div>
         {chairs === 0 ? (
           <div className="py-5 text-center">
-            <p className="fs-4 serif">Nobody sits here yet.</p>
+            <p className="fs-4 serif">No students yet.</p>
             <p className="faint">
-              Add a student with an instrument and the date of the parents&apos; consent, then
-              send the first clip. Or take in a whole class list, or a band you kept before.
+              Add a student with an instrument and the date of the parents' consent, then upload
+              the first clip. Or import a class list, or restore a band from a backup.
             </p>
             <Button size="lg" className="me-2" onClick={() => setAdding(true)}>
-              Add the first student
+              Add first student
             </Button>
             <Button
               size="lg"
@@ -81,10 +81,10 @@ export function BandScreen() {
               className="me-2"
               onClick={() => setListing(true)}
             >
-              Take in a class list
+              Import class list
             </Button>
             <Link className="btn btn-lg btn-outline-secondary" to="/records">
-              Restore a band
+              Restore a backup
             </Link>
           </div>
         ) : (
@@ -110,7 +110,9 @@ export function BandScreen() {
                 </ButtonGroup>
               </BandFilters>
               {fitting.length === 0 ? (
-                <p className="faint py-4">Nobody fits. Choose less, or show all.</p>
+                <p className="faint py-4">
+                  No students match. Clear the filters to see everyone.
+                </p>
               ) : view === "plan" ? (
                 <SeatingPlan sections={sections} filter={filter} />
               ) : (
@@ -147,7 +149,7 @@ function NextForYou({
         </Alert>
       )}
       {next.length === 0 ? (
-        <p className="faint">Nothing waits. Film a take, or look at a student.</p>
+        <p className="faint">All done. Film a take, or open a student.</p>
       ) : (
         <ol className="next-list">
           {next.map((line) => (

@@ -19,7 +19,7 @@ export function RosterForm({ close }: { close: () => void }) {
       <Modal.Body>
         <Refused error={roster.error} />
         <Form.Group controlId="roster-table" className="mb-3">
-          <Form.Label>A table saved as CSV</Form.Label>
+          <Form.Label>Spreadsheet saved as CSV</Form.Label>
           <Form.Control
             type="file"
             accept=".csv,.txt,text/csv"
@@ -35,14 +35,14 @@ export function RosterForm({ close }: { close: () => void }) {
             }}
           />
           <Form.Text>
-            Its first line names the columns: name, instrument, and if you like school, consent,
-            consent until, keep until. Dates as 2026-11-26.
+            The first row names the columns: name and instrument, and optionally style, consent,
+            consent until and keep until. Write dates as 2026-11-26.
           </Form.Text>
         </Form.Group>
         {wrong.length > 0 && (
           <Alert variant="danger" className="py-2">
-            {wrong.length === 1 ? "One line needs" : `${wrong.length} lines need`} another look.
-            Mend the table and choose it again; nobody is taken in until all lines fit.
+            {wrong.length === 1 ? "One row needs" : `${wrong.length} rows need`} fixing. Fix the
+            file and choose it again; nothing is imported until every row is valid.
           </Alert>
         )}
         {lines.length > 0 && (
@@ -54,7 +54,7 @@ export function RosterForm({ close }: { close: () => void }) {
                   <th scope="col">Name</th>
                   <th scope="col">Instrument</th>
                   <th scope="col">Consent</th>
-                  <th scope="col">What to mend</th>
+                  <th scope="col">What to fix</th>
                 </tr>
               </thead>
               <tbody>
@@ -86,10 +86,10 @@ export function RosterForm({ close }: { close: () => void }) {
           }
         >
           {lines.length === 0 || wrong.length > 0
-            ? "Take them in"
+            ? "Import"
             : lines.length === 1
-              ? "Take 1 student in"
-              : `Take ${lines.length} students in`}
+              ? "Import 1 student"
+              : `Import ${lines.length} students`}
         </Button>
       </Modal.Footer>
     </Modal>

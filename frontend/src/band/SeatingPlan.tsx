@@ -69,7 +69,7 @@ export function SeatingPlan({ sections, filter }: Props) {
           <span className={`what ${chair.state}`}>
             <Glyph shape={chair.state} size={13} />
             {chair.state === "being-read" && chair.take
-              ? `Being read ${Math.round(chair.take.share * 100)} %`
+              ? `Being analysed ${Math.round(chair.take.share * 100)} %`
               : chairWords(chair)}
           </span>
         </Link>

@@ -75,7 +75,7 @@ const address = (name: string | RegExp) =>
 describe("BandScreen", () => {
   it("says what to do in an empty band", () => {
     show([]);
-    expect(screen.getByRole("button", { name: "Add the first student" })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "Add first student" })).toBeTruthy();
   });
 
   it("tells each chair's state in words and leads to what can be done", () => {
@@ -88,7 +88,7 @@ describe("BandScreen", () => {
     expect(address(/Student 1, Horns: ?New take/)).toBe("/takes/10");
     expect(address(/Student 2, Horns: ?Smile/)).toBe("/students/2");
     expect(address(/Student 3, Horns: ?No consent/)).toBe("/students/3");
-    expect(address(/Student 4, Horns: ?Being read 42 %/)).toBe("/students/4");
+    expect(address(/Student 4, Horns: ?Being analysed 42 %/)).toBe("/students/4");
   });
 
   it("opens the take that waits, in the given order", () => {
@@ -99,7 +99,7 @@ describe("BandScreen", () => {
           student: 7,
           name: "Kaya",
           state: "needs-marks",
-          what: "Place the marks",
+          what: "Place marks",
           take: 70,
           opens: true,
         },
@@ -132,9 +132,9 @@ describe("BandScreen", () => {
   it("offers the schools of the chosen instrument in the student's form", () => {
     show([chair(1, "clear", {})]);
     fireEvent.click(screen.getByRole("button", { name: "Add a student" }));
-    expect(screen.queryByLabelText("School of playing")).toBeNull();
+    expect(screen.queryByLabelText("Embouchure style")).toBeNull();
     fireEvent.change(screen.getByLabelText("Instrument"), { target: { value: "horn" } });
-    const school = screen.getByLabelText("School of playing");
+    const school = screen.getByLabelText("Embouchure style");
     expect([...school.querySelectorAll("option")].map((o) => o.textContent)).toEqual([
       "Two thirds",
       "Seven eighths",

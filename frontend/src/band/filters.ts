@@ -12,7 +12,7 @@ export const ALL: Filter = { section: "", instrument: "", focus: "", waits: "" }
 
 export const WAITS: Record<Exclude<Filter["waits"], "">, string> = {
   due: "recheck due",
-  new: "take to read",
+  new: "take to review",
   unfilmed: "not filmed",
 };
 

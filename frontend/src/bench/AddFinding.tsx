@@ -18,7 +18,7 @@ export function AddFinding({ page, open, setOpen, add }: Props) {
     return (
       <div className="finding">
         <Button variant="outline-secondary" size="sm" onClick={() => setOpen(true)}>
-          Add a finding of your own
+          Add your own finding
         </Button>
       </div>
     );
@@ -33,7 +33,7 @@ export function AddFinding({ page, open, setOpen, add }: Props) {
       }}
     >
       <Form.Group controlId="own-fault" className="mb-2">
-        <Form.Label>What did you find?</Form.Label>
+        <Form.Label>What did you see?</Form.Label>
         <Form.Select
           autoFocus
           required
@@ -58,7 +58,7 @@ export function AddFinding({ page, open, setOpen, add }: Props) {
           </Form.Select>
         </Form.Group>
         <Form.Group controlId="own-reason" className="flex-fill">
-          <Form.Label>In your words</Form.Label>
+          <Form.Label>In your own words</Form.Label>
           <Form.Control
             maxLength={300}
             value={reason}
@@ -67,10 +67,10 @@ export function AddFinding({ page, open, setOpen, add }: Props) {
         </Form.Group>
       </div>
       <Button type="submit" size="sm" className="me-2">
-        Add it
+        Add finding
       </Button>
       <Button size="sm" variant="outline-secondary" onClick={() => setOpen(false)}>
-        Leave it
+        Cancel
       </Button>
     </Form>
   );

@@ -36,8 +36,8 @@ export function AllReadings({ page }: { page: BenchPage }) {
         </tbody>
       </table>
       <p className="kicker mt-2 mb-0">
-        Standard {page.standard}. Every value is the change from this student&apos;s own rest
-        face, ± its 95 % uncertainty.
+        Standard {page.standard}. Values are changes from this student's own relaxed face, ±
+        their 95 % uncertainty.
       </p>
     </details>
   );

@@ -18,16 +18,16 @@ export function Depth({ depth, keep }: Props) {
         {measured(value, uncertainty, 1, "mm")} in the mouth.{" "}
         {same ? (
           <>
-            A tape goes <strong>{value.toFixed(1)} mm from the tip</strong>: the upper teeth
-            stand on its edge.
+            Put a tape <strong>{value.toFixed(1)} mm from the tip</strong>: the upper teeth rest
+            on its edge.
           </>
         ) : (
-          "If it sounds best like this, keep it: then Sulvet says where a tape goes."
+          "If it sounds best like this, save the depth: Sulvet then tells you where to put a tape."
         )}
-        {!same && kept !== null && ` Kept so far: ${kept.toFixed(1)} mm.`}
+        {!same && kept !== null && ` Saved so far: ${kept.toFixed(1)} mm.`}
       </p>
       <Button size="sm" variant="outline-primary" onClick={() => keep(!same)}>
-        {same ? "Let it go" : `Keep ${value.toFixed(1)} mm`}
+        {same ? "Forget it" : `Save ${value.toFixed(1)} mm`}
       </Button>
     </section>
   );

@@ -97,7 +97,8 @@ export function DrawingPanel({ page, frame, points, preview, of, setOf }: Props)
     return page.take.state === "ready" ? (
       <section className="drawing-panel" aria-label="Measured drawing">
         <p className="faint p-3">
-          The measured drawing comes when lips or corners are marked at rest and in the hold.
+          The drawing appears once lips or corners are marked at rest and while the note is
+          held.
         </p>
       </section>
     ) : null;
@@ -146,7 +147,7 @@ export function DrawingPanel({ page, frame, points, preview, of, setOf }: Props)
           Save as SVG
         </button>
       </div>
-      <p className="kicker mb-0">Dashed: at rest. Tinted: the standard&apos;s zone.</p>
+      <p className="kicker mb-0">Dashed: at rest. Shaded: where the standard wants it.</p>
     </section>
   );
 }

@@ -50,7 +50,7 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
           <h2>Can&apos;t tell</h2>
           <p>{reason}</p>
           <p className="faint">
-            Not judged:{" "}
+            Not assessed:{" "}
             {untold
               .filter((f) => f.reason === reason)
               .map((f) => f.name.toLowerCase())
@@ -167,9 +167,7 @@ function FindingCard({
         <FindingButtons finding={finding} first={first} answers={answers} />
       )}
       <details className="mt-2">
-        <summary>
-          {first ? "Drill, and what it is confused with" : "Why, and what to try"}
-        </summary>
+        <summary>{first ? "Drill and look-alikes" : "Reason and what to try"}</summary>
         {!first && (
           <p className="mt-1">
             {finding.why} <strong>Try: </strong>
@@ -178,7 +176,7 @@ function FindingCard({
         )}
         <p className="mt-1">{finding.drill}</p>
         <p className="faint mb-0">
-          Easily confused with: {finding.confused_with.toLowerCase()} School:{" "}
+          Often confused with: {finding.confused_with.toLowerCase()} Embouchure style:{" "}
           {page.school.toLowerCase()}.
         </p>
       </details>
@@ -191,7 +189,7 @@ function SetUp({ page, observe }: { page: BenchPage; observe: Answers["observe"]
   const { set_up: setUp, take } = page;
   if (!setUp) return null;
   return (
-    <article className="finding first" aria-label="Look at the equipment first">
+    <article className="finding first" aria-label="Check the equipment first">
       <span className="kicker">
         <strong className="focus-word">Focus</strong>before the mouth
       </span>
@@ -203,15 +201,15 @@ function SetUp({ page, observe }: { page: BenchPage; observe: Answers["observe"]
             observe([...page.observations.filter((o) => o.seen).map((o) => o.id), setUp.done])
           }
         >
-          Looked at, in order
+          Checked, fine
         </Button>
         {setUp.done === "reed-fine" && (
           <Link className="btn btn-outline-secondary" to={`/students/${take.student}`}>
-            To the reed box
+            Open the reed box
           </Link>
         )}
       </div>
-      <p className="kicker mt-2 mb-0">It ticks: {setUp.label}.</p>
+      <p className="kicker mt-2 mb-0">This ticks: {setUp.label}.</p>
     </article>
   );
 }
@@ -219,7 +217,7 @@ function SetUp({ page, observe }: { page: BenchPage; observe: Answers["observe"]
 /** What is held back, and why. */
 function Waiting({ waits }: { waits: BenchPage["focus"]["waits"] }) {
   const names = waits.map((w) => `${w.name.toLowerCase()} (${w.why})`);
-  return <> What waits: {names.join(", ")}.</>;
+  return <> For later: {names.join(", ")}.</>;
 }
 
 function Evidence({ finding }: { finding: Finding }) {
@@ -232,7 +230,7 @@ function Evidence({ finding }: { finding: Finding }) {
             <strong>{measured(e.value, e.uncertainty, e.decimals, e.unit)}</strong>
             <span className="faint">
               {" "}
-              band {e.value > e.edge ? "to" : "from"} {figure(e.edge, e.decimals)}
+              {e.value > e.edge ? "limit" : "at least"} {figure(e.edge, e.decimals)}
               {unitOf(e.unit)}
             </span>
           </dd>
@@ -287,7 +285,7 @@ function FindingButtons({
           variant="outline-secondary"
           onClick={() => answers.makeFocus(finding)}
         >
-          Make it the focus
+          Make this the focus
         </Button>
       )}
       {answer !== null && (
@@ -296,14 +294,18 @@ function FindingButtons({
           variant="outline-secondary"
           onClick={() => answers.decide(finding, "")}
         >
-          {answer === "added" ? "Take it away" : "Take that back"}
+          {answer === "added" ? "Remove" : "Undo"}
         </Button>
       )}
     </div>
   );
 }
 
-const REASONS = ["The marks are off", "The phase is set wrong", "It is right for this student"];
+const REASONS = [
+  "The marks are off",
+  "The phases are set wrong",
+  "This is right for this student",
+];
 
 function DismissForm({
   finding,
@@ -327,7 +329,7 @@ function DismissForm({
       }}
     >
       <Form.Group controlId="dismiss-reason" className="mb-2">
-        <Form.Label>Why is it dismissed?</Form.Label>
+        <Form.Label>Why do you dismiss this?</Form.Label>
         <Form.Control
           autoFocus
           required
@@ -347,7 +349,7 @@ function DismissForm({
       <div className="d-flex gap-2">
         <Button type="submit">Dismiss</Button>
         <Button variant="outline-secondary" onClick={() => setDismissing(null)}>
-          Leave it
+          Cancel
         </Button>
       </div>
     </Form>

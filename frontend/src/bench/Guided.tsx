@@ -1,6 +1,7 @@
 /** Guided marking: one asked landmark after the other, on one frame at rest. */
 import { Alert, Button } from "react-bootstrap";
 import type { BenchPage, Landmark } from "../api/client";
+import { keyOf, keyWords } from "../shared/shortcuts";
 import { Sketch } from "./Sketch";
 
 /** The frame the teacher is marking, once the first mark is placed. */
@@ -52,7 +53,7 @@ export function Guided({ page, landmarks, frame, goTo, follow, notThere, startin
     <section aria-labelledby="guided-title">
       <p>{page.take.message}</p>
       <h2 id="guided-title" className="h3">
-        {next ? `Next: ${next.label}` : "All marks are placed"}
+        {next ? `Next: ${next.label}` : "All marks placed"}
       </h2>
       {next && (
         <>
@@ -99,7 +100,7 @@ export function Guided({ page, landmarks, frame, goTo, follow, notThere, startin
         disabled={(next !== undefined && !hasRest) || starting}
         onClick={follow}
       >
-        {next && hasRest ? "Look again at “rest”" : "Follow these marks"}
+        {next && hasRest ? "Search “rest” again" : "Follow these marks"}
       </Button>
     </section>
   );
@@ -115,7 +116,7 @@ function Said({ page, landmark }: { page: BenchPage; landmark: string }) {
 export function NotThere({ say }: { say: () => void }) {
   return (
     <Button variant="outline-secondary" size="sm" onClick={say}>
-      It doesn&apos;t show <kbd>X</kbd>
+      Not visible <kbd>{keyWords(keyOf("bench", "hidden"))}</kbd>
     </Button>
   );
 }

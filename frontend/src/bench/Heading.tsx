@@ -34,7 +34,7 @@ export function Heading({ page, bench, queue }: Props) {
       <span role="status" className="faint text-nowrap">
         {edits.lost ? (
           <strong className="lost">
-            Not saved yet: Sulvet can&apos;t be reached. {edits.waiting} to send.
+            Not saved yet: can't reach Sulvet. {edits.waiting} to send.
           </strong>
         ) : edits.waiting > 0 ? (
           "Measuring again …"
@@ -47,23 +47,23 @@ export function Heading({ page, bench, queue }: Props) {
         <Button
           variant="outline-secondary"
           disabled={page.undo === null}
-          title={page.undo ? `Take back: ${page.undo}` : "Nothing to take back"}
+          title={page.undo ? `Undo: ${page.undo}` : "Nothing to undo"}
           onClick={() => undo(page, bench)}
         >
-          Take back
+          Undo
         </Button>
         <Button
           variant="outline-secondary"
           disabled={page.redo === null}
-          title={page.redo ? `Do again: ${page.redo}` : "Nothing to do again"}
+          title={page.redo ? `Redo: ${page.redo}` : "Nothing to redo"}
           onClick={() => redo(page, bench)}
         >
-          Do again
+          Redo
         </Button>
       </div>
       {queue.hasBefore && (
         <Button size="sm" variant="outline-secondary" onClick={queue.back}>
-          Back one
+          Previous
         </Button>
       )}
       {take.state === "ready" && (
@@ -90,12 +90,12 @@ export function Heading({ page, bench, queue }: Props) {
             aria-pressed={take.read}
             onClick={() => edits.send({ kind: "read", read: !take.read })}
           >
-            {take.read ? "Read ✓" : "Mark as read"}
+            {take.read ? "Reviewed ✓" : "Mark as reviewed"}
           </Button>
           <Button size="sm" onClick={done}>
             {queue.nextName
-              ? `Done, on to ${firstName(queue.nextName)}`
-              : "Done, back to the band"}
+              ? `Done, next: ${firstName(queue.nextName)}`
+              : "Done, open the band"}
           </Button>
         </>
       )}

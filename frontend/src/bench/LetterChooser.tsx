@@ -1,4 +1,4 @@
-/** Setting letters by key: which phase begins, ends or goes away at the playhead. */
+/** Setting phases by key: which one begins, ends or is removed at the playhead. */
 import { Button } from "react-bootstrap";
 import type { Phase } from "../api/client";
 import { useKeys, type Keys } from "../shared/useKeys";
@@ -6,13 +6,13 @@ import type { PhaseName } from "./phases";
 
 const LETTERS: { name: PhaseName; key: string; what: string }[] = [
   { name: "rest", key: "r", what: "the face is relaxed" },
-  { name: "form", key: "f", what: "the mouth takes its shape" },
-  { name: "place", key: "p", what: "mouthpiece, reed or plate comes to it" },
-  { name: "breathe", key: "b", what: "air comes in" },
+  { name: "form", key: "f", what: "the mouth forms its shape" },
+  { name: "place", key: "p", what: "mouthpiece, reed or lip plate is placed" },
+  { name: "breathe", key: "b", what: "breath in" },
   { name: "start", key: "s", what: "the tone begins" },
   { name: "hold", key: "h", what: "the tone is held" },
   { name: "change", key: "c", what: "the note changes" },
-  { name: "release", key: "l", what: "the tone ends" },
+  { name: "release", key: "e", what: "the tone ends" },
 ];
 
 interface Props {
@@ -31,9 +31,9 @@ export function LetterChooser({ phases, set, remove, close }: Props) {
   useKeys(keys, true);
   return (
     <section className="finding" role="group" aria-labelledby="letters-title">
-      <h2 id="letters-title">Letters at the playhead</h2>
+      <h2 id="letters-title">Set phases at the playhead</h2>
       <p className="faint">
-        Press its key where a phase begins, with <kbd>Shift</kbd> where it ends.
+        Press the key of a phase where it begins, with <kbd>Shift</kbd> where it ends.
       </p>
       <table className="table table-sm mb-2">
         <tbody>
@@ -56,10 +56,10 @@ export function LetterChooser({ phases, set, remove, close }: Props) {
                     size="sm"
                     variant="link"
                     disabled={!there}
-                    aria-label={`take ${name} away`}
+                    aria-label={`remove ${name}`}
                     onClick={() => remove(name)}
                   >
-                    away
+                    remove
                   </Button>
                 </td>
               </tr>
@@ -68,7 +68,7 @@ export function LetterChooser({ phases, set, remove, close }: Props) {
         </tbody>
       </table>
       <Button size="sm" variant="outline-secondary" onClick={close}>
-        Done with letters
+        Done
       </Button>
     </section>
   );

@@ -59,7 +59,7 @@ function Letter({
       />
       <text x={from + box / 2} y={17} fontSize={14} fontWeight={650} textAnchor="middle">
         {fits ? phase.name : phase.name.slice(0, 1)}
-        {guessed && <title>{`“${phase.name}” is a guess: drag its edges`}</title>}
+        {guessed && <title>{`“${phase.name}” is estimated: drag its edges`}</title>}
       </text>
       {(["start", "end"] as const).map((edge) => {
         const at = edge === "start" ? from : to;
@@ -95,7 +95,7 @@ export function MissingLetters({
       key={name}
       role="button"
       tabIndex={0}
-      aria-label={`set ${name} here`}
+      aria-label={`Set ${name} here`}
       className="letter"
       style={{ cursor: "pointer" }}
       onPointerDown={(event) => event.stopPropagation()}
@@ -114,7 +114,7 @@ export function MissingLetters({
         strokeDasharray="4 3"
       />
       <text x={place.width - RIGHT + 46 + n * 82} y={17.5} fontSize={13} textAnchor="middle">
-        set {name}
+        Set {name}
       </text>
     </g>
   ));

@@ -26,7 +26,7 @@ import type { BenchState } from "./useBench";
 
 interface Props {
   page: BenchPage;
-  /** What is heard, once it is asked for; ``listen`` asks, null when it has. */
+  /** Sound, once it is asked for; ``listen`` asks, null when it has. */
   sound: Sound | undefined;
   listen: (() => void) | null;
   landmarks: Landmark[];
@@ -107,7 +107,7 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
           {listen && (
             <p className="finding mb-0">
               <Button size="sm" variant="outline-primary" onClick={listen}>
-                What is heard
+                Sound
               </Button>
             </p>
           )}
@@ -162,9 +162,9 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
       )}
       {take.state === "failed" && (
         <>
-          <h2 className="h3">This clip could not be read</h2>
+          <h2 className="h3">This clip could not be analysed</h2>
           <p>{take.message}</p>
-          <Button onClick={() => actions.reread.mutate()}>Read again</Button>
+          <Button onClick={() => actions.reread.mutate()}>Analyse again</Button>
         </>
       )}
       {ready && <MarksOfTake page={page} bench={bench} actions={actions} />}
@@ -191,7 +191,7 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
             })
           }
         >
-          The clip and all that was measured on it go for good.
+          The clip and all its measurements will be permanently deleted.
         </DeleteDialog>
       </div>
     </aside>
@@ -212,7 +212,7 @@ function MarksOfTake({
   return (
     <details className="finding">
       <summary>
-        Marks{left > 0 && <span className="faint">: {left} found, not looked at</span>}
+        Marks{left > 0 && <span className="faint">: {left} found, not checked</span>}
       </summary>
       <p className="mt-2 mb-2">
         <MarkLegend />
@@ -224,7 +224,7 @@ function MarksOfTake({
           className="me-2 mb-2"
           onClick={() => bench.edits.send({ kind: "accept" })}
         >
-          All {left} found marks are right
+          All {left} found marks as right
         </Button>
       )}
       <Button
@@ -233,7 +233,7 @@ function MarksOfTake({
         className="me-2 mb-2"
         onClick={() => bench.toKeyframe(-1)}
       >
-        Marked frame before
+        Previous marked frame
       </Button>
       <Button
         size="sm"
@@ -250,16 +250,16 @@ function MarksOfTake({
           className="ms-2 mb-2"
           onClick={() => bench.beginRound("chin")}
         >
-          Draw the chin&apos;s edge
+          Draw the chin line
         </Button>
       )}
       <p className="kicker mb-0">
-        Take out: <a href={`/api/takes/${take.id}/marks.json`}>marks</a>,{" "}
-        <a href={`/api/takes/${take.id}/report.json`}>whole report</a>,{" "}
-        <a href={`/api/takes/${take.id}/readings.csv`}>readings as a table</a>
+        Export: <a href={`/api/takes/${take.id}/marks.json`}>marks</a>,{" "}
+        <a href={`/api/takes/${take.id}/report.json`}>full report</a>,{" "}
+        <a href={`/api/takes/${take.id}/readings.csv`}>readings as CSV</a>
       </p>
       <FileButton
-        label="Take marks in from a file"
+        label="Import marks from a file"
         accept=".json,application/json"
         read={(text) => actions.importMarks.mutate(text)}
       />

@@ -81,14 +81,14 @@ export function Observations({
       </details>
       {triage.length > 0 && (
         <section className="finding" aria-labelledby="triage-title">
-          <h2 id="triage-title">What to look for first</h2>
+          <h2 id="triage-title">What to check first</h2>
           <ol className="mb-0">
             {triage.map((a) => (
               <li key={`${a.heard} ${a.look}`} className="mb-1">
                 {a.equipment && <strong>Equipment: </strong>}
                 {a.look} {a.help}
                 {a.seen && (
-                  <span className="faint"> The film shows “{a.seen.toLowerCase()}”.</span>
+                  <span className="faint"> The clip shows “{a.seen.toLowerCase()}”.</span>
                 )}
               </li>
             ))}

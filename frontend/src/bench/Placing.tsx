@@ -8,19 +8,19 @@ import { CHIN, strokeFor } from "./strokes";
 const WORDS: Record<string, { name: string; what: string }> = {
   rim: {
     name: "the rim",
-    what: "how much of the upper lip it takes, and whether it is centred",
+    what: "how much of the upper lip is inside it, and whether it is centred",
   },
   mouthpiece: { name: "the mouthpiece", what: "whether it is centred" },
   plate: {
     name: "the lip plate",
-    what: "its height, its tilt, and how much of the hole the lip covers",
+    what: "its height, tilt, and how much of the hole the lip covers",
   },
   beak: {
     name: "lips and mouthpiece",
     what: "how deep it is in the mouth, its angle, and the lips on it",
   },
   "rim-side": { name: "the rim", what: "its angle, and whether the lip stays on it" },
-  "plate-side": { name: "lips and lip plate", what: "how the plate is rolled" },
+  "plate-side": { name: "lips and lip plate", what: "how far the plate is rolled in or out" },
 };
 /** The ends of a length the teacher knows. */
 export const LENGTH = ["kl_a", "kl_b"];
@@ -98,7 +98,7 @@ export function Placing({ page, landmarks, frame, round, begin, notThere }: Prop
         <div className="d-flex gap-2">
           {round !== "length" && <NotThere say={notThere} />}
           <Button size="sm" variant="outline-secondary" onClick={() => begin(null)}>
-            Leave it
+            Cancel
           </Button>
         </div>
       </section>
@@ -107,13 +107,13 @@ export function Placing({ page, landmarks, frame, round, begin, notThere }: Prop
   if (round === "chin")
     return (
       <section className="finding" aria-labelledby="placing-title">
-        <h2 id="placing-title">Draw the chin&apos;s edge</h2>
+        <h2 id="placing-title">Draw the chin line</h2>
         <p className="fs-5 mb-1" role="status">
           Press at the lower lip, {CHIN.words}.
         </p>
-        <p>It stands on this frame, and the frames beside it are read from it.</p>
+        <p>It is stored on this frame, and the frames around it are measured from it.</p>
         <Button size="sm" variant="outline-secondary" onClick={() => begin(null)}>
-          Leave it
+          Cancel
         </Button>
       </section>
     );
@@ -122,8 +122,7 @@ export function Placing({ page, landmarks, frame, round, begin, notThere }: Prop
     return (
       <section className="finding">
         <p className="mb-2">
-          Sulvet found {words.name} by itself. See whether its marks lie right; drag what is
-          wrong.
+          Sulvet found {words.name} automatically. Check its marks and drag any that are wrong.
         </p>
         <Button size="sm" variant="outline-secondary" onClick={() => begin("hold")}>
           Mark {words.name} yourself
@@ -134,7 +133,8 @@ export function Placing({ page, landmarks, frame, round, begin, notThere }: Prop
     return (
       <section className="finding">
         <p className="mb-2">
-          Mark {words.name} on one frame of the hold, and Sulvet measures {words.what}.
+          Mark {words.name} on one frame while the note is held, and Sulvet measures{" "}
+          {words.what}.
         </p>
         <Button variant="outline-primary" onClick={() => begin("hold")}>
           Mark {words.name}, {page.asked_hold.length} clicks
@@ -145,8 +145,8 @@ export function Placing({ page, landmarks, frame, round, begin, notThere }: Prop
     return (
       <section className="finding">
         <p className="mb-2">
-          You marked lips in the hold. Mark the same at rest, and the two compare by one eye:
-          the readings get surer.
+          You marked the lips while the note is held. Mark them at rest as well, and the
+          comparison gets more precise.
         </p>
         <Button variant="outline-primary" onClick={() => begin("rest")}>
           Mark them at rest, {page.asked_pair.length} clicks
@@ -158,12 +158,12 @@ export function Placing({ page, landmarks, frame, round, begin, notThere }: Prop
 
 const SOURCES: Record<string, string> = {
   known: "the length you marked",
-  rim: "the rim's common size",
-  mouthpiece: "the mouthpiece's common width",
-  hole: "the blow hole's common width",
+  rim: "the usual size of a rim",
+  mouthpiece: "the usual width of a mouthpiece",
+  hole: "the usual width of a blow hole",
   iris: "the width of the iris",
-  ax_a: "the ligature's common length",
-  rs_top: "the rim's common size",
+  ax_a: "the usual length of a ligature",
+  rs_top: "the usual size of a rim",
 };
 
 /** What millimetres rest on, and a length to make them surer. */
@@ -181,11 +181,11 @@ export function KnownLength({
       <summary>
         {page.scale
           ? `Millimetres ± ${page.scale.percent.toFixed(0)} %, by ${SOURCES[page.scale.taken_from] ?? page.scale.taken_from}`
-          : "Millimetres: nothing of known size shows"}
+          : "No millimetres: nothing of known size is visible"}
       </summary>
       <p className="mt-2 mb-2">
-        Hold a ruler beside the mouth for a moment of the take. Mark both ends of a length on
-        it, and say how long it is.
+        Hold a ruler beside the mouth for a moment of the take. Mark both ends of a length on it
+        and enter the length.
       </p>
       <Form
         className="d-flex flex-wrap gap-2 align-items-end"
@@ -195,7 +195,7 @@ export function KnownLength({
         }}
       >
         <Button variant="outline-primary" onClick={() => begin("length")}>
-          {marked ? "Mark it again" : "Mark both ends"}
+          {marked ? "Mark again" : "Mark both ends"}
         </Button>
         <Form.Group controlId="known-mm" style={{ width: "7rem" }}>
           <Form.Label className="mb-0">Length, mm</Form.Label>
@@ -210,11 +210,11 @@ export function KnownLength({
           />
         </Form.Group>
         <Button type="submit" disabled={!marked}>
-          {page.known_length.mm === null ? "Use it" : "Change it"}
+          {page.known_length.mm === null ? "Save" : "Change"}
         </Button>
         {page.known_length.mm !== null && (
           <Button variant="link" onClick={() => setLength(null)}>
-            Leave it out
+            Remove
           </Button>
         )}
       </Form>

@@ -107,7 +107,7 @@ export const Score = memo(function Score({
       <Playhead page={page} staves={staves} frame={frame} setFrame={setFrame} place={place} />
       {hidden > 0 && (
         <button type="button" className="more-staves" onClick={() => setAll(!all)}>
-          {all ? "Fewer staves" : `${hidden} more staves`}
+          {all ? "Fewer measurements" : `${hidden} more measurements`}
         </button>
       )}
     </section>

@@ -1,9 +1,9 @@
-/** What is heard: the tone against the note that was to be played, and what that means. */
+/** Sound: the tone against the note that was to be played, and what that means. */
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { useIntendedNote, useDrillsHeard, type DrillHeard, type Sound } from "../api/sound";
 import { figure, measured, unitOf } from "../shared/format";
-import { Verdict } from "../shared/glyphs";
+import { Verdict, verdictWords } from "../shared/glyphs";
 import { Refused } from "../shared/states";
 import type { Span } from "./phases";
 
@@ -27,7 +27,7 @@ interface Props {
 export function SoundPanel({ take, sound, phases, goTo, add, tick }: Props) {
   return (
     <section className="finding" aria-labelledby="sound-title">
-      <h2 id="sound-title">What is heard</h2>
+      <h2 id="sound-title">Sound</h2>
       {sound.tone && <Tone sound={sound} goTo={goTo} />}
       {sound.tone && <Piece take={take} pieces={piecesOf(sound, phases)} />}
       {sound.sentences.map((words) => (
@@ -35,9 +35,9 @@ export function SoundPanel({ take, sound, phases, goTo, add, tick }: Props) {
       ))}
       {sound.ticks.map((one) => (
         <p key={one.id} className="mb-2">
-          It sounds like “{one.label}”.{" "}
+          Sounds “{one.label}”.{" "}
           <Button size="sm" variant="outline-primary" onClick={() => tick(one.id)}>
-            Tick it
+            Tick
           </Button>
         </p>
       ))}
@@ -76,24 +76,24 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
       )}
       <p className="mb-1">
         {BEGINS[tone.begins]}
-        {tone.scoop !== 0 && ", sliding into its pitch"}; {(tone.end - tone.start).toFixed(1)}{" "}
-        s, {tone.counts} counts at {sound.tempo}
-        {sound.ratio !== null && `; breath to tone 1 : ${sound.ratio}`}
+        {tone.scoop !== 0 && ", scooped"}; {(tone.end - tone.start).toFixed(1)} s, {tone.counts}{" "}
+        counts at {sound.tempo}
+        {sound.ratio !== null && `; breath to note 1 : ${sound.ratio}`}
         {tone.dips > 0 && `; ${tone.dips === 1 ? "one dip" : `${tone.dips} dips`} in level`}
-        {tone.vibrato && `; waves of ${figure(tone.vibrato.cents, 0)} cents`}
+        {tone.vibrato && `; vibrato of ${figure(tone.vibrato.cents, 0)} cents`}
       </p>
       {tone.slide && (
         <p className="mb-1">
-          A slide over {figure(tone.slide.semitones, 1)} half steps, {tone.slide.low} to{" "}
-          {tone.slide.high}; {tone.slide.smooth ? "smooth" : "in jerks"}
+          Slide over {figure(tone.slide.semitones, 1)} half steps, {tone.slide.low} to{" "}
+          {tone.slide.high}; {tone.slide.smooth ? "smooth" : "in steps"}
           {tone.slide.returns
-            ? ", and back to where it began"
-            : `, ending ${figure(tone.slide.back, 0)} cents from where it began`}
+            ? ", and back to the start"
+            : `, ending ${figure(tone.slide.back, 0)} cents from the start`}
           .
           {sound.way_back &&
             ` The mouth's shape comes back to ${measured(sound.way_back.value, sound.way_back.uncertainty, 1, sound.way_back.unit)}.`}
           {sound.moved &&
-            ` Meanwhile the mouth moves ${measured(sound.moved.value, sound.moved.uncertainty, 1, sound.moved.unit)}.`}
+            ` During it the mouth moves ${measured(sound.moved.value, sound.moved.uncertainty, 1, sound.moved.unit)}.`}
         </p>
       )}
       {tone.cracks.length > 0 && (
@@ -157,8 +157,8 @@ function Drill({ drill, goTo }: { drill: DrillHeard; goTo: (seconds: number) => 
       <p className="mb-1">
         <strong>{drill.name}</strong> at {figure(drill.tempo, 0)}:{" "}
         {beats.length === 0
-          ? `nothing of its ${expected} beats is heard`
-          : `${even} of ${beats.length} ${what} as long as counted`}
+          ? `none of its ${expected} beats is heard`
+          : `${even} of ${beats.length} ${what} of the counted length`}
         {beats.length > 0 && beats.length < expected && ` (the whole drill has ${expected})`}.
       </p>
       {beats.length > 0 && (
@@ -191,13 +191,13 @@ function piecesOf(sound: Sound, phases: Span[]): PieceOf[] {
   if (!main) return [];
   const others = sound.tones.filter((one) => one.start !== main.start);
   return [
-    { words: "This tone alone", start: main.start, end: main.end },
+    { words: "This note alone", start: main.start, end: main.end },
     ...others.map(({ note, start, end }) => ({
       words: `The ${note} at ${start.toFixed(1)} s`,
       start,
       end,
     })),
-    ...phases.map(({ name, start, end }) => ({ words: `The letter “${name}”`, start, end })),
+    ...phases.map(({ name, start, end }) => ({ words: `The phase “${name}”`, start, end })),
   ];
 }
 
@@ -213,7 +213,7 @@ function Piece({ take, pieces }: { take: number; pieces: PieceOf[] }) {
       <Form.Select
         size="sm"
         className="mb-1"
-        aria-label="What to listen to"
+        aria-label="Choose a note"
         value={chosen}
         onChange={(event) => choose(Number(event.target.value))}
       >
@@ -237,24 +237,24 @@ function Piece({ take, pieces }: { take: number; pieces: PieceOf[] }) {
 
 type SuspectedFault = Sound["suspected"][number];
 
-/** What is heard while the picture speaks against it: the teacher's to decide. */
+/** Sound while the picture speaks against it: the teacher's to decide. */
 function Suspicion({ one, add }: { one: SuspectedFault; add: Props["add"] }) {
   const heard = `${one.heard.toLowerCase()} ${measured(one.value, one.uncertainty, one.decimals, one.unit)}`;
   return (
-    <div className="border-start ps-3 mb-2" role="group" aria-label={`Suspected: ${one.name}`}>
+    <div className="border-start ps-3 mb-2" role="group" aria-label={`Possible: ${one.name}`}>
       <p className="mb-1">
         <strong>{one.name}?</strong> By {heard}. {one.text}
       </p>
       <p className="faint mb-1">
         {one.first_help}
-        {one.confused_with && ` Not to be confused with: ${one.confused_with.toLowerCase()}`}
+        {one.confused_with && ` Look-alikes: ${one.confused_with.toLowerCase()}`}
       </p>
       <Button
         size="sm"
         variant="outline-primary"
         onClick={() => add(one.fault, `By ${heard}. ${one.text}`)}
       >
-        Take it as a finding
+        Add as finding
       </Button>
     </div>
   );
@@ -277,7 +277,7 @@ function Readings({ sound }: { sound: Sound }) {
                 {measured(r.value, r.uncertainty ?? 0, r.decimals, r.unit)}
                 {r.high !== null && (
                   <span className="kicker d-block">
-                    {r.verdict}, up to {figure(r.high, 0)}
+                    {verdictWords(r.verdict)}, up to {figure(r.high, 0)}
                     {unitOf(r.unit)}
                   </span>
                 )}
@@ -299,9 +299,9 @@ function IntendedNoteForm({ take, sound }: { take: number; sound: Sound }) {
   return (
     <details>
       <summary>
-        {sound.pitch ? `Played for ${sound.pitch}` : "No note is known"}
+        {sound.pitch ? `Played for ${sound.pitch}` : "Note not set"}
         {sound.stage_label && `, ${sound.stage_label}`}
-        {sound.pitch && !sound.chosen && <span className="faint"> (taken to be)</span>}
+        {sound.pitch && !sound.chosen && <span className="faint"> (assumed)</span>}
       </summary>
       <Form
         className="d-grid gap-2 mt-2"
@@ -312,7 +312,7 @@ function IntendedNoteForm({ take, sound }: { take: number; sound: Sound }) {
       >
         <Refused error={intended.error} />
         <Form.Group controlId="sound-pitch" className="d-flex gap-2 align-items-center">
-          <Form.Label className="mb-0">Note, concert pitch</Form.Label>
+          <Form.Label className="mb-0">Note (concert pitch)</Form.Label>
           <Form.Control
             size="sm"
             style={{ width: "5rem" }}
@@ -346,7 +346,7 @@ function IntendedNoteForm({ take, sound }: { take: number; sound: Sound }) {
           </Form.Select>
         </Form.Group>
         <Form.Group controlId="sound-a4" className="d-flex gap-2 align-items-center">
-          <Form.Label className="mb-0">A4 is</Form.Label>
+          <Form.Label className="mb-0">A4 =</Form.Label>
           <Form.Control
             size="sm"
             type="number"
@@ -358,7 +358,7 @@ function IntendedNoteForm({ take, sound }: { take: number; sound: Sound }) {
           <span>Hz</span>
         </Form.Group>
         <Form.Group controlId="sound-tempo" className="d-flex gap-2 align-items-center">
-          <Form.Label className="mb-0">Counts a minute</Form.Label>
+          <Form.Label className="mb-0">Beats per minute</Form.Label>
           <Form.Control
             size="sm"
             type="number"
@@ -369,7 +369,7 @@ function IntendedNoteForm({ take, sound }: { take: number; sound: Sound }) {
         </Form.Group>
         <div>
           <Button type="submit" size="sm" disabled={intended.isPending}>
-            Listen for it
+            Apply
           </Button>
         </div>
       </Form>

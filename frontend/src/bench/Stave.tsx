@@ -2,6 +2,7 @@
 import { memo } from "react";
 import type { BenchPage, Finding, Series } from "../api/client";
 import { figure, unitOf } from "../shared/format";
+import { verdictWords } from "../shared/glyphs";
 import {
   GAP,
   LEFT,
@@ -101,7 +102,9 @@ export const Stave = memo(function Stave({ series, page, row, place }: Props) {
             fontWeight={reading.verdict === "fault" ? 650 : 450}
             style={{ fill: verdictInk(reading.verdict) }}
           >
-            {reading.value === null ? "see the margin" : `${reading.verdict}, in hold`}
+            {reading.value === null
+              ? "see findings"
+              : `${verdictWords(reading.verdict)}, in hold`}
           </text>
         </>
       )}

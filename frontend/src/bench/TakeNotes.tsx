@@ -85,9 +85,9 @@ export function TakeNotes({ page, frame, goTo, open, setOpen }: Props) {
         </Button>
       </Form>
       <p className="kicker mt-2 mb-0">
-        <a href={`/api/takes/${take.id}/notes.vtt`}>Take timed notes out</a>{" "}
+        <a href={`/api/takes/${take.id}/notes.vtt`}>Export timed notes</a>{" "}
         <FileButton
-          label="or in from a file"
+          label="Import from a file"
           accept=".vtt,text/vtt"
           read={(file) => notes.takeOver.mutate({ take: take.id, text: file })}
         />

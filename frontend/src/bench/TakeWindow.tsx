@@ -105,7 +105,7 @@ export function TakeWindow(props: Props) {
         )}
         {veil && (
           <span className="veiled">
-            {veil.clear ? "Mouth only, for showing" : "Veiled: the mouth is not marked here"}
+            {veil.clear ? "Mouth only" : "Hidden: the mouth is not marked here"}
           </span>
         )}
         {trouble && !bitmap && (

@@ -55,10 +55,10 @@ export function WindowBar(props: Props) {
       >
         {playback.heard ? "Sound" : "Silent"}
       </button>
-      <button type="button" onClick={() => props.zoom(1 / 1.35)} aria-label="Farther">
+      <button type="button" onClick={() => props.zoom(1 / 1.35)} aria-label="Zoom out">
         −
       </button>
-      <button type="button" onClick={() => props.zoom(1.35)} aria-label="Nearer">
+      <button type="button" onClick={() => props.zoom(1.35)} aria-label="Zoom in">
         +
       </button>
       {props.hasMouth && (
@@ -70,7 +70,7 @@ export function WindowBar(props: Props) {
         </button>
       )}
       <button type="button" aria-pressed={veiled} onClick={() => setVeil(!veiled)}>
-        {veiled ? "Unveil" : "Veil"}
+        {veiled ? "Show face" : "Hide face"}
       </button>
     </div>
   );

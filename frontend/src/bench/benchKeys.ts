@@ -1,5 +1,6 @@
-/** The keys of the Bench; what they do stands on the sheet behind `?`. */
+/** What the shortcuts of the Bench do; their keys are in `shared/shortcuts.ts`. */
 import type { BenchPage } from "../api/client";
+import { bound } from "../shared/shortcuts";
 import type { Keys } from "../shared/useKeys";
 import { isVeiled, setVeil } from "../shared/veil";
 import type { BenchState } from "./useBench";
@@ -16,65 +17,73 @@ interface Around {
 
 export function benchKeys({ page, bench, toggle, on, back, thenAndNow }: Around): Keys {
   const { edits, frame, setFrame, playback, windowView, setWindowView } = bench;
+  const nearer = (by: number) =>
+    setWindowView({ ...windowView, look: nearerBy(windowView.look, by, bench, page) });
   const keys: Keys = {
-    q: () => setFrame(frame - 1),
-    w: () => setFrame(frame + 1),
-    "Shift+q": () => setFrame(frame - 10),
-    "Shift+w": () => setFrame(frame + 10),
-    " ": () => playback.setPlaying(!playback.playing),
-    s: playback.slower,
-    "Shift+s": () => playback.setHeard(!playback.heard),
-    j: () => bench.toKeyframe(-1),
-    k: () => bench.toKeyframe(1),
-    e: () => bench.setEdge("rest", "start"),
-    "Shift+e": () => bench.setEdge("rest", "end"),
-    o: () => bench.setEdge("hold", "start"),
-    "Shift+o": () => bench.setEdge("hold", "end"),
-    l: () => toggle("letters"),
-    m: () => bench.cycle(1),
-    "Shift+m": () => bench.cycle(-1),
-    x: () => {
-      const held = bench.inHand;
-      if (bench.asked.length > 0) bench.notThere();
-      else if (held) bench.drop(held.landmark, held.x, held.y, !held.hidden);
-    },
-    u: () => {
-      bench.flush();
-      if (bench.selected) edits.send({ kind: "remove-mark", landmark: bench.selected, frame });
-    },
-    a: () => {
-      if (page.found_left > 0) edits.send({ kind: "accept" });
-    },
-    b: () => undo(page, bench),
-    "Shift+b": () => redo(page, bench),
+    ...bound(
+      "bench",
+      {
+        "frame-back": () => setFrame(frame - 1),
+        "frame-on": () => setFrame(frame + 1),
+        play: () => playback.setPlaying(!playback.playing),
+        slower: playback.slower,
+        "marked-before": () => bench.toKeyframe(-1),
+        "marked-next": () => bench.toKeyframe(1),
+        rest: () => bench.setEdge("rest", "start"),
+        hold: () => bench.setEdge("hold", "start"),
+        phases: () => toggle("letters"),
+        staves: () => toggle("staves"),
+        mark: () => bench.cycle(1),
+        hidden: () => {
+          const held = bench.inHand;
+          if (bench.asked.length > 0) bench.notThere();
+          else if (held) bench.drop(held.landmark, held.x, held.y, !held.hidden);
+        },
+        "remove-mark": () => {
+          bench.flush();
+          if (bench.selected)
+            edits.send({ kind: "remove-mark", landmark: bench.selected, frame });
+        },
+        accept: () => {
+          if (page.found_left > 0) edits.send({ kind: "accept" });
+        },
+        undo: () => undo(page, bench),
+        closer: () => nearer(1.35),
+        farther: () => nearer(1 / 1.35),
+        fit: () => setWindowView({ ...windowView, look: null }),
+        mouth: () => setWindowView({ ...windowView, close: !windowView.close, look: null }),
+        veil: () => setVeil(!isVeiled()),
+        drawing: () => bench.setOf(bench.of === "frame" ? "hold" : "frame"),
+        worst: () => {
+          if (bench.first?.worst_frame != null) setFrame(bench.first.worst_frame);
+        },
+        confirm: () => {
+          if (bench.first?.answer === null) bench.answers.decide(bench.first, "confirmed");
+        },
+        dismiss: () => {
+          if (bench.first?.answer === null) bench.dismiss(bench.first);
+        },
+        reviewed: () => edits.send({ kind: "read", read: !page.take.read }),
+        own: () => toggle("own"),
+        observations: () => toggle("observations"),
+        "then-now": thenAndNow,
+        next: on,
+        previous: back,
+      },
+      {
+        "frame-back": () => setFrame(frame - 10),
+        "frame-on": () => setFrame(frame + 10),
+        slower: () => playback.setHeard(!playback.heard),
+        rest: () => bench.setEdge("rest", "end"),
+        hold: () => bench.setEdge("hold", "end"),
+        mark: () => bench.cycle(-1),
+        undo: () => redo(page, bench),
+        next: () => toggle("note"),
+      },
+    ),
     "Ctrl+z": () => undo(page, bench),
     "Ctrl+Shift+z": () => redo(page, bench),
     Enter: () => bench.placeAsked(page.width / 2, page.height / 2),
-    "+": () =>
-      setWindowView({ ...windowView, look: nearerBy(windowView.look, 1.35, bench, page) }),
-    "-": () =>
-      setWindowView({ ...windowView, look: nearerBy(windowView.look, 1 / 1.35, bench, page) }),
-    "0": () => setWindowView({ ...windowView, look: null }),
-    z: () => setWindowView({ ...windowView, close: !windowView.close, look: null }),
-    v: () => setVeil(!isVeiled()),
-    g: () => bench.setOf(bench.of === "frame" ? "hold" : "frame"),
-    i: () => toggle("staves"),
-    f: () => {
-      if (bench.first?.worst_frame != null) setFrame(bench.first.worst_frame);
-    },
-    c: () => {
-      if (bench.first?.answer === null) bench.answers.decide(bench.first, "confirmed");
-    },
-    d: () => {
-      if (bench.first?.answer === null) bench.dismiss(bench.first);
-    },
-    h: () => toggle("own"),
-    t: () => toggle("observations"),
-    "Shift+n": () => toggle("note"),
-    y: thenAndNow,
-    r: () => edits.send({ kind: "read", read: !page.take.read }),
-    n: on,
-    p: back,
     Escape: () => {
       toggle(null);
       bench.letGo();

@@ -85,7 +85,7 @@ describe("Findings", () => {
     const given = answers();
     render(<Findings page={page({ findings: [smile] })} answers={given} />);
     const card = screen.getByRole("article", { name: "Finding: Smile" });
-    for (const text of ["2.0 to 3.5 s", "8.6 ± 1.5°", "band to 3.0°", "Form oo."])
+    for (const text of ["2.0 to 3.5 s", "8.6 ± 1.5°", "limit 3.0°", "Form oo."])
       expect(card.textContent).toContain(text);
     fireEvent.click(screen.getByRole("button", { name: "Confirm" }));
     expect(given.decide).toHaveBeenCalledWith(smile, "confirmed");
@@ -99,7 +99,7 @@ describe("Findings", () => {
     const key = findingKey(smile);
     const given = answers({ dismissing: { key, reason: "he lau" } });
     render(<Findings page={page({ findings: [smile] })} answers={given} />);
-    const reason = screen.getByLabelText<HTMLInputElement>("Why is it dismissed?");
+    const reason = screen.getByLabelText<HTMLInputElement>("Why do you dismiss this?");
     expect([reason.required, reason.value]).toEqual([true, "he lau"]);
     fireEvent.change(reason, { target: { value: "he laughed" } });
     expect(given.setDismissing).toHaveBeenCalledWith({ key, reason: "he laughed" });
@@ -120,10 +120,12 @@ describe("Findings", () => {
       />,
     );
     expect(screen.getAllByText("Focus")).toHaveLength(1);
-    fireEvent.click(screen.getAllByRole("button", { name: "Make it the focus" })[0] as Element);
+    fireEvent.click(
+      screen.getAllByRole("button", { name: "Make this the focus" })[0] as Element,
+    );
     expect(given.makeFocus).toHaveBeenCalledWith(other);
     expect(screen.getByText("“heard”")).toBeTruthy();
-    fireEvent.click(screen.getByRole("button", { name: "Take it away" }));
+    fireEvent.click(screen.getByRole("button", { name: "Remove" }));
     expect(given.decide).toHaveBeenCalledWith(expect.objectContaining({ fault: "x" }), "");
   });
 
@@ -133,7 +135,7 @@ describe("Findings", () => {
     render(<Findings page={page({ findings: [told] })} answers={given} />);
     expect(screen.getByText(/he laughed/)).toBeTruthy();
     expect(screen.queryByRole("button", { name: "Confirm" })).toBeNull();
-    fireEvent.click(screen.getByRole("button", { name: "Take that back" }));
+    fireEvent.click(screen.getByRole("button", { name: "Undo" }));
     expect(given.decide).toHaveBeenCalledWith(told, "");
   });
 
@@ -152,7 +154,7 @@ describe("Findings", () => {
       />,
     );
     expect(screen.getAllByText("There is no rest phase.")).toHaveLength(1);
-    expect(screen.getByText(/Not judged: smile, pucker/)).toBeTruthy();
+    expect(screen.getByText(/Not assessed: smile, pucker/)).toBeTruthy();
     expect(screen.queryByRole("button", { name: "Confirm" })).toBeNull();
   });
 
@@ -227,7 +229,7 @@ describe("guided marking", () => {
   it("takes for an answer that a point does not show", () => {
     const { notThere } = show({ marks: [{ ...mark("ch_r", 4), hidden: true }] });
     expect(screen.getByText(/ch_r – not in the picture/)).toBeTruthy();
-    fireEvent.click(screen.getByRole("button", { name: /doesn.t show/ }));
+    fireEvent.click(screen.getByRole("button", { name: /Not visible/ }));
     expect(notThere).toHaveBeenCalled();
   });
 
@@ -247,7 +249,7 @@ describe("guided marking", () => {
     const { follow } = show({
       phases: [{ name: "rest", start: 0, end: 1, by_teacher: true, guessed: false }],
     });
-    fireEvent.click(button("Look again at “rest”"));
+    fireEvent.click(button("Search “rest” again"));
     expect(follow).toHaveBeenCalledTimes(1);
   });
 });
@@ -297,7 +299,7 @@ describe("marking what is held to the mouth", () => {
     rerender(shown("hold"));
     expect(screen.getByRole("heading", { name: "Next: the rim_2" })).toBeTruthy();
     expect(screen.getByText("Mark 2 of 2")).toBeTruthy();
-    fireEvent.click(screen.getByRole("button", { name: "Leave it" }));
+    fireEvent.click(screen.getByRole("button", { name: "Cancel" }));
     expect(set).toHaveBeenLastCalledWith(null);
   });
 
@@ -345,7 +347,7 @@ describe("marking what is held to the mouth", () => {
         notThere={vi.fn()}
       />,
     );
-    expect(screen.getByText(/Sulvet found the rim by itself/)).toBeTruthy();
+    expect(screen.getByText(/Sulvet found the rim automatically/)).toBeTruthy();
     fireEvent.click(screen.getByRole("button", { name: "Mark the rim yourself" }));
     expect(begin).toHaveBeenCalledWith("hold");
   });
@@ -358,10 +360,10 @@ describe("marking what is held to the mouth", () => {
     );
     const { rerender } = render(shown([]));
     expect(screen.getByText("Millimetres ± 9 %, by the width of the iris")).toBeTruthy();
-    expect(screen.getByText<HTMLButtonElement>("Use it").disabled).toBe(true);
+    expect(screen.getByText<HTMLButtonElement>("Save").disabled).toBe(true);
     rerender(shown([mark("kl_a", 2), mark("kl_b", 2)]));
     fireEvent.change(screen.getByLabelText("Length, mm"), { target: { value: "12.5" } });
-    fireEvent.submit(screen.getByText("Use it").closest("form") as HTMLFormElement);
+    fireEvent.submit(screen.getByText("Save").closest("form") as HTMLFormElement);
     expect(setLength).toHaveBeenCalledWith(12.5);
   });
 });

@@ -117,7 +117,7 @@ describe("Score", () => {
       phases: [{ name: "rest", start: 0, end: 0.5, by_teacher: false, guessed: false }],
     });
     expect(screen.queryByRole("button", { name: "set rest here" })).toBeNull();
-    fireEvent.click(screen.getByRole("button", { name: "set hold here" }));
+    fireEvent.click(screen.getByRole("button", { name: "Set hold here" }));
     expect(setPhases).toHaveBeenCalledWith([
       { name: "rest", start: 0, end: 0.5 },
       { name: "hold", start: 1, end: 2 },
@@ -128,7 +128,7 @@ describe("Score", () => {
     const more = { ...series("corner_asymmetry", [0, 0, 0, 0, 0]), shown: false };
     const { container } = show({ series: [series("corner_rise", [0, 1, 2, 3, 4]), more] });
     expect(container.querySelectorAll("[data-stave]")).toHaveLength(1);
-    fireEvent.click(screen.getByRole("button", { name: "1 more staves" }));
+    fireEvent.click(screen.getByRole("button", { name: "1 more measurements" }));
     expect(container.querySelectorAll("[data-stave]")).toHaveLength(2);
   });
 

@@ -78,7 +78,7 @@ describe("what is heard", () => {
       sound({ has_sound: false, tone: null, tones: [], sentences: ["The clip has no sound."] }),
     );
     expect(screen.getByText("The clip has no sound.")).toBeTruthy();
-    expect(screen.queryByLabelText("What to listen to")).toBeNull();
+    expect(screen.queryByLabelText("Choose a note")).toBeNull();
     expect(screen.queryByText(/Played for/)).toBeNull();
   });
 
@@ -95,12 +95,12 @@ describe("what is heard", () => {
     show(sound({ tones: [tone(), tone({ note: "G4", start: 8, end: 9 })] }));
     const part = () => document.querySelector("audio")?.getAttribute("src");
     expect(part()).toBe("/private/takes/7/clip.mp4#t=2.20,6.70");
-    const choice = screen.getByLabelText("What to listen to");
+    const choice = screen.getByLabelText("Choose a note");
     expect(
       within(choice)
         .getAllByRole("option")
         .map((o) => o.textContent),
-    ).toEqual(["This tone alone", "The G4 at 8.0 s", "The letter “hold”"]);
+    ).toEqual(["This note alone", "The G4 at 8.0 s", "The phase “hold”"]);
     fireEvent.change(choice, { target: { value: "1" } });
     expect(part()).toBe("/private/takes/7/clip.mp4#t=7.70,9.20");
     fireEvent.change(choice, { target: { value: "2" } });
@@ -117,7 +117,7 @@ describe("what is heard", () => {
             first_help: "Open the jaw.",
             confused_with: "A hard reed.",
             text: "Heard, not seen: jaw 0.06 ± 0.01 of rest higher.",
-            heard: "Pitch over the target",
+            heard: "Pitch against target",
             value: 160,
             uncertainty: 4,
             decimals: 0,
@@ -126,20 +126,20 @@ describe("what is heard", () => {
         ],
       }),
     );
-    const group = screen.getByRole("group", { name: "Suspected: Biting" });
+    const group = screen.getByRole("group", { name: "Possible: Biting" });
     expect(group.textContent).toContain(
-      "By pitch over the target 160 ± 4 cents. Heard, not seen",
+      "By pitch against target 160 ± 4 cents. Heard, not seen",
     );
-    fireEvent.click(within(group).getByRole("button", { name: "Take it as a finding" }));
+    fireEvent.click(within(group).getByRole("button", { name: "Add as finding" }));
     expect(add).toHaveBeenCalledWith(
       "biting",
-      "By pitch over the target 160 ± 4 cents. Heard, not seen: jaw 0.06 ± 0.01 of rest higher.",
+      "By pitch against target 160 ± 4 cents. Heard, not seen: jaw 0.06 ± 0.01 of rest higher.",
     );
   });
 
   it("ticks what it sounds like", () => {
-    const { tick } = show(sound({ ticks: [{ id: "airy", label: "air beside the tone" }] }));
-    fireEvent.click(screen.getByRole("button", { name: "Tick it" }));
+    const { tick } = show(sound({ ticks: [{ id: "airy", label: "air in the tone" }] }));
+    fireEvent.click(screen.getByRole("button", { name: "Tick" }));
     expect(tick).toHaveBeenCalledWith("airy");
   });
 
@@ -163,22 +163,22 @@ describe("what is heard", () => {
     const { goTo } = show(sound());
     const played = screen.getByRole("group", { name: "Drill as played: Four by four" });
     expect(played.textContent).toContain(
-      "1 of 2 tones as long as counted (the whole drill has 4)",
+      "1 of 2 tones of the counted length (the whole drill has 4)",
     );
     fireEvent.click(within(played).getByRole("button", { name: "2.6 of 4 ✕" }));
     expect(goTo).toHaveBeenCalledWith(9);
     const silent = screen.getByRole("group", { name: "Drill as played: Silent" });
-    expect(silent.textContent).toContain("nothing of its 4 beats is heard");
+    expect(silent.textContent).toContain("none of its 4 beats is heard");
   });
 
   it("sends what was to be played as the teacher says it", () => {
     show(sound({ chosen: true }));
-    fireEvent.change(screen.getByLabelText("Note, concert pitch"), {
+    fireEvent.change(screen.getByLabelText("Note (concert pitch)"), {
       target: { value: "Bb4 " },
     });
-    fireEvent.change(screen.getByLabelText("A4 is"), { target: { value: "442" } });
-    fireEvent.change(screen.getByLabelText("Counts a minute"), { target: { value: "72" } });
-    fireEvent.click(screen.getByText("Listen for it"));
+    fireEvent.change(screen.getByLabelText("A4 ="), { target: { value: "442" } });
+    fireEvent.change(screen.getByLabelText("Beats per minute"), { target: { value: "72" } });
+    fireEvent.click(screen.getByText("Apply"));
     expect(intended).toHaveBeenCalledWith({
       stage: "instrument",
       pitch: "Bb4",
@@ -198,9 +198,9 @@ describe("what is heard", () => {
       back: 45,
     };
     show(sound({ tone: tone({ slide }), moved, way_back: { ...moved, value: 0.7 } }));
-    const text = screen.getByRole("region", { name: "What is heard" }).textContent;
-    expect(text).toContain("A slide over 6.6 half steps, F4 to C5; smooth, ending 45 cents");
+    const text = screen.getByRole("region", { name: "Sound" }).textContent;
+    expect(text).toContain("Slide over 6.6 half steps, F4 to C5; smooth, ending 45 cents");
     expect(text).toContain("The mouth's shape comes back to 0.7 ± 0.3");
-    expect(text).toContain("Meanwhile the mouth moves 0.3 ± 0.3");
+    expect(text).toContain("During it the mouth moves 0.3 ± 0.3");
   });
 });

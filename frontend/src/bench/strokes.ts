@@ -13,7 +13,7 @@ export interface Stroke {
 const STROKES: Stroke[] = [
   {
     marks: ["rim_1", "rim_2", "rim_3", "rim_4", "rim_5"],
-    words: "or draw a line across the rim, from its upper edge to its lower",
+    words: "or draw a line across the rim, from the upper edge to the lower",
     form: "round",
   },
   { marks: ["mp_r", "mp_l"], words: "or draw a line across the mouthpiece", form: "line" },

@@ -78,7 +78,7 @@ export default function ClipsScreen() {
   const sent = rows.filter((row) => row.state === "sent").length;
   return (
     <main className="page">
-      <h1>Send clips</h1>
+      <h1>Upload clips</h1>
       <Refused error={match.error} />
       {rows.length === 0 ? (
         <div
@@ -91,9 +91,8 @@ export default function ClipsScreen() {
         >
           <p className="fs-4 serif mb-2">Drop clips here, or choose them.</p>
           <p className="faint">
-            A name of the band in the file&apos;s name says whose it is, “side” or “profile”
-            from where, a date when, “recheck” what for. You look it over before anything is
-            sent.
+            The file name can say whose clip it is (the student's name), the view (“side” or
+            “profile”), the date, and “recheck”. You check the list before anything is uploaded.
           </p>
           <Choosers field={field} take={take} />
         </div>
@@ -101,13 +100,13 @@ export default function ClipsScreen() {
         <>
           <div className="d-flex gap-3 align-items-baseline mb-2">
             <span className="figures">
-              {rows.length} clips, {ready.length} ready to send
-              {sent > 0 && `, ${sent} sent`}
+              {rows.length} clips, {ready.length} ready to upload
+              {sent > 0 && `, ${sent} uploaded`}
             </span>
             <span className="flex-fill" />
             <Choosers field={field} take={take} small />
             <Button disabled={sending || ready.length === 0} onClick={() => void sendAll()}>
-              {ready.length === 1 ? "Send 1 clip" : `Send ${ready.length} clips`}
+              {ready.length === 1 ? "Upload 1 clip" : `Upload ${ready.length} clips`}
             </Button>
           </div>
           <table className="table clips-table">
@@ -135,7 +134,8 @@ export default function ClipsScreen() {
           </table>
           {sent > 0 && !sending && (
             <p>
-              Sulvet reads them now; you may leave. <Link to="/">To the band</Link>
+              Sulvet is analysing them; you can leave this page.{" "}
+              <Link to="/">Open the band</Link>
             </p>
           )}
         </>
@@ -179,10 +179,10 @@ function Choosers({ field, take, small = false }: ChoosersProps) {
         onChange={taken}
       />
       <Button variant={kind} className="me-2" onClick={() => field.current?.click()}>
-        {small ? "More clips" : "Choose clips"}
+        {small ? "Add clips" : "Choose clips"}
       </Button>
       <Button variant="outline-secondary" onClick={() => folder.current?.click()}>
-        {small ? "More of a folder" : "Choose a folder"}
+        {small ? "Add a folder" : "Choose a folder"}
       </Button>
     </>
   );
@@ -250,19 +250,19 @@ function Row({ row, chairs, change, remove }: RowProps) {
           value={row.purpose}
           onChange={(event) => change({ purpose: event.target.value as ClipRow["purpose"] })}
         >
-          <option value="check">a first look</option>
-          <option value="recheck">a recheck</option>
+          <option value="check">First check</option>
+          <option value="recheck">Recheck</option>
         </Form.Select>
       </td>
       <td className="state">
         {row.state === "sending" ? (
           <ProgressBar
             now={row.share * 100}
-            label={`${Math.round(row.share * 100)} % sent`}
+            label={`${Math.round(row.share * 100)} % uploaded`}
             visuallyHidden
           />
         ) : row.state === "sent" ? (
-          "sent ✓"
+          "uploaded ✓"
         ) : (
           <>
             {row.trouble || row.why ? (
@@ -276,7 +276,7 @@ function Row({ row, chairs, change, remove }: RowProps) {
               variant="link"
               size="sm"
               className="p-0 faint"
-              aria-label={`leave out ${row.file.name}`}
+              aria-label={`remove ${row.file.name}`}
               onClick={remove}
             >
               leave out

@@ -31,7 +31,7 @@ export function AddCloseUp({ student }: { student: number }) {
         disabled={add.isPending}
         onClick={() => field.current?.click()}
       >
-        {add.isPending ? "Reading the photo …" : "Photo of the reed"}
+        {add.isPending ? "Checking the photo …" : "Photo of the reed"}
       </Button>
       <Refused error={add.error} />
     </>

@@ -29,7 +29,7 @@ export function CloseUpList({ student }: { student: number }) {
               {!row.marked ? (
                 <span className="faint">not marked yet</span>
               ) : row.shows.length === 0 ? (
-                "nothing to mend"
+                "nothing to fix"
               ) : (
                 <span className="lost">{row.shows.join(", ").toLowerCase()}</span>
               )}

@@ -8,6 +8,7 @@ import { Delayed } from "../shared/delayed";
 import { day } from "../shared/format";
 import { useCalled } from "../shared/projector";
 import { Refused, Trouble, Waiting } from "../shared/states";
+import { bound, keyOf, keyWords } from "../shared/shortcuts";
 import { useKeys, type Keys } from "../shared/useKeys";
 import {
   asSent,
@@ -77,14 +78,16 @@ function Opened({ page }: { page: CloseUp }) {
       place({ x: page.width / 2, y: page.height / 2 });
       select(asked.id);
     },
-    m: () => {
-      const there = page.asked.map((mark) => mark.id).filter((one) => one in draft.marks);
-      select(there[(there.indexOf(held ?? "") + 1) % there.length] ?? null);
-    },
-    x: () => {
-      if (asked?.may_hide) keep(covered(draft, asked.id));
-    },
-    u: () => keep(withoutLast(page, draft)),
+    ...bound("closeUp", {
+      mark: () => {
+        const there = page.asked.map((mark) => mark.id).filter((one) => one in draft.marks);
+        select(there[(there.indexOf(held ?? "") + 1) % there.length] ?? null);
+      },
+      hidden: () => {
+        if (asked?.may_hide) keep(covered(draft, asked.id));
+      },
+      undo: () => keep(withoutLast(page, draft)),
+    }),
     Escape: () => select(null),
   };
   for (const [key, dx, dy] of [
@@ -116,7 +119,7 @@ function Opened({ page }: { page: CloseUp }) {
             })
           }
         >
-          The picture and all that was measured on it go for good.
+          The picture and all its measurements will be permanently deleted.
         </DeleteDialog>
       </div>
       <Photo
@@ -135,11 +138,11 @@ function Opened({ page }: { page: CloseUp }) {
         ) : (
           <>
             {asked && <Where asked={asked.id} />}
-            <p className="faint p-3 mb-0">{page.stands} The drawing comes with the marks.</p>
+            <p className="faint p-3 mb-0">{page.stands} The drawing appears with the marks.</p>
           </>
         )}
       </div>
-      <aside aria-label="What it tells">
+      <aside aria-label="Result">
         <Refused
           error={
             edits.mark.error ?? edits.answer.error ?? edits.which.error ?? edits.remove.error
@@ -170,7 +173,7 @@ function Opened({ page }: { page: CloseUp }) {
             className="mt-3"
             onClick={() => keep(withoutLast(page, draft))}
           >
-            Take the last mark back
+            Undo last mark
           </Button>
         )}
         <p className="faint mt-3">{page.caution}</p>
@@ -200,12 +203,12 @@ function Guide({ page, draft, asked, cover }: GuideProps) {
         {asked.guide}
       </p>
       <p className="faint mb-2">
-        About right will do: Sulvet looks for the exact edge. Or press <kbd>Enter</kbd> and move
-        it with the arrow keys.
+        Roughly is enough: Sulvet finds the exact edge. Or press <kbd>Enter</kbd> and move it
+        with the arrow keys.
       </p>
       {asked.may_hide && (
         <Button variant="outline-primary" onClick={cover}>
-          {asked.may_hide} <kbd>X</kbd>
+          {asked.may_hide} <kbd>{keyWords(keyOf("closeUp", "hidden"))}</kbd>
         </Button>
       )}
       <ol className="list-unstyled mt-3">

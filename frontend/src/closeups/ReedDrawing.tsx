@@ -1,14 +1,15 @@
 /** The measured drawing of reed and mouthpiece: drawn as the server lays it out, in millimetres. */
 import type { CloseUp, EquipmentDrawing } from "../api/closeups";
 import { figure, unitOf } from "../shared/format";
+import { verdictWords } from "../shared/glyphs";
 
 type Pane = EquipmentDrawing["panes"][number];
 type Stroke = EquipmentDrawing["strokes"][number];
 type Span = EquipmentDrawing["spans"][number];
 
-const TITLES: Record<string, string> = { whole: "To scale", tip: "The tip, nearer" };
-const SHADED = "shaded: where it may lie";
-const OVALS = "dashed: the flattest and the roundest that are right";
+const TITLES: Record<string, string> = { whole: "To scale", tip: "The tip, enlarged" };
+const SHADED = "shaded: where it should be";
+const OVALS = "dashed: flattest and roundest opening that is right";
 /** Dimensions that the whole has room for; the others stand in the near piece. */
 const COARSE = ["reed_skew", "ligature_gap", "reed_roll"];
 /** A letter's height, share of the pane's shorter side. */
@@ -74,7 +75,10 @@ function PaneDrawing({ page, drawing, pane, both }: PaneProps) {
 function words(page: CloseUp, pane: Pane): string {
   const told = page.readings
     .filter((reading) => reading.value !== null)
-    .map((r) => `${r.name} ${figure(r.value ?? 0, r.decimals)}${unitOf(r.unit)}, ${r.verdict}`);
+    .map(
+      (r) =>
+        `${r.name} ${figure(r.value ?? 0, r.decimals)}${unitOf(r.unit)}, ${verdictWords(r.verdict)}`,
+    );
   return `${TITLES[pane.name] ?? pane.name}: ${told.join("; ")}`;
 }
 

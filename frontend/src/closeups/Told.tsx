@@ -3,7 +3,7 @@ import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { CloseUp, CloseUpFinding } from "../api/closeups";
 import { figure, measured, unitOf } from "../shared/format";
-import { Verdict } from "../shared/glyphs";
+import { Verdict, verdictWords } from "../shared/glyphs";
 
 interface Props {
   page: CloseUp;
@@ -25,12 +25,12 @@ export function Findings({ page, answer }: Props) {
         />
       ))}
       {page.told && (
-        <article className="finding first" aria-label="Nothing to mend">
+        <article className="finding first" aria-label="Nothing to fix">
           <span className="kicker">
             <Verdict verdict="in band" />
           </span>
           <h2>
-            {page.findings.some((f) => f.verdict === "watch") ? "No fault" : "Nothing to mend"}
+            {page.findings.some((f) => f.verdict === "watch") ? "No fault" : "Nothing to fix"}
           </h2>
           <p>{page.told}</p>
         </article>
@@ -39,7 +39,7 @@ export function Findings({ page, answer }: Props) {
         <article key={finding.fault} className="finding">
           <span className="text-decoration-line-through me-2">{finding.name}</span>
           <Button size="sm" variant="link" onClick={() => answer(finding.fault, false)}>
-            Take back
+            Undo
           </Button>
         </article>
       ))}
@@ -60,7 +60,7 @@ function Finding({ finding, page, first, answer }: FindingProps) {
       aria-label={`Finding: ${finding.name}`}
     >
       <span className="kicker">
-        {first && <strong className="focus-word">Mend first</strong>}
+        {first && <strong className="focus-word">Fix first</strong>}
         <Verdict verdict={finding.verdict} />
       </span>
       <h2>{finding.name}</h2>
@@ -82,7 +82,7 @@ function Finding({ finding, page, first, answer }: FindingProps) {
           <p>
             <strong>To the student: </strong>“{finding.child}”
           </p>
-          <p className="faint">Not to be confused with: {lower(finding.confused_with)}</p>
+          <p className="faint">Look-alikes: {lower(finding.confused_with)}</p>
         </>
       )}
       <Button
@@ -91,7 +91,7 @@ function Finding({ finding, page, first, answer }: FindingProps) {
         className="p-0"
         onClick={() => answer(finding.fault, true)}
       >
-        Not so
+        Not true
       </Button>
     </article>
   );
@@ -105,9 +105,9 @@ type Reading = CloseUp["readings"][number];
 
 function bandWords({ low, high, decimals, unit }: Reading): string {
   const one = (value: number) => figure(value, decimals) + unitOf(unit);
-  if (low !== null && high !== null) return `wanted ${one(low)} to ${one(high)}`;
-  if (low !== null) return `wanted at least ${one(low)}`;
-  return high !== null ? `wanted at most ${one(high)}` : "no band";
+  if (low !== null && high !== null) return `should be ${one(low)} to ${one(high)}`;
+  if (low !== null) return `should be at least ${one(low)}`;
+  return high !== null ? `should be at most ${one(high)}` : "no limit";
 }
 
 export function Readings({ page }: { page: CloseUp }) {
@@ -127,7 +127,7 @@ export function Readings({ page }: { page: CloseUp }) {
             <dd>
               {r.name}
               <span className="kicker d-block">
-                {r.value === null ? r.reason : `${r.verdict}; ${bandWords(r)}`}
+                {r.value === null ? r.reason : `${verdictWords(r.verdict)}; ${bandWords(r)}`}
               </span>
             </dd>
           </div>
@@ -146,7 +146,7 @@ interface TicksProps {
 export function Ticks({ page, ticked, tick }: TicksProps) {
   return (
     <fieldset className="mt-3">
-      <legend className="h5 mb-1">What your eye sees</legend>
+      <legend className="h5 mb-1">What you see yourself</legend>
       {page.ticks.map((one) => (
         <Form.Check
           key={one.id}
@@ -170,19 +170,19 @@ export function WhichReed({
   if (page.slots.length === 0)
     return (
       <p className="faint mt-3">
-        No reeds are on record. <Link to={`/students/${page.student}`}>Put them in</Link>, and
-        Sulvet tells worn ones as well.
+        No reeds on record. <Link to={`/students/${page.student}`}>Add reeds</Link> so that
+        Sulvet can spot worn ones too.
       </p>
     );
   return (
     <Form.Group controlId="which-reed" className="d-flex gap-2 align-items-center mt-3">
-      <Form.Label className="mb-0 text-nowrap">This is the reed in</Form.Label>
+      <Form.Label className="mb-0 text-nowrap">This reed is in</Form.Label>
       <Form.Select
         size="sm"
         value={page.reed ?? ""}
         onChange={(event) => choose(event.target.value ? Number(event.target.value) : null)}
       >
-        <option value="">a slot not said</option>
+        <option value="">slot unknown</option>
         {page.slots.map((slot) => (
           <option key={slot.id} value={slot.id}>
             slot {slot.slot}

@@ -1,4 +1,4 @@
-/** Your hand: ten faces marked twice tell how sure this teacher's marks are. */
+/** Marking accuracy: ten faces marked twice tell how sure this teacher's marks are. */
 import { useState } from "react";
 import { Button } from "react-bootstrap";
 import type { Schemas } from "../api/client";
@@ -31,11 +31,11 @@ function Hand({ stands, words }: Props) {
   return (
     <main className="hand">
       <div className="heading">
-        <h1>Your hand</h1>
+        <h1>Marking accuracy</h1>
         <span className="faint">
           {next
             ? `Round ${next.round} of 2, face ${next.face} of ${stands.faces}`
-            : "Both rounds are done"}
+            : "Both rounds done"}
         </span>
       </div>
       {next && name ? (
@@ -63,9 +63,9 @@ function Hand({ stands, words }: Props) {
               {done} of {total} marks
             </p>
             <p className="faint mt-3">
-              Nobody marks a mouth corner twice in the same place. Marking ten faces two times
-              tells how far apart your marks lie; Sulvet then widens or narrows every ± to fit
-              your hand. The faces are made up. You can leave and come back.
+              Nobody marks a mouth corner twice in exactly the same place. Mark ten faces twice,
+              and Sulvet knows how far apart your marks are and adjusts every ± accordingly. The
+              faces are computer-made. You can stop and come back.
             </p>
           </aside>
         </>
@@ -160,8 +160,8 @@ function Result({ stands, words, again }: Props & { again: () => void }) {
   return (
     <section className="hand-result">
       <p className="fs-5">
-        This is how far one mark of yours lies from another, in pixels of these pictures. Every
-        ± of a take counts with it from the next mark you place.
+        This is how far apart two of your marks are, in pixels of these pictures. Every ± uses
+        it from the next mark you place.
       </p>
       <table className="table figures" style={{ maxWidth: "34rem" }}>
         <thead>
@@ -180,7 +180,7 @@ function Result({ stands, words, again }: Props & { again: () => void }) {
         </tbody>
       </table>
       <Button variant="outline-secondary" onClick={again}>
-        Do it again from the start
+        Start again
       </Button>
     </section>
   );

@@ -27,8 +27,8 @@ export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded:
       <h1 className="display-5 mb-1">Sulvet</h1>
       <p className="faint mb-4">
         {first
-          ? "Welcome. Make your account: it stays on this computer, and so do all clips."
-          : "Measures a beginner's mouth on film and names one thing to fix."}
+          ? "Welcome. Create your account. It stays on this computer, and so do all clips."
+          : "Measures a beginner's mouth on video and names one thing to fix."}
       </p>
       <Form
         onSubmit={(event) => {
@@ -58,7 +58,7 @@ export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded:
             value={password}
             onChange={(event) => setPassword(event.target.value)}
           />
-          {first && <Form.Text>Eight characters or more.</Form.Text>}
+          {first && <Form.Text>At least eight characters.</Form.Text>}
         </Form.Group>
         {codeNeeded && (
           <Form.Group className="mb-4" controlId="code">
@@ -71,12 +71,12 @@ export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded:
               onChange={(event) => setCode(event.target.value)}
             />
             <Form.Text>
-              Sulvet printed it on the computer it runs on when it was started.
+              Sulvet printed it when it was started, on the computer it runs on.
             </Form.Text>
           </Form.Group>
         )}
         <Button type="submit" size="lg" disabled={enter.isPending}>
-          {first ? "Make the account" : "Log in"}
+          {first ? "Create account" : "Log in"}
         </Button>
       </Form>
     </main>

@@ -8,7 +8,7 @@ import { day, today } from "../shared/format";
 import { Refused } from "../shared/states";
 
 export const STAGES: { stage: Stage; words: string }[] = [
-  { stage: "lips", words: "lips alone" },
+  { stage: "lips", words: "lips only" },
   { stage: "mouthpiece", words: "mouthpiece" },
   { stage: "instrument", words: "instrument" },
 ];
@@ -28,28 +28,28 @@ export function BeginPlan({ page }: { page: BenchPage }) {
   if (running?.fault === page.focus.fault)
     return (
       <p>
-        <Link to={`/students/${take.student}`}>The two-week plan</Link> runs since{" "}
+        <Link to={`/students/${take.student}`}>The two-week plan</Link> running since{" "}
         {day(running.started_on)}.
       </p>
     );
   if (!open)
     return (
       <Button variant="outline-primary" className="mb-2" onClick={() => setOpen(true)}>
-        Begin a two-week plan
+        Start a two-week plan
       </Button>
     );
   return (
     <Form
       className="mb-2"
-      aria-label="Begin a two-week plan"
+      aria-label="Start a two-week plan"
       onSubmit={(event) => {
         event.preventDefault();
         start.mutate({ take: take.id, stage, minutes, started_on: from });
       }}
     >
-      {running && <p className="faint">It takes the place of the plan for “{running.name}”.</p>}
+      {running && <p className="faint">It replaces the plan for “{running.name}”.</p>}
       <fieldset className="mb-2">
-        <legend className="fs-6">Where does it begin?</legend>
+        <legend className="fs-6">Start with</legend>
         {STAGES.map((s) => (
           <Form.Check
             key={s.stage}
@@ -65,7 +65,7 @@ export function BeginPlan({ page }: { page: BenchPage }) {
       </fieldset>
       <div className="d-flex gap-3 mb-2">
         <Form.Group controlId="plan-minutes" style={{ width: "8rem" }}>
-          <Form.Label className="mb-0">Minutes a day</Form.Label>
+          <Form.Label className="mb-0">Minutes per day</Form.Label>
           <Form.Control
             type="number"
             min={2}
@@ -76,7 +76,7 @@ export function BeginPlan({ page }: { page: BenchPage }) {
           />
         </Form.Group>
         <Form.Group controlId="plan-from">
-          <Form.Label className="mb-0">Focus set on</Form.Label>
+          <Form.Label className="mb-0">Start from</Form.Label>
           <Form.Control
             type="date"
             min={take.filmed_on}
@@ -89,7 +89,7 @@ export function BeginPlan({ page }: { page: BenchPage }) {
       </div>
       <Refused error={start.error} />
       <Button type="submit" disabled={start.isPending}>
-        Begin
+        Start plan
       </Button>
     </Form>
   );

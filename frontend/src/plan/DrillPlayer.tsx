@@ -81,7 +81,7 @@ export function DrillPlayer({ name, tempo: usual, beats }: Props) {
       {next && <p className="kicker mb-1">then {WORDS[next.do].toLowerCase()}</p>}
       <div className="d-flex gap-2 align-items-center">
         <Button onClick={press}>
-          {running ? "Pause" : counts === null ? "Count it" : "Go on"}
+          {running ? "Pause" : counts === null ? "Start counting" : "Go on"}
         </Button>
         {counts !== null && (
           <Button
@@ -95,7 +95,7 @@ export function DrillPlayer({ name, tempo: usual, beats }: Props) {
           </Button>
         )}
         <Form.Label htmlFor={`tempo-${name}`} className="mb-0 ms-2">
-          counts a minute
+          beats per minute
         </Form.Label>
         <Form.Control
           id={`tempo-${name}`}
@@ -111,7 +111,7 @@ export function DrillPlayer({ name, tempo: usual, beats }: Props) {
           }
         />
       </div>
-      <p className="kicker mt-2 mb-0">Light-headed? Pause, and breathe as you like.</p>
+      <p className="kicker mt-2 mb-0">Light-headed? Pause and breathe normally.</p>
     </div>
   );
 }

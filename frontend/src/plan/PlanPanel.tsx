@@ -25,7 +25,7 @@ export function PlanPanel({ student }: { student: number }) {
             Two weeks
           </h2>
           <p className="faint">
-            No plan runs. Confirm the focus of a take, and begin one from there.
+            No plan running. Confirm the focus of a take and start one there.
           </p>
         </>
       )}
@@ -93,7 +93,7 @@ function RunningPlan({ plan, edits }: Running) {
           className="p-0 align-baseline faint"
           onClick={() => edits.stop.mutate(plan.id)}
         >
-          Stop this plan
+          Stop plan
         </Button>
       </p>
     </>
@@ -148,11 +148,11 @@ function Rechecks({ plan, edits }: Running) {
             <span>{r.answer}</span>
           ) : r.take === null ? (
             <span className={r.due ? "lost" : "faint"}>
-              {r.due ? "due: film it from the same side" : "not yet"}
+              {r.due ? "due: film from the same side" : "not yet"}
             </span>
           ) : (
             <>
-              <Link to={`/takes/${r.take}`}>{r.read ? "its take" : "read its take"}</Link>
+              <Link to={`/takes/${r.take}`}>{r.read ? "its take" : "review the take"}</Link>
               {r.says && (
                 <>
                   {" "}

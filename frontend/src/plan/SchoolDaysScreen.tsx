@@ -25,8 +25,7 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
     <main className="page">
       <h1>School days</h1>
       <p className="faint">
-        A recheck that falls on a day off moves to the next school day. Plans that run move
-        along.
+        A recheck on a day off moves to the next school day. Running plans are updated.
       </p>
       <Form
         style={{ maxWidth: "46rem" }}
@@ -51,7 +50,7 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
           ))}
         </fieldset>
         <fieldset className="mb-3">
-          <legend className="h5">Holidays and free days</legend>
+          <legend className="h5">Holidays and days off</legend>
           {free.length === 0 && <p className="faint">None.</p>}
           {free.map((f, n) => (
             <div key={n} className="d-flex flex-wrap gap-2 mb-2 align-items-end">
@@ -75,7 +74,7 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
                 />
               </Form.Group>
               <Form.Group controlId={`free-words-${n}`}>
-                <Form.Label className="mb-0">What for</Form.Label>
+                <Form.Label className="mb-0">Name</Form.Label>
                 <Form.Control
                   maxLength={60}
                   value={f.words ?? ""}
@@ -86,7 +85,7 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
                 variant="outline-secondary"
                 onClick={() => setFree(free.filter((_, k) => k !== n))}
               >
-                Take away
+                Remove
               </Button>
             </div>
           ))}
@@ -95,11 +94,11 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
             size="sm"
             onClick={() => setFree([...free, { first: today(), last: today(), words: "" }])}
           >
-            Add free days
+            Add days off
           </Button>
         </fieldset>
         <Form.Group controlId="day-minutes" className="mb-3" style={{ width: "14rem" }}>
-          <Form.Label className="h5">Minutes of drills a day</Form.Label>
+          <Form.Label className="h5">Drill minutes per day</Form.Label>
           <Form.Control
             type="number"
             min={2}

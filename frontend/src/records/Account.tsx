@@ -37,7 +37,7 @@ export function Account() {
         }}
       >
         <Form.Group controlId="password-old">
-          <Form.Label>Password now</Form.Label>
+          <Form.Label>Current password</Form.Label>
           <Form.Control
             type="password"
             required
@@ -58,7 +58,7 @@ export function Account() {
           />
         </Form.Group>
         <Button type="submit" variant="outline-secondary" disabled={change.isPending}>
-          Change the password
+          Change password
         </Button>
         <Button
           variant="outline-secondary"
@@ -70,7 +70,7 @@ export function Account() {
       </Form>
       <Refused error={change.error ?? leave.error} />
       {change.isSuccess && (
-        <p role="status">The password is changed; all other computers are logged out.</p>
+        <p role="status">Password changed. All other computers are logged out.</p>
       )}
     </section>
   );

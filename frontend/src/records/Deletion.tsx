@@ -18,9 +18,8 @@ export function Deletion() {
         Automatic deletion
       </h2>
       <p>
-        Without the parents&apos; consent clips are closed at once. Clips without consent, and
-        students whose date &ldquo;kept until&rdquo; has passed, are listed in{" "}
-        <em>Next for you</em>.{" "}
+        When the parents' consent ends, clips are locked at once. Clips without consent and
+        students past their keep-until date are listed in <em>Next for you</em>.{" "}
         {agreed_on
           ? `Since ${day(agreed_on)} Sulvet deletes them ${days} days after it first warns you.`
           : "Nothing is deleted automatically until you turn this on."}
@@ -47,7 +46,7 @@ export function Deletion() {
           type="submit"
           disabled={agree.isPending || (agreed_on !== null && warning === days)}
         >
-          {agreed_on ? "Change the days" : "Turn on automatic deletion"}
+          {agreed_on ? "Change days" : "Turn on automatic deletion"}
         </Button>
         {agreed_on && (
           <Button

@@ -11,18 +11,14 @@ import { Account } from "./Account";
 import { Deletion } from "./Deletion";
 
 const OUT: [string, string, string][] = [
-  [
-    "/api/readings.csv",
-    "Readings",
-    "Every measured value with its uncertainty, as a table (CSV).",
-  ],
-  ["/api/findings.csv", "Findings", "Every finding with your answer, as a table (CSV)."],
+  ["/api/readings.csv", "Readings", "Every measured value with its uncertainty (CSV)."],
+  ["/api/findings.csv", "Findings", "Every finding with your answer (CSV)."],
   [
     "/api/access-log.csv",
     "Access log",
-    "What this account opened, exported and deleted, by number and without names (CSV).",
+    "What this account opened, exported and deleted, by number, without names (CSV).",
   ],
-  ["/api/rechecks.ics", "Rechecks", "All open rechecks for any calendar program (iCalendar)."],
+  ["/api/rechecks.ics", "Rechecks", "All open rechecks for any calendar app (iCalendar)."],
 ];
 
 /** Bytes of an archive that the browser may send. */
@@ -36,11 +32,11 @@ export default function RecordsScreen() {
   const chairs = band.data?.sections.reduce((sum, s) => sum + s.chairs.length, 0);
   return (
     <main className="page">
-      <h1>Records</h1>
+      <h1>Export and backup</h1>
       <div className="row g-5">
         <section className="col-lg-6" aria-labelledby="out-title">
           <h2 id="out-title" className="h3">
-            Take out
+            Export
           </h2>
           <dl className="out">
             {OUT.map(([address, name, words]) => (
@@ -53,24 +49,24 @@ export default function RecordsScreen() {
             ))}
           </dl>
           <p className="kicker">
-            Marks, whole report and timed notes of one take are on its Bench; a drawing as SVG
-            beside the drawing.
+            Marks, full report and timed notes of a take are on its Bench; its drawing can be
+            saved there as SVG.
           </p>
         </section>
         <section className="col-lg-6" aria-labelledby="whole-title">
           <h2 id="whole-title" className="h3">
-            The whole band
+            Back up the whole band
           </h2>
           <p>
-            One file with everything: students, takes and their clips, marks, findings, plans,
-            notes, your standards. Each part carries a checksum. It holds pictures of children:
+            One file with everything: students, takes and clips, marks, findings, plans, notes
+            and your standards, each part with a checksum. It contains pictures of children:
             keep it where only you can read it.
           </p>
           <form method="post" action="/api/archive/encrypted.zip" className="mb-2">
             <input type="hidden" name="csrfmiddlewaretoken" value={csrfToken()} />
             <Form.Group controlId="passphrase-out" className="mb-2">
               <Form.Label>
-                Passphrase, at least 12 characters. Without it nobody can open the file, not
+                Passphrase, at least 12 characters. Nobody can open the file without it, not
                 even you.
               </Form.Label>
               <Form.Control
@@ -83,19 +79,19 @@ export default function RecordsScreen() {
               />
             </Form.Group>
             <Button type="submit" disabled={chairs === 0}>
-              Take the whole band out, encrypted
+              Back up, encrypted
             </Button>
           </form>
           <p>
             <a className={chairs === 0 ? "d-none" : undefined} href="/api/archive.zip">
-              Take it out without a passphrase
+              Back up without a passphrase
             </a>
           </p>
-          <h3 className="h4 mt-4">Take a band in</h3>
+          <h3 className="h4 mt-4">Restore</h3>
           {chairs !== undefined && chairs > 0 ? (
             <p className="faint">
-              This account has students already. A whole band goes into an account without any,
-              so that nothing is mixed up: log out, and log in with an empty one.
+              This account already has students. A backup is restored into an empty account, so
+              that nothing is mixed up: log out, and log in with an empty one.
             </p>
           ) : (
             <Form
@@ -105,7 +101,7 @@ export default function RecordsScreen() {
               }}
             >
               <Form.Group controlId="archive" className="mb-2">
-                <Form.Label>The file that was taken out (zip, up to 2 GB)</Form.Label>
+                <Form.Label>Backup file (up to 2 GB)</Form.Label>
                 <Form.Control
                   type="file"
                   accept=".zip,application/zip"
@@ -117,7 +113,7 @@ export default function RecordsScreen() {
                 />
               </Form.Group>
               <Form.Group controlId="passphrase-in" className="mb-2">
-                <Form.Label>Passphrase, if the file has one</Form.Label>
+                <Form.Label>Passphrase, if it has one</Form.Label>
                 <Form.Control
                   type="password"
                   autoComplete="off"
@@ -127,12 +123,12 @@ export default function RecordsScreen() {
               </Form.Group>
               {file && file.size > LARGEST && (
                 <p className="lost">
-                  This file has more than 2 GB. Whoever looks after Sulvet takes it in from the
-                  shell: python -m sulvet restore FILE --account NAME.
+                  This file is larger than 2 GB. Whoever looks after Sulvet can restore it with:
+                  python -m sulvet restore FILE --account NAME.
                 </p>
               )}
               <Button type="submit" disabled={!file || file.size > LARGEST || takeIn.isPending}>
-                {takeIn.isPending ? "Checking and taking in …" : "Take it in"}
+                {takeIn.isPending ? "Checking and restoring …" : "Restore"}
               </Button>
             </Form>
           )}
@@ -145,16 +141,16 @@ export default function RecordsScreen() {
                   takeIn.mutate({ archive: file, passphrase, withoutConsent: true })
                 }
               >
-                Take it in with these clips closed
+                Restore with these clips locked
               </Button>
             )}
             {takeIn.data && (
               <p role="status" className="fs-5 serif">
-                Taken in: {counted(takeIn.data.students, "student")} and{" "}
+                Restored: {counted(takeIn.data.students, "student")} and{" "}
                 {counted(takeIn.data.takes, "take")}.{" "}
                 {takeIn.data.stayed.length > 0 &&
-                  `Of your own settings these stayed as they were: ${takeIn.data.stayed.join(", ")}. `}
-                <Link to="/">To the band</Link>
+                  `These settings of yours were kept: ${takeIn.data.stayed.join(", ")}. `}
+                <Link to="/">Open the band</Link>
               </p>
             )}
           </div>

@@ -8,7 +8,7 @@ import { Refused } from "../shared/states";
 import { ReedShape } from "./ReedShape";
 
 const WORDS: Record<Reed["status"], string> = {
-  new: "break it in",
+  new: "break in",
   good: "good",
   soon: "replace soon",
   worn: "worn out",
@@ -89,7 +89,7 @@ function Slot({ reed, usual, play, set }: SlotProps) {
         {WORDS[reed.status]}
       </span>
       <span className="kicker">
-        since {shortDay(noon(reed.opened_on))}, {hours} h on {reed.days}{" "}
+        since {shortDay(noon(reed.opened_on))}, {hours} h played {reed.days}{" "}
         {reed.days === 1 ? "day" : "days"}
       </span>
       <Button
@@ -111,7 +111,7 @@ function Slot({ reed, usual, play, set }: SlotProps) {
         <option value="good">whole</option>
         <option value="chipped">chipped</option>
         <option value="warped">warped</option>
-        <option value="retired">retire it</option>
+        <option value="retired">retire</option>
       </Form.Select>
     </>
   );
@@ -137,7 +137,7 @@ function AddReed({ strength, add }: { strength: string; add: (strength: string) 
         onChange={(event) => setGiven(event.target.value)}
       />
       <Button type="submit" size="sm" variant="outline-primary">
-        Put a new reed in
+        Add reed
       </Button>
     </Form>
   );

@@ -18,10 +18,10 @@ export default function ReedsScreen() {
     <main className="page">
       <div className="d-flex align-items-baseline gap-3 mb-2">
         <h1 className="mb-0">Reeds</h1>
-        <span className="faint">a worn reed sounds like a bad mouth</span>
+        <span className="faint">a worn reed sounds like a bad embouchure</span>
       </div>
       {boxes.data.boxes.length === 0 ? (
-        <p className="py-4 fs-5 serif">Nobody in the band plays a reed.</p>
+        <p className="py-4 fs-5 serif">Nobody in the band plays a reed instrument.</p>
       ) : (
         <div className="reeds-columns">
           <section aria-label="Boxes">
@@ -70,8 +70,8 @@ export default function ReedsScreen() {
             )}
             <HabitsForm key={JSON.stringify(habits)} habits={habits} />
             <p className="caution mt-4">
-              Reeds and mouthpieces are never shared without cleaning, and are no toys for small
-              children: they are small parts.
+              Never share reeds or mouthpieces without cleaning them. Choking hazard: keep away
+              from small children.
             </p>
           </section>
         </div>
@@ -105,7 +105,7 @@ function BoxRow({ box }: { box: Box }) {
         {box.buy > 0 && <div>Buy {box.buy}.</div>}
         {bad.length + soon.length + box.buy === 0 && (
           <span className="faint">
-            {box.reeds.length > 0 ? "nothing" : "put the reeds in, on the student's page"}
+            {box.reeds.length > 0 ? "nothing" : "Add reeds on the student's page"}
           </span>
         )}
       </td>
@@ -118,8 +118,8 @@ function BoxRow({ box }: { box: Box }) {
 
 const FIELDS: [keyof Habits, string, number][] = [
   ["life_minutes", "hours a reed lasts", 60],
-  ["least", "reeds in rotation, at least", 1],
-  ["a_day", "minutes a day's tick counts", 1],
+  ["least", "reeds in rotation, minimum", 1],
+  ["a_day", "minutes counted per day ticked", 1],
 ];
 
 function HabitsForm({ habits }: { habits: Habits }) {
@@ -127,7 +127,7 @@ function HabitsForm({ habits }: { habits: Habits }) {
   const [draft, setDraft] = useState(habits);
   return (
     <details className="mt-3">
-      <summary>Figures</summary>
+      <summary>Settings</summary>
       <Form
         className="mt-2"
         onSubmit={(event) => {
@@ -158,7 +158,7 @@ function HabitsForm({ habits }: { habits: Habits }) {
           </Form.Group>
         ))}
         <p className="kicker">
-          About a week of two hours a day, or a month of half an hour: fourteen hours (common
+          About a week at two hours a day, or a month at half an hour: fourteen hours (common
           practice).
         </p>
         <Button type="submit" size="sm" disabled={set.isPending}>

@@ -7,12 +7,12 @@ import { useCalled } from "../shared/projector";
 import { Refused } from "../shared/states";
 
 const FIELDS: [keyof SectionalsWishes, string, number, number][] = [
-  ["days", "takes of the last days", 1, 366],
-  ["least", "students at least", 1, 30],
-  ["most", "students at most", 1, 30],
-  ["minutes", "minutes a turn", 1, 60],
-  ["total", "minutes in all", 1, 300],
-  ["stations", "rooms at once", 1, 10],
+  ["days", "Takes from last … days", 1, 366],
+  ["least", "Min students", 1, 30],
+  ["most", "Max students", 1, 30],
+  ["minutes", "Minutes per group", 1, 60],
+  ["total", "Minutes in total", 1, 300],
+  ["stations", "Rooms", 1, 10],
 ];
 
 const FIRST: SectionalsWishes = {
@@ -52,7 +52,7 @@ export default function SectionalsScreen() {
     <main className="page sectionals">
       <div className="d-flex align-items-baseline gap-3">
         <h1 className="mb-0">Sectionals</h1>
-        <span className="faint">who works on the same thing comes together</span>
+        <span className="faint">Groups students with the same focus</span>
         <span className="flex-fill" />
         <button
           type="button"
@@ -65,7 +65,7 @@ export default function SectionalsScreen() {
           className="btn btn-sm btn-outline-secondary no-print"
           href={`/api/sectionals.csv?${table.toString()}`}
         >
-          As a table
+          Export CSV
         </a>
       </div>
       <div className="wishes no-print">
@@ -90,8 +90,8 @@ export default function SectionalsScreen() {
       <Refused error={sectionals.error} />
       {sectionals.isSuccess && groups.length === 0 && (
         <p className="py-4 fs-5 serif">
-          Nobody has a focus in the last {wishes.days} days. Read the takes that wait, or look
-          farther back.
+          Nobody has a focus in the last {wishes.days} days. Review the waiting takes, or
+          include older ones.
         </p>
       )}
       <Rotation groups={groups} stations={wishes.stations} />
@@ -154,14 +154,14 @@ function Left({ groups }: { groups: Group[] }) {
   if (left.length === 0) return null;
   return (
     <section className="border-top pt-2 mt-3">
-      <h2 className="h5">No time for them today</h2>
+      <h2 className="h5">No time today</h2>
       <p className="mb-0">
         {left
           .map(
             (group) => `${group.name}: ${group.members.map((m) => called(m.name)).join(", ")}`,
           )
           .join("; ")}
-        . Set more minutes, shorter turns or another room.
+        . Allow more minutes, shorter turns or another room.
       </p>
     </section>
   );

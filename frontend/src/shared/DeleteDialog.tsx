@@ -44,7 +44,7 @@ export function DeleteDialog({ what, children, name, pending = false, remove }: 
       ) : (
         <Form.Group controlId="really" className="mb-2">
           <Form.Label>
-            {children} To delete, write the name: <strong>{name}</strong>
+            {children} Type the name to delete: <strong>{name}</strong>
           </Form.Label>
           <Form.Control
             autoFocus
@@ -62,10 +62,10 @@ export function DeleteDialog({ what, children, name, pending = false, remove }: 
         autoFocus={name === undefined}
         disabled={(name !== undefined && typed.trim() !== name) || pending}
       >
-        Delete for good
+        Delete permanently
       </Button>
       <Button variant="outline-secondary" size="sm" onClick={() => ask(false)}>
-        Keep it
+        Cancel
       </Button>
     </Form>
   );

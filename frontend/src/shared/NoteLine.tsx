@@ -44,7 +44,7 @@ export function NoteLine({ note, edits, at }: Props) {
           className="mt-2"
           onClick={() => setDraft(null)}
         >
-          Leave as it was
+          Cancel
         </Button>
       </Form>
     );
@@ -60,16 +60,16 @@ export function NoteLine({ note, edits, at }: Props) {
           className="p-0 faint align-baseline"
           onClick={() => setDraft(note.text)}
         >
-          change
+          edit
         </Button>{" "}
         <Button
           variant="link"
           size="sm"
           className="p-0 faint align-baseline"
-          aria-label={`take away “${note.text.slice(0, 30)}”`}
+          aria-label={`remove “${note.text.slice(0, 30)}”`}
           onClick={() => edits.remove.mutate(note.id)}
         >
-          take away
+          remove
         </Button>
       </span>
     </div>

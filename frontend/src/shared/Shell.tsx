@@ -4,7 +4,7 @@ import { useState, type ReactNode } from "react";
 import { Alert, Button } from "react-bootstrap";
 import { Link, useLocation } from "react-router";
 import { api } from "../api/client";
-import { KeysSheet } from "./KeysSheet";
+import { ShortcutSheet } from "./ShortcutSheet";
 import { setProjector, useProjector } from "./projector";
 import { applyTheme, storedTheme } from "./theme";
 import { useKeys } from "./useKeys";
@@ -14,8 +14,8 @@ const PAGES = [
   ["/sectionals", "Sectionals"],
   ["/reeds", "Reeds"],
   ["/standards", "Standards"],
-  ["/hand", "Your hand"],
-  ["/records", "Records"],
+  ["/hand", "Marking accuracy"],
+  ["/records", "Backup"],
 ] as const;
 
 /** What the page one comes from could not finish; gone with the next page. */
@@ -53,7 +53,7 @@ export function Shell({ username, children }: { username: string; children: Reac
         <Button
           variant="link"
           aria-pressed={projected}
-          title="First names alone, and faces veiled: for showing to a class"
+          title="First names only and faces hidden, for showing to a class"
           onClick={() => setProjector(!projected)}
         >
           {projected ? "In class ✓" : "In class"}
@@ -65,10 +65,10 @@ export function Shell({ username, children }: { username: string; children: Reac
             setTheme(other);
           }}
         >
-          {other === "pit" ? "Dark room" : "Daylight"}
+          {other === "pit" ? "Dark mode" : "Light mode"}
         </Button>
         <Button variant="link" className="keys" onClick={() => showKeys(true)}>
-          Keys <kbd>?</kbd>
+          Shortcuts <kbd>?</kbd>
         </Button>
         <Button
           variant="link"
@@ -83,7 +83,7 @@ export function Shell({ username, children }: { username: string; children: Reac
       </header>
       <Notice />
       {children}
-      <KeysSheet shown={keysShown} close={() => showKeys(false)} />
+      <ShortcutSheet shown={keysShown} close={() => showKeys(false)} />
     </>
   );
 }

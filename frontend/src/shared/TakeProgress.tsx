@@ -3,24 +3,24 @@ import type { TakeSummary } from "../api/client";
 import { Progress } from "./Progress";
 
 const STAGES: Record<string, string> = {
-  reading: "Reading the frames",
-  steadying: "Holding the head still",
-  following: "Following the marks",
-  "looking for edges": "Looking for edges",
+  reading: "Reading frames",
+  steadying: "Stabilising the head",
+  following: "Tracking marks",
+  "looking for edges": "Finding edges",
   judging: "Measuring",
 };
 
 export function TakeProgress({ take }: { take: TakeSummary }) {
   const words =
     take.state === "waiting"
-      ? "Waiting for its turn"
+      ? "Waiting"
       : `${STAGES[take.stage] ?? "Starting"}, ${Math.round(take.share * 100)} %`;
   return (
     <div className="progress-line" role="status">
-      <span>{words}. You may leave this page; it goes on.</span>
+      <span>{words}. You can leave this page; it continues.</span>
       <Progress
         percent={take.state === "waiting" ? 0 : take.share * 100}
-        label="Reading the take"
+        label="Analysing the take"
       />
     </div>
   );

@@ -13,10 +13,10 @@ it("asks once more before it deletes, and can be left", () => {
   );
   fireEvent.click(screen.getByText("Delete this take …"));
   expect(screen.getByRole("alertdialog").textContent).toContain("goes for good");
-  fireEvent.click(screen.getByText("Keep it"));
+  fireEvent.click(screen.getByText("Cancel"));
   expect(screen.queryByRole("alertdialog")).toBeNull();
   fireEvent.click(screen.getByText("Delete this take …"));
-  fireEvent.click(screen.getByText("Delete for good"));
+  fireEvent.click(screen.getByText("Delete permanently"));
   expect(remove).toHaveBeenCalledOnce();
 });
 
@@ -28,7 +28,7 @@ it("wants the name where much hangs on it", () => {
     </DeleteDialog>,
   );
   fireEvent.click(screen.getByText("Delete this student …"));
-  const really = screen.getByText<HTMLButtonElement>("Delete for good");
+  const really = screen.getByText<HTMLButtonElement>("Delete permanently");
   expect(really.disabled).toBe(true);
   fireEvent.change(screen.getByRole("textbox"), { target: { value: "Ada Lund" } });
   expect(really.disabled).toBe(false);

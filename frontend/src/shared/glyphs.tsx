@@ -89,6 +89,16 @@ const VERDICT_SHAPE: Record<string, string> = {
   "no band": "nothing-filmed",
 };
 
+/** Verdicts as they are called on screen; "band" there is the teacher's band. */
+const VERDICT_WORDS: Record<string, string> = {
+  "in band": "within standard",
+  "no band": "no limit",
+};
+
+export function verdictWords(verdict: string): string {
+  return VERDICT_WORDS[verdict] ?? verdict;
+}
+
 export function Glyph({ shape, size = 16 }: { shape: string; size?: number }) {
   return (
     <svg
@@ -110,7 +120,7 @@ export function Verdict({ verdict }: { verdict: string }) {
   return (
     <span className={`verdict ${name}`}>
       <Glyph shape={VERDICT_SHAPE[verdict] ?? "cant-tell"} size={14} />
-      {verdict}
+      {verdictWords(verdict)}
     </span>
   );
 }
@@ -121,14 +131,14 @@ export function chairWords(chair: Chair): string {
     "no-consent": "No consent",
     "consent-ended": "Closed",
     "nothing-filmed": "Not filmed",
-    "being-read": "Being read",
-    failed: "Can't be read",
+    "being-read": "Being analysed",
+    failed: "Can't be analysed",
     "needs-marks": "Needs marks",
     "new-take": "New take",
     "recheck-due": "Recheck due",
-    "keep-over": "Kept too long",
+    "keep-over": "Past keep-until date",
     focus: chair.take?.focus_name ?? "Focus",
-    clear: "In band",
+    clear: "Within standard",
     watch: "To watch",
     "cant-tell": "Can't tell",
     unchecked: "Partly checked",

@@ -22,7 +22,7 @@ export function Trouble({ error, retry }: { error: Error; retry?: () => void }) 
             Try again
           </Button>
         )}
-        <Link to="/">Back to the band</Link>
+        <Link to="/">Open the band</Link>
       </Alert>
     </main>
   );

@@ -18,6 +18,7 @@ function typing({ target, key }: KeyboardEvent): boolean {
  * Signs such as `?` or `+` are on different keys here and there: they go by themselves. */
 export function keyName(event: KeyboardEvent): string {
   const control = event.ctrlKey || event.metaKey ? "Ctrl+" : "";
+  if (event.shiftKey && /^Digit\d$/.test(event.code)) return `${control}Shift+${event.code}`;
   if (/^[^\p{L}\p{N} ]$/u.test(event.key)) return control + event.key;
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   return `${control}${event.altKey ? "Alt+" : ""}${event.shiftKey ? "Shift+" : ""}${key}`;

@@ -15,8 +15,8 @@ interface Props {
 const FIELDS = [
   { name: "low", words: "from", edge: true },
   { name: "high", words: "to", edge: true },
-  { name: "watch_low", words: "watch below", edge: false },
-  { name: "watch_high", words: "watch above", edge: false },
+  { name: "watch_low", words: "margin below", edge: false },
+  { name: "watch_high", words: "margin above", edge: false },
 ] as const;
 
 export function BandRow({ band, figures, told, change, reset }: Props) {
@@ -51,7 +51,7 @@ export function BandRow({ band, figures, told, change, reset }: Props) {
         ))}
         {differs && (
           <Button size="sm" variant="link" onClick={reset}>
-            as shipped ({shippedWords(band)})
+            default ({shippedWords(band)})
           </Button>
         )}
       </div>

@@ -96,7 +96,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
         <span className="faint">version {standard.version.split(" ").pop()}</span>
         <span className="flex-fill" />
         <Form.Select
-          aria-label="School"
+          aria-label="Embouchure style"
           style={{ width: "auto" }}
           value={school}
           onChange={(event) => setSchool(event.target.value)}
@@ -124,10 +124,10 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
       <p className="faint">
         {sentence}{" "}
         {school === own ? (
-          standard.schools.length > 1 && "Students without a school of their own go by it."
+          standard.schools.length > 1 && "Used for students without a style of their own."
         ) : (
           <Button variant="link" className="p-0 align-baseline" onClick={() => setOwn(school)}>
-            Make it the usual one
+            Make default
           </Button>
         )}
       </p>
@@ -135,7 +135,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
         <div>
           {view === "close-up" && (
             <p className="fs-5">
-              Reed and mouthpiece are judged on photos from close by. Their zones stand in the
+              Reed and mouthpiece are judged on close-up photos. Their limits are shown in the
               drawing of each <Link to="/reeds">close-up</Link>.
             </p>
           )}
@@ -152,9 +152,9 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
           )}
           <p className="kicker">
             {drawn === view
-              ? "Drag the edge of a zone, or change the figures."
-              : "Change the figures."}{" "}
-            Nothing counts before it is saved.
+              ? "Drag the edge of a zone or change the numbers."
+              : "Change the numbers."}{" "}
+            Nothing changes until you save.
           </p>
           <Outcome instrument={instrument} changes={changes} school={own} edited={edited} />
           {edited && (
@@ -183,7 +183,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
                   setOwn(usual);
                 }}
               >
-                Leave it
+                Cancel
               </Button>
             </Form>
           )}
@@ -192,7 +192,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
           <Agreement rows={standard.agreement} />
           <Versions
             standard={standard}
-            shipped={() => save.mutate({ bands: {}, words: "as shipped", school: "" })}
+            shipped={() => save.mutate({ bands: {}, words: "default", school: "" })}
           />
         </div>
         <div>
@@ -212,7 +212,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
               }}
             />
           ))}
-          {bands.length === 0 && <p className="faint">No band from this side.</p>}
+          {bands.length === 0 && <p className="faint">No limits from this side.</p>}
         </div>
       </div>
     </section>
@@ -241,7 +241,7 @@ function Outcome({
       <strong>In your {takes} takes:</strong>{" "}
       {readings === 0
         ? "no reading changes its verdict."
-        : `${readings} readings get another verdict.`}
+        : `${readings} readings get a different verdict.`}
       <ul className="mb-0">
         {faults.map((f) => (
           <li key={f.fault}>
@@ -288,17 +288,20 @@ function Agreement({ rows }: { rows: OwnStandard["agreement"] }) {
   return (
     <section className="finding" aria-labelledby="agreement-title">
       <h3 id="agreement-title" className="h5">
-        How often you agree
+        Agreement with Sulvet
       </h3>
       <table className="table table-sm figures">
         <thead>
           <tr>
             <th scope="col">Fault</th>
-            <th scope="col">let stand</th>
+            <th scope="col">agreed</th>
             <th scope="col">dismissed</th>
             <th scope="col">added</th>
-            <th scope="col" title="Agreement beyond chance: 1 is full, 0 is chance">
-              kappa
+            <th
+              scope="col"
+              title="Agreement beyond chance (Cohen's kappa): 1 is full, 0 is chance"
+            >
+              agreement
             </th>
           </tr>
         </thead>
@@ -340,14 +343,14 @@ function Versions({ standard, shipped }: { standard: OwnStandard; shipped: () =>
         {standard.versions.map((v) => (
           <li key={v.edition}>
             {v.edition}, {day(v.made_at.slice(0, 10))}:{" "}
-            {v.bands === 0 ? "as shipped" : `${v.bands} bands`}
+            {v.bands === 0 ? "default" : `${v.bands} bands`}
             {v.words && `, ${v.words}`}
           </li>
         ))}
       </ol>
       {standard.bands.some((b) => b.changed) && (
         <Button size="sm" variant="outline-secondary" onClick={shipped}>
-          Back to the shipped standard
+          Reset to default
         </Button>
       )}
     </details>

@@ -63,7 +63,7 @@ export function ZoneDrawing({ instrument, body, drawing, onDragged }: Props) {
       className="drawing figures zones"
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       role="img"
-      aria-label="Zones of the standard on a plain face. The same figures can be typed beside it."
+      aria-label="Zones of the standard on a plain face. The same numbers can be typed beside it."
       onPointerMove={(event) => {
         if (!held.current) return;
         next.current = where(event);

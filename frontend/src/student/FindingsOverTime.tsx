@@ -69,7 +69,7 @@ export function FindingsOverTime({ record }: { record: StudentRecord }) {
         </table>
       </div>
       <p className="kicker">
-        <Glyph shape="focus" size={13} /> found (framed: the focus),{" "}
+        <Glyph shape="focus" size={13} /> found (framed: focus),{" "}
         <Glyph shape="watch" size={13} /> to watch, <Glyph shape="failed" size={13} /> dismissed
       </p>
     </section>

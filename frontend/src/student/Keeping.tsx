@@ -20,28 +20,28 @@ export function Keeping({ student, edit }: Props) {
   return (
     <section aria-labelledby="keeping-title">
       <h2 id="keeping-title" className="h4">
-        Consent and keeping
+        Consent and storage
       </h2>
       <dl className="facts">
-        <dt>Consent to film</dt>
+        <dt>Filming consent</dt>
         <dd>
           {consent_on === null
             ? "none on file"
             : `since ${day(consent_on)}${consent_until ? `, until ${day(consent_until)}` : ""}`}
         </dd>
-        <dt>Kept until</dt>
+        <dt>Keep until</dt>
         <dd className={over ? "lost" : undefined}>
           {retain_until === null ? "no date set" : day(retain_until)}
-          {over && ": the time is over"}
+          {over && ": date passed"}
         </dd>
       </dl>
       <Refused error={remove.error} />
       <div className="d-flex flex-wrap align-items-start gap-3">
         <Button variant="outline-secondary" size="sm" onClick={edit}>
-          Change the dates
+          Change dates
         </Button>
         <a className="btn btn-outline-secondary btn-sm" href={`/api/students/${id}/data.zip`}>
-          Export all of this student
+          Export this student's data
         </a>
         <DeleteDialog
           what="this student"
@@ -54,7 +54,7 @@ export function Keeping({ student, edit }: Props) {
           }
         >
           {takes.length === 0 ? "The student" : `The student, ${counted(takes.length, "take")}`}{" "}
-          and all that was measured, planned and noted go for good.
+          and all measurements, plans and notes will be permanently deleted.
         </DeleteDialog>
       </div>
     </section>

@@ -34,7 +34,7 @@ export function StudentForm({ student, close }: Props) {
       >
         <Modal.Header closeButton>
           <Modal.Title as="h2" id="student-title">
-            {student ? "Facts of a student" : "New student"}
+            {student ? "Edit student" : "New student"}
           </Modal.Title>
         </Modal.Header>
         <Modal.Body>
@@ -66,7 +66,7 @@ export function StudentForm({ student, close }: Props) {
           </Form.Group>
           {schools.length > 0 && (
             <Form.Group className="mb-3" controlId="student-school">
-              <Form.Label>School of playing</Form.Label>
+              <Form.Label>Embouchure style</Form.Label>
               <Form.Select
                 value={facts.school || schools[0]?.id}
                 onChange={(event) => change({ school: event.target.value })}
@@ -82,7 +82,7 @@ export function StudentForm({ student, close }: Props) {
           )}
           <div className="row">
             <Form.Group className="col mb-2" controlId="student-consent">
-              <Form.Label>Consent to film since</Form.Label>
+              <Form.Label>Filming consent since</Form.Label>
               <Form.Control
                 type="date"
                 value={facts.consent_on ?? ""}
@@ -107,13 +107,13 @@ export function StudentForm({ student, close }: Props) {
             </Form.Group>
           </div>
           <Form.Text>
-            Without the parents&apos; consent on file no clip of this student is taken in. After
-            the last date Sulvet asks you to delete it all.
+            Without the parents' consent on file no clip of this student is accepted. After the
+            keep-until date Sulvet asks you to delete everything.
           </Form.Text>
         </Modal.Body>
         <Modal.Footer>
           <Button variant="outline-secondary" onClick={close}>
-            Leave as it was
+            Cancel
           </Button>
           <Button type="submit" disabled={save.isPending}>
             Save

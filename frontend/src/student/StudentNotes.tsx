@@ -38,7 +38,7 @@ export function StudentNotes({ student, record }: Props) {
           required
           maxLength={2000}
           aria-label="New note"
-          placeholder="Braces, a loose tooth, what was agreed with the parents …"
+          placeholder="Braces, a loose tooth, agreements with the parents …"
           value={text}
           onChange={(event) => setText(event.target.value)}
         />
@@ -49,7 +49,7 @@ export function StudentNotes({ student, record }: Props) {
           className="mt-2"
           disabled={notes.add.isPending}
         >
-          Add the note
+          Add note
         </Button>
       </Form>
       {record.notes.map((note) => {

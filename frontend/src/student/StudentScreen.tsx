@@ -66,7 +66,7 @@ export function StudentScreen() {
             closed={student.data.closed !== ""}
           />
           <Button variant="outline-secondary" size="sm" onClick={() => setEditing(true)}>
-            Change facts
+            Edit student
           </Button>
         </div>
         {student.data.closed && (
@@ -97,9 +97,9 @@ export function StudentScreen() {
                 <h2 className="h4">No consent on file</h2>
                 <p>
                   Before {called(name)} is filmed, the parents or guardians must agree. Enter
-                  the date of their consent; then clips can be sent.
+                  the date of their consent; then you can upload clips.
                 </p>
-                <Button onClick={() => setEditing(true)}>Enter the consent</Button>
+                <Button onClick={() => setEditing(true)}>Enter consent</Button>
               </section>
             )}
             <div className="mt-4">
@@ -156,7 +156,7 @@ function Tape({ student }: { student: StudentPage }) {
   return (
     <p className="mb-4">
       <strong>Tape on the mouthpiece: {measured(mm, spread ?? 0, 1, "mm")} from the tip</strong>
-      {kept && `, as on ${day(kept)}`}. The upper teeth stand on its edge.
+      {kept && `, as on ${day(kept)}`}. The upper teeth rest on its edge.
     </p>
   );
 }
@@ -173,7 +173,7 @@ function RestFace({ takes }: { takes: TakeSummary[] }) {
       <figcaption>
         <strong className="serif fs-5">Rest face</strong>
         <span className="kicker d-block">
-          As on {day(take.filmed_on)}. All that is measured is told against it.
+          As on {day(take.filmed_on)}. Everything is measured against it.
         </span>
       </figcaption>
     </figure>
@@ -190,7 +190,7 @@ function Takes({ takes, consented }: { takes: TakeSummary[]; consented: boolean 
       </h2>
       {takes.length === 0 && (
         <p className="faint">
-          No take yet. {consented ? "Send the first clip." : "Enter the consent first."}
+          No take yet. {consented ? "Upload the first clip." : "Enter consent first."}
         </p>
       )}
       {shown.map((take) => (
@@ -233,7 +233,7 @@ function TakeLine({ take }: { take: TakeSummary }) {
             <>
               <Glyph shape={shape} /> {inFull(take) || words}
               {!take.read && take.state === "ready" && (
-                <span className="faint"> (not read yet)</span>
+                <span className="faint"> (not analysed yet)</span>
               )}
             </>
           )}

@@ -35,7 +35,7 @@ export function UploadClip({ student }: { student: number }) {
         send.mutate({ clip, view, purpose, filmedOn, mirrored });
       }}
     >
-      <h2 className="h4">Send a clip</h2>
+      <h2 className="h4">Upload a clip</h2>
       <Form.Group className="mb-2" role="radiogroup" aria-label="View">
         {(["front", "side"] as const).map((name) => (
           <Form.Check
@@ -52,9 +52,9 @@ export function UploadClip({ student }: { student: number }) {
       </Form.Group>
       <p className="faint">
         {view === "front"
-          ? "Nose, mouth and chin in the picture, the eyes as well if you can."
-          : "Nose, lips and chin in profile, before a plain wall clearly lighter or darker than the skin."}{" "}
-        One or two seconds of a relaxed face first, then form, play and hold.
+          ? "Nose, mouth and chin in the picture, and the eyes if possible."
+          : "Nose, lips and chin in profile, in front of a plain wall clearly lighter or darker than the skin."}{" "}
+        First one or two seconds of a relaxed face, then form the shape, play and hold a note.
       </p>
       <Refused error={send.error} />
       <Form.Group className="mb-2" controlId={`${id}-clip`}>
@@ -88,15 +88,15 @@ export function UploadClip({ student }: { student: number }) {
             value={purpose}
             onChange={(event) => setPurpose(event.target.value as ClipFacts["purpose"])}
           >
-            <option value="check">a first look</option>
-            <option value="recheck">a recheck</option>
+            <option value="check">First check</option>
+            <option value="recheck">Recheck</option>
           </Form.Select>
         </Form.Group>
       </div>
       <Form.Check
         className="mb-3"
         id={`${id}-mirrored`}
-        label="It shows the student as a mirror does (some selfie cameras)"
+        label="Mirrored (selfie) video"
         checked={mirrored}
         onChange={(event) => setMirrored(event.target.checked)}
       />
@@ -104,16 +104,16 @@ export function UploadClip({ student }: { student: number }) {
         <div className="progress-line" role="status">
           <ProgressBar
             now={share * 100}
-            label={`${Math.round(share * 100)} % sent`}
+            label={`${Math.round(share * 100)} % uploaded`}
             visuallyHidden
           />
           <span>
-            {share < 1 ? `${Math.round(share * 100)} % sent` : "Looking at the clip …"}
+            {share < 1 ? `${Math.round(share * 100)} % uploaded` : "Checking the clip …"}
           </span>
         </div>
       ) : (
         <Button type="submit" size="lg" disabled={!clip}>
-          Send the clip
+          Upload clip
         </Button>
       )}
     </Form>

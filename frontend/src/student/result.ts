@@ -2,9 +2,10 @@
 import type { TakeSummary } from "../api/client";
 
 export function resultWords(take: TakeSummary): [shape: string, words: string] {
-  if (take.state === "waiting" || take.state === "working") return ["being-read", "Being read"];
-  if (take.state === "needs-marks") return ["needs-marks", "Place the marks"];
-  if (take.state === "failed") return ["failed", "Can't be read"];
+  if (take.state === "waiting" || take.state === "working")
+    return ["being-read", "Being analysed"];
+  if (take.state === "needs-marks") return ["needs-marks", "Place marks"];
+  if (take.state === "failed") return ["failed", "Can't be analysed"];
   if (take.focus_name)
     return ["focus", `${take.focus_name}${take.answer === "confirmed" ? ", confirmed" : ""}`];
   if (take.result === "cant-tell") return ["cant-tell", "Can't tell"];

@@ -121,7 +121,7 @@ function Photograph(props: PhotographProps) {
       <>
         <rect width={width} height={height} fill="var(--zone)" />
         <text x={width / 2} y={24} textAnchor="middle" fontSize={15} fill="var(--ink)">
-          The picture can&apos;t be read. Read the take again.
+          The picture can't be read. Analyse the take again.
         </text>
       </>
     );

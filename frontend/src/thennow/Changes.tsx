@@ -23,7 +23,7 @@ export function Changes({ pair, name, face }: { pair: Pair; name: string; face: 
       <p className="kicker mb-1">
         {pair.focus_name
           ? `${pair.slip ? "Focus" : "Was the focus"}: ${pair.focus_name}`
-          : "Nothing is worked on"}
+          : "No focus set"}
       </p>
       {first.map((change, n) => (
         <p
@@ -37,12 +37,12 @@ export function Changes({ pair, name, face }: { pair: Pair; name: string; face: 
       {pair.focus !== null && first.length === 0 && (
         <p>
           {pair.seen_from.length === 0
-            ? "No camera measures this one. Tick what you hear and see on the Bench."
-            : `It shows from the ${pair.seen_from.join(" and the ")}.`}
+            ? "A camera can't measure this one. Tick what you hear and see on the Bench."
+            : `It is visible from the ${pair.seen_from.join(" and the ")}.`}
         </p>
       )}
       {clear.length > 0 && (
-        <h2 className="h5 mt-3">{first.length > 0 ? "Changed as well" : "Clearly changed"}</h2>
+        <h2 className="h5 mt-3">{first.length > 0 ? "Also changed" : "Clearly changed"}</h2>
       )}
       <ul className="list-unstyled mb-2">
         {clear.map((change) => (

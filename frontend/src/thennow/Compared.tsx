@@ -4,13 +4,14 @@ import { Button, ButtonGroup, Form } from "react-bootstrap";
 import type { Pair, PairSide } from "../api/records";
 import { day } from "../shared/format";
 import { useBox } from "../shared/useBox";
+import { bound } from "../shared/shortcuts";
 import { useKeys } from "../shared/useKeys";
 import { Aligned, heightOf, shotOf, type Shot } from "./Aligned";
 import { Changes } from "./Changes";
 import type { Choose } from "./PairHeading";
 import { useVeil } from "../shared/veil";
 
-const WAYS = { beside: "Side by side", over: "Laid over", edge: "Moving edge" } as const;
+const WAYS = { beside: "Side by side", over: "Overlaid", edge: "Moving edge" } as const;
 type Way = keyof typeof WAYS;
 
 interface ComparedProps {
@@ -37,17 +38,21 @@ export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
     if (way === "edge") setEdge(slid);
   };
   useKeys({
-    "1": () => setWay("beside"),
-    "2": () => setWay("over"),
-    "3": () => setWay("edge"),
-    q: () => step("now", -1),
-    w: () => step("now", 1),
-    "Shift+q": () => step("then", -1),
-    "Shift+w": () => step("then", 1),
+    ...bound(
+      "thenNow",
+      {
+        beside: () => setWay("beside"),
+        over: () => setWay("over"),
+        edge: () => setWay("edge"),
+        "frame-back": () => step("now", -1),
+        "frame-on": () => step("now", 1),
+      },
+      { "frame-back": () => step("then", -1), "frame-on": () => step("then", 1) },
+    ),
     ArrowLeft: () => slide(-0.05),
     ArrowRight: () => slide(0.05),
   });
-  if (!then || !now) return <p>The takes show no frame of this letter.</p>;
+  if (!then || !now) return <p>The takes have no frame of this phase.</p>;
   const words = {
     then: `Then: ${day(pair.then.filmed_on)}`,
     now: `Now: ${day(pair.now.filmed_on)}`,
@@ -99,7 +104,7 @@ export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
             beside={
               way === "over" ? (
                 <Slide
-                  label="Fade the older picture in"
+                  label="Fade in the older picture"
                   words={`Dashed: the mouth of ${day(pair.then.filmed_on)}.`}
                   value={mix}
                   set={setMix}
@@ -130,7 +135,7 @@ export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
         )}
         {pair.mirrored && (
           <p className="kicker mb-0">
-            The newer take looks the other way; it is mirrored here so that both can be
+            The newer take faces the other way; it is mirrored here so that both can be
             compared.
           </p>
         )}

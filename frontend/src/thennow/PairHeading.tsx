@@ -55,7 +55,7 @@ export function PairHeading({ page, choose }: { page: ThenAndNow; choose: Choose
           />
           {pair.phases.length > 1 && (
             <label className="d-flex gap-2 align-items-baseline">
-              Letter
+              Phase
               <Form.Select
                 size="sm"
                 value={pair.phase}

@@ -66,11 +66,11 @@ export default function ThenNowScreen() {
         />
       ) : (
         <div className="py-5 text-center">
-          <p className="fs-4 serif">There are no two takes to lay side by side yet.</p>
+          <p className="fs-4 serif">There are no two takes to compare yet.</p>
           <p className="faint">
-            It needs two measured takes from the same side.{" "}
+            You need two analysed takes from the same side.{" "}
             <Link to={`/students/${student}`}>
-              Send the next clip of {called(page.data.name)}.
+              Upload the next clip of {called(page.data.name)}.
             </Link>
           </p>
         </div>

@@ -13,6 +13,7 @@ import {
 } from "recharts";
 import type { Trend } from "../api/records";
 import { figure, measured, noon, shortDay, unitOf } from "../shared/format";
+import { verdictWords } from "../shared/glyphs";
 import { bounds, rows, type Row } from "./trendRows";
 
 const HEIGHT = 200;
@@ -21,7 +22,11 @@ export default function TrendChart({ trend }: { trend: Trend }) {
   const navigate = useNavigate();
   const points = rows(trend);
   if (points.length === 0)
-    return <p className="faint">No take tells it in the hold. Choose another measure.</p>;
+    return (
+      <p className="faint">
+        No take has a value for this while the note is held. Choose another measurement.
+      </p>
+    );
   const { x, y, ticks } = bounds(trend, points);
   const low = trend.low ?? y[0];
   const high = trend.high ?? y[1];
@@ -110,8 +115,8 @@ export default function TrendChart({ trend }: { trend: Trend }) {
       </div>
       <figcaption className="kicker">
         {!sign && unit && `In${unit}. `}
-        {banded && "Shaded: the band. "}Bars: 95 % uncertainty.
-        {trend.plans.length > 0 && " Framed: two weeks of a plan, dashed its rechecks."}
+        {banded && "Shaded: within standard. "}Bars: 95 % uncertainty.
+        {trend.plans.length > 0 && " Framed: two weeks of a plan; dashed: rechecks."}
       </figcaption>
     </figure>
   );
@@ -145,7 +150,7 @@ function Dot({ cx, cy, payload, open }: DotProps) {
 function words(trend: Trend, points: Row[]): string {
   const told = points.map(
     (p) =>
-      `${shortDay(p.at)}: ${measured(p.value, p.uncertainty, trend.decimals, trend.unit)}, ${p.verdict}`,
+      `${shortDay(p.at)}: ${measured(p.value, p.uncertainty, trend.decimals, trend.unit)}, ${verdictWords(p.verdict)}`,
   );
   return `${trend.name}. ${told.join("; ")}`;
 }

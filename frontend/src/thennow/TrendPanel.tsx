@@ -15,7 +15,7 @@ export function TrendPanel({ student, first }: { student: number; first: string 
     <section aria-labelledby="trend-title" className="trend border-top mt-3 pt-2">
       <div className="d-flex align-items-baseline gap-2 mb-1">
         <h2 id="trend-title" className="h5 mb-0 text-nowrap">
-          Over all takes
+          All takes
         </h2>
         <Form.Select
           size="sm"

@@ -58,14 +58,14 @@ def _match(file: str, names: dict[int, set[str]]) -> Match:
     day = re.search(r"(?<!\d)(20\d\d)[-_]?(0[1-9]|1[0-2])[-_]?([0-2]\d|3[01])(?!\d)", path.stem)
     date = "-".join(day.groups()) if day else ""
     if path.suffix.lower() not in VIDEO:
-        return Match(file, None, view, purpose, date, "This is no clip: it stays where it is.")
+        return Match(file, None, view, purpose, date, "Not a video; it will not be uploaded.")
     scores = {student: len(words & found) for student, words in names.items()}
     best = max(scores.values(), default=0)
     of_best = [student for student, score in scores.items() if score == best]
     if best == 0:
-        why = "No name of the band is in the file's name. Choose the student."
+        why = "The file name contains no student's name. Choose the student."
         return Match(file, None, view, purpose, date, why)
     if len(of_best) > 1:
-        why = "More than one student of that name sits in the band. Choose the student."
+        why = "More than one student has this name. Choose the student."
         return Match(file, None, view, purpose, date, why)
     return Match(file, of_best[0], view, purpose, date, "")

@@ -101,7 +101,7 @@ def load(document: Any) -> tuple[Marks, tuple[int, int]]:
         if isinstance(error, MarksFileError):
             raise
         raise MarksFileError(
-            f"The marks file is damaged near {error}. Write it out again from the program it "
+            f"The marks file is damaged near {error}. Export it again from the program it "
             "came from."
         ) from error
 
@@ -113,7 +113,7 @@ def _load(document: dict[str, Any]) -> tuple[Marks, tuple[int, int]]:
     known = [name for name in names if name in TAKE_IDS]
     if not known:
         raise MarksFileError(
-            "None of the keypoint names is a landmark of Sulvet. Use the ids "
+            "None of the keypoint names is a Sulvet landmark. Use the ids "
             + ", ".join(TAKE_IDS)
             + "."
         )
@@ -124,7 +124,7 @@ def _load(document: dict[str, Any]) -> tuple[Marks, tuple[int, int]]:
     marks = Marks.empty(TAKE_IDS, [float(image["seconds"]) for image in images])
     marks.frames[:] = [int(image["frame"]) for image in images]
     if (np.diff(marks.frames) <= 0).any() or (np.diff(marks.seconds) <= 0).any():
-        raise MarksFileError("Frames and seconds must both rise from image to image.")
+        raise MarksFileError("Frame numbers and seconds must both increase from image to image.")
     for row, image in enumerate(images):
         note = by_image.get(image["id"])
         if note is None:

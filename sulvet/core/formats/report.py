@@ -61,7 +61,7 @@ def finding(item: Finding) -> dict[str, Any]:
 def document(
     take: dict[str, Any], marks: Marks, phases: list[Phase], judged: Judgement
 ) -> dict[str, Any]:
-    """The whole report; its keys are described in docs/formats.md."""
+    """The full report; its keys are described in docs/formats.md."""
     return {
         "take": {**take, "engine": ENGINE_VERSION},
         "marks": [

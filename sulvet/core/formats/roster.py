@@ -42,7 +42,7 @@ def load(data: bytes, known: set[str] | None = None) -> list[Line]:
     """
     rows = [row for row in enumerate(tables.load(data), 1) if any(cell.strip() for cell in row[1])]
     if not rows:
-        raise ValueError("The list is empty. Its first line names the columns: name, instrument.")
+        raise ValueError("The list is empty. Its first row names the columns: name, instrument.")
     heads = [_column(cell) for cell in rows[0][1]]
     for needed in ("name", "instrument"):
         if heads.count(needed) != 1:
@@ -51,7 +51,7 @@ def load(data: bytes, known: set[str] | None = None) -> list[Line]:
                 "consent until and keep until as well."
             )
     if len(rows) == 1:
-        raise ValueError("Below its first line the list is empty.")
+        raise ValueError("The list has no rows below the column names.")
     if len(rows) - 1 > MOST:
         raise ValueError(f"The list has {len(rows) - 1} lines; at most {MOST} are taken at once.")
     taken = set(known or ())
@@ -69,11 +69,11 @@ def _line(number: int, cells: dict[str, str], taken: set[str]) -> Line:
     facts: dict[str, Cell] = {}
     name = " ".join(cells.get("name", "").split())
     if not name:
-        errors.append("There is no name.")
+        errors.append("The name is missing.")
     elif len(name) > LONGEST:
         errors.append(f"The name is longer than {LONGEST} letters.")
     elif name.lower() in taken:
-        errors.append(f"{name} is in the band or on this list already.")
+        errors.append(f"{name} is already in the band or on this list.")
     taken.add(name.lower())
     facts["name"] = name
     facts["instrument"], facts["school"] = _instrument(cells, errors)
@@ -82,11 +82,11 @@ def _line(number: int, cells: dict[str, str], taken: set[str]) -> Line:
         try:
             facts[column] = datetime.date.fromisoformat(said) if said else None
         except ValueError:
-            errors.append(f"“{said}” is no date. Write it as 2026-11-26.")
+            errors.append(f"“{said}” is not a date. Write it as 2026-11-26.")
             facts[column] = None
     since, until = facts["consent_on"], facts["consent_until"]
     if isinstance(since, datetime.date) and isinstance(until, datetime.date) and until < since:
-        errors.append("Consent ends before it begins.")
+        errors.append("Consent ends before it starts.")
     return Line(number, facts, tuple(errors))
 
 
@@ -100,7 +100,7 @@ def _instrument(cells: dict[str, str], errors: list[str]) -> tuple[str, str]:
     if wanted is None:
         names = ", ".join(s.name.lower() for s in shipped_standards().values())
         errors.append(f"“{said}” is no instrument Sulvet knows. It knows {names}." if said
-                      else "There is no instrument.")  # fmt: skip
+                      else "The instrument is missing.")  # fmt: skip
         return said, ""
     school = " ".join(cells.get("school", "").split()).lower()
     if not school:

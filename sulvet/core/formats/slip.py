@@ -51,9 +51,9 @@ MARGIN, GAP = 42.0, 12.0
 TALLEST = (225.0, 200.0, 175.0, 150.0, 125.0, 100.0)
 DRAWN, NARROWEST, LOWEST = 186.0, 200.0, 28.0
 STOP = (
-    "Stop and tell your teacher when your jaw, teeth, lips or face hurt, when a lip goes numb, or "
-    "when you feel dizzy. Rest your lips as long as you have played. Never share a mouthpiece or "
-    "a reed that was not cleaned."
+    "Stop and tell your teacher if your jaw, teeth, lips or face hurt, if a lip goes numb, "
+    "or if you feel dizzy. Rest your lips as long as you have played. Never share a "
+    "mouthpiece or reed that has not been cleaned."
 )
 
 
@@ -173,7 +173,7 @@ class _Page:
 
     def focus(self) -> None:
         """The one thing, in a child's words."""
-        self.y -= self.text(f"Your one thing: {self.slip.focus.lower()}",
+        self.y -= self.text(f"Your focus: {self.slip.focus.lower()}",
                             _style("Sans", 9.5, 13, FAINT)) + 2  # fmt: skip
         self.y -= self.text(f"“{self.slip.child}”", _style("Serif", 16, 21)) + 10
 
@@ -288,7 +288,7 @@ class _Page:
         days = self.slip.days
         if not days:
             return
-        self.y -= self.text("Tick each day you have done it", _style("Serif-Bold", 12, 16)) + 5
+        self.y -= self.text("Tick each day you practise", _style("Serif-Bold", 12, 16)) + 5
         wide, tall = self.wide / len(days), 40.0
         for n, day in enumerate(days):
             x = MARGIN + n * wide

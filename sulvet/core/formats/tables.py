@@ -44,13 +44,13 @@ def load(data: bytes) -> list[list[str]]:
             text = data.decode("cp1252")
         except UnicodeDecodeError:
             raise ValueError(
-                "This is no text that can be read. Save the table as “CSV, UTF-8”."
+                "This file can't be read as text. Save the table as “CSV, UTF-8”."
             ) from None
     if "\0" in text:
-        raise ValueError("This is no table of text. Save it as “CSV, UTF-8”.")
+        raise ValueError("This is not a CSV table. Save it as “CSV, UTF-8”.")
     first = text.splitlines()[0] if text.strip() else ""
     mark = max((",", ";", "\t"), key=first.count)
     try:
         return list(csv.reader(io.StringIO(text, newline=""), delimiter=mark, strict=True))
     except csv.Error as error:
-        raise ValueError(f"The table is damaged: {error}. Save it anew as CSV.") from error
+        raise ValueError(f"The table is damaged: {error}. Save it again as CSV.") from error

@@ -53,12 +53,12 @@ def load(text: str) -> list[TimedNote]:
     except Exception as error:
         # The package has an error of its own for each thing that may be wrong.
         raise NotesFileError(
-            "This is no WebVTT file: its first line must be WEBVTT, and each note needs its time."
+            "This is not a WebVTT file: its first line must be WEBVTT, and each note needs a time."
         ) from error
     if len(captions) != text.count("-->"):
         raise NotesFileError(
             f"Of {text.count('-->')} notes only {len(captions)} have a time that can be read, such "
-            "as 00:00:01.500 --> 00:00:04.000. Nothing was taken over."
+            "as 00:00:01.500 --> 00:00:04.000. Nothing was imported."
         )
     return [
         TimedNote(caption.start_in_seconds + caption.start_time.milliseconds / 1000,

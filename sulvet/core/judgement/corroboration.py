@@ -66,7 +66,7 @@ class Corroboration(Strict):
 
     @property
     def measures(self) -> frozenset[str]:
-        """What is heard and what is looked at."""
+        """Sound and what is looked at."""
         return frozenset((self.heard.measure, self.looked_at))
 
 
@@ -123,7 +123,9 @@ class Suspected:
         heard = "Heard and seen" if self.saw == "seen" else "Heard, not seen"
         if self.change is None:
             # The evidence says how far it lies outside its band.
-            return f"{heard}." if self.looked else f"{heard}: the {one.name.lower()} is in band."
+            return (
+                f"{heard}." if self.looked else f"{heard}: {one.name.lower()} is within standard."
+            )
         figures = f"{abs(self.change):.{one.decimals}f} ± {self.uncertainty:.{one.decimals}f}"
         figures += words_of(one.unit)
         way = one.more if self.change > 0 else one.less
@@ -138,7 +140,7 @@ def suspected(
     school: str,
     among: Iterable[Corroboration] | None = None,
 ) -> tuple[Suspected, ...]:
-    """What is heard as a fault, and whether it is seen as well, in the order of fixing.
+    """Sound as a fault, and whether it is seen as well, in the order of fixing.
 
     readings  of sound and picture, with their verdicts; ``view`` is from where that was filmed
     among     the pairs that are asked for; None for all

@@ -16,8 +16,8 @@ from sulvet.core.measures.catalogue import catalogue
 
 #: Why an area counts as unchecked though there is a reading.
 UNSURE = (
-    "The reading is too unsure to tell. Place the marks yourself, or film with a relaxed face "
-    "first and from nearer."
+    "The reading is too uncertain. Place the marks yourself, or film closer, with a "
+    "relaxed face first."
 )
 
 

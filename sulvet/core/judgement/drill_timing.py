@@ -55,7 +55,7 @@ def can_be_heard(counting: Counting) -> bool:
 def time_drill(analysis: SoundAnalysis, counting: Counting, tempo: float) -> DrillTiming:
     """Hold what is heard against a drill's counts.
 
-    tempo  counts a minute
+    tempo  beats per minute
 
     A clip may show only some of the rounds: the stretch of the drill counts with which most of
     what is heard is even, the earliest of several.

@@ -78,7 +78,7 @@ def choose(
     table = wording or common()
     rows = sorted(standing, key=lambda c: (table.place(c.fault), -c.severity))
     if cautions:
-        why = f"First of all: {', '.join(cautions)}. No correction until that is well."
+        why = f"First: {', '.join(cautions)}. No corrections until this is resolved."
         return Focus(None, "", CAUTION, why, _waiting(rows, None, table))
     by_fault = {row.fault: row for row in reversed(rows)}
     if chosen in by_fault:
@@ -91,23 +91,26 @@ def choose(
     cause = _first_cause(lead.fault, set(by_fault), table)
     name = _lower(lead.fault, table)
     if cause is not None:
-        why = f"“{_lower(cause, table)}” often brings “{name}” with it: it comes first."
+        why = f"“{_lower(cause, table)}” often causes “{name}”, so it comes first."
         return _focus_on(by_fault[cause], CAUSE, why, rows, table)
     if lead.fault == before:
-        why = "It was the focus of the take before and still stands: one thing until it holds."
+        why = (
+            "It was the focus of the last take and is still there: one thing at a time until "
+            "it holds."
+        )
         return _focus_on(lead, KEPT, why, rows, table)
     if len(rows) == 1:
-        return _focus_on(lead, ALONE, "Nothing else stands.", rows, table)
+        return _focus_on(lead, ALONE, "No other fault.", rows, table)
     caused = [
         _lower(row.fault, table) for row in rows if lead.fault in table.fault(row.fault).causes
     ]
     if caused:
-        why = f"“{name}” often brings {_list(caused)} with it: it comes first."
+        why = f"“{name}” often causes {_list(caused)}, so it comes first."
         return _focus_on(lead, CAUSE, why, rows, table)
     group = table.fault(lead.fault).group
-    why = f"In the order of fixing, {group} comes before what else shows."
+    why = f"In the order of fixing, {group} comes before the other faults."
     if all(table.fault(row.fault).group == group for row in rows):
-        why = "Of what shows it changes most, so it comes first."
+        why = "Largest deviation, so first."
     return _focus_on(lead, ORDER, why, rows, table)
 
 
@@ -137,7 +140,7 @@ def _waiting(rows: list[Candidate], focus: Candidate | None, wording: Common) ->
             continue
         why = "one thing at a time"
         if focus is not None and focus.fault in wording.fault(row.fault).causes:
-            why = "it may go by itself with the focus"
+            why = "it may disappear once the focus is fixed"
         waits.append(Waits(row.fault, row.phase, why))
     return tuple(waits)
 

@@ -55,7 +55,7 @@ class Calendar:
             found = day + datetime.timedelta(days=ahead)
             if not self.is_off(found):
                 return found
-        raise ValueError("There is no school day within a year: look at the days off.")
+        raise ValueError("There is no school day within a year. Check the days off.")
 
 
 @dataclass(frozen=True)
@@ -133,16 +133,16 @@ def outcome(day: int, verdict: str, stage: Stage, worse: bool = False) -> Outcom
     if verdict == "in band":
         if last:
             return Outcome(PASSED, "It holds after two weeks.", None)
-        return Outcome(CARRY_ON, "It is right now. Keep it up for the second week.", stage)
+        return Outcome(CARRY_ON, "It is right now. Keep going for the second week.", stage)
     if worse and at > 0:
-        return Outcome(STEP_BACK, "It stands farther out than before: one stage back.",
+        return Outcome(STEP_BACK, "It has got worse: one stage back.",
                        STAGES[at - 1])  # fmt: skip
     if not last:
-        return Outcome(CARRY_ON, "Not there yet. Carry on with the same drills.", stage)
+        return Outcome(CARRY_ON, "Not there yet. Continue with the same drills.", stage)
     if verdict == "watch":
-        return Outcome(REPEAT, "Close. Two more weeks of the same.", stage)
+        return Outcome(REPEAT, "Close. Two more weeks of the same drills.", stage)
     if at > 0:
-        return Outcome(STEP_BACK, "It does not hold yet: the same drill one stage back.",
+        return Outcome(STEP_BACK, "It does not hold yet: the same drill, one stage back.",
                        STAGES[at - 1])  # fmt: skip
-    return Outcome(REPEAT, "It does not hold yet. Two more weeks, and look at the equipment.",
+    return Outcome(REPEAT, "It does not hold yet. Two more weeks, and check the equipment.",
                    stage)  # fmt: skip

@@ -13,20 +13,20 @@ from sulvet.core.measures.units import sign_of
 from sulvet.core.phases import Phase, frames_of
 
 NO_REST = (
-    "There is no rest phase to compare with. Set the letter “rest” where the face is relaxed, "
-    "or film one or two seconds of a relaxed face before forming."
+    "There is no rest phase to compare with. Go to where the face is relaxed and press Set "
+    "rest, or film one or two seconds of a relaxed face first."
 )
-NO_PHASE = "The phase “{phase}” is not set. Put its letter where the tone is held."
-SHORT = "The phase “{phase}” is too short to measure. Draw its letter wider."
+NO_PHASE = "The phase “{phase}” is not set. Go to where the note is held and press Set {phase}."
+SHORT = "The phase “{phase}” is too short to measure. Drag its edges wider."
 TURNED = (
     "The head is turned about {yaw:.0f} degrees to the side. Film again straight from the front."
 )
 HIDDEN = (
-    "The {what} can't be seen in “{phase}”. Film again so that they show, or place the "
-    "marks yourself."
+    "The {what} can't be seen in “{phase}”. Film again so that they are visible, or place "
+    "the marks yourself."
 )
 NO_SCALE = (
-    "Nothing of known size shows. Mark both ends of a length you know, such as a ruler's "
+    "Nothing of known size is visible. Mark both ends of a length you know, such as a ruler's "
     "centimetre held beside the mouth."
 )
 NODDED = (
@@ -34,16 +34,16 @@ NODDED = (
     "mouth."
 )
 NOT_FORMED = (
-    "It takes the shape before the tone and the shape in it: set the letter “form” or “place”, or "
-    "film from before the instrument is at the mouth."
+    "This compares the shape before the tone with the shape during it. Set the phase "
+    "“form” or “place”, or start filming before the instrument is at the mouth."
 )
 PALE = (
-    "The chin does not stand out from what is behind it. Film the side before a plain wall that "
-    "is clearly lighter or darker than the skin."
+    "The chin does not stand out from the background. Film the side in front of a plain "
+    "wall that is clearly lighter or darker than the skin."
 )
 NO_FACE_AXIS = (
-    "Neither the eyes nor the nose wings are marked at rest, so the head's own lean can't be "
-    "taken out. Mark the nose wings on a rest frame."
+    "Neither the eyes nor the nose wings are marked at rest, so the tilt of the head can't "
+    "be removed. Mark the nose wings on a rest frame."
 )
 
 

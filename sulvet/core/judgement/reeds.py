@@ -206,5 +206,5 @@ def first_look(
             return FirstLook(check.look, check.done)
         why = reed_doubt()
         if why:
-            return FirstLook(f"{check.look} And {why}.", check.done)
+            return FirstLook(f"{check.look} Also, {why}.", check.done)
     return None

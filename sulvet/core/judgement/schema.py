@@ -176,7 +176,7 @@ class Round(Strict):
 
 
 class Counting(Strict):
-    """How a drill is counted aloud; ``tempo`` in counts a minute."""
+    """How a drill is counted aloud; ``tempo`` in beats per minute."""
 
     tempo: int
     rounds: tuple[Round, ...] = Field(min_length=1)
@@ -198,7 +198,7 @@ class Drill(Strict):
 
 
 class Tempo(Strict):
-    """Counts a minute: what drills may be counted in, and what is usual."""
+    """Beats per minute: what drills may be counted in, and what is usual."""
 
     slowest: int
     usual: int

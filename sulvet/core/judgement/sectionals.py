@@ -59,7 +59,7 @@ def groups_of(members: list[Member], least: int, most: int) -> list[Group]:
     [3, 2]
     """
     if not 1 <= least <= most:
-        raise ValueError("The smallest group can't be larger than the largest.")
+        raise ValueError("The minimum can't be larger than the maximum.")
     by_fault: dict[str, list[Member]] = {}
     for member in sorted(members, key=lambda m: (m.section, m.name, m.student)):
         by_fault.setdefault(member.fault, []).append(member)

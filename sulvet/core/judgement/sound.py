@@ -1,4 +1,4 @@
-"""What is heard, judged: pitch against its target, steadiness, length, and what they mean."""
+"""Sound, judged: pitch against its target, steadiness, length, and what they mean."""
 
 from __future__ import annotations
 
@@ -27,13 +27,13 @@ from sulvet.core.sound.tones import SoundAnalysis, Tone
 VIEW = "sound"
 NO_SOUND = "The clip has no sound. Film it again with the microphone on."
 NO_TONE = (
-    "No tone is heard. If one was played, the phone's noise suppression took it for noise: film "
-    "as a video, not with a meeting or voice app."
+    "No tone is heard. If one was played, the phone's noise suppression removed it: use "
+    "the camera app, not a meeting or voice app."
 )
 AIR_ONLY = "Only air is heard, no tone."
 NOISY = "The room is too loud for this tone. Film nearer to the player, or in a quieter room."
-NO_TARGET = "No target is near. Choose the note that was to be played."
-SLIDES = "A slide has no one pitch."
+NO_TARGET = "No target note is near. Choose the note that should be played."
+SLIDES = "A slide has no single pitch."
 SHORT = "The tone is too short, or a slide."
 
 
@@ -70,7 +70,7 @@ WHOLE = 0.1
 
 
 def counts_of(tone: Tone, tempo: float) -> int:
-    """How many whole counts a tone lasts; ``tempo`` in counts a minute."""
+    """How many whole counts a tone lasts; ``tempo`` in beats per minute."""
     return int(tone.seconds * tempo / 60 + WHOLE)
 
 

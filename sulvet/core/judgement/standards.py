@@ -63,7 +63,7 @@ class Standard(Strict):
         new = dict(known)
         for key, figures in edges.items():
             if key not in known:
-                raise StandardError(f"{self.name} has no band “{key}”.")
+                raise StandardError(f"{self.name} has no limit “{key}”.")
             try:
                 new[key] = Band.model_validate(known[key].model_dump() | figures.model_dump())
             except ValidationError as error:
@@ -89,7 +89,7 @@ class Standard(Strict):
             if school.id == school_id:
                 return school
         known = ", ".join(school.id for school in self.schools)
-        raise StandardError(f"{self.name} has no school “{school_id}”. It has: {known}.")
+        raise StandardError(f"{self.name} has no embouchure style “{school_id}”. It has: {known}.")
 
     def has_band(self, measure: str, view: str) -> bool:
         """Whether any band of this instrument is about a measure."""
@@ -169,6 +169,4 @@ def shipped_standard(instrument: str) -> Standard:
         return shipped_standards()[instrument]
     except KeyError:
         known = ", ".join(shipped_standards())
-        raise StandardError(
-            f"There is no standard for “{instrument}”. Choose one of: {known}."
-        ) from None
+        raise StandardError(f"Unknown instrument “{instrument}”. Choose one of: {known}.") from None

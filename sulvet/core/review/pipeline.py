@@ -123,7 +123,7 @@ def out_of_picture(keys: list[Keyframe], view: str) -> str:
         return ""
     names = " and ".join(f"the {BY_ID[name].label}" for name in missing)
     return (
-        f"Without {names} nothing can be measured in this view. Place it if it shows after all, "
+        f"Without {names} nothing can be measured in this view. Place it if it is visible, "
         "or film again with it in the picture."
     )
 
@@ -148,9 +148,9 @@ def _heard(footage: Footage) -> tuple[Bools | None, list[str]]:
     notes = [footage.trouble] if footage.trouble else []
     tone = suggestion.sounding(footage.sound, footage.seconds)
     if not footage.has_sound:
-        notes.append("The clip has no sound; the hold was looked for in the picture.")
+        notes.append("The clip has no sound; the held note was found from the picture.")
     elif tone is None:
-        notes.append("No tone stands out of the sound; the hold was looked for in the picture.")
+        notes.append("No tone stands out from the noise; the held note was found from the picture.")
     return tone, notes
 
 

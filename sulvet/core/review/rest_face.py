@@ -38,12 +38,12 @@ MOSTLY, GUESSED = 0.6, 0.4
 PROFILE_HELD = ("ls", "li", "sl", "pg")
 
 NO_FACE = (
-    "No mouth was found that could be measured. Place the marks on one frame at rest, or film "
+    "No mouth was found. Place the marks on one frame at rest, or film "
     "so that nose, mouth and chin are in the picture and well lit."
 )
 NO_PROFILE = (
-    "No profile was found that could be measured. Place the marks on one frame at rest, or film "
-    "square from the side, from the nose root to the chin."
+    "No profile was found. Place the marks on one frame at rest, or film exactly from the "
+    "side, from the bridge of the nose to the chin."
 )
 WRONG_VIEW = {
     "front": "This looks like a view from the side. Choose the side view for this clip, or place "
@@ -56,8 +56,9 @@ TWO_FACES = (
     "on the one you mean."
 )
 NO_REST_SEEN = (
-    "No resting face was found: something covers the mouth, or the tone sounds, from the first "
-    "frame on. Film one or two seconds of a relaxed face first, or place the marks on a frame at "
+    "No relaxed face was found: something covers the mouth, or a note sounds, from the "
+    "first frame on. Film one or two seconds of a relaxed face first, or place the marks "
+    "on a frame at "
     "rest."
 )
 

@@ -108,12 +108,12 @@ def check_file(path: Path, max_bytes: int = MAX_BYTES) -> None:
     size = path.stat().st_size
     if size == 0:
         raise ClipError(
-            "The file is empty. Choose the clip again, or send it again to this computer."
+            "The file is empty. Choose the clip again, or copy it to this computer again."
         )
     if size > max_bytes:
         raise ClipError(
             f"The clip has {size / 1e6:.0f} MB; the limit is {max_bytes / 1e6:.0f} MB. "
-            "Cut it to the few seconds that matter, or film at a lower resolution."
+            "Trim it to the few seconds that matter, or film at a lower resolution."
         )
 
 
@@ -132,8 +132,8 @@ def _open(path: Path) -> Any:
         )
     except (FFmpegError, ValueError, OSError) as error:
         raise ClipError(
-            "This file is not a video Sulvet can read, or it was cut off while it was copied. "
-            "Use an mp4, mov or webm clip straight from the phone, and send it again."
+            "This file is not a video Sulvet can read, or the copy is incomplete. Use an "
+            "mp4, mov or webm clip straight from the phone and upload it again."
         ) from error
 
 
@@ -149,8 +149,8 @@ def facts(path: Path, max_seconds: float = MAX_SECONDS) -> ClipFacts:
         width, height = stream.codec_context.width, stream.codec_context.height
         if width <= 0 or height <= 0:
             raise ClipError(
-                "The clip does not say how large its picture is, so it is damaged or cut off. "
-                "Send it again from the phone."
+                "The clip does not say how large its picture is, so it is damaged or "
+                "incomplete. Upload it again from the phone."
             )
         if width * height > MAX_PIXELS:
             raise ClipError(
@@ -166,7 +166,7 @@ def facts(path: Path, max_seconds: float = MAX_SECONDS) -> ClipFacts:
         if seconds is not None and seconds > max_seconds:
             raise ClipError(
                 f"The clip is {seconds:.0f} s long; the limit is {max_seconds:.0f} s. "
-                "Cut it to rest, form, start and hold."
+                "Trim it to rest, form, start and hold."
             )
         codec = stream.codec_context.name
         rate = float(stream.average_rate) if stream.average_rate else None
@@ -177,8 +177,8 @@ def facts(path: Path, max_seconds: float = MAX_SECONDS) -> ClipFacts:
             turned = abs(first.rotation) == 90
         except (FFmpegError, StopIteration, MemoryError) as error:
             raise ClipError(
-                "No picture could be read from this clip; it is damaged or cut off. "
-                "Send it again from the phone."
+                "No picture could be read from this clip; it is damaged or incomplete. "
+                "Upload it again from the phone."
             ) from error
         if turned:
             width, height = height, width
@@ -260,7 +260,7 @@ class Reader:
                     if seconds > self.max_seconds:
                         raise ClipError(
                             f"The clip is longer than {self.max_seconds:.0f} s. "
-                            "Cut it to rest, form, start and hold."
+                            "Trim it to rest, form, start and hold."
                         )
                     last = seconds
                     turn, mirrored = _orientation(item)
@@ -271,13 +271,13 @@ class Reader:
             if index and not self.trouble and declared - last > CUT_OFF:
                 # Some containers just end where they were cut.
                 self.trouble = (
-                    f"The clip ends after {last:.1f} s but was {declared:.1f} s long: it was cut "
-                    "off while it was copied. Send it again if what matters is missing."
+                    f"The clip ends after {last:.1f} s but was {declared:.1f} s long: the "
+                    "copy is incomplete. Upload it again if something important is missing."
                 )
         if index == 0:
             raise ClipError(
-                "No picture could be read from this clip; it is damaged or cut off. "
-                "Send it again from the phone."
+                "No picture could be read from this clip; it is damaged or incomplete. "
+                "Upload it again from the phone."
             )
         if bad and not self.trouble:
             self.trouble = f"{bad} damaged pieces of the clip were left out."

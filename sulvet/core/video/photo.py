@@ -56,7 +56,7 @@ def read_photo(path: Path) -> Image:
     if min(picture.shape[:2]) < MIN_SIDE:
         raise ClipError(
             f"The picture is only {picture.shape[1]} by {picture.shape[0]} pixels; a reed can't be "
-            "measured in it. Send the photo itself, not a preview."
+            "measured in it. Upload the original photo, not a preview."
         )
     return fit(picture, LONG_SIDE)
 
@@ -79,9 +79,7 @@ def _still(path: Path) -> Image:
     except UnidentifiedImageError:
         raise
     except (OSError, ValueError, SyntaxError, Pillow.DecompressionBombError) as error:
-        raise ClipError(
-            "The photo is damaged or was cut off while it was copied. Send it again."
-        ) from error
+        raise ClipError("The photo is damaged or incomplete. Upload it again.") from error
 
 
 def _sharpest(path: Path) -> Image:

@@ -102,7 +102,7 @@ class StudentTakesView(APIView):
         if length > MAX_BYTES + 100_000:
             raise TooLarge(
                 f"The clip has {length / 1e6:.0f} MB; the limit is {MAX_BYTES / 1e6:.0f} MB. "
-                "Cut it to the few seconds that matter, or film at a lower resolution."
+                "Trim it to the few seconds that matter, or film at a lower resolution."
             )
         space.demand(length)
         given = valid(ClipInSerializer, request)
@@ -181,7 +181,7 @@ class PreviewView(TakeView):
 
 
 class SoundView(TakeView):
-    """What is heard of a take."""
+    """Sound of a take."""
 
     @extend_schema(responses=shape(SoundPage), operation_id="sound")
     def get(self, request: Request, take_id: int) -> Response:

@@ -104,14 +104,14 @@ NEXT_ORDER = (
 #: Chairs that wait for nothing else: a recheck that is due shows on them.
 SETTLED = ("focus", "watch", "clear", "cant-tell", "unchecked")
 NEXT_LABELS = {
-    "needs-marks": "Place the marks",
-    "new-take": "Read the new take",
+    "needs-marks": "Place marks",
+    "new-take": "Review the new take",
     "recheck-due": "Film the recheck",
-    "failed": "The clip could not be read",
+    "failed": "The clip could not be analysed",
     "nothing-filmed": "Film the first take",
     "no-consent": "Ask for consent to film",
-    "keep-over": "To be kept no longer: delete, or set another date",
-    "consent-ended": "Consent has ended, clips are closed: ask again, or delete them",
+    "keep-over": "Past its keep-until date: delete, or set a new date",
+    "consent-ended": "Consent has ended and clips are locked: ask again, or delete them",
 }
 
 
@@ -175,7 +175,7 @@ def _what(chair: Chair) -> str:
     """What comes next for a chair, in a few words."""
     words = NEXT_LABELS[chair.state]
     on = chair.deleted_on
-    return words if on is None else f"{words}. Sulvet deletes on {on.day} {on:%B}"
+    return words if on is None else f"{words}. Sulvet will delete on {on.day} {on:%B}"
 
 
 def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> BandPage:

@@ -26,7 +26,7 @@ __all__ = ["AnyEquipment", "Cup", "Frame", "Plate", "Points", "Reed", "equipment
 def shape_of(instrument: str) -> type[AnyEquipment]:
     """The class of what an instrument puts to the mouth; ValueError for an unknown one."""
     if instrument not in sizes():
-        raise ValueError(f"There is no instrument “{instrument}”.")
+        raise ValueError(f"Unknown instrument “{instrument}”.")
     return SHAPES[sizes()[instrument]["shape"]]
 
 

@@ -45,7 +45,7 @@ class Command(BaseCommand):
             if isinstance(error, APIException):
                 raise CommandError(str(error.detail)) from error
             raise
-        self.stdout.write(f"{taken.students} students and {taken.takes} takes taken in.")
+        self.stdout.write(f"{taken.students} students and {taken.takes} takes restored.")
         if made:
             teacher.set_unusable_password()
             teacher.save()

@@ -19,7 +19,7 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: ArgumentParser) -> None:
         """``--remove`` and ``--now``."""
-        parser.add_argument("--remove", action="store_true", help="take away what is listed")
+        parser.add_argument("--remove", action="store_true", help="remove what is listed")
         parser.add_argument(
             "--now",
             action="store_true",

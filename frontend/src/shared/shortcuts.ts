@@ -1,0 +1,170 @@
+/** The shortcuts of all screens, and the keys a teacher has chosen for them instead. */
+import type { Keys } from "./useKeys";
+
+export type Scope = "bench" | "closeUp" | "thenNow";
+
+export interface Shortcut {
+  id: string;
+  key: string;
+  what: string;
+}
+
+export interface Group {
+  title: string;
+  scope: Scope;
+  rows: Shortcut[];
+}
+
+export const GROUPS: Group[] = [
+  {
+    title: "Bench: time",
+    scope: "bench",
+    rows: [
+      { id: "frame-back", key: "q", what: "one frame back (Shift: ten)" },
+      { id: "frame-on", key: "w", what: "one frame forward (Shift: ten)" },
+      { id: "play", key: " ", what: "play, stop" },
+      {
+        id: "slower",
+        key: "s",
+        what: "slower, then full speed again (Shift: sound on or off)",
+      },
+      { id: "marked-before", key: "PageUp", what: "previous marked frame" },
+      { id: "marked-next", key: "PageDown", what: "next marked frame" },
+      { id: "rest", key: "1", what: "“rest” begins here (Shift: ends here)" },
+      { id: "hold", key: "2", what: "“hold” begins here (Shift: ends here)" },
+      { id: "phases", key: "3", what: "set any phase" },
+      { id: "staves", key: "4", what: "all measurements, or the main ones" },
+    ],
+  },
+  {
+    title: "Bench: marks",
+    scope: "bench",
+    rows: [
+      { id: "mark", key: "m", what: "select the next mark (Shift: the previous one)" },
+      { id: "hidden", key: "x", what: "not visible, or visible again" },
+      { id: "remove-mark", key: "u", what: "remove what you placed on this frame" },
+      { id: "accept", key: "a", what: "accept all found marks as right" },
+      { id: "undo", key: "b", what: "undo (Shift: redo)" },
+    ],
+  },
+  {
+    title: "Bench: picture and drawing",
+    scope: "bench",
+    rows: [
+      { id: "closer", key: "+", what: "zoom in" },
+      { id: "farther", key: "-", what: "zoom out" },
+      { id: "fit", key: "0", what: "fit to window" },
+      { id: "mouth", key: "z", what: "mouth or whole picture" },
+      { id: "veil", key: "v", what: "hide all but the mouth" },
+      { id: "drawing", key: "g", what: "drawing of this frame or of the held note" },
+    ],
+  },
+  {
+    title: "Bench: findings",
+    scope: "bench",
+    rows: [
+      { id: "worst", key: "f", what: "go to the worst frame of the first finding" },
+      { id: "confirm", key: "c", what: "confirm the first finding" },
+      { id: "dismiss", key: "d", what: "dismiss it, with a reason" },
+      { id: "reviewed", key: "r", what: "mark this take as reviewed" },
+      { id: "own", key: "h", what: "add your own finding" },
+      { id: "observations", key: "t", what: "tick what the camera can't see" },
+      { id: "then-now", key: "y", what: "then and now" },
+      { id: "next", key: "n", what: "next take (Shift: a note at this moment)" },
+      { id: "previous", key: "p", what: "previous take" },
+    ],
+  },
+  {
+    title: "Reed close-up",
+    scope: "closeUp",
+    rows: [
+      { id: "mark", key: "m", what: "select the next mark" },
+      { id: "hidden", key: "x", what: "something covers what is asked for" },
+      { id: "undo", key: "u", what: "undo the last mark" },
+    ],
+  },
+  {
+    title: "Then and now",
+    scope: "thenNow",
+    rows: [
+      { id: "beside", key: "1", what: "side by side" },
+      { id: "over", key: "2", what: "overlaid" },
+      { id: "edge", key: "3", what: "moving edge" },
+      { id: "frame-back", key: "q", what: "newer take: previous frame (Shift: older take)" },
+      { id: "frame-on", key: "w", what: "newer take: next frame (Shift: older take)" },
+    ],
+  },
+];
+
+/** Keys that always mean the same, and can't be given to anything else. */
+export const FIXED: [string[], string][] = [
+  [["?"], "this sheet"],
+  [["Esc"], "close, cancel"],
+  [["Enter"], "place the mark that is asked for in the middle"],
+  [["←", "↑", "↓", "→"], "move the selected mark half a pixel (Shift: five, Alt: a tenth)"],
+  [["Ctrl", "Z"], "undo (Shift: redo)"],
+];
+
+const STORED = "sulvet-shortcuts";
+type Chosen = Record<string, string>;
+
+function chosen(): Chosen {
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(STORED) ?? "{}");
+    return typeof kept === "object" && kept !== null ? (kept as Chosen) : {};
+  } catch {
+    return {};
+  }
+}
+
+/** The key of a shortcut: the teacher's own, or the usual one. */
+export function keyOf(scope: Scope, id: string): string {
+  const own = chosen()[`${scope}.${id}`];
+  if (own) return own;
+  return rows(scope).find((row) => row.id === id)?.key ?? "";
+}
+
+/** How a key is written on screen. */
+export function keyWords(key: string): string {
+  return key === " " ? "Space" : key.length === 1 ? key.toUpperCase() : key;
+}
+
+function rows(scope: Scope): Shortcut[] {
+  return GROUPS.filter((group) => group.scope === scope).flatMap((group) => group.rows);
+}
+
+/** Give a shortcut another key. What has that key already, if anything; then nothing changes. */
+export function choose(scope: Scope, id: string, key: string): Shortcut | null {
+  const taken = rows(scope).find((row) => row.id !== id && keyOf(scope, row.id) === key);
+  if (taken) return taken;
+  localStorage.setItem(STORED, JSON.stringify({ ...chosen(), [`${scope}.${id}`]: key }));
+  return null;
+}
+
+/** Back to the usual keys. */
+export function resetShortcuts(): void {
+  localStorage.removeItem(STORED);
+}
+
+export function anyChosen(): boolean {
+  return Object.keys(chosen()).length > 0;
+}
+
+type Action = () => void;
+
+/** Keys for `useKeys`: `actions` by the id of the shortcut; `shifted` with Shift held. */
+export function bound(
+  scope: Scope,
+  actions: Record<string, Action>,
+  shifted: Record<string, Action> = {},
+): Keys {
+  const keys: Keys = {};
+  for (const [id, action] of Object.entries(actions)) keys[keyOf(scope, id)] = action;
+  for (const [id, action] of Object.entries(shifted)) {
+    const key = keyOf(scope, id);
+    keys[`Shift+${key}`] = action;
+    // On many keyboards Shift and a digit give a sign: `useKeys` names those by their place.
+    if (/^\d$/.test(key)) keys[`Shift+Digit${key}`] = action;
+  }
+  return keys;
+}
