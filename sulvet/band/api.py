@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.contrib.auth.models import User
+from django.http import HttpResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
@@ -15,6 +16,7 @@ from sulvet.band import serializers, services
 from sulvet.band.selectors import retention_of, student_of, students_of
 from sulvet.core.consent import WARNING_DAYS
 from sulvet.core.formats import clip_names
+from sulvet.core.formats.roster import TEMPLATE
 from sulvet.core.judgement.standards import shipped_standards
 
 #: Bytes of a class list at most.
@@ -57,7 +59,7 @@ class StudentFactsView(APIView):
 
 
 class RosterView(APIView):
-    """A class list as CSV."""
+    """A class list as CSV or xlsx."""
 
     parser_classes = (MultiPartParser,)
 
@@ -67,7 +69,7 @@ class RosterView(APIView):
         operation_id="roster",
     )
     def post(self, request: Request) -> Response:
-        """Look at a list, or take it in: all of it or nothing."""
+        """Check a list, or import it: all of it or nothing."""
         given = serializers.RosterInSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         band = services.band_of(teacher_of(request))
@@ -77,14 +79,72 @@ class RosterView(APIView):
                 "This file is far too large for a class list. Save the table as CSV or xlsx."
             )
         keep = given.validated_data["keep"]
-        lines = (services.add_roster if keep else services.read_roster)(band, table.read())
-        wrong = any(line.errors for line in lines)
+        order = given.validated_data["dates"] or None
+        load = services.add_roster if keep else services.read_roster
+        read = load(band, table.read(), order)
+        stored = keep and read.ready
         page = {
-            "lines": [{**line.facts, "number": line.number, "wrong": line.errors}
-                      for line in lines],
-            "added": len(lines) if keep and not wrong else 0,
+            "lines": [
+                {**line.facts, "number": line.number, "wrong": line.errors, "known": line.known,
+                 "changes": [{"field": key, "old": str(old or ""), "new": str(new or "")}
+                             for key, old, new in line.changes]}
+                for line in read.lines
+            ],
+            "ignored": read.ignored,
+            "asks": read.asks,
+            "added": sum(not line.known for line in read.lines) if stored else 0,
+            "changed": sum(bool(line.changes) for line in read.lines) if stored else 0,
         }  # fmt: skip
         return Response(serializers.RosterSerializer(page).data)
+
+
+class RosterTemplateView(APIView):
+    """A class list to fill in."""
+
+    @extend_schema(responses={(200, "text/csv"): bytes}, operation_id="roster_template")
+    def get(self, request: Request) -> HttpResponse:
+        """The columns of a class list with two made-up rows, as CSV."""
+        response = HttpResponse(TEMPLATE, content_type="text/csv; charset=utf-8")
+        response["Content-Disposition"] = 'attachment; filename="class-list.csv"'
+        return response
+
+
+class ConsentView(APIView):
+    """One consent for many students."""
+
+    @extend_schema(
+        request=serializers.ConsentInSerializer,
+        responses=serializers.CountSerializer,
+        operation_id="set_consent",
+    )
+    def post(self, request: Request) -> Response:
+        """Set the dates of the parents' consent for all these students."""
+        given = serializers.ConsentInSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        facts = given.validated_data
+        changed = services.set_consent(
+            services.band_of(teacher_of(request)),
+            facts["students"], facts["consent_on"], facts["consent_until"],
+        )  # fmt: skip
+        return Response({"count": changed})
+
+
+class BandNameView(APIView):
+    """What the band and its sections are called."""
+
+    @extend_schema(
+        request=serializers.BandNamesSerializer,
+        responses=serializers.BandNamesSerializer,
+        operation_id="rename_band",
+    )
+    def put(self, request: Request) -> Response:
+        """Rename the band and its sections, and choose the row of each section."""
+        given = serializers.BandNamesSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        facts = given.validated_data
+        sections = [services.SectionFacts(**one) for one in facts["sections"]]
+        services.rename(services.band_of(teacher_of(request)), facts["name"], sections)
+        return Response(facts)
 
 
 class ClipNamesView(APIView):

@@ -36,10 +36,21 @@ class StandardSerializer(serializers.Serializer[Any]):
 
 
 class RosterInSerializer(serializers.Serializer[Any]):
-    """A class list; nothing is stored unless ``keep`` is true and no line has an error."""
+    """A class list; nothing is stored unless ``keep`` is true and every row is valid."""
 
     table = serializers.FileField()
     keep = serializers.BooleanField(default=False)
+    dates = serializers.ChoiceField(
+        [("day", "day first"), ("month", "month first")], default="", allow_blank=True
+    )
+
+
+class RosterChangeSerializer(serializers.Serializer[Any]):
+    """What a row would change of a student that the band has already."""
+
+    field = serializers.CharField()
+    old = serializers.CharField(allow_blank=True)
+    new = serializers.CharField(allow_blank=True)
 
 
 class RosterLineSerializer(serializers.Serializer[Any]):
@@ -51,13 +62,50 @@ class RosterLineSerializer(serializers.Serializer[Any]):
     school = serializers.CharField(allow_blank=True)
     consent_on = serializers.DateField(allow_null=True)
     wrong = serializers.ListField(child=serializers.CharField())
+    known = serializers.BooleanField()
+    changes = RosterChangeSerializer(many=True)
 
 
 class RosterSerializer(serializers.Serializer[Any]):
-    """All lines, and how many students came in."""
+    """All rows, and how many students were added and changed.
+
+    ignored  columns that are not known;  asks  whether dates need ``dates`` to be read
+    """
 
     lines = RosterLineSerializer(many=True)
+    ignored = serializers.ListField(child=serializers.CharField())
+    asks = serializers.BooleanField()
     added = serializers.IntegerField()
+    changed = serializers.IntegerField()
+
+
+class ConsentInSerializer(serializers.Serializer[Any]):
+    """One consent for many students; null takes it back."""
+
+    students = serializers.ListField(child=serializers.IntegerField(), max_length=1000)
+    consent_on = serializers.DateField(allow_null=True)
+    consent_until = serializers.DateField(allow_null=True)
+
+
+class CountSerializer(serializers.Serializer[Any]):
+    """How many were changed."""
+
+    count = serializers.IntegerField()
+
+
+class SectionInSerializer(serializers.Serializer[Any]):
+    """A section's name and row; row 1 is the front."""
+
+    id = serializers.IntegerField()
+    name = serializers.CharField(max_length=40)
+    arc = serializers.IntegerField(min_value=1, max_value=6)
+
+
+class BandNamesSerializer(serializers.Serializer[Any]):
+    """What the band and its sections are called."""
+
+    name = serializers.CharField(max_length=80)
+    sections = SectionInSerializer(many=True)
 
 
 class ClipNamesSerializer(serializers.Serializer[Any]):

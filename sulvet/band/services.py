@@ -3,16 +3,23 @@
 from __future__ import annotations
 
 import datetime
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass, replace
 
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Band, Retention, Section, Student
 from sulvet.core.formats import roster
-from sulvet.core.judgement.standards import StandardError, shipped_standard
+from sulvet.core.formats.dates import Order
+from sulvet.core.judgement.standards import (
+    Standard,
+    StandardError,
+    shipped_standard,
+    shipped_standards,
+)
 
 
 @dataclass(frozen=True)
@@ -25,6 +32,15 @@ class StudentFacts:
     consent_on: datetime.date | None = None
     consent_until: datetime.date | None = None
     retain_until: datetime.date | None = None
+
+
+@dataclass(frozen=True)
+class SectionFacts:
+    """What a teacher says of a section; ``arc`` 1 is the front row."""
+
+    id: int
+    name: str
+    arc: int
 
 
 def band_of(teacher: User) -> Band:
@@ -48,17 +64,53 @@ def change_student(student: Student, facts: StudentFacts) -> Student:
     return student
 
 
-@transaction.atomic
-def add_roster(band: Band, data: bytes) -> list[roster.Line]:
-    """All students of a class list, if no line of it has an error; else nobody.
+def add_roster(band: Band, data: bytes, order: Order | None = None) -> roster.Roster:
+    """All students of a class list, new and changed ones, if all of it can be imported.
 
-    Returns the lines with their errors.
+    order  whether day or month comes first in dates such as 3/4/2026
+
+    Returns the list as it was read; nothing was stored unless it is ``ready``.
     """
-    lines = read_roster(band, data)
-    if not any(line.errors for line in lines):
-        for line in lines:
-            add_student(band, StudentFacts(**line.facts))  # type: ignore[arg-type]
-    return lines
+    read = read_roster(band, data, order)
+    if read.ready:
+        with transaction.atomic():
+            there = {student.name.lower(): student for student in _students(band)}
+            for line in read.lines:
+                student = there.get(str(line.facts["name"]).lower(), Student())
+                if not line.known or line.changes:
+                    _take_over(student, band, StudentFacts(**line.facts))  # type: ignore[arg-type]
+    return read
+
+
+@transaction.atomic
+def set_consent(
+    band: Band,
+    students: list[int],
+    since: datetime.date | None,
+    until: datetime.date | None,
+) -> int:
+    """One consent for many students of a band; how many they are."""
+    rows = [student for student in _students(band) if student.pk in set(students)]
+    for student in rows:
+        _take_over(student, band, replace(facts_of(student), consent_on=since, consent_until=until))
+    return len(rows)
+
+
+def rename(band: Band, name: str, sections: list[SectionFacts]) -> None:
+    """Call a band and its sections by other names, and seat the sections in other rows."""
+    there = {section.pk: section for section in band.sections.all()}
+    names = [facts.name.lower() for facts in sections]
+    if len(set(names)) < len(names):
+        raise Refused("Two sections have the same name. Give each its own.")
+    if {facts.id for facts in sections} - set(there):
+        raise Refused("The sections have changed meanwhile. Reload the page.")
+    with transaction.atomic():
+        Band.objects.filter(pk=band.pk).update(name=name)
+        # Names are unique: two that are swapped must not meet half way.
+        for facts in sections:
+            Section.objects.filter(pk=facts.id).update(name=f" {facts.id}")
+        for facts in sections:
+            Section.objects.filter(pk=facts.id).update(name=facts.name, arc=facts.arc)
 
 
 def agree_to_deletion(teacher: User, days: int) -> None:
@@ -75,13 +127,37 @@ def delete_by_hand(teacher: User) -> None:
     Retention.objects.filter(teacher=teacher).delete()
 
 
-def read_roster(band: Band, data: bytes) -> list[roster.Line]:
-    """The lines of a class list, each with what is wrong with it."""
-    names = Student.objects.filter(section__band=band).values_list("name", flat=True)
+def read_roster(band: Band, data: bytes, order: Order | None = None) -> roster.Roster:
+    """The rows of a class list: what is wrong with each, and what it would change."""
+    known = {student.name.lower(): asdict(facts_of(student)) for student in _students(band)}
     try:
-        return roster.load(data, {name.lower() for name in names})
+        return roster.load(data, known, order, timezone.localdate())
     except ValueError as error:
         raise Refused(str(error)) from error
+
+
+def facts_of(student: Student) -> StudentFacts:
+    """What the teacher has said of a student."""
+    return StudentFacts(
+        student.name, student.instrument, student.school, student.consent_on,
+        student.consent_until, student.retain_until,
+    )  # fmt: skip
+
+
+def _section(band: Band, standard: Standard) -> Section:
+    """Where an instrument sits: with others of its standard's section, whatever it is called."""
+    alike = [s.instrument for s in shipped_standards().values() if s.section == standard.section]
+    there = band.sections.filter(students__instrument__in=alike).first()
+    if there is not None:
+        return there
+    section, _ = Section.objects.get_or_create(
+        band=band, name=standard.section, defaults={"arc": standard.arc}
+    )
+    return section
+
+
+def _students(band: Band) -> QuerySet[Student]:
+    return Student.objects.filter(section__band=band).select_related("section")
 
 
 def _take_over(student: Student, band: Band, facts: StudentFacts) -> None:
@@ -92,9 +168,8 @@ def _take_over(student: Student, band: Band, facts: StudentFacts) -> None:
         raise Refused(str(error)) from error
     if facts.consent_on and facts.consent_until and facts.consent_until < facts.consent_on:
         raise Refused("Consent ends before it starts. Check both dates.")
-    student.section, _ = Section.objects.get_or_create(
-        band=band, name=standard.section, defaults={"arc": standard.arc}
-    )
+    if student.pk is None or student.instrument != facts.instrument:
+        student.section = _section(band, standard)
     student.name, student.instrument, student.school = facts.name, facts.instrument, facts.school
     student.consent_on, student.consent_until = facts.consent_on, facts.consent_until
     student.retain_until = facts.retain_until

@@ -28,7 +28,7 @@ from sulvet.standards.selectors import standard_of
 
 ALL_RIGHT = "Tip, sides and ligature are as they should be. Now look at the mouth."
 ALL_RIGHT_DOUBLE = "The reed opens as it should. Now look at the mouth."
-NOT_MARKED = "Place marks that are asked for; findings appear after the last one."
+NOT_MARKED = "Place the marks that are asked for; findings appear after the last one."
 NO_REED = (
     "{name} plays the {instrument} now, which has no reed, so this close-up can't be judged. "
     "Delete it, or set the instrument that it was taken for."

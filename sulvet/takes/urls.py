@@ -3,6 +3,7 @@
 from django.urls import path, re_path
 
 from sulvet.takes.api import edits, takes
+from sulvet.takes.api.reviewed import ReviewedView
 
 TAKE = "takes/<int:take_id>/"
 
@@ -12,6 +13,7 @@ urlpatterns = [
     path(
         "students/<int:student_id>/takes/", takes.StudentTakesView.as_view(), name="student-takes"
     ),
+    path("takes/reviewed/", ReviewedView.as_view(), name="reviewed"),
     path(TAKE, takes.OneTakeView.as_view(), name="take"),
     path(f"{TAKE}refresh/", takes.RefreshView.as_view(), name="refresh"),
     path(f"{TAKE}progress/", takes.TakeProgressView.as_view(), name="take-progress"),

@@ -40,7 +40,7 @@ class FirstAccountTests(TestCase):
         for code in ("", "1a2b3c4e"):
             answer = self.make("192.0.2.7", code=code)
             self.assertEqual(answer.status_code, 400)
-            self.assertIn("the code that it printed", answer.json()["detail"])
+            self.assertIn("the code Sulvet printed", answer.json()["detail"])
         self.assertFalse(User.objects.exists())
         self.assertEqual(self.make("192.0.2.7", code=" 1a2b3c4d").status_code, 200)
 
@@ -70,7 +70,7 @@ class LoginTests(BandTestCase):
             self.assertEqual(self.log_in().status_code, 400)
         answer = self.log_in()
         self.assertEqual(answer.status_code, 429)
-        self.assertIn("a quarter of an hour", answer.json()["detail"])
+        self.assertIn("for 15 minutes", answer.json()["detail"])
 
     @override_settings(CACHES=COUNTING)
     def test_ever_new_names_are_refused_before_a_password_is_hashed(self) -> None:

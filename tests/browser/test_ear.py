@@ -40,7 +40,7 @@ class EarTests(BrowserTestCase):
         note.fill("B5")
         note.press("Enter")
         expect(self.panel).to_contain_text(re.compile("cents from B5"))
-        expect(self.panel).to_contain_text("On the pitch it should have")
+        expect(self.panel).to_contain_text("On pitch.")
         expect(biting).to_have_count(0)
 
     def assert_tone_is_drawn(self) -> None:

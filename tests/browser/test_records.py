@@ -234,7 +234,7 @@ class BandTests(BrowserTestCase):
         expect(row).to_contain_text("uploaded ✓")
         # What is refused stays, with the reason; what is not sure was not sent.
         bad = self.page.get_by_role("row").filter(has_text="bo.mp4")
-        expect(bad).to_contain_text("no consent to film on file for Bo Ek")
+        expect(bad).to_contain_text("no filming consent on file for Bo Ek")
         unsure = self.page.get_by_role("row").filter(has_text="IMG_7")
         expect(unsure).to_contain_text("Choose the student")
         take = Take.objects.get()
@@ -276,7 +276,7 @@ class SectionalsTests(BrowserTestCase):
         self.page.get_by_label("Minutes in total").fill("8")
         expect(self.page.get_by_text("No time today")).to_be_visible()
         self.page.get_by_label("Min students").fill("3")
-        expect(self.page.get_by_role("alert")).to_contain_text("smallest group")
+        expect(self.page.get_by_role("alert")).to_contain_text("minimum can't be larger")
         self.page.get_by_label("Min students").fill("2")
         expect(self.page.get_by_role("alert")).to_have_count(0)
         self.assert_accessible()

@@ -21,7 +21,7 @@ class ReedTests(BrowserTestCase):
         self.assert_accessible()
         first.get_by_role("link", name="Open the reed box").click()
         box = page.get_by_role("region", name="Reeds")
-        expect(box).to_contain_text("Put the reeds in one by one")
+        expect(box).to_contain_text("Add the reeds one by one")
         strength = box.get_by_label("Strength of the new reed")
         strength.fill("2")
         for slot in (1, 2):

@@ -173,7 +173,7 @@ class StandardTests(BandTestCase):
             page = self.client.get(reverse("take", args=[take.pk])).json()
             self.assertEqual(page["school"], school)
         odd = self.sent("put", self.address, {**body, "school": "half"}, 400)
-        self.assertIn("has no school", odd["detail"])
+        self.assertIn("has no embouchure style", odd["detail"])
 
     def test_a_zone_is_dragged_on_the_drawing(self) -> None:
         address = reverse("standard-zones", args=["horn"])
@@ -187,7 +187,7 @@ class StandardTests(BandTestCase):
         self.assertAlmostEqual(told["bands"][WIDTH]["high"], 1.14, delta=0.03)
         self.assertGreater(max(x for x, _ in told["drawing"]["zones"]["ch_l"]), outer + 0.03)
         for odd, words in (({"drag": {**drag, "zone": "depth"}}, "no such zone"),
-                           ({"school": "half"}, "has no school")):  # fmt: skip
+                           ({"school": "half"}, "has no embouchure style")):  # fmt: skip
             self.assertIn(words, self.sent("post", address, {**body, **odd}, 400)["detail"])
 
     def test_figures_that_can_not_be_are_refused_with_a_sentence(self) -> None:
@@ -198,7 +198,7 @@ class StandardTests(BandTestCase):
         ):
             self.assertIn(told, self.save(parameters, 400)["detail"])
         odd = self.sent("put", self.address, {"bands": {"x|front|hold|": self.WIDE}}, 400)
-        self.assertIn("has no band", odd["detail"])
+        self.assertIn("has no limit", odd["detail"])
         self.assertEqual(self.page()["versions"], [])
         self.assertEqual(self.client.get(reverse("own-standard", args=["kazoo"])).status_code, 404)
 

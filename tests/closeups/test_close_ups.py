@@ -57,7 +57,7 @@ class CloseUpTests(CloseUpCase):
         self.assertEqual(len(page["asked"]), 8)
         self.assertIsNone(page["drawing"])
         self.assertEqual((page["readings"], page["findings"]), ([], []))
-        self.assertIn("Mark what is asked", page["told"])
+        self.assertIn("Place the marks that are asked for", page["told"])
         page = self.marked(page, "carla-reed")
         (found,) = page["findings"]
         self.assertEqual((found["fault"], found["verdict"]), ("reed-high", "fault"))

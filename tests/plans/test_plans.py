@@ -133,7 +133,11 @@ class RunTests(PlanCase):
         new = self.begin(3)["running"]
         self.assertEqual(Plan.objects.get(pk=old["id"]).state, "stopped")
         address = reverse("plan", args=[new["id"]])
-        for ahead, told in ((-3, "not on the strip"), (2, "has not come yet"), (40, "not on the")):
+        for ahead, told in (
+            (-3, "not part of the plan"),
+            (2, "in the future"),
+            (40, "not part of"),
+        ):
             day = (self.today + ahead * DAYS).isoformat()
             refused = self.sent("put", address, {"date": day, "done": True}, 400)
             self.assertIn(told, refused["detail"])
@@ -192,7 +196,7 @@ class CalendarTests(PlanCase):
         events = icalendar.Calendar.from_ical(text).walk("VEVENT")
         self.assertEqual([e.decoded("dtstart") for e in events][1], moved)
         self.assertIn("Edda", str(events[0]["summary"]))
-        for odd, told in (({"free": [{**free, "last": "2020-01-01"}]}, "end after they begin"),
+        for odd, told in (({"free": [{**free, "last": "2020-01-01"}]}, "end after they start"),
                           ({"weekdays_off": list(range(7))}, "no school day")):  # fmt: skip
             body = {"weekdays_off": [5], "minutes": 8, "free": [], **odd}
             self.assertIn(told, self.sent("put", address, body, 400)["detail"])

@@ -61,7 +61,7 @@ class BackupTests(RecordCase):
 
         with (
             patch.object(archive, "_add", wrong),
-            self.assertRaisesMessage(CommandError, "is not as it was written"),
+            self.assertRaisesMessage(CommandError, "has changed"),
         ):
             self.backup()
         self.assertEqual(list(self.folder.iterdir()), [])

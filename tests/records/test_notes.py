@@ -55,7 +55,7 @@ class NotesTests(RecordCase):
         take = self.filmed(1)
         others = self.filmed(1, self.add_student("Greta"))
         for note, words in (
-            ({"text": "  "}, "blank"), ({"text": "x" * 2001}, "at most 2000"),
+            ({"text": "  "}, "blank"), ({"text": "x" * 2001}, "the limit is 2000"),
             ({"text": "x", "seconds": 1.0}, "belongs to a take"),
             ({"text": "x", "take": take.pk, "seconds": 99.0}, "outside the clip"),
             ({"text": "x", "take": others.pk}, "another student"),

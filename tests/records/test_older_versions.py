@@ -57,7 +57,14 @@ def readings_in(page: Any) -> dict[tuple[str, str], Any]:
 def findings_in(page: Any) -> list[Any]:
     names = ("fault", "phase", "verdict", "start", "end", "worst_frame", "evidence", "answer",
              "answer_reason", "focus")  # fmt: skip
-    return [[found[name] for name in names] for found in page["findings"]]
+    return [
+        [
+            [{key: one[key] for key in one if key != "name"} for one in found[name]]
+            if name == "evidence" else found[name]
+            for name in names
+        ]
+        for found in page["findings"]
+    ]  # fmt: skip
 
 
 class SameTestCase(SimpleTestCase):

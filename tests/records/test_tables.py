@@ -99,7 +99,7 @@ class SectionalsTests(RecordCase):
         self.assertEqual([(r["student"], r["station"]) for r in rows],
                          [("Ada", "1"), ("Bo", "1"), ("Cy", "2"), ("Eve", "2")])  # fmt: skip
         told = self.sent("get", reverse("sectionals") + "?least=5&most=2", expect=400)
-        self.assertIn("smallest group", told["detail"])
+        self.assertIn("minimum can't be larger", told["detail"])
 
 
 class DeletionTests(RecordCase):

@@ -38,12 +38,12 @@ class BoxTests(ReedCase):
     def test_from_the_first_reed_to_the_shop(self) -> None:
         empty = self.sent("get", self.box)
         self.assertEqual((empty["reeds"], empty["buy"]), ([], 0))
-        self.assertIn("Put the reeds in", empty["notes"][0])
+        self.assertIn("Add the reeds one by one", empty["notes"][0])
         for _ in range(5):
             box = self.put_in(30)
         self.assertEqual([r["slot"] for r in box["reeds"]], [1, 2, 3, 4, 5])
         self.assertEqual((box["buy"], box["strength"]), (0, "2"))
-        self.assertIn("A new reed is played 10 minutes a day", box["notes"][0])
+        self.assertIn("Play a new reed 10 minutes a day", box["notes"][0])
         first, second = box["reeds"][0]["id"], box["reeds"][1]["id"]
         self.assertEqual(box["reeds"][0]["turn"], 1)
         box = self.play(first)
@@ -78,7 +78,7 @@ class BoxTests(ReedCase):
         horn = reverse("reed-box", args=[self.student.pk])
         self.assertIn("has no reed", self.sent("post", horn, {}, 400)["detail"])
         reed = self.put_in(2)["reeds"][0]["id"]
-        self.assertIn("not come yet", self.play(reed, ago=-1, expect=400)["detail"])
+        self.assertIn("in the future", self.play(reed, ago=-1, expect=400)["detail"])
         self.assertIn("opened later", self.play(reed, ago=3, expect=400)["detail"])
         self.play(reed, 601, expect=400)
         self.sent("put", reverse("reed", args=[reed]), {"condition": "retired"})
@@ -193,4 +193,4 @@ class DepthTests(ReedCase):
         self.assertIsNone(student["tape_mm"])
         front = self.filmed(0, self.player)
         refused = self.sent("put", reverse("depth", args=[front.pk]), {"keep": True}, 400)
-        self.assertIn("does not tell how deep", refused["detail"])
+        self.assertIn("does not show how deep", refused["detail"])

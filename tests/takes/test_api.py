@@ -26,7 +26,7 @@ class SessionTests(BandTestCase):
         }
         wrong = client.post("/api/session/", words, **how)
         self.assertEqual(wrong.status_code, 400)
-        self.assertIn("do not fit together", wrong.json()["detail"])
+        self.assertIn("Wrong name or password", wrong.json()["detail"])
         right = client.post("/api/session/", {**words, "password": "a-long-word"}, **how)
         self.assertEqual(right.json(), {"username": "teacher", "new": False, "code_needed": False})
         self.assertEqual(client.get("/api/band/").status_code, 200)
@@ -118,10 +118,10 @@ class StudentTests(BandTestCase):
     def test_facts_that_can_not_be_are_refused_with_a_sentence(self) -> None:
         for facts, told in (
             ({"name": "", "instrument": "horn"}, "name"),
-            ({"name": "A", "instrument": "kazoo"}, "There is no standard for “kazoo”"),
-            ({"name": "A", "instrument": "horn", "school": "half"}, "has no school “half”"),
+            ({"name": "A", "instrument": "kazoo"}, "Unknown instrument “kazoo”"),
+            ({"name": "A", "instrument": "horn", "school": "half"}, "no embouchure style “half”"),
             ({"name": "A", "instrument": "horn", "consent_on": "2026-09-01",
-              "consent_until": "2026-08-01"}, "Consent ends before it begins"),
+              "consent_until": "2026-08-01"}, "Consent ends before it starts"),
         ):  # fmt: skip
             self.assertIn(told, self.sent("post", "/api/students/", facts, 400)["detail"])
 
@@ -172,14 +172,14 @@ class BenchTests(BandTestCase):
         self.assertEqual(page["findings"][0]["answer"], "confirmed")
         self.assertEqual((chair()["state"], chair()["take"]["focus"]), ("focus", "smile"))
         refused = self.sent("put", address, {**body, "answer": "dismissed"}, 400)
-        self.assertIn("why the finding is dismissed", refused["detail"])
+        self.assertIn("why you dismiss the finding", refused["detail"])
         self.sent("put", address, {**body, "answer": "dismissed", "reason": "he laughed"})
         self.sent("patch", reverse("take", args=[made.pk]), {"read": True})
         self.assertEqual((chair()["state"], chair()["take"]["focus"]), ("unchecked", None))
         self.sent("put", address, {**body, "answer": ""})
         self.assertEqual(chair()["state"], "focus")
         odd = self.sent("put", address, {**body, "fault": "pucker"}, 400)
-        self.assertIn("no such finding", odd["detail"])
+        self.assertIn("no longer has this finding", odd["detail"])
 
     def test_an_answer_outlives_measuring_again(self) -> None:
         made = self.add_ready()
@@ -199,7 +199,7 @@ class BenchTests(BandTestCase):
         page = self.sent("put", address, {"phases": [{"name": "hold", "start": 2, "end": 4}]})
         self.assertEqual(page["findings"][0]["verdict"], "can't tell")
         self.assertIn("no rest phase", page["findings"][0]["reason"])
-        for start, end, told in ((2, 1, "must end after it starts"), (2, 99, "outside the clip")):
+        for start, end, told in ((2, 1, "must end after it starts"), (2, 99, "beyond the clip")):
             body = {"phases": [{"name": "hold", "start": start, "end": end}]}
             self.assertIn(told, self.sent("put", address, body, 400)["detail"])
         both = [{"name": "rest", "start": 0, "end": 2.5}, {"name": "hold", "start": 2, "end": 4}]
@@ -208,7 +208,7 @@ class BenchTests(BandTestCase):
     def test_marks_outside_the_picture_the_take_or_the_list_are_refused(self) -> None:
         made = self.add_ready()
         good = {"landmark": "ch_r", "frame": 3, "x": 10, "y": 10}
-        for odd, told in (({"landmark": "knee"}, "no landmark"), ({"frame": 9999}, "no frame"),
+        for odd, told in (({"landmark": "knee"}, "Unknown landmark"), ({"frame": 9999}, "no frame"),
                           ({"x": -40}, "inside the picture"), ({"x": "NaN"}, "x")):  # fmt: skip
             body = {"marks": [good, {**good, **odd}]}
             self.assertIn(

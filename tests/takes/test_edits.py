@@ -49,11 +49,11 @@ class UndoTests(EditCase):
         for state in reversed(states[:-1]):
             self.put("undo", method="post")
             self.assertEqual(stands(), state)
-        self.assertIn("nothing to take back", self.put("undo", None, 400, "post")["detail"])
+        self.assertIn("Nothing to undo", self.put("undo", None, 400, "post")["detail"])
         for state in states[1:]:
             self.put("undo")
             self.assertEqual(stands(), state)
-        self.assertIn("nothing to do again", self.put("undo", None, 400)["detail"])
+        self.assertIn("Nothing to redo", self.put("undo", None, 400)["detail"])
 
     def test_marks_go_back_and_a_new_edit_ends_what_could_be_done_again(self) -> None:
         self.made = self.add_take(state=Take.State.NEEDS_MARKS, width=600, height=600,
@@ -133,14 +133,14 @@ class OwnFindingsTests(EditCase):
 
     def test_what_can_not_be_is_refused_with_a_sentence(self) -> None:
         added = {"phase": "hold", "answer": "added"}
-        for body, told in (({"fault": "smile"}, "found this already"),
+        for body, told in (({"fault": "smile"}, "already found this"),
                            ({"fault": "hiccups"}, "from the list"),
                            ({"fault": "pucker", "phase": "noon"}, "from the list")):  # fmt: skip
             self.assertIn(told, self.put("decisions", {**added, **body}, 400)["detail"])
-        self.assertIn("that stands", self.put("focus", {"fault": "pucker"}, 400)["detail"])
+        self.assertIn("of this take can be", self.put("focus", {"fault": "pucker"}, 400)["detail"])
         self.put("decisions", {"fault": "smile", "phase": "hold", "answer": "dismissed",
                                "reason": "laughed"})  # fmt: skip
-        self.assertIn("that stands", self.put("focus", {"fault": "smile"}, 400)["detail"])
+        self.assertIn("of this take can be", self.put("focus", {"fault": "smile"}, 400)["detail"])
 
     def test_observations_are_those_of_the_instrument_and_carry_their_caution(self) -> None:
         listed = {o["id"]: o for o in self.page()["observations"]}

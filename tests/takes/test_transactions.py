@@ -60,5 +60,5 @@ class TransactionTests(TransactionTestCase):
                 self.assertLess(answer.status_code, 500, name)
                 # No clip lies there: what needs one says so, and where it may still be.
                 if name == "accept":
-                    self.assertIn("is not on the disk any more", answer.json()["detail"])
+                    self.assertIn("is no longer on the disk", answer.json()["detail"])
         self.assertIn("analyse_material", asked)

@@ -52,14 +52,14 @@ class RefusalTests(UploadTestCase):
     def test_without_consent_nothing_is_taken_in(self) -> None:
         self.student.consent_on = None
         self.student.save()
-        self.assert_refused(self.send(b"x"), "no consent to film on file for Edda")
+        self.assert_refused(self.send(b"x"), "no filming consent on file for Edda")
 
     def test_filmed_on_a_day_that_is_still_to_come(self) -> None:
         day = datetime.date.today() + datetime.timedelta(days=3)
-        self.assert_refused(self.send(b"x", day=day.isoformat()), "still to come")
+        self.assert_refused(self.send(b"x", day=day.isoformat()), "in the future")
 
     def test_filmed_before_the_consent(self) -> None:
-        self.assert_refused(self.send(b"x", day="2026-08-01"), "no consent to film on file")
+        self.assert_refused(self.send(b"x", day="2026-08-01"), "no filming consent on file")
 
     def test_files_that_are_no_clips(self) -> None:
         whole = clip(BRIEF, ".mp4", (640, 360)).read_bytes()
@@ -173,7 +173,7 @@ class ReadingTests(UploadTestCase):
         self.assertIn("No mouth was found", page["take"]["message"])
         self.assertTrue(page["has_frames"])
         again = reverse("reread", args=[take.pk])
-        self.assertIn("Place all the asked marks", self.sent("post", again, expect=400)["detail"])
+        self.assertIn("Place all the marks", self.sent("post", again, expect=400)["detail"])
         from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
         from tests.painted.take import true_marks
 

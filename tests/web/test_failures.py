@@ -57,7 +57,7 @@ class FailureTests(BandTestCase):
             self.assertLogs("django.request", "ERROR"),
         ):
             said = self.sent("get", "/api/band/", expect=500)
-        self.assertIn("What is stored is as it was", said["detail"])
+        self.assertIn("Your saved data is unchanged", said["detail"])
         self.assertNotIn("Zero", str(said))
 
 

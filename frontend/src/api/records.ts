@@ -12,7 +12,6 @@ export type StudentRecord = Schemas["Record"];
 export type Note = Schemas["Note"];
 export type Sectionals = Schemas["Sectionals"];
 export type ClipMatch = Schemas["ClipMatch"];
-export type RosterLine = Schemas["RosterLine"];
 
 export interface Wanted {
   then?: number;
@@ -139,16 +138,6 @@ export function useSectionals(wishes: SectionalsWishes) {
 export function useMatchClips() {
   return useMutation({
     mutationFn: (files: string[]) => data(api.POST("/api/clip-names/", { body: { files } })),
-  });
-}
-
-export function useRoster() {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: ({ table, keep }: { table: File; keep: boolean }) =>
-      sendForm<Schemas["Roster"]>("/api/roster/", { table, keep: String(keep) }),
-    onSuccess: (roster) =>
-      roster.added > 0 ? client.invalidateQueries({ queryKey: keys.band }) : undefined,
   });
 }
 

@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/band/names/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Rename the band and its sections, and choose the row of each section. */
+        put: operations["rename_band"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clip-names/": {
         parameters: {
             query?: never;
@@ -119,6 +136,23 @@ export interface paths {
         put?: never;
         /** @description Measure it anew. */
         post: operations["refresh_close_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/consent/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Set the dates of the parents' consent for all these students. */
+        post: operations["set_consent"];
         delete?: never;
         options?: never;
         head?: never;
@@ -312,8 +346,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Look at a list, or take it in: all of it or nothing. */
+        /** @description Check a list, or import it: all of it or nothing. */
         post: operations["roster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roster/template.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The columns of a class list with two made-up rows, as CSV. */
+        get: operations["roster_template"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -963,6 +1014,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/reviewed/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Mark those of the takes as reviewed on which nothing was found; which they are. */
+        post: operations["mark_reviewed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1057,6 +1125,16 @@ export interface components {
             habits: components["schemas"]["Habits"];
             boxes: components["schemas"]["Box"][];
             buy: components["schemas"]["Buy"][];
+        };
+        /** @description What the band and its sections are called. */
+        BandNames: {
+            name: string;
+            sections: components["schemas"]["SectionIn"][];
+        };
+        /** @description What the band and its sections are called. */
+        BandNamesRequest: {
+            name: string;
+            sections: components["schemas"]["SectionInRequest"][];
         };
         /** @description The home screen; ``lines`` are what its chairs' mouths are drawn of. */
         BandPage: {
@@ -1415,6 +1493,18 @@ export interface components {
          * @enum {string}
          */
         ConditionEnum: "good" | "chipped" | "warped" | "retired";
+        /** @description One consent for many students; null takes it back. */
+        ConsentInRequest: {
+            students: number[];
+            /** Format: date */
+            consent_on: string | null;
+            /** Format: date */
+            consent_until: string | null;
+        };
+        /** @description How many were changed. */
+        Count: {
+            count: number;
+        };
         /** @description A tone or breath that was heard, seconds, and how many counts it lasted and should. */
         Counted: {
             /** Format: double */
@@ -1435,6 +1525,12 @@ export interface components {
             username: string;
             password: string;
         };
+        /**
+         * @description * `day` - day first
+         *     * `month` - month first
+         * @enum {string}
+         */
+        DatesEnum: "day" | "month";
         /** @description One day of the strip. */
         Day: {
             number: number;
@@ -2212,17 +2308,40 @@ export interface components {
         RetentionRequest: {
             days: number;
         };
-        /** @description All lines, and how many students came in. */
+        /** @description Takes, by number. */
+        Reviewed: {
+            takes: number[];
+        };
+        /** @description Takes, by number. */
+        ReviewedRequest: {
+            takes: number[];
+        };
+        /**
+         * @description All rows, and how many students were added and changed.
+         *
+         *     ignored  columns that are not known;  asks  whether dates need ``dates`` to be read
+         */
         Roster: {
             lines: components["schemas"]["RosterLine"][];
+            ignored: string[];
+            asks: boolean;
             added: number;
+            changed: number;
         };
-        /** @description A class list; nothing is stored unless ``keep`` is true and no line has an error. */
+        /** @description What a row would change of a student that the band has already. */
+        RosterChange: {
+            field: string;
+            old: string;
+            new: string;
+        };
+        /** @description A class list; nothing is stored unless ``keep`` is true and every row is valid. */
         RosterInRequest: {
             /** Format: binary */
             table: string;
             /** @default false */
             keep: boolean;
+            /** @default  */
+            dates: components["schemas"]["DatesEnum"] | components["schemas"]["BlankEnum"];
         };
         /** @description One line of the list. */
         RosterLine: {
@@ -2233,6 +2352,8 @@ export interface components {
             /** Format: date */
             consent_on: string | null;
             wrong: string[];
+            known: boolean;
+            changes: components["schemas"]["RosterChange"][];
         };
         /**
          * @description * `1` - First
@@ -2275,6 +2396,18 @@ export interface components {
             name: string;
             arc: number;
             chairs: components["schemas"]["Chair"][];
+        };
+        /** @description A section's name and row; row 1 is the front. */
+        SectionIn: {
+            id: number;
+            name: string;
+            arc: number;
+        };
+        /** @description A section's name and row; row 1 is the front. */
+        SectionInRequest: {
+            id: number;
+            name: string;
+            arc: number;
         };
         /** @description The plan for a rehearsal. */
         Sectionals: {
@@ -2345,7 +2478,7 @@ export interface components {
             /** Format: double */
             back: number;
         };
-        /** @description What is heard of a take; ``stale`` while this ear has not listened. */
+        /** @description Sound of a take; ``stale`` while this ear has not listened. */
         SoundPage: {
             stale: boolean;
             has_sound: boolean;
@@ -2584,7 +2717,7 @@ export interface components {
             pitch: string;
             note: string;
         };
-        /** @description Counts a minute that may be asked for. */
+        /** @description Beats per minute that may be asked for. */
         TempoRange: {
             slowest: number;
             quickest: number;
@@ -2784,6 +2917,29 @@ export interface operations {
             };
         };
     };
+    rename_band: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BandNamesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandNames"];
+                };
+            };
+        };
+    };
     match_clips: {
         parameters: {
             query?: never;
@@ -2940,6 +3096,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CloseUp"];
+                };
+            };
+        };
+    };
+    set_consent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConsentInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Count"];
                 };
             };
         };
@@ -3353,6 +3532,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Roster"];
+                };
+            };
+        };
+    };
+    roster_template: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
         };
@@ -4569,6 +4767,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchPage"];
+                };
+            };
+        };
+    };
+    mark_reviewed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReviewedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reviewed"];
                 };
             };
         };

@@ -23,6 +23,15 @@ export function BandFilters({ sections, filter, setFilter, left, children }: Pro
   const used = Object.values(filter).some(Boolean);
   return (
     <div className="d-flex gap-2 align-items-center flex-wrap mb-2" role="search">
+      <Form.Control
+        size="sm"
+        type="search"
+        className="find"
+        aria-label="Find a student"
+        placeholder="Find a student"
+        value={filter.text}
+        onChange={(event) => set({ text: event.target.value })}
+      />
       <Choice
         label="All sections"
         value={filter.section}

@@ -1,46 +1,47 @@
 import { useState } from "react";
-import { Alert, Button, ButtonGroup, Table } from "react-bootstrap";
+import { Button, ButtonGroup, Dropdown } from "react-bootstrap";
 import { Link } from "react-router";
-import type { BandPage } from "../api/client";
-import { useBand, useStandards } from "../api/queries";
-import { counted, day } from "../shared/format";
+import { useBand } from "../api/queries";
+import { counted } from "../shared/format";
 import { PageLines } from "../shared/drawing/lines";
-import { TakeDrawing } from "../shared/drawing/TakeDrawing";
-import { Glyph, chairWords } from "../shared/glyphs";
-import { useCalled } from "../shared/projector";
 import { slipsAddress } from "../shared/slip";
 import { Trouble, Waiting } from "../shared/states";
 import { StudentForm } from "../student/StudentForm";
 import { BandFilters } from "./BandFilters";
+import { BandNames } from "./BandNames";
+import { NextForYou } from "./NextForYou";
 import { RosterForm } from "./RosterForm";
-import { ALL, filtered, type Filter } from "./filters";
-import { SeatingPlan, chairAddress } from "./SeatingPlan";
+import { SeatingPlan } from "./SeatingPlan";
+import { StudentTable } from "./StudentTable";
+import { filtered } from "./filters";
+import { useBandView } from "./useBandView";
 
-/** More chairs than this are easier to find in a list. */
+/** More students than this are easier to find in a list. */
 const MOST_ON_STAGE = 40;
 
-/** Too narrow for the plan's chairs to be read. */
+/** Too narrow for the names on the plan to be read. */
 function isNarrow(): boolean {
   return window.matchMedia?.("(width <= 640px)").matches ?? false;
 }
 
+type Dialog = "student" | "list" | "names" | null;
+
 export function BandScreen() {
   const band = useBand();
-  const [adding, setAdding] = useState(false);
-  const [listing, setListing] = useState(false);
-  const [filter, setFilter] = useState<Filter>(ALL);
-  const [chosen, choose] = useState<"plan" | "list" | null>(null);
+  const view = useBandView();
+  const [dialog, setDialog] = useState<Dialog>(null);
   if (band.isPending) return <Waiting what="the band" />;
   if (band.isError) return <Trouble error={band.error} retry={() => void band.refetch()} />;
   const { sections, next, name } = band.data;
   const chairs = sections.reduce((sum, s) => sum + s.chairs.length, 0);
-  const view = chosen ?? (chairs > MOST_ON_STAGE || isNarrow() ? "list" : "plan");
-  const shown = filtered(sections, filter);
+  const kind = view.kind ?? (chairs > MOST_ON_STAGE || isNarrow() ? "list" : "plan");
+  const shown = filtered(sections, view.filter);
   const fitting = shown.flatMap((s) => s.chairs);
   const slips = fitting.filter((chair) => chair.focus !== null && chair.take !== null);
+  const close = () => setDialog(null);
   return (
     <PageLines.Provider value={band.data.lines}>
-      <main className="page">
+      <main className="page" id="main">
         <div className="band-heading d-flex flex-wrap align-items-baseline gap-2 mb-2">
           <h1 className="mb-0">{name || "Your band"}</h1>
           <span className="faint figures">{counted(chairs, "student")}</span>
@@ -52,59 +53,54 @@ export function BandScreen() {
               target="_blank"
               rel="noreferrer"
             >
-              {slips.length === 1 ? "1 slip" : `${slips.length} slips`}
+              Print {counted(slips.length, "slip")}
             </a>
           )}
           <Link className="btn btn-sm btn-outline-secondary" to="/clips">
             Upload clips
           </Link>
-          <Button size="sm" variant="outline-secondary" onClick={() => setListing(true)}>
-            Class list
-          </Button>
-          <Button size="sm" onClick={() => setAdding(true)}>
+          <Dropdown align="end">
+            <Dropdown.Toggle size="sm" variant="outline-secondary">
+              Manage band
+            </Dropdown.Toggle>
+            <Dropdown.Menu>
+              <Dropdown.Item as="button" onClick={() => setDialog("list")}>
+                Import class list
+              </Dropdown.Item>
+              {chairs > 0 && (
+                <Dropdown.Item as="button" onClick={() => setDialog("names")}>
+                  Names and seating
+                </Dropdown.Item>
+              )}
+              <Dropdown.Item as={Link} to="/school-days">
+                School days
+              </Dropdown.Item>
+            </Dropdown.Menu>
+          </Dropdown>
+          <Button size="sm" onClick={() => setDialog("student")}>
             Add a student
           </Button>
         </div>
         {chairs === 0 ? (
-          <div className="py-5 text-center">
-            <p className="fs-4 serif">No students yet.</p>
-            <p className="faint">
-              Add a student with an instrument and the date of the parents' consent, then upload
-              the first clip. Or import a class list, or restore a band from a backup.
-            </p>
-            <Button size="lg" className="me-2" onClick={() => setAdding(true)}>
-              Add first student
-            </Button>
-            <Button
-              size="lg"
-              variant="outline-secondary"
-              className="me-2"
-              onClick={() => setListing(true)}
-            >
-              Import class list
-            </Button>
-            <Link className="btn btn-lg btn-outline-secondary" to="/records">
-              Restore a backup
-            </Link>
-          </div>
+          <Empty open={setDialog} />
         ) : (
           <div className="band-screen">
-            <section aria-label={view === "plan" ? "Seating plan" : "All students"}>
+            <section aria-label={kind === "plan" ? "Seating plan" : "All students"}>
               <BandFilters
                 sections={sections}
-                filter={filter}
-                setFilter={setFilter}
+                filter={view.filter}
+                setFilter={view.setFilter}
                 left={fitting.length}
               >
                 <ButtonGroup size="sm" aria-label="How to show the band">
-                  {(["plan", "list"] as const).map((kind) => (
+                  {(["plan", "list"] as const).map((one) => (
                     <Button
-                      key={kind}
-                      variant={view === kind ? "secondary" : "outline-secondary"}
-                      aria-pressed={view === kind}
-                      onClick={() => choose(kind)}
+                      key={one}
+                      variant={kind === one ? "secondary" : "outline-secondary"}
+                      aria-pressed={kind === one}
+                      onClick={() => view.setKind(one)}
                     >
-                      {kind === "plan" ? "Plan" : "List"}
+                      {one === "plan" ? "Plan" : "List"}
                     </Button>
                   ))}
                 </ButtonGroup>
@@ -113,112 +109,47 @@ export function BandScreen() {
                 <p className="faint py-4">
                   No students match. Clear the filters to see everyone.
                 </p>
-              ) : view === "plan" ? (
-                <SeatingPlan sections={sections} filter={filter} />
+              ) : kind === "plan" ? (
+                <SeatingPlan
+                  sections={sections}
+                  filter={view.filter}
+                  folded={view.folded}
+                  fold={view.fold}
+                />
               ) : (
-                <ChairList sections={shown} />
+                <StudentTable sections={shown} view={view} />
               )}
             </section>
             <NextForYou next={next} sections={sections} warning={band.data.warning} />
           </div>
         )}
-        {adding && <StudentForm close={() => setAdding(false)} />}
-        {listing && <RosterForm close={() => setListing(false)} />}
+        {dialog === "student" && <StudentForm close={close} />}
+        {dialog === "list" && <RosterForm close={close} />}
+        {dialog === "names" && <BandNames band={band.data} close={close} />}
       </main>
     </PageLines.Provider>
   );
 }
 
-function NextForYou({
-  next,
-  sections,
-  warning,
-}: Pick<BandPage, "next" | "sections" | "warning">) {
-  const called = useCalled();
-  const takes = new Map(
-    sections.flatMap((s) => s.chairs.map((chair) => [chair.id, chair.take] as const)),
-  );
+function Empty({ open }: { open: (dialog: Dialog) => void }) {
   return (
-    <section aria-labelledby="next-title">
-      <h2 id="next-title" className="h3">
-        Next for you
-      </h2>
-      {warning && (
-        <Alert variant="danger" className="py-2 px-3">
-          {warning}
-        </Alert>
-      )}
-      {next.length === 0 ? (
-        <p className="faint">All done. Film a take, or open a student.</p>
-      ) : (
-        <ol className="next-list">
-          {next.map((line) => (
-            <li key={line.student}>
-              <Link
-                to={
-                  line.take !== null && line.opens
-                    ? `/takes/${line.take}`
-                    : `/students/${line.student}`
-                }
-              >
-                <Glyph shape={line.state} size={20} />
-                <span>
-                  <span className="who d-block">{called(line.name)}</span>
-                  <span className="kicker">{line.what}</span>
-                </span>
-                <span className="ms-auto">
-                  <TakeDrawing take={takes.get(line.student) ?? null} width={54} height={44} />
-                </span>
-              </Link>
-            </li>
-          ))}
-        </ol>
-      )}
-    </section>
-  );
-}
-
-function ChairList({ sections }: { sections: BandPage["sections"] }) {
-  const called = useCalled();
-  const standards = useStandards();
-  const named = (instrument: string) =>
-    standards.data?.find((s) => s.instrument === instrument)?.name ?? instrument;
-  return (
-    <Table>
-      <thead>
-        <tr>
-          <th scope="col">Student</th>
-          <th scope="col">Instrument</th>
-          <th scope="col">State</th>
-          <th scope="col" className="d-none d-sm-table-cell">
-            Last take
-          </th>
-          <th scope="col" className="d-none d-sm-table-cell">
-            <span className="visually-hidden">Drawing</span>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {sections.flatMap((section) =>
-          section.chairs.map((chair) => (
-            <tr key={chair.id}>
-              <th scope="row">
-                <Link to={chairAddress(chair)}>{called(chair.name)}</Link>
-              </th>
-              <td>{named(chair.instrument)}</td>
-              <td>
-                <Glyph shape={chair.state} /> {chairWords(chair)}
-              </td>
-              <td className="figures d-none d-sm-table-cell">
-                {chair.take ? day(chair.take.filmed_on) : "none"}
-              </td>
-              <td className="d-none d-sm-table-cell">
-                <TakeDrawing take={chair.take} width={54} height={44} />
-              </td>
-            </tr>
-          )),
-        )}
-      </tbody>
-    </Table>
+    <div className="py-5 text-center">
+      <p className="fs-4 serif">No students yet.</p>
+      <p className="faint">
+        Add a student with an instrument and the date of the parents' consent, then upload the
+        first clip. Or import a class list, or restore a band from a backup.
+      </p>
+      <div className="d-flex flex-wrap gap-2 justify-content-center">
+        <Button size="lg" onClick={() => open("student")}>
+          Add first student
+        </Button>
+        <Button size="lg" variant="outline-secondary" onClick={() => open("list")}>
+          Import class list
+        </Button>
+        <Link className="btn btn-lg btn-outline-secondary" to="/records">
+          Restore a backup
+        </Link>
+      </div>
+    </div>
   );
 }

@@ -1,14 +1,15 @@
-/** Which chairs are shown: by section, instrument, focus, and what waits. */
+/** Which students are shown: by name, section, instrument, focus, and what waits. */
 import type { BandPage, Chair } from "../api/client";
 
 export interface Filter {
+  text: string;
   section: string;
   instrument: string;
   focus: string;
   waits: "" | "due" | "new" | "unfilmed";
 }
 
-export const ALL: Filter = { section: "", instrument: "", focus: "", waits: "" };
+export const ALL: Filter = { text: "", section: "", instrument: "", focus: "", waits: "" };
 
 export const WAITS: Record<Exclude<Filter["waits"], "">, string> = {
   due: "recheck due",
@@ -23,12 +24,21 @@ const STATES: Record<Exclude<Filter["waits"], "">, Chair["state"][]> = {
 };
 
 export function fits(chair: Chair, section: string, filter: Filter): boolean {
+  const name = plain(chair.name);
   return (
+    plain(filter.text)
+      .split(" ")
+      .every((word) => name.includes(word)) &&
     (!filter.section || section === filter.section) &&
     (!filter.instrument || chair.instrument === filter.instrument) &&
     (!filter.focus || chair.focus === filter.focus) &&
     (!filter.waits || STATES[filter.waits].includes(chair.state))
   );
+}
+
+/** Without accents and capitals: who types "nunez" finds Nuñez. */
+function plain(words: string): string {
+  return words.normalize("NFD").replace(/\p{M}/gu, "").toLowerCase().trim();
 }
 
 /** The sections with the chairs that fit; a section without one is left out. */

@@ -58,7 +58,7 @@ describe("a trend", () => {
 });
 
 describe("the filter of the band", () => {
-  const chair = { instrument: "horn", focus: "smile", state: "recheck-due" } as Chair;
+  const chair = { name: "Zoë Nuñez", instrument: "horn", focus: "smile", state: "recheck-due" } as Chair;
 
   it("asks for all that is chosen", () => {
     expect(fits(chair, "Horns", ALL)).toBe(true);
@@ -66,6 +66,8 @@ describe("the filter of the band", () => {
     expect(fits(chair, "Horns", { ...ALL, section: "Flutes" })).toBe(false);
     expect(fits(chair, "Horns", { ...ALL, waits: "due" })).toBe(true);
     expect(fits(chair, "Horns", { ...ALL, waits: "new" })).toBe(false);
+    expect(fits(chair, "Horns", { ...ALL, text: "nunez zoe" })).toBe(true);
+    expect(fits(chair, "Horns", { ...ALL, text: "nina" })).toBe(false);
   });
 });
 

@@ -1,62 +1,109 @@
-"""A class list from a table: every line is looked at, and all its faults are told at once."""
+"""A class list from a table: every row is checked, and all that is wrong is told at once."""
 
 from __future__ import annotations
 
 import datetime
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from sulvet.core.formats import tables
+from sulvet.core.formats import dates, sheets, tables
+from sulvet.core.formats.instrument_names import instrument_of, nearest
 from sulvet.core.judgement.standards import shipped_standards
 
 #: The words a column may be headed by.
 COLUMNS: dict[str, tuple[str, ...]] = {
-    "name": ("name", "student"),
-    "instrument": ("instrument",),
-    "school": ("school", "school of playing"),
-    "consent_on": ("consent", "consent on", "consent since"),
-    "consent_until": ("consent until", "until"),
-    "retain_until": ("keep until", "retention"),
-}
+    "name": ("name", "student", "student name", "full name", "pupil"),
+    "first": ("first name", "first", "given name", "forename"),
+    "last": ("last name", "last", "surname", "family name"),
+    "instrument": ("instrument", "instr", "plays"),
+    "school": ("style", "embouchure style", "embouchure", "school", "school of playing"),
+    "consent_on": (
+        "consent", "consent on", "consent since", "consent date", "filming consent",
+        "video consent", "permission", "photo permission",
+    ),
+    "consent_until": ("consent until", "until", "consent ends"),
+    "retain_until": ("keep until", "retention", "delete after"),
+}  # fmt: skip
 DATES = ("consent_on", "consent_until", "retain_until")
+YES = ("yes", "y", "true", "1", "x", "✓", "ok", "given")
+NO = ("no", "n", "false", "0", "-", "none")
 MOST, LONGEST = 300, 80
 Cell = str | datetime.date | None
+#: What a list to fill in looks like.
+TEMPLATE = tables.dump(
+    ["Name", "Instrument", "Style", "Consent", "Consent until", "Keep until"],
+    [
+        ["Ada Example", "Bb Clarinet", "", "2026-09-01", "", "2028-07-31"],
+        ["Ben Example", "French Horn", "", "yes", "", ""],
+    ],
+)
 
 
 @dataclass(frozen=True)
 class Line:
-    """One line of the list; ``errors`` is empty when it can be taken in."""
+    """One row of the list; ``errors`` is empty when it can be imported.
+
+    known    whether the band has this student already
+    changes  what would be other than it is there: field, old, new
+    """
 
     number: int
     facts: dict[str, Cell]
     errors: tuple[str, ...] = field(default=())
+    known: bool = False
+    changes: tuple[tuple[str, Cell, Cell], ...] = field(default=())
 
 
-def load(data: bytes, known: set[str] | None = None) -> list[Line]:
-    """All lines of a list, each with what is wrong with it.
+@dataclass(frozen=True)
+class Roster:
+    """A list as it was read.
 
-    known  names that sit in the band already, in lower case
-
-    The first line names the columns: name and instrument, and if wanted school, consent,
-    consent until, keep until. Dates as 2026-11-26. ValueError with a sentence when the table
-    as a whole can't be used.
+    ignored  columns that Sulvet does not know, as they are headed
+    asks     dates such as 3/4/2026 read either way and nobody has said which is meant
     """
-    rows = [row for row in enumerate(tables.load(data), 1) if any(cell.strip() for cell in row[1])]
+
+    lines: tuple[Line, ...]
+    ignored: tuple[str, ...]
+    asks: bool
+
+    @property
+    def ready(self) -> bool:
+        """Whether all of it can be imported."""
+        return not self.asks and not any(line.errors for line in self.lines)
+
+
+def load(
+    data: bytes,
+    known: Mapping[str, Mapping[str, Cell]] | None = None,
+    order: dates.Order | None = None,
+    today: datetime.date | None = None,
+) -> Roster:
+    """All rows of a list, each with what is wrong with it.
+
+    data   CSV, or a spreadsheet (xlsx); its first row names the columns
+    known  students of the band: name in lower case → what is known of them
+    order  whether the day or the month comes first in 3/4/2026; None: as the list itself tells
+    today  the day of a consent that is only said to be there
+
+    ValueError with a sentence when the table as a whole can't be used.
+    """
+    cells = (sheets if sheets.is_sheet(data) else tables).load(data)
+    rows = [row for row in enumerate(cells, 1) if any(cell.strip() for cell in row[1])]
     if not rows:
         raise ValueError("The list is empty. Its first row names the columns: name, instrument.")
     heads = [_column(cell) for cell in rows[0][1]]
-    for needed in ("name", "instrument"):
-        if heads.count(needed) != 1:
-            raise ValueError(
-                f"The first line must have one column “{needed}”. It may have school, consent, "
-                "consent until and keep until as well."
-            )
+    _check_columns(heads)
     if len(rows) == 1:
         raise ValueError("The list has no rows below the column names.")
     if len(rows) - 1 > MOST:
-        raise ValueError(f"The list has {len(rows) - 1} lines; at most {MOST} are taken at once.")
-    taken = set(known or ())
-    return [_line(number, dict(zip(heads, cells, strict=False)), taken)
-            for number, cells in rows[1:]]  # fmt: skip
+        raise ValueError(f"The list has {len(rows) - 1} rows; at most {MOST} can be imported.")
+    body = [(number, dict(zip(heads, row, strict=False))) for number, row in rows[1:]]
+    said = [row.get(column, "") for _, row in body for column in DATES]
+    order = order or dates.order_of(said)
+    asks = order is None and any(dates.is_ambiguous(cell) for cell in said)
+    reader = _Reader(known or {}, order or "month", today or datetime.date.today())
+    ignored = [cell.strip() for cell in rows[0][1] if cell.strip() and _column(cell) not in COLUMNS]
+    return Roster(tuple(reader.line(*row) for row in body), tuple(ignored), asks)
 
 
 def _column(cell: str) -> str:
@@ -64,55 +111,106 @@ def _column(cell: str) -> str:
     return next((name for name, words in COLUMNS.items() if word in words), word)
 
 
-def _line(number: int, cells: dict[str, str], taken: set[str]) -> Line:
-    errors: list[str] = []
-    facts: dict[str, Cell] = {}
-    name = " ".join(cells.get("name", "").split())
-    if not name:
-        errors.append("The name is missing.")
-    elif len(name) > LONGEST:
-        errors.append(f"The name is longer than {LONGEST} letters.")
-    elif name.lower() in taken:
-        errors.append(f"{name} is already in the band or on this list.")
-    taken.add(name.lower())
-    facts["name"] = name
-    facts["instrument"], facts["school"] = _instrument(cells, errors)
-    for column in DATES:
-        said = cells.get(column, "").strip()
+def _check_columns(heads: list[str]) -> None:
+    whole, parts = heads.count("name"), (heads.count("first"), heads.count("last"))
+    if not (whole == 1 or (whole == 0 and parts == (1, 1))) or heads.count("instrument") != 1:
+        raise ValueError(
+            "The first row must have one column “name” (or “first name” and “last name”) and one "
+            "column “instrument”. Style, consent, consent until and keep until are optional."
+        )
+
+
+class _Reader:
+    """Reads row after row; knows the names it has met."""
+
+    def __init__(
+        self,
+        known: Mapping[str, Mapping[str, Cell]],
+        order: dates.Order,
+        today: datetime.date,
+    ) -> None:
+        self.known, self.order, self.today = known, order, today
+        self.met: set[str] = set()
+
+    def line(self, number: int, cells: dict[str, str]) -> Line:
+        """One row with all that is wrong with it."""
+        errors: list[str] = []
+        name = _name(cells)
+        if not name:
+            errors.append("The name is missing.")
+        elif len(name) > LONGEST:
+            errors.append(f"The name is longer than {LONGEST} characters.")
+        elif name.lower() in self.met:
+            errors.append(f"{name} is on this list twice.")
+        self.met.add(name.lower())
+        before = self.known.get(name.lower())
+        facts: dict[str, Cell] = {"name": name}
+        facts["instrument"], facts["school"] = _instrument(cells, errors, before)
+        for column in DATES:
+            facts[column] = self._date(column, cells.get(column, "").strip(), errors, before)
+        since, until = facts["consent_on"], facts["consent_until"]
+        if isinstance(since, datetime.date) and isinstance(until, datetime.date) and until < since:
+            errors.append("Consent ends before it starts.")
+        changes = () if before is None else tuple(
+            (key, before.get(key), value)
+            for key, value in facts.items() if key != "name" and value != before.get(key)
+        )  # fmt: skip
+        return Line(number, facts, tuple(errors), before is not None, changes)
+
+    def _date(
+        self, column: str, said: str, errors: list[str], before: Mapping[str, Cell] | None
+    ) -> Cell:
+        """A day; an empty cell leaves what the band has."""
+        kept = before.get(column) if before else None
+        if not said:
+            return kept
+        if column == "consent_on" and said.lower() in YES:
+            return kept or self.today
+        if column == "consent_on" and said.lower() in NO:
+            return None
         try:
-            facts[column] = datetime.date.fromisoformat(said) if said else None
-        except ValueError:
+            return dates.read(said, self.order)
+        except (ValueError, OverflowError):
             errors.append(f"“{said}” is not a date. Write it as 2026-11-26.")
-            facts[column] = None
-    since, until = facts["consent_on"], facts["consent_until"]
-    if isinstance(since, datetime.date) and isinstance(until, datetime.date) and until < since:
-        errors.append("Consent ends before it starts.")
-    return Line(number, facts, tuple(errors))
+            return None
 
 
-def _instrument(cells: dict[str, str], errors: list[str]) -> tuple[str, str]:
+def _name(cells: dict[str, str]) -> str:
+    name = cells.get("name") or f"{cells.get('first', '')} {cells.get('last', '')}"
+    if name.count(",") == 1:  # Lunde, Ada
+        name = " ".join(reversed(name.split(",")))
+    return " ".join(name.split())
+
+
+def _instrument(
+    cells: dict[str, str], errors: list[str], before: Mapping[str, Cell] | None
+) -> tuple[str, Cell]:
     said = " ".join(cells.get("instrument", "").split())
-    wanted = next(
-        (s for s in shipped_standards().values()
-         if said.lower() in (s.instrument, s.name.lower(), s.instrument.replace("-", " "))),
-        None,
-    )  # fmt: skip
-    if wanted is None:
-        names = ", ".join(s.name.lower() for s in shipped_standards().values())
-        errors.append(f"“{said}” is no instrument Sulvet knows. It knows {names}." if said
-                      else "The instrument is missing.")  # fmt: skip
+    instrument = instrument_of(said)
+    if instrument is None:
+        meant = nearest(said)
+        if not said:
+            errors.append("The instrument is missing.")
+        elif meant:
+            errors.append(f"Unknown instrument “{said}”. Did you mean {meant}?")
+        else:
+            names = ", ".join(s.name.lower() for s in shipped_standards().values())
+            errors.append(f"Unknown instrument “{said}”. Known are {names}.")
         return said, ""
-    school = " ".join(cells.get("school", "").split()).lower()
-    if not school:
-        return wanted.instrument, ""
-    plain = school.replace("-", " ")
+    standard = shipped_standards()[instrument]
+    style = " ".join(cells.get("school", "").split()).lower().replace("-", " ")
+    if not style:
+        same = before is not None and before.get("instrument") == instrument
+        return instrument, before.get("school", "") if before and same else ""
     found = next(
-        (s for s in wanted.schools
-         if plain == s.id.replace("-", " ") or s.name.lower().replace("-", " ").startswith(plain)),
+        (s for s in standard.schools
+         if style == s.id.replace("-", " ") or s.name.lower().replace("-", " ").startswith(style)),
         None,
     )  # fmt: skip
     if found is None:
-        names = ", ".join(s.id.replace("-", " ") for s in wanted.schools)
-        errors.append(f"“{school}” is no school of the {wanted.name.lower()}. There is {names}.")
-        return wanted.instrument, ""
-    return wanted.instrument, found.id
+        names = ", ".join(s.id.replace("-", " ") for s in standard.schools)
+        errors.append(
+            f"Unknown embouchure style “{style}” for {standard.name.lower()}. Known: {names}."
+        )
+        return instrument, ""
+    return instrument, found.id

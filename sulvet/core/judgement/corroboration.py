@@ -124,7 +124,9 @@ class Suspected:
         if self.change is None:
             # The evidence says how far it lies outside its band.
             return (
-                f"{heard}." if self.looked else f"{heard}: {one.name.lower()} is within standard."
+                f"{heard}."
+                if self.looked
+                else f"{heard}: the {one.name.lower()} is within standard."
             )
         figures = f"{abs(self.change):.{one.decimals}f} ± {self.uncertainty:.{one.decimals}f}"
         figures += words_of(one.unit)

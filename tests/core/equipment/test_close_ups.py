@@ -347,7 +347,7 @@ class PhotoTests(SimpleTestCase):
         for name, data, told in (
             ("empty", b"", "empty"),
             ("text", b"not a picture at all\n" * 40, "neither a photo nor a clip"),
-            ("cut", whole[: len(whole) // 2], "cut off"),
+            ("cut", whole[: len(whole) // 2], "incomplete"),
             ("tiny", tiny.read_bytes(), "only 300 by 200"),
         ):
             path = self.folder / name

@@ -54,7 +54,7 @@ class CocoTests(SimpleTestCase):
             ({**good, "categories": []}, "exactly one category"),
             ({**good, "categories": [{"keypoints": ["left_knee"]}]}, "None of the keypoint names"),
             ({**good, "images": []}, "no images"),
-            ({**good, "images": [good["images"][0]] * 2}, "must both rise"),
+            ({**good, "images": [good["images"][0]] * 2}, "must both increase"),
             ({**good, "annotations": [{"image_id": 1}]}, "damaged near 'keypoints'"),
         ):
             with self.assertRaises(coco.MarksFileError) as refused:

@@ -119,7 +119,8 @@ class CorroborationTests(SimpleTestCase):
         self.assertIn("Heard, not seen: jaw 0.06 ± 0.01 of rest higher than when", self.words[0])
         # Looked at in the hold alone, nothing is said of a change.
         for still, words in (
-            (0.5, "Heard, not seen: the corners' stillness is in band."), (5.0, "Heard and seen."),
+            (0.5, "Heard, not seen: the corners' stillness is within standard."),
+            (5.0, "Heard and seen."),
         ):  # fmt: skip
             self.suspects("horn", {"airiness": 6.0}, {"stillness": {"hold": still}})
             self.assertEqual(self.words, [words])

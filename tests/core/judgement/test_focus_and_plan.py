@@ -58,7 +58,7 @@ class FocusTests(SimpleTestCase):
             told = choose(stand(caused, cause))
             self.assertEqual((told.fault, told.reason), (cause, focus.CAUSE))
             self.assertIn(common().fault(caused).name.lower(), told.why)
-            self.assertIn("by itself", told.waits[0].why)
+            self.assertIn("may disappear", told.waits[0].why)
 
     def test_it_does_not_jump_about_but_the_teacher_may(self) -> None:
         kept = choose(stand("rim-low", "smile"), before="smile")

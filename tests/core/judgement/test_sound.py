@@ -60,7 +60,7 @@ class VerdictTests(SimpleTestCase):
             ("clarinet", {"cents": -180.0}, "jaw open"),
             ("horn", {"cents": -180.0}, "jaw open"),
             ("clarinet", {"cents": 70.0}, "tongue and throat"),
-            ("clarinet", {"cents": 3.0}, "On the pitch"),
+            ("clarinet", {"cents": 3.0}, "On pitch"),
             ("clarinet", {"cents": 3.0, "drift": -20.0}, "sinks"),
             ("clarinet", {"cents": 3.0, "drift": 20.0}, "rises"),
         ):

@@ -417,10 +417,10 @@ class ShellTests(SimpleTestCase):
         for words, told in (
             (["review", "nowhere.mp4", *front], "There is no file"),
             (["measure", str(text), *front], "is not a JSON file"),
-            (["measure", self.marks_file(True), *front, "--school", "x"], "has no school"),
+            (["measure", self.marks_file(True), *front, "--school", "x"], "no embouchure style"),
             (["measure", self.marks_file(True), *front, "--rest", "2-1"], "the later one last"),
             (["measure", self.marks_file(True), "--instrument", "kazoo", "--view", "front"],
-             "no standard for"),
+             "Unknown instrument"),
         ):  # fmt: skip
             code, said = self.run_shell(*words)
             self.assertEqual(code, 2, said)

@@ -1,0 +1,1 @@
+"""Tests of the band: class lists, consent of many, names and seating."""
