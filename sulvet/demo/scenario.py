@@ -63,7 +63,7 @@ class DemoStudent:
 
 
 STUDENTS: tuple[DemoStudent, ...] = (
-    # Flutes: a smile for the high notes, a plate that finds its place.
+    # Flutes: a smile for the high notes, a plate that finds its place, two who smile without it.
     DemoStudent(
         "Mirela Stoian", "flute",
         takes=(
@@ -80,8 +80,8 @@ STUDENTS: tuple[DemoStudent, ...] = (
             DemoTake("pella-front-11", 1, True),
         ),
     ),
-    DemoStudent("Sunniva Thorsen", "flute"),
-    DemoStudent("Anouk Delmare", "flute"),
+    DemoStudent("Sunniva Thorsen", "flute", takes=(DemoTake("sunniva-front-1", 1),)),
+    DemoStudent("Anouk Delmare", "flute", takes=(DemoTake("anouk-front-1", 1),)),
     # Oboe: corners that let go, then hold.
     DemoStudent(
         "Tilda Quist", "oboe",
@@ -177,6 +177,9 @@ STUDENTS: tuple[DemoStudent, ...] = (
             DemoTake("nils-front-3", 3, True),
         ),
     ),
-    DemoStudent("Ruben Castellane", "trombone", takes=(DemoTake("ruben-front-2", 2),)),
-    DemoStudent("Zofia Maier-Lund", "trombone"),
+    DemoStudent(
+        "Ruben Castellane", "trombone",
+        takes=(DemoTake("ruben-front-2", 9), DemoTake("ruben-front-0", 2, True)),
+    ),
+    DemoStudent("Zofia Maier-Lund", "trombone", takes=(DemoTake("zofia-front-1", 1),)),
 )  # fmt: skip

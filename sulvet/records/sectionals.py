@@ -12,7 +12,7 @@ from django.utils import timezone
 from sulvet.accounts.errors import Refused
 from sulvet.band.selectors import students_of
 from sulvet.core.judgement.common import common
-from sulvet.core.judgement.sectionals import Group, Member, Rotation, groups_of, rotation
+from sulvet.core.judgement.sectionals import Grouping, Member, Rotation, groups_of, rotation
 from sulvet.plans.models import Plan
 from sulvet.takes.focus import focus_of
 from sulvet.takes.models import Take
@@ -20,7 +20,7 @@ from sulvet.takes.models import Take
 
 @dataclass(frozen=True)
 class Wanted:
-    """What the teacher sets: days to look back, sizes, Minutes per group and of all, stations."""
+    """What the teacher sets: days to look back, sizes, minutes of a turn and of all, stations."""
 
     days: int = 14
     least: int = 2
@@ -31,7 +31,7 @@ class Wanted:
 
 
 def members_of(teacher: User, days: int) -> list[Member]:
-    """Students with a focus: of the running plan, else of the newest Takes from last … days.
+    """Students with a focus: of the running plan, else of the newest takes of the last days.
 
     The newest from the front and the newest from the side count: what an older one showed and
     a newer one no longer shows is over.
@@ -70,48 +70,59 @@ def members_of(teacher: User, days: int) -> list[Member]:
     return members
 
 
-def planned(teacher: User, wanted: Wanted) -> tuple[list[Group], Rotation]:
-    """Groups and their turns."""
+def planned(teacher: User, wanted: Wanted) -> tuple[Grouping, Rotation]:
+    """Groups and their turns, and who is left over."""
     try:
-        groups = groups_of(members_of(teacher, wanted.days), wanted.least, wanted.most)
+        found = groups_of(members_of(teacher, wanted.days), wanted.least, wanted.most)
     except ValueError as error:
         raise Refused(str(error)) from error
-    return groups, rotation(groups, wanted.minutes, wanted.total, wanted.stations)
+    return found, rotation(found.groups, wanted.minutes, wanted.total, wanted.stations)
 
 
 def page(teacher: User, wanted: Wanted) -> dict[str, Any]:
     """The plan for a rehearsal as it is shown."""
-    groups, turns = planned(teacher, wanted)
+    found, turns = planned(teacher, wanted)
     when = {turn.group: turn for turn in turns.turns}
     return {
         "groups": [
             {
                 "number": number + 1,
-                "fault": group.fault,
-                "name": common().fault(group.fault).name,
+                **_fault(group.fault),
                 "child": common().fault(group.fault).child,
-                "drill": common().drill(common().fault(group.fault).drills[0]).name,
-                "members": [
-                    {"student": m.student, "name": m.name, "section": m.section}
-                    for m in group.members
-                ],
+                "members": [_member(m) for m in group.members],
                 "start": when[number].start if number in when else None,
                 "end": when[number].end if number in when else None,
                 "station": when[number].station + 1 if number in when else None,
             }
-            for number, group in enumerate(groups)
-        ]
+            for number, group in enumerate(found.groups)
+        ],
+        "singles": [{**_member(m), **_fault(m.fault)} for m in found.singles],
     }
+
+
+def _member(member: Member) -> dict[str, Any]:
+    return {"student": member.student, "name": member.name, "section": member.section}
+
+
+def _fault(fault: str) -> dict[str, str]:
+    known = common().fault(fault)
+    return {"fault": fault, "focus": known.name, "drill": common().drill(known.drills[0]).name}
 
 
 COLUMNS = ("group", "focus", "drill", "student", "section", "station", "from_minute", "to_minute")
 
 
 def rows(teacher: User, wanted: Wanted) -> list[tuple[Any, ...]]:
-    """The same as a table, a line each student."""
-    return [
-        (g["number"], g["name"], g["drill"], m["name"], m["section"], g["station"], g["start"],
+    """The same as a table, a line each student; single lessons have no group."""
+    told = page(teacher, wanted)
+    grouped = [
+        (g["number"], g["focus"], g["drill"], m["name"], m["section"], g["station"], g["start"],
          g["end"])
-        for g in page(teacher, wanted)["groups"]
+        for g in told["groups"]
         for m in g["members"]
     ]  # fmt: skip
+    alone = [
+        (None, s["focus"], s["drill"], s["name"], s["section"], None, None, None)
+        for s in told["singles"]
+    ]
+    return grouped + alone

@@ -233,7 +233,7 @@ class GroupSerializer(Plain):
 
     number = s.IntegerField()
     fault = s.CharField()
-    name = s.CharField()
+    focus = s.CharField()
     child = s.CharField()
     drill = s.CharField()
     members = MemberSerializer(many=True)
@@ -242,10 +242,19 @@ class GroupSerializer(Plain):
     station = s.IntegerField(allow_null=True)
 
 
+class SingleSerializer(MemberSerializer):
+    """A student with a focus that too few others share."""
+
+    fault = s.CharField()
+    focus = s.CharField()
+    drill = s.CharField()
+
+
 class SectionalsSerializer(Plain):
-    """The plan for a rehearsal."""
+    """The plan for a rehearsal; ``singles`` are too few for a group."""
 
     groups = GroupSerializer(many=True)
+    singles = SingleSerializer(many=True)
 
 
 class ArchiveInSerializer(Plain):

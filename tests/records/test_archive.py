@@ -200,7 +200,7 @@ class ArchiveTests(RecordCase):
             (data[: len(data) // 2], "incomplete or was changed"),
             (changed(data, {archive_format.MANIFEST: b"{}"}), "list of contents can't be read"),
             (changed(data, {archive_format.MANIFEST: lambda text: text.replace(
-                b'"version": 2', b'"version": 99')}), "of version 99"),
+                b'"version": 2', b'"version": 99')}), "has version 99"),
             (changed(data, {"tables/band.student.jsonl": b""}), "has changed"),
             (changed(data, {"clip.mp4": lambda clip: clip[:-9] + b"tampered!"}),
              "has changed"),

@@ -72,7 +72,7 @@ class BoxTests(ReedCase):
         self.assertEqual([r["slot"] for r in box["reeds"]], [1, 2, 3, 4, 5])
         self.assertEqual(box["strength"], "2.5")
         refused = self.sent("put", reverse("reed", args=[second]), {"condition": "good"}, 400)
-        self.assertIn("Another reed lies in slot 2", refused["detail"])
+        self.assertIn("Another reed is in slot 2", refused["detail"])
 
     def test_what_can_not_be_is_said(self) -> None:
         horn = reverse("reed-box", args=[self.student.pk])

@@ -1816,7 +1816,7 @@ export interface components {
         Group: {
             number: number;
             fault: string;
-            name: string;
+            focus: string;
             child: string;
             drill: string;
             members: components["schemas"]["Member"][];
@@ -2409,9 +2409,10 @@ export interface components {
             name: string;
             arc: number;
         };
-        /** @description The plan for a rehearsal. */
+        /** @description The plan for a rehearsal; ``singles`` are too few for a group. */
         Sectionals: {
             groups: components["schemas"]["Group"][];
+            singles: components["schemas"]["Single"][];
         };
         /** @description One measure along time, with the band it should stay in. */
         Series: {
@@ -2455,6 +2456,15 @@ export interface components {
                 [key: string]: number[];
             };
             covered: string[];
+        };
+        /** @description A student with a focus that too few others share. */
+        Single: {
+            student: number;
+            name: string;
+            section: string;
+            fault: string;
+            focus: string;
+            drill: string;
         };
         /** @description A common size that millimetres are taken from. */
         Size: {

@@ -88,7 +88,7 @@ export default function SectionalsScreen() {
         ))}
       </div>
       <Refused error={sectionals.error} />
-      {sectionals.isSuccess && groups.length === 0 && (
+      {sectionals.isSuccess && groups.length === 0 && sectionals.data.singles.length === 0 && (
         <p className="py-4 fs-5 serif">
           Nobody has a focus in the last {wishes.days} days. Review the waiting takes, or
           include older ones.
@@ -96,6 +96,7 @@ export default function SectionalsScreen() {
       )}
       <Rotation groups={groups} stations={wishes.stations} />
       <Left groups={groups} />
+      <Singles singles={sectionals.data?.singles ?? []} />
     </main>
   );
 }
@@ -129,8 +130,8 @@ function Rotation({ groups, stations }: { groups: Group[]; stations: number }) {
 function GroupCard({ group, rooms }: { group: Group; rooms: number }) {
   const called = useCalled();
   return (
-    <section className="group" aria-label={`Group ${group.number}: ${group.name}`}>
-      <h2 className="h4 mb-1">{group.name}</h2>
+    <section className="group" aria-label={`Group ${group.number}: ${group.focus}`}>
+      <h2 className="h4 mb-1">{group.focus}</h2>
       <p className="kicker mb-2">
         {rooms > 1 && `Room ${group.station}. `}
         {group.drill}: “{group.child}”
@@ -158,11 +159,34 @@ function Left({ groups }: { groups: Group[] }) {
       <p className="mb-0">
         {left
           .map(
-            (group) => `${group.name}: ${group.members.map((m) => called(m.name)).join(", ")}`,
+            (group) => `${group.focus}: ${group.members.map((m) => called(m.name)).join(", ")}`,
           )
           .join("; ")}
         . Allow more minutes, shorter turns or another room.
       </p>
+    </section>
+  );
+}
+
+/** Those whose focus too few others share for a group. */
+function Singles({ singles }: { singles: Sectionals["singles"] }) {
+  const called = useCalled();
+  if (singles.length === 0) return null;
+  return (
+    <section className="border-top pt-2 mt-3" aria-labelledby="singles-title">
+      <h2 className="h5" id="singles-title">
+        Single lessons
+      </h2>
+      <ul className="list-unstyled mb-0">
+        {singles.map((one) => (
+          <li key={one.student}>
+            <Link to={`/students/${one.student}`}>{called(one.name)}</Link>
+            <span className="kicker">
+              , {one.section}: {one.focus}, {one.drill}
+            </span>
+          </li>
+        ))}
+      </ul>
     </section>
   );
 }

@@ -58,7 +58,12 @@ describe("a trend", () => {
 });
 
 describe("the filter of the band", () => {
-  const chair = { name: "Zoë Nuñez", instrument: "horn", focus: "smile", state: "recheck-due" } as Chair;
+  const chair = {
+    name: "Zoë Nuñez",
+    instrument: "horn",
+    focus: "smile",
+    state: "recheck-due",
+  } as Chair;
 
   it("asks for all that is chosen", () => {
     expect(fits(chair, "Horns", ALL)).toBe(true);

@@ -29,6 +29,14 @@ class Group:
 
 
 @dataclass(frozen=True)
+class Grouping:
+    """Groups of a workable size, and who is left over: single lessons."""
+
+    groups: list[Group]
+    singles: list[Member]
+
+
+@dataclass(frozen=True)
 class Turn:
     """A group's place in the rehearsal: minutes from its start, at which station."""
 
@@ -46,34 +54,41 @@ class Rotation:
     left: tuple[int, ...]
 
 
-def groups_of(members: list[Member], least: int, most: int) -> list[Group]:
-    """Groups by fault, each as even as they go, none larger than ``most``.
-
-    least  fewer than this are not brought together for the fault: they come one by one
+def groups_of(members: list[Member], least: int, most: int) -> Grouping:
+    """Groups by fault, as even as they go, none smaller than ``least`` or larger than ``most``.
 
     Neighbours in a section stay together. The most pressing fault comes first, and of two
     faults that rank alike the larger group. ValueError when the sizes contradict each other.
 
     >>> five = [Member(n, str(n), "Horn", "smile", 3) for n in range(5)]
-    >>> [len(g.members) for g in groups_of(five, 2, 4)]
+    >>> [len(g.members) for g in groups_of(five, 2, 4).groups]
     [3, 2]
+    >>> found = groups_of(five, 3, 4)
+    >>> [len(g.members) for g in found.groups], len(found.singles)
+    ([4], 1)
     """
     if not 1 <= least <= most:
         raise ValueError("The minimum can't be larger than the maximum.")
     by_fault: dict[str, list[Member]] = {}
     for member in sorted(members, key=lambda m: (m.section, m.name, m.student)):
         by_fault.setdefault(member.fault, []).append(member)
-    groups = []
+    groups, singles = [], []
     for fault, sharing in by_fault.items():
-        if len(sharing) < least:
-            groups += [Group(fault, (one,)) for one in sharing]
-            continue
-        parts = ceil(len(sharing) / most)
-        sizes = [len(sharing) // parts + (n < len(sharing) % parts) for n in range(parts)]
-        for size in sizes:
+        for size in _sizes(len(sharing), least, most):
             groups.append(Group(fault, tuple(sharing[:size])))
             sharing = sharing[size:]
-    return sorted(groups, key=lambda g: (g.members[0].rank, -len(g.members), g.members[0].name))
+        singles += sharing
+    groups.sort(key=lambda g: (g.members[0].rank, -len(g.members), g.members[0].name))
+    return Grouping(groups, sorted(singles, key=lambda m: (m.rank, m.section, m.name)))
+
+
+def _sizes(count: int, least: int, most: int) -> list[int]:
+    """Sizes of the groups that so many make: everybody if that goes, else as many as go."""
+    parts = ceil(count / most)
+    if parts and count // parts < least:
+        parts = count // least
+    seats = min(count, parts * most)
+    return [seats // parts + (n < seats % parts) for n in range(parts)]
 
 
 def rotation(groups: list[Group], minutes: int, total: int, stations: int) -> Rotation:

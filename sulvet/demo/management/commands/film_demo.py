@@ -10,6 +10,7 @@ from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
+import django
 from django.core.management.base import BaseCommand
 
 from sulvet.core import sandbox
@@ -88,7 +89,10 @@ class Command(BaseCommand):
             for take in takes
             if not options["read"] and (options["names"] or not take.clip.exists())
         ]
-        with ProcessPoolExecutor(os.cpu_count(), get_context("spawn")) as pool:
+        # A new process must know the apps before it unpickles what it is to do.
+        with ProcessPoolExecutor(
+            os.cpu_count(), get_context("spawn"), initializer=django.setup
+        ) as pool:
             for take, size in zip(wanted, pool.map(film, wanted), strict=True):
                 self.stdout.write(f"filmed {take.name}, {size // 1024} KB")
         close_ups = [s.close_up for s in STUDENTS if s.close_up is not None]
