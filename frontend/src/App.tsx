@@ -5,6 +5,7 @@ import { useSession } from "./api/queries";
 import { BandScreen } from "./band/BandScreen";
 import { LoginScreen } from "./login/LoginScreen";
 import { Shell } from "./shared/Shell";
+import { setPaper } from "./shared/slip";
 import { Trouble, Waiting } from "./shared/states";
 import { SchoolDaysScreen } from "./plan/SchoolDaysScreen";
 import { StandardsScreen } from "./standards/StandardsScreen";
@@ -17,6 +18,8 @@ const SectionalsScreen = lazy(() => import("./sectionals/SectionalsScreen"));
 const CloseUpScreen = lazy(() => import("./closeups/CloseUpScreen"));
 const ReedsScreen = lazy(() => import("./reeds/ReedsScreen"));
 const RecordsScreen = lazy(() => import("./records/RecordsScreen"));
+const HelpScreen = lazy(() => import("./help/HelpScreen"));
+const SettingsScreen = lazy(() => import("./settings/SettingsScreen"));
 const BenchScreen = lazy(() => import("./bench/BenchScreen"));
 
 export function App() {
@@ -27,6 +30,7 @@ export function App() {
     return <Trouble error={session.error} retry={() => void session.refetch()} />;
   if (session.data.username === null)
     return <LoginScreen first={session.data.new} codeNeeded={session.data.code_needed} />;
+  setPaper(session.data.paper);
   return (
     <Shell username={session.data.username}>
       <ErrorBoundary FallbackComponent={Broken} resetKeys={[pathname]}>
@@ -45,6 +49,8 @@ export function App() {
             <Route path="/standards" element={<StandardsScreen />} />
             <Route path="/standards/:instrument" element={<StandardsScreen />} />
             <Route path="/school-days" element={<SchoolDaysScreen />} />
+            <Route path="/help" element={<HelpScreen />} />
+            <Route path="/settings" element={<SettingsScreen />} />
             <Route path="*" element={<Trouble error={new Error("Page not found.")} />} />
           </Routes>
         </Suspense>

@@ -10,6 +10,8 @@ import { applyTheme, storedTheme } from "./shared/theme";
 import "./styles/theme.scss";
 
 applyTheme(storedTheme());
+// Days are counted as they are here, unless the teacher has set another place.
+document.cookie = `sulvet-zone=${Intl.DateTimeFormat().resolvedOptions().timeZone}; path=/; samesite=lax`;
 
 const client = new QueryClient({
   defaultOptions: {

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 
 from django.contrib.auth import (
@@ -11,7 +12,9 @@ from django.contrib.auth import (
     logout,
     update_session_auth_hash,
 )
+from django.contrib.auth.models import User
 from django.http import HttpResponse
+from django.utils import timezone
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect
 from drf_spectacular.utils import extend_schema
@@ -22,8 +25,9 @@ from rest_framework.response import Response
 from rest_framework.throttling import SimpleRateThrottle
 from rest_framework.views import APIView
 
-from sulvet.accounts import access_log
+from sulvet.accounts import access_log, preferences
 from sulvet.accounts.errors import Refused
+from sulvet.accounts.preferences import Wishes, wishes_of
 from sulvet.accounts.services import (
     check_code,
     code_needed,
@@ -36,10 +40,11 @@ from sulvet.core.formats import tables
 
 
 class SessionSerializer(serializers.Serializer[Any]):
-    """Who is logged in; ``new`` when the installation has no account yet, ``code_needed`` when
-    making it takes the code that was printed at the start."""
+    """Who is logged in, and what they prefer; ``new`` when the installation has no account yet,
+    ``code_needed`` when making it takes the code that was printed at the start."""
 
     username = serializers.CharField(allow_null=True)
+    paper = serializers.CharField(allow_blank=True)
     new = serializers.BooleanField()
     code_needed = serializers.BooleanField()
 
@@ -69,7 +74,9 @@ def _session(request: Request) -> Response:
     name = user.get_username() if user.is_authenticated else None
     new = name is None and not get_user_model().objects.exists()
     needed = new and code_needed(request.META.get("REMOTE_ADDR", ""))
-    page = {"username": name, "new": new, "code_needed": needed}
+    wishes = wishes_of(user) if isinstance(user, User) else Wishes()
+    page = {"username": name, "new": new, "code_needed": needed,
+            "paper": wishes.paper}  # fmt: skip
     return Response(SessionSerializer(page).data)
 
 
@@ -122,6 +129,48 @@ def _cleared(answer: Response) -> Response:
     """What the browser holds in memory and in caches goes as well."""
     answer.headers["Clear-Site-Data"] = '"cache"'
     return answer
+
+
+class PreferencesSerializer(serializers.Serializer[Any]):
+    """Time zone and paper; empty leaves them to browser and computer."""
+
+    time_zone = serializers.CharField(max_length=60, allow_blank=True)
+    paper = serializers.CharField(max_length=10, allow_blank=True)
+
+
+class PreferencesPageSerializer(PreferencesSerializer):
+    """What is set, and what can be."""
+
+    time_zones = serializers.ListField(child=serializers.CharField())
+    today = serializers.DateField()
+
+
+class PreferencesView(APIView):
+    """What the teacher prefers."""
+
+    @extend_schema(responses=PreferencesPageSerializer, operation_id="preferences")
+    def get(self, request: Request) -> Response:
+        """What is set, and what can be set."""
+        return self._page(request)
+
+    @extend_schema(
+        request=PreferencesSerializer,
+        responses=PreferencesPageSerializer,
+        operation_id="set_preferences",
+    )
+    def put(self, request: Request) -> Response:
+        """Set time zone and paper."""
+        given = PreferencesSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        wishes = preferences.Wishes(**given.validated_data)
+        preferences.set_wishes(request._request, teacher_of(request), wishes)
+        return self._page(request)
+
+    def _page(self, request: Request) -> Response:
+        wishes = preferences.wishes_of(teacher_of(request))
+        page = {**asdict(wishes), "time_zones": preferences.time_zones(),
+                "today": timezone.localdate()}  # fmt: skip
+        return Response(PreferencesPageSerializer(page).data)
 
 
 class PasswordView(APIView):

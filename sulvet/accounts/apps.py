@@ -11,5 +11,5 @@ class AccountsConfig(AppConfig):
     name = "sulvet.accounts"
 
     def ready(self) -> None:
-        """Connect what notes when a session began."""
-        from sulvet.accounts import idle  # noqa: F401
+        """Connect what a session keeps from its beginning."""
+        from sulvet.accounts import idle, preferences  # noqa: F401

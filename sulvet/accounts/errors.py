@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from rest_framework import status
-from rest_framework.exceptions import APIException, ValidationError
+from rest_framework.exceptions import APIException, NotAuthenticated, ValidationError
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
@@ -30,8 +30,12 @@ class Conflict(Refused):
 
 
 def handle(error: Exception, context: dict[str, Any]) -> Response | None:
-    """DRF's handler; validation errors get a ``detail`` sentence as well."""
+    """DRF's handler; validation errors and ended sessions get a ``detail`` sentence as well."""
     response = exception_handler(error, context)
+    if response is not None and isinstance(error, NotAuthenticated):
+        # The page asks for the password by this, and does it again.
+        response.data = {"detail": "You are not logged in any more. Log in again.",
+                         "code": "logged-out"}  # fmt: skip
     if response is not None and isinstance(error, ValidationError):
         data = response.data if isinstance(response.data, dict) else {"errors": response.data}
         parts = [

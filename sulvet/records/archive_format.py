@@ -10,6 +10,7 @@ from typing import Any
 
 from django.db import models
 
+from sulvet.accounts.models import Preferences
 from sulvet.band.models import Band, Retention, Section, Student
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.hand.models import HandMark
@@ -34,9 +35,9 @@ from sulvet.takes.models import (
 FORMAT, VERSION = "sulvet band", 2
 MANIFEST, MOST_MANIFEST = "manifest.json", 50_000_000
 
-#: What is said of this computer's disk and of no band; and what an account agreed to, which an
-#: archive can't agree to for another.
-STAYS_HERE: tuple[type[models.Model], ...] = (Discarded, Retention)
+#: What is said of this computer's disk and of no band; and what an account agreed to or prefers,
+#: which an archive can't say for another.
+STAYS_HERE: tuple[type[models.Model], ...] = (Discarded, Retention, Preferences)
 
 #: Tables after those they hang on, each with the way to its teacher.
 TABLES: tuple[tuple[type[models.Model], str], ...] = (

@@ -12,6 +12,7 @@ from django.db.models import Exists, OuterRef
 from django.utils import timezone
 
 from sulvet.accounts import access_log
+from sulvet.accounts.preferences import zone_of
 from sulvet.band.consent import deletions, is_over
 from sulvet.band.models import Retention, Student
 from sulvet.takes import uploads
@@ -39,10 +40,12 @@ def note_what_is_over(day: datetime.date) -> None:
 
 def delete_what_is_over(day: datetime.date | None = None) -> tuple[int, int]:
     """Delete what its teacher agreed to have deleted; how many takes, and how many students."""
-    day = day or timezone.localdate()
-    note_what_is_over(day)
+    given = day
+    note_what_is_over(given or timezone.localdate())
     takes = students = 0
     for rule in Retention.objects.select_related("teacher"):
+        with zone_of(rule.teacher):
+            day = given or timezone.localdate()
         for student in Student.objects.filter(section__band__teacher=rule.teacher_id):
             clips_on, all_on = deletions(student, rule, day)
             if all_on is not None and all_on <= day:

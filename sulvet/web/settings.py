@@ -9,6 +9,7 @@ SULVET_IDLE_MINUTES    after so long without a request a session ends (240)
 SULVET_BACKUPS         folder for an archive of each account a day, read back after it was written
 SULVET_BACKUPS_KEPT    so many of an account stay (7)
 SULVET_BACKUP_PASSPHRASE_FILE  what they are encrypted with stands there
+SULVET_TIME_ZONE       where the school is, such as Europe/Zurich (this computer's)
 SULVET_TASKS_BACKEND   another backend of django-tasks, for a real queue server
 SULVET_MAX_CLIP_MB     largest clip (500)
 SULVET_MAX_CLIP_SECONDS  longest clip (180)
@@ -26,6 +27,7 @@ from urllib.parse import urlsplit
 
 import environ
 from django.core.exceptions import ImproperlyConfigured
+from tzlocal import get_localzone_name
 
 env = environ.Env()
 ROOT = Path(__file__).resolve().parents[2]
@@ -108,6 +110,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
     "sulvet.accounts.idle.IdleTimeout",
+    "sulvet.accounts.preferences.SchoolPlace",
     "sulvet.web.accesses.AccessLog",
 ]
 ROOT_URLCONF = "sulvet.web.urls"
@@ -164,7 +167,10 @@ SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 
 USE_TZ = True
-TIME_ZONE = "UTC"
+#: Where a teacher has set none and no browser tells: that of this computer.
+TIME_ZONE = env("SULVET_TIME_ZONE", default=None) or (
+    "UTC" if TESTING else get_localzone_name() or "UTC"
+)
 LANGUAGE_CODE = "en"
 
 STATIC_URL = "/static/"

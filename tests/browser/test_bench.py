@@ -105,7 +105,7 @@ class BenchTests(BrowserTestCase):
         page.keyboard.press("Shift+B")
         expect(own.get_by_text("Focus", exact=True)).to_be_visible()
         # A letter by key, and away again.
-        page.keyboard.press("l")
+        page.keyboard.press("3")
         page.keyboard.press("c")
         expect(page.locator('[data-phase="change"]')).to_have_count(1)
         page.keyboard.press("Escape")
@@ -198,6 +198,7 @@ class BenchTests(BrowserTestCase):
         finding = page.get_by_role("article", name="Finding: Bulging chin")
         expect(finding).to_be_visible()
         self.assertTrue(self.dimension("chin_hollow").startswith("−"))
+        page.get_by_role("button", name="teacher").tap()
         page.get_by_role("button", name="Dark mode").tap()
         self.assert_accessible()
         # No part of the page is out of reach without scrolling it.

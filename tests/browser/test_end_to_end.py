@@ -280,6 +280,7 @@ class EndToEndTests(BrowserTestCase):
 
     def test_the_hand_is_measured(self) -> None:
         page = self.page
+        page.get_by_role("button", name="teacher").click()
         page.get_by_role("link", name="Marking accuracy").click()
         expect(page.get_by_role("heading", name="Next: right mouth corner")).to_be_visible()
         self.assert_accessible()
@@ -327,6 +328,7 @@ class EndToEndTests(BrowserTestCase):
 
     def test_a_new_installation_asks_for_its_first_account(self) -> None:
         page = self.page
+        page.get_by_role("button", name="teacher").click()
         page.get_by_role("button", name=re.compile("Log out")).click()
         expect(page.get_by_role("button", name="Log in")).to_be_visible()
         self.assert_accessible()

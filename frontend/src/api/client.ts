@@ -58,13 +58,39 @@ const guard: Middleware = {
 /** How often a busy server is asked again. */
 const TRIES = 5;
 
+type AskToLogIn = () => Promise<void>;
+let askToLogIn: AskToLogIn | null = null;
+let logging: Promise<void> | null = null;
+
+/** Who asks for the password when a session has ended; null when the page has no such thing. */
+export function whenLoggedOut(ask: AskToLogIn | null): void {
+  askToLogIn = ask;
+}
+
+/** Whether an answer says that the session has ended. */
+async function isLoggedOut(answer: Response): Promise<boolean> {
+  if (answer.status !== 403) return false;
+  const body: unknown = await answer
+    .clone()
+    .json()
+    .catch(() => null);
+  return (
+    typeof body === "object" && body !== null && "code" in body && body.code === "logged-out"
+  );
+}
+
 /**
  * Asks again what a busy server has not done (503): it says for how long to wait, and has
- * written nothing.
+ * written nothing. When the session has ended, the password is asked for first: nothing is lost.
  */
 export async function patiently(ask: () => Promise<Response>): Promise<Response> {
   for (let tried = 1; ; tried++) {
     const answer = await ask();
+    if (askToLogIn && (await isLoggedOut(answer))) {
+      logging ??= askToLogIn().finally(() => (logging = null));
+      await logging;
+      continue;
+    }
     const wait = Number(answer.headers.get("Retry-After"));
     if (answer.status !== 503 || !wait || tried === TRIES) return answer;
     await new Promise((resolve) => setTimeout(resolve, wait * 1000));
@@ -72,7 +98,13 @@ export async function patiently(ask: () => Promise<Response>): Promise<Response>
 }
 
 export const api = createClient<paths>({
-  fetch: (request) => patiently(() => fetch(request.clone())),
+  fetch: (request) =>
+    patiently(() => {
+      const copy = request.clone();
+      // Another login brings another token.
+      if (copy.method !== "GET") copy.headers.set("X-CSRFToken", csrfToken());
+      return fetch(copy);
+    }),
 });
 api.use(guard);
 

@@ -39,6 +39,7 @@ export const keys = {
   zones: (instrument: string, body: object) => ["zones", instrument, body] as const,
 
   retention: ["retention"] as const,
+  preferences: all("preferences"),
 
   allReeds: all("reeds"),
   reeds: (student: number) => ["reeds", student] as const,

@@ -265,6 +265,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/preferences/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is set, and what can be set. */
+        get: operations["preferences"];
+        /** @description Set time zone and paper. */
+        put: operations["set_preferences"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rechecks/{recheck_id}/": {
         parameters: {
             query?: never;
@@ -2203,6 +2221,19 @@ export interface components {
             date: string;
             done: boolean;
         };
+        /** @description What is set, and what can be. */
+        PreferencesPage: {
+            time_zone: string;
+            paper: string;
+            time_zones: string[];
+            /** Format: date */
+            today: string;
+        };
+        /** @description Time zone and paper; empty leaves them to browser and computer. */
+        PreferencesRequest: {
+            time_zone: string;
+            paper: string;
+        };
         /** @description What a frame would measure, by measure; and its derived anchors on the sheet. */
         Preview: {
             values: {
@@ -2436,11 +2467,12 @@ export interface components {
             sounding: boolean[] | null;
         };
         /**
-         * @description Who is logged in; ``new`` when the installation has no account yet, ``code_needed`` when
-         *     making it takes the code that was printed at the start.
+         * @description Who is logged in, and what they prefer; ``new`` when the installation has no account yet,
+         *     ``code_needed`` when making it takes the code that was printed at the start.
          */
         Session: {
             username: string | null;
+            paper: string;
             new: boolean;
             code_needed: boolean;
         };
@@ -3346,6 +3378,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudentPlans"];
+                };
+            };
+        };
+    };
+    preferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreferencesPage"];
+                };
+            };
+        };
+    };
+    set_preferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreferencesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreferencesPage"];
                 };
             };
         };

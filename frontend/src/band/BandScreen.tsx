@@ -42,6 +42,7 @@ export function BandScreen() {
   return (
     <PageLines.Provider value={band.data.lines}>
       <main className="page" id="main">
+        <title>{`${name || "Your band"} – Sulvet`}</title>
         <div className="band-heading d-flex flex-wrap align-items-baseline gap-2 mb-2">
           <h1 className="mb-0">{name || "Your band"}</h1>
           <span className="faint figures">{counted(chairs, "student")}</span>

@@ -1,66 +1,72 @@
 /** How the band is looked at: in the address, so that Back and a bookmark keep it. */
+import { useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
 import { ALL, type Filter } from "./filters";
 
 export type Sort = "section" | "name" | "instrument" | "state" | "take";
 export type Kind = "plan" | "list";
 
-export interface BandView {
+interface Stand {
   filter: Filter;
-  setFilter: (filter: Filter) => void;
   kind: Kind | null;
-  setKind: (kind: Kind) => void;
   sort: Sort;
   down: boolean;
+  folded: string[];
+}
+
+export interface BandView extends Stand {
+  setFilter: (filter: Filter) => void;
+  setKind: (kind: Kind) => void;
   /** Sort by a column; the same one again turns it round. */
   sortBy: (sort: Sort) => void;
-  folded: string[];
   fold: (section: string) => void;
 }
 
 const SORTS: readonly Sort[] = ["section", "name", "instrument", "state", "take"];
 
+function read(params: URLSearchParams): Stand {
+  const filter: Record<string, string> = {};
+  for (const name of Object.keys(ALL)) filter[name] = params.get(name) ?? "";
+  const kind = params.get("view");
+  return {
+    filter: { ...ALL, ...filter },
+    kind: kind === "plan" || kind === "list" ? kind : null,
+    sort: SORTS.find((one) => one === params.get("sort")) ?? "section",
+    down: params.has("down"),
+    folded: params.getAll("folded"),
+  };
+}
+
+function written({ filter, kind, sort, down, folded }: Stand): string {
+  const params = new URLSearchParams();
+  for (const [name, value] of Object.entries(filter)) if (value) params.set(name, value);
+  if (kind) params.set("view", kind);
+  if (sort !== "section") params.set("sort", sort);
+  if (down) params.set("down", "1");
+  for (const section of folded) params.append("folded", section);
+  return params.toString();
+}
+
 export function useBandView(): BandView {
   const [params, setParams] = useSearchParams();
-  const change = (part: Record<string, string>) =>
-    setParams(
-      (before) => {
-        const after = new URLSearchParams(before);
-        for (const [name, value] of Object.entries(part))
-          if (value) after.set(name, value);
-          else after.delete(name);
-        return after;
-      },
-      { replace: true },
-    );
-  const filter = { ...ALL };
-  for (const name of Object.keys(ALL) as (keyof Filter)[])
-    (filter as Record<string, string>)[name] = params.get(name) ?? "";
-  const kind = params.get("view");
-  const sort = SORTS.find((one) => one === params.get("sort")) ?? "section";
-  const down = params.get("down") !== null;
-  const folded = params.getAll("folded");
+  // The address follows: it is written too late to be typed into.
+  const [stand, setStand] = useState(() => read(params));
+  const address = written(stand);
+  useEffect(() => {
+    if (address !== params.toString()) setParams(address, { replace: true });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- only what is set here is written
+  }, [address]);
+  const change = (part: Partial<Stand>) => setStand((before) => ({ ...before, ...part }));
   return {
-    filter,
-    setFilter: (next) => change({ ...next }),
-    kind: kind === "plan" || kind === "list" ? kind : null,
-    setKind: (next) => change({ view: next }),
-    sort,
-    down,
-    sortBy: (next) => change({ sort: next, down: next === sort && !down ? "1" : "" }),
-    folded,
+    ...stand,
+    setFilter: (filter) => change({ filter }),
+    setKind: (kind) => change({ kind }),
+    sortBy: (sort) => change({ sort, down: sort === stand.sort && !stand.down }),
     fold: (section) =>
-      setParams(
-        (before) => {
-          const after = new URLSearchParams(before);
-          after.delete("folded");
-          const next = folded.includes(section)
-            ? folded.filter((one) => one !== section)
-            : [...folded, section];
-          for (const one of next) after.append("folded", one);
-          return after;
-        },
-        { replace: true },
-      ),
+      change({
+        folded: stand.folded.includes(section)
+          ? stand.folded.filter((one) => one !== section)
+          : [...stand.folded, section],
+      }),
   };
 }

@@ -5,6 +5,7 @@ import { useSound } from "../api/sound";
 import { useFreshTakes, useLandmarks, useTake } from "../api/queries";
 import { TakeProgress } from "../shared/TakeProgress";
 import { Trouble, Waiting } from "../shared/states";
+import { useCalled } from "../shared/projector";
 import { useKeys } from "../shared/useKeys";
 import { Heading } from "./Heading";
 import { DrawingPanel } from "./DrawingPanel";
@@ -35,6 +36,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
   const bench = useBench(page, landmarks);
   const queue = useTakeQueue(take.id);
   const navigate = useNavigate();
+  const called = useCalled();
   const [open, setOpen] = useState<Toggle>(null);
   // Asked for, so that nothing moves under the hand that marks.
   const [listening, setListening] = useState(false);
@@ -56,6 +58,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
 
   return (
     <main className={take.state === "ready" ? "bench" : "bench undrawn"}>
+      <title>{`${called(page.student_name)} – Sulvet`}</title>
       <Heading page={page} bench={bench} queue={queue} />
       {page.has_frames ? (
         <TakeWindow

@@ -78,6 +78,7 @@ export default function ClipsScreen() {
   const sent = rows.filter((row) => row.state === "sent").length;
   return (
     <main className="page">
+      <title>Upload clips – Sulvet</title>
       <h1>Upload clips</h1>
       <Refused error={match.error} />
       {rows.length === 0 ? (

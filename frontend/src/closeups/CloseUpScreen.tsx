@@ -102,6 +102,7 @@ function Opened({ page }: { page: CloseUp }) {
 
   return (
     <main className="close-up">
+      <title>Reed close-up – Sulvet</title>
       <div className="heading">
         <h1>
           <Link to={`/students/${page.student}`}>{called(page.name)}</Link>

@@ -30,6 +30,7 @@ function Hand({ stands, words }: Props) {
   const name = next ? words.get(next.landmark) : undefined;
   return (
     <main className="hand">
+      <title>Marking accuracy – Sulvet</title>
       <div className="heading">
         <h1>Marking accuracy</h1>
         <span className="faint">

@@ -24,6 +24,7 @@ export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded:
   });
   return (
     <main className="page" style={{ maxWidth: "30rem", paddingTop: "12vh" }}>
+      <title>Sulvet</title>
       <h1 className="display-5 mb-1">Sulvet</h1>
       <p className="faint mb-4">
         {first

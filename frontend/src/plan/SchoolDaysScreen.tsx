@@ -23,6 +23,7 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
     setFree(free.map((f, k) => (k === n ? { ...f, ...part } : f)));
   return (
     <main className="page">
+      <title>School days – Sulvet</title>
       <h1>School days</h1>
       <p className="faint">
         A recheck on a day off moves to the next school day. Running plans are updated.

@@ -7,7 +7,6 @@ import { csrfToken, Refusal } from "../api/client";
 import { useTakeInArchive } from "../api/records";
 import { counted } from "../shared/format";
 import { Refused } from "../shared/states";
-import { Account } from "./Account";
 import { Deletion } from "./Deletion";
 
 const OUT: [string, string, string][] = [
@@ -32,6 +31,7 @@ export default function RecordsScreen() {
   const chairs = band.data?.sections.reduce((sum, s) => sum + s.chairs.length, 0);
   return (
     <main className="page">
+      <title>Export and backup – Sulvet</title>
       <h1>Export and backup</h1>
       <div className="row g-5">
         <section className="col-lg-6" aria-labelledby="out-title">
@@ -157,7 +157,6 @@ export default function RecordsScreen() {
         </section>
       </div>
       <Deletion />
-      <Account />
     </main>
   );
 }

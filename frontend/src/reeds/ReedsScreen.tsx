@@ -16,7 +16,8 @@ export default function ReedsScreen() {
   const total = buy.reduce((sum, row) => sum + row.count, 0);
   return (
     <main className="page">
-      <div className="d-flex align-items-baseline gap-3 mb-2">
+      <title>Reeds – Sulvet</title>
+      <div className="d-flex flex-wrap align-items-baseline gap-3 mb-2">
         <h1 className="mb-0">Reeds</h1>
         <span className="faint">a worn reed sounds like a bad embouchure</span>
       </div>
@@ -25,7 +26,7 @@ export default function ReedsScreen() {
       ) : (
         <div className="reeds-columns">
           <section aria-label="Boxes">
-            <Table>
+            <Table responsive>
               <thead>
                 <tr>
                   <th scope="col">Student</th>
@@ -42,7 +43,7 @@ export default function ReedsScreen() {
             </Table>
           </section>
           <section aria-labelledby="buy-title">
-            <div className="d-flex align-items-baseline gap-3">
+            <div className="d-flex flex-wrap align-items-baseline gap-3">
               <h2 id="buy-title" className="h3">
                 To buy
               </h2>

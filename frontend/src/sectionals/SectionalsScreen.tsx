@@ -50,7 +50,8 @@ export default function SectionalsScreen() {
   const groups = sectionals.data?.groups ?? [];
   return (
     <main className="page sectionals">
-      <div className="d-flex align-items-baseline gap-3">
+      <title>Sectionals – Sulvet</title>
+      <div className="d-flex flex-wrap align-items-baseline gap-3">
         <h1 className="mb-0">Sectionals</h1>
         <span className="faint">Groups students with the same focus</span>
         <span className="flex-fill" />

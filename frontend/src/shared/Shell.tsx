@@ -1,9 +1,10 @@
-/** The masthead every screen has, and the sheet of keys. */
+/** The masthead every screen has, and the sheet of shortcuts. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
-import { Alert, Button } from "react-bootstrap";
+import { Alert, Button, Dropdown } from "react-bootstrap";
 import { Link, useLocation } from "react-router";
 import { api } from "../api/client";
+import { LoginSheet } from "../login/LoginSheet";
 import { ShortcutSheet } from "./ShortcutSheet";
 import { setProjector, useProjector } from "./projector";
 import { applyTheme, storedTheme } from "./theme";
@@ -14,9 +15,21 @@ const PAGES = [
   ["/sectionals", "Sectionals"],
   ["/reeds", "Reeds"],
   ["/standards", "Standards"],
-  ["/hand", "Marking accuracy"],
-  ["/records", "Backup"],
+  ["/help", "Help"],
 ] as const;
+/** What is not needed every day. */
+const ACCOUNT_PAGES = [
+  ["/settings", "Settings"],
+  ["/hand", "Marking accuracy"],
+  ["/records", "Export and backup"],
+  ["/school-days", "School days"],
+] as const;
+
+/** Students, takes and clips belong to the band. */
+function isOn(pathname: string, address: string): boolean {
+  if (address !== "/") return pathname.startsWith(address);
+  return pathname === "/" || /^\/(students|takes|clips)/.test(pathname);
+}
 
 /** What the page one comes from could not finish; gone with the next page. */
 function Notice() {
@@ -34,21 +47,43 @@ export function Shell({ username, children }: { username: string; children: Reac
   const [keysShown, showKeys] = useState(false);
   const [theme, setTheme] = useState(storedTheme);
   useKeys({ "?": () => showKeys(true) });
+  const { pathname } = useLocation();
+  const [menu, showMenu] = useState(false);
   const projected = useProjector();
   const other = theme === "paper" ? "pit" : "paper";
+  const links = (
+    <>
+      {PAGES.map(([address, name]) => (
+        <Link
+          key={address}
+          to={address}
+          className="text-body"
+          aria-current={isOn(pathname, address) ? "page" : undefined}
+        >
+          {name}
+        </Link>
+      ))}
+    </>
+  );
   return (
     <>
-      <header className="masthead">
+      <a className="skip-link" href="#content">
+        Skip to content
+      </a>
+      <header className={`masthead ${menu ? "open" : ""}`}>
         <Link to="/" className="title">
           Sulvet
         </Link>
-        <nav aria-label="Main">
-          {PAGES.map(([address, name]) => (
-            <Link key={address} to={address} className="text-body">
-              {name}
-            </Link>
-          ))}
-        </nav>
+        <Button
+          variant="outline-secondary"
+          size="sm"
+          className="menu"
+          aria-expanded={menu}
+          onClick={() => showMenu(!menu)}
+        >
+          Menu
+        </Button>
+        <nav aria-label="Main">{links}</nav>
         <span className="spacer" />
         <Button
           variant="link"
@@ -58,31 +93,47 @@ export function Shell({ username, children }: { username: string; children: Reac
         >
           {projected ? "In class ✓" : "In class"}
         </Button>
-        <Button
-          variant="link"
-          onClick={() => {
-            applyTheme(other);
-            setTheme(other);
-          }}
-        >
-          {other === "pit" ? "Dark mode" : "Light mode"}
-        </Button>
         <Button variant="link" className="keys" onClick={() => showKeys(true)}>
           Shortcuts <kbd>?</kbd>
         </Button>
-        <Button
-          variant="link"
-          onClick={async () => {
-            await api.DELETE("/api/session/");
-            client.clear();
-            window.location.assign("/");
-          }}
-        >
-          Log out<span className="visually-hidden"> {username}</span>
-        </Button>
+        <Dropdown align="end">
+          <Dropdown.Toggle variant="link" className="account">
+            {username}
+          </Dropdown.Toggle>
+          <Dropdown.Menu>
+            {ACCOUNT_PAGES.map(([address, name]) => (
+              <Dropdown.Item key={address} as={Link} to={address}>
+                {name}
+              </Dropdown.Item>
+            ))}
+            <Dropdown.Item
+              as="button"
+              onClick={() => {
+                applyTheme(other);
+                setTheme(other);
+              }}
+            >
+              {other === "pit" ? "Dark mode" : "Light mode"}
+            </Dropdown.Item>
+            <Dropdown.Divider />
+            <Dropdown.Item
+              as="button"
+              onClick={async () => {
+                await api.DELETE("/api/session/");
+                client.clear();
+                window.location.assign("/");
+              }}
+            >
+              Log out ({username})
+            </Dropdown.Item>
+          </Dropdown.Menu>
+        </Dropdown>
       </header>
       <Notice />
-      {children}
+      <div id="content" tabIndex={-1}>
+        {children}
+      </div>
+      <LoginSheet username={username} />
       <ShortcutSheet shown={keysShown} close={() => showKeys(false)} />
     </>
   );

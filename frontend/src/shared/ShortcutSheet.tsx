@@ -83,15 +83,16 @@ export function ShortcutSheet({ shown, close }: { shown: boolean; close: () => v
               <dl className="mb-0">
                 {rows.map(({ id, what }) => {
                   const waits = asked?.scope === scope && asked.id === id;
+                  const key = waits ? "Press a key" : keyWords(keyOf(scope, id));
                   return (
                     <Row key={id} what={what}>
                       <button
                         type="button"
                         className="key"
-                        aria-label={`Change the key for: ${what}`}
+                        aria-label={`${key}: ${what}`}
                         onClick={() => setAsked({ scope, id })}
                       >
-                        <kbd>{waits ? "Press a key" : keyWords(keyOf(scope, id))}</kbd>
+                        <kbd>{key}</kbd>
                       </button>
                     </Row>
                   );

@@ -25,6 +25,7 @@ export function StandardsScreen() {
   const shown = instrument || (all.data[0]?.instrument ?? "");
   return (
     <main className="page standards">
+      <title>Standards – Sulvet</title>
       <nav aria-label="Instruments">
         <h1 className="h3">Standards</h1>
         <ul className="list-unstyled">
@@ -290,39 +291,41 @@ function Agreement({ rows }: { rows: OwnStandard["agreement"] }) {
       <h3 id="agreement-title" className="h5">
         Agreement with Sulvet
       </h3>
-      <table className="table table-sm figures">
-        <thead>
-          <tr>
-            <th scope="col">Fault</th>
-            <th scope="col">agreed</th>
-            <th scope="col">dismissed</th>
-            <th scope="col">added</th>
-            <th
-              scope="col"
-              title="Agreement beyond chance (Cohen's kappa): 1 is full, 0 is chance"
-            >
-              agreement
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((r) => (
-            <tr key={r.fault}>
-              <th scope="row" className="fw-normal">
-                {r.name}
+      <div className="table-responsive">
+        <table className="table table-sm figures">
+          <thead>
+            <tr>
+              <th scope="col">Fault</th>
+              <th scope="col">agreed</th>
+              <th scope="col">dismissed</th>
+              <th scope="col">added</th>
+              <th
+                scope="col"
+                title="Agreement beyond chance (Cohen's kappa): 1 is full, 0 is chance"
+              >
+                agreement
               </th>
-              <td>{r.confirmed}</td>
-              <td>{r.dismissed}</td>
-              <td>{r.added}</td>
-              <td>
-                {r.kappa === null || r.low === null || r.high === null
-                  ? "too few"
-                  : `${figure(r.kappa, 2)} (${figure(r.low, 2)} to ${figure(r.high, 2)})`}
-              </td>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {rows.map((r) => (
+              <tr key={r.fault}>
+                <th scope="row" className="fw-normal">
+                  {r.name}
+                </th>
+                <td>{r.confirmed}</td>
+                <td>{r.dismissed}</td>
+                <td>{r.added}</td>
+                <td>
+                  {r.kappa === null || r.low === null || r.high === null
+                    ? "too few"
+                    : `${figure(r.kappa, 2)} (${figure(r.low, 2)} to ${figure(r.high, 2)})`}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
       {rows
         .filter((r) => r.suggestion)
         .map((r) => (

@@ -52,7 +52,8 @@ export function StudentScreen() {
   return (
     <PageLines.Provider value={student.data.lines}>
       <main className="page">
-        <div className="d-flex align-items-baseline gap-3 border-bottom pb-2 mb-3">
+        <title>{`${called(name)} – Sulvet`}</title>
+        <div className="d-flex flex-wrap align-items-baseline gap-3 border-bottom pb-2 mb-3">
           <h1 className="mb-0">{called(name)}</h1>
           <span className="faint">
             {standard?.name ?? instrument}

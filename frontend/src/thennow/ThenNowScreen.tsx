@@ -46,6 +46,7 @@ export default function ThenNowScreen() {
   if (!pair && (measuring || page.data.stale.length > 0)) return <Waiting what="both takes" />;
   return (
     <main className="page then-now">
+      <title>Then and now – Sulvet</title>
       <PairHeading page={page.data} choose={choose} />
       <Refused error={page.error} />
       {pair ? (

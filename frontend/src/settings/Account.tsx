@@ -25,7 +25,7 @@ export function Account() {
     },
   });
   return (
-    <section className="mt-5" aria-labelledby="account-title">
+    <section aria-labelledby="account-title">
       <h2 id="account-title" className="h3">
         Your account
       </h2>

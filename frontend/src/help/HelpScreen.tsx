@@ -1,0 +1,74 @@
+/** The handbook: the same pages as in the repository, rendered here. */
+import { useState } from "react";
+import { ButtonGroup, Button } from "react-bootstrap";
+import Markdown from "react-markdown";
+import { useSearchParams } from "react-router";
+import remarkGfm from "remark-gfm";
+import measuring from "../../../docs/measuring.md?raw";
+import words from "../../../docs/words.md?raw";
+import working from "../../../docs/working.md?raw";
+import { ShortcutSheet } from "../shared/ShortcutSheet";
+
+const DRAWINGS = import.meta.glob<string>("../../../docs/drawings/*.svg", {
+  eager: true,
+  query: "?url",
+  import: "default",
+});
+
+const PAGES: Record<string, { title: string; text: string }> = {
+  working: { title: "Working with Sulvet", text: working },
+  measuring: { title: "How it measures", text: measuring },
+  words: { title: "Words", text: words },
+};
+
+export default function HelpScreen() {
+  const [params, setParams] = useSearchParams();
+  const [keys, showKeys] = useState(false);
+  const shown = params.get("page") ?? "working";
+  const page = PAGES[shown] ?? { title: "Working with Sulvet", text: working };
+  return (
+    <main className="page help">
+      <title>{`${page.title} – Sulvet`}</title>
+      <div className="d-flex flex-wrap gap-3 mb-3">
+        <ButtonGroup aria-label="Pages of the handbook">
+          {Object.entries(PAGES).map(([id, { title }]) => (
+            <Button
+              key={id}
+              variant={id === shown ? "secondary" : "outline-secondary"}
+              aria-pressed={id === shown}
+              onClick={() => setParams({ page: id })}
+            >
+              {title}
+            </Button>
+          ))}
+        </ButtonGroup>
+        <Button variant="outline-secondary" onClick={() => showKeys(true)}>
+          Shortcuts <kbd>?</kbd>
+        </Button>
+      </div>
+      <article>
+        <Markdown
+          remarkPlugins={[remarkGfm]}
+          components={{
+            img: ({ src, alt }) => <img src={drawing(src)} alt={alt ?? ""} />,
+            table: ({ children }) => (
+              <div className="table-responsive">
+                <table className="table table-sm">{children}</table>
+              </div>
+            ),
+            // Links between documents make no sense here; the text does.
+            a: ({ href, children }) =>
+              href?.startsWith("http") ? <a href={href}>{children}</a> : <>{children}</>,
+          }}
+        >
+          {page.text}
+        </Markdown>
+      </article>
+      <ShortcutSheet shown={keys} close={() => showKeys(false)} />
+    </main>
+  );
+}
+
+function drawing(source: string | undefined): string | undefined {
+  return DRAWINGS[`../../../docs/${source ?? ""}`];
+}

@@ -1,0 +1,88 @@
+"""Where a request comes from: the time zone of the school.
+
+What the teacher has set is kept in the session, so that no request asks the database for it;
+what is not set is told by the browser.
+"""
+
+from __future__ import annotations
+
+import zoneinfo
+from collections.abc import Callable
+from contextlib import AbstractContextManager
+from dataclasses import asdict, dataclass
+from functools import cache
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.contrib.auth.signals import user_logged_in
+from django.dispatch import receiver
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
+from django.utils import timezone
+
+from sulvet.accounts.errors import Refused
+from sulvet.accounts.models import Preferences
+
+#: The browser's time zone, as the page writes it down.
+COOKIE = "sulvet-zone"
+SESSION_KEY = "preferences"
+PAPERS = ("a4", "letter")
+
+
+@dataclass(frozen=True)
+class Wishes:
+    """What a teacher has set; empty where nothing."""
+
+    time_zone: str = ""
+    paper: str = ""
+
+
+@cache
+def time_zones() -> tuple[str, ...]:
+    """All that can be chosen, in alphabetical order."""
+    # Those with a slash are places; the others are old names and offsets.
+    return tuple(sorted(name for name in zoneinfo.available_timezones() if "/" in name
+                        and not name.startswith(("Etc/", "SystemV/"))))  # fmt: skip
+
+
+def wishes_of(user: User) -> Wishes:
+    """What a teacher has set."""
+    row = Preferences.objects.filter(teacher=user).first()
+    return Wishes(row.time_zone, row.paper) if row else Wishes()
+
+
+def set_wishes(request: HttpRequest, user: User, wishes: Wishes) -> None:
+    """Keep what a teacher wants, in this session from now on. Refused where there is no such."""
+    if wishes.time_zone and wishes.time_zone not in time_zones():
+        raise Refused(f"Unknown time zone “{wishes.time_zone}”. Choose one of the list.")
+    if wishes.paper and wishes.paper not in PAPERS:
+        raise Refused("Paper is “a4” or “letter”.")
+    Preferences.objects.update_or_create(teacher=user, defaults=asdict(wishes))
+    request.session[SESSION_KEY] = asdict(wishes)
+
+
+def zone_of(user: User) -> AbstractContextManager[None]:
+    """The teacher's own time zone, where days are counted without a request."""
+    name = wishes_of(user).time_zone
+    return timezone.override(zoneinfo.ZoneInfo(name) if name else None)
+
+
+@receiver(user_logged_in)
+def remember(request: HttpRequest, user: User, **_: Any) -> None:
+    """Keep what is set in the session that begins."""
+    request.session[SESSION_KEY] = asdict(wishes_of(user))
+
+
+class SchoolPlace:
+    """Every request in the time zone of its school."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        """The answer, with days as they are counted there."""
+        wishes = request.session.get(SESSION_KEY, {})
+        zone = wishes.get("time_zone") or request.COOKIES.get(COOKIE, "")
+        known = zoneinfo.ZoneInfo(zone) if zone in time_zones() else None
+        with timezone.override(known):
+            return self.get_response(request)

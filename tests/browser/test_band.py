@@ -1,0 +1,152 @@
+"""A band of ninety in the browser; every page on small screens; a session that ends; shortcuts."""
+
+from __future__ import annotations
+
+import io
+import re
+import tempfile
+from pathlib import Path
+
+import openpyxl
+from django.contrib.sessions.models import Session
+from django.test import tag
+from playwright.sync_api import expect
+
+from sulvet.band.models import Student
+from tests.browser.base import BrowserTestCase
+
+#: What a school calls them, and how many there are.
+PLAYERS = {
+    "Concert Flute": 14, "Bb Clarinet 1": 22, "Alto Sax": 14, "Bb Trumpet": 14, "Trombone": 10,
+    "F Horn": 6, "Baritone TC": 4, "Tubas": 4, "Oboe": 1, "Bassoon": 1,
+}  # fmt: skip
+#: Phone, larger phone, 1280 px at 200 %, tablet, laptop.
+WIDTHS = (360, 390, 640, 820, 1280)
+
+
+def class_list() -> bytes:
+    """A school's own spreadsheet of ninety students."""
+    book, out = openpyxl.Workbook(), io.BytesIO()
+    sheet = book.active
+    assert sheet is not None
+    sheet.append(["Student Name", "Grade", "Instr", "Video permission", "Permission"])
+    number = 0
+    for instrument, count in PLAYERS.items():
+        for _ in range(count):
+            number += 1
+            given = "8/28/2026" if number % 9 else "no"
+            sheet.append([f"Made-Up {number:02}, Nuño" if number == 7 else f"Player {number:02}",
+                          6, instrument, "", given])  # fmt: skip
+    book.save(out)
+    return out.getvalue()
+
+
+@tag("browser")
+class NinetyTests(BrowserTestCase):
+    def test_a_class_list_of_ninety_and_finding_one_of_them(self) -> None:
+        page = self.page
+        with tempfile.TemporaryDirectory() as folder:
+            table = Path(folder) / "grade 6.xlsx"
+            table.write_bytes(class_list())
+            page.get_by_role("button", name="Manage band").click()
+            page.get_by_role("button", name="Import class list").last.click()
+            dialog = page.get_by_role("dialog")
+            dialog.get_by_label("Spreadsheet (xlsx) or CSV file").set_input_files(table)
+            expect(dialog).to_contain_text("90 new, 0 changed, 0 unchanged")
+            expect(dialog).to_contain_text("Columns not used: Grade, Video permission.")
+            dialog.get_by_role("button", name="Import 90 students").click()
+        expect(page.get_by_text("90 students")).to_be_visible()
+        self.assertEqual(Student.objects.filter(consent_on__isnull=True).count(), 10)
+        # A list first, then the plan, with names that can be read.
+        expect(page.get_by_role("row")).to_have_count(91)
+        self.assert_accessible()
+        page.get_by_role("button", name="Plan").click()
+        chairs = page.locator(".chair")
+        expect(chairs).to_have_count(90)
+        small = page.evaluate(
+            "[...document.querySelectorAll('.chair *, .section-name')]"
+            ".filter(e => parseFloat(getComputedStyle(e).fontSize) < 12).length"
+        )
+        self.assertEqual(small, 0)
+        page.get_by_role("button", name="Clarinets").first.click()
+        expect(chairs).to_have_count(69)
+        page.get_by_role("searchbox").fill("nuno")
+        page.get_by_role("button", name="List").click()
+        expect(page.get_by_role("row")).to_have_count(2)
+        page.get_by_role("link", name="Nuño Made-Up 07").click()
+        expect(page.get_by_role("heading", name="Nuño Made-Up 07")).to_be_visible()
+        page.go_back()
+        expect(page.get_by_role("searchbox")).to_have_value("nuno")
+        page.get_by_role("button", name="Clear filters").click()
+        page.get_by_label("Any status").select_option(label="not filmed")
+        page.get_by_role("button", name="State").click()
+        page.get_by_label("Select all").check()
+        page.get_by_role("button", name="Set consent").click()
+        page.get_by_role("dialog").get_by_role("button", name="Set consent").click()
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        self.assertEqual(Student.objects.filter(consent_on__isnull=True).count(), 0)
+
+
+@tag("browser")
+class EverywhereTests(BrowserTestCase):
+    def test_no_page_scrolls_sideways(self) -> None:
+        take = self.add_read("edda-front-16")
+        self.add_read("edda-front-12")
+        side = self.add_read("aino-side-14", "Aino Vesterlund")
+        student = f"/students/{take.student_id}"
+        for path in (
+            "/", "/?view=plan", "/?view=list", student, f"/students/{side.student_id}",
+            f"{student}/then-and-now", f"/takes/{take.pk}", f"/takes/{side.pk}", "/clips",
+            "/sectionals", "/reeds", "/standards/clarinet", "/hand", "/records", "/school-days",
+            "/settings", "/help", "/help?page=measuring", "/nowhere",
+        ):  # fmt: skip
+            self.page.set_viewport_size({"width": 1280, "height": 800})
+            self.page.goto(self.live_server_url + path)
+            self.page.locator("#content main h1, #content main article, .alert").first.wait_for()
+            self.page.wait_for_load_state("networkidle")
+            for width in WIDTHS:
+                with self.subTest(path, width=width):
+                    self.page.set_viewport_size({"width": width, "height": 800})
+                    expect(self.page.locator("html")).to_have_js_property("scrollWidth", width)
+            expect(self.page).to_have_title(re.compile("Sulvet"))
+
+    def test_a_session_that_ends_is_begun_again_over_the_page(self) -> None:
+        self.add_read("edda-front-16")
+        page = self.page
+        page.goto(self.live_server_url)
+        page.get_by_role("button", name="Add a student").click()
+        page.get_by_role("dialog").get_by_label("Name").fill("Ada Lunde")
+        page.get_by_label("Instrument", exact=True).select_option(label="Horn")
+        Session.objects.all().delete()
+        page.get_by_role("button", name="Save").click()
+        again = page.get_by_role("dialog", name="Log in again")
+        again.get_by_label("Password of teacher").fill("wrong")
+        again.get_by_role("button", name="Log in", exact=True).click()
+        expect(again).to_contain_text("Wrong name or password")
+        again.get_by_label("Password of teacher").fill("a-long-word")
+        again.get_by_role("button", name="Log in", exact=True).click()
+        expect(page.get_by_role("link", name=re.compile("Ada Lunde")).first).to_be_visible()
+        self.assertTrue(Student.objects.filter(name="Ada Lunde").exists())
+
+    def test_shortcuts_can_be_changed(self) -> None:
+        take = self.add_read("edda-front-16")
+        page = self.page
+        page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        frame = page.get_by_text(re.compile(r"frame \d+ of"))
+        expect(frame).to_be_visible()
+        first = frame.inner_text()
+        page.keyboard.press("?")
+        sheet = page.get_by_role("dialog", name="Shortcuts")
+        change = sheet.get_by_role("button", name=re.compile("one frame forward"))
+        change.click()
+        page.keyboard.press("x")
+        expect(sheet).to_contain_text("X is taken")
+        page.keyboard.press("k")
+        expect(change).to_contain_text("K")
+        self.assert_accessible()
+        page.keyboard.press("Escape")
+        expect(sheet).to_have_count(0)
+        page.keyboard.press("w")
+        expect(frame).to_have_text(first)
+        page.keyboard.press("k")
+        expect(frame).not_to_have_text(first)
