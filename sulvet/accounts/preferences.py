@@ -59,6 +59,8 @@ def set_wishes(request: HttpRequest, user: User, wishes: Wishes) -> None:
         raise Refused("Paper is “a4” or “letter”.")
     Preferences.objects.update_or_create(teacher=user, defaults=asdict(wishes))
     request.session[SESSION_KEY] = asdict(wishes)
+    if wishes.time_zone:
+        timezone.activate(wishes.time_zone)  # the answer counts days so already
 
 
 def zone_of(user: User) -> AbstractContextManager[None]:

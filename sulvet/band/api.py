@@ -17,7 +17,7 @@ from sulvet.band.selectors import retention_of, student_of, students_of
 from sulvet.core.consent import WARNING_DAYS
 from sulvet.core.formats import clip_names
 from sulvet.core.formats.roster import TEMPLATE
-from sulvet.core.judgement.standards import shipped_standards
+from sulvet.core.judgement.standards import shipped_standard, shipped_standards
 
 #: Bytes of a class list at most.
 LARGEST_TABLE = 1_000_000
@@ -159,8 +159,13 @@ class ClipNamesView(APIView):
         """Match file names to students; nothing is stored."""
         given = serializers.ClipNamesSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        names = dict(students_of(teacher_of(request)).values_list("pk", "name"))
-        found = clip_names.match(given.validated_data["files"], names)
+        players = {
+            student.pk: clip_names.Player(
+                student.name, shipped_standard(student.instrument).film[0]
+            )
+            for student in students_of(teacher_of(request))
+        }
+        found = clip_names.match(given.validated_data["files"], players)
         return Response(serializers.ClipMatchSerializer(found, many=True).data)
 
 

@@ -27,11 +27,12 @@ class SchoolSerializer(serializers.Serializer[Any]):
 
 
 class StandardSerializer(serializers.Serializer[Any]):
-    """An instrument and its schools."""
+    """An instrument and its schools; ``film`` is what to film, the more telling side first."""
 
     instrument = serializers.CharField()
     name = serializers.CharField()
     family = serializers.CharField()
+    film = serializers.ListField(child=serializers.ChoiceField(["front", "side"]))
     schools = SchoolSerializer(many=True)
 
 
@@ -123,6 +124,7 @@ class ClipMatchSerializer(serializers.Serializer[Any]):
     purpose = serializers.ChoiceField([("check", "first look"), ("recheck", "recheck")])
     filmed_on = serializers.CharField(allow_blank=True)
     why = serializers.CharField(allow_blank=True)
+    video = serializers.BooleanField()
 
 
 class RetentionSerializer(serializers.Serializer[Any]):

@@ -1364,6 +1364,7 @@ export interface components {
             purpose: components["schemas"]["ClipMatchPurposeEnum"];
             filmed_on: string;
             why: string;
+            video: boolean;
         };
         /**
          * @description * `check` - first look
@@ -2603,11 +2604,12 @@ export interface components {
          * @enum {string}
          */
         StageEnum: "lips" | "mouthpiece" | "instrument";
-        /** @description An instrument and its schools. */
+        /** @description An instrument and its schools; ``film`` is what to film, the more telling side first. */
         Standard: {
             instrument: string;
             name: string;
             family: string;
+            film: components["schemas"]["ViewEnum"][];
             schools: components["schemas"]["School"][];
         };
         /**

@@ -13,6 +13,7 @@ const STANDARDS: Standard[] = [
     instrument: "horn",
     name: "Horn",
     family: "brass",
+    film: ["front", "side"],
     schools: [
       { id: "two-thirds", name: "Two thirds", sentence: "More upper lip." },
       { id: "seven-eighths", name: "Seven eighths", sentence: "Nearly all." },
@@ -22,6 +23,7 @@ const STANDARDS: Standard[] = [
     instrument: "trumpet",
     name: "Trumpet",
     family: "brass",
+    film: ["front", "side"],
     schools: [{ id: "half", name: "Half", sentence: "Half." }],
   },
 ];

@@ -4,12 +4,13 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Button, Form, ProgressBar } from "react-bootstrap";
 import { Link } from "react-router";
+import type { Chair } from "../api/client";
 import { useBand } from "../api/queries";
 import { useMatchClips } from "../api/records";
 import { sendClip } from "../api/upload";
 import { Refused, Trouble, Waiting } from "../shared/states";
-import { today } from "../shared/format";
-import { rowOf, sendable, type ClipRow } from "./rows";
+import { counted, today } from "../shared/format";
+import { mayBeFilmed, rowOf, sendable, type ClipRow } from "./rows";
 import { keys } from "../api/keys";
 
 export default function ClipsScreen() {
@@ -18,6 +19,7 @@ export default function ClipsScreen() {
   const client = useQueryClient();
   const [rows, setRows] = useState<ClipRow[]>([]);
   const [sending, setSending] = useState(false);
+  const [mirrored, setMirrored] = useState(false);
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => {
     if (!sending) return;
@@ -44,7 +46,8 @@ export default function ClipsScreen() {
           ]),
       },
     );
-  const ready = rows.filter(sendable);
+  const chairOf = (row: ClipRow) => chairs.find((chair) => String(chair.id) === row.student);
+  const ready = rows.filter((row) => sendable(row, chairOf(row)));
 
   async function sendAll() {
     setSending(true);
@@ -58,7 +61,7 @@ export default function ClipsScreen() {
             view: row.view,
             purpose: row.purpose,
             filmedOn: row.filmedOn,
-            mirrored: false,
+            mirrored,
           },
           (share) => change(row.key, { share }),
         );
@@ -99,40 +102,51 @@ export default function ClipsScreen() {
         </div>
       ) : (
         <>
-          <div className="d-flex gap-3 align-items-baseline mb-2">
+          <div className="d-flex flex-wrap gap-3 align-items-baseline mb-2">
             <span className="figures">
-              {rows.length} clips, {ready.length} ready to upload
+              {counted(rows.filter((row) => row.video).length, "clip")}, {ready.length} ready to
+              upload
               {sent > 0 && `, ${sent} uploaded`}
             </span>
+            <Form.Check
+              id="mirrored"
+              label="Mirrored (selfie) videos"
+              checked={mirrored}
+              disabled={sending}
+              onChange={() => setMirrored(!mirrored)}
+            />
             <span className="flex-fill" />
             <Choosers field={field} take={take} small />
             <Button disabled={sending || ready.length === 0} onClick={() => void sendAll()}>
               {ready.length === 1 ? "Upload 1 clip" : `Upload ${ready.length} clips`}
             </Button>
           </div>
-          <table className="table clips-table">
-            <thead>
-              <tr>
-                <th scope="col">File</th>
-                <th scope="col">Student</th>
-                <th scope="col">View</th>
-                <th scope="col">Filmed on</th>
-                <th scope="col">For</th>
-                <th scope="col">State</th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((row) => (
-                <Row
-                  key={row.key}
-                  row={row}
-                  chairs={chairs}
-                  change={(part) => change(row.key, part)}
-                  remove={() => setRows((now) => now.filter((one) => one.key !== row.key))}
-                />
-              ))}
-            </tbody>
-          </table>
+          <div className="table-responsive">
+            <table className="table clips-table">
+              <thead>
+                <tr>
+                  <th scope="col">File</th>
+                  <th scope="col">Student</th>
+                  <th scope="col">View</th>
+                  <th scope="col">Filmed on</th>
+                  <th scope="col">For</th>
+                  <th scope="col">State</th>
+                </tr>
+              </thead>
+              <tbody>
+                {rows.map((row) => (
+                  <Row
+                    key={row.key}
+                    row={row}
+                    chairs={chairs}
+                    chair={chairOf(row)}
+                    change={(part) => change(row.key, part)}
+                    remove={() => setRows((now) => now.filter((one) => one.key !== row.key))}
+                  />
+                ))}
+              </tbody>
+            </table>
+          </div>
           {sent > 0 && !sending && (
             <p>
               Sulvet is analysing them; you can leave this page.{" "}
@@ -191,16 +205,22 @@ function Choosers({ field, take, small = false }: ChoosersProps) {
 
 interface RowProps {
   row: ClipRow;
-  chairs: { id: number; name: string }[];
+  chairs: Chair[];
+  chair: Chair | undefined;
   change: (part: Partial<ClipRow>) => void;
   remove: () => void;
 }
 
-function Row({ row, chairs, change, remove }: RowProps) {
+function Row({ row, chairs, chair, change, remove }: RowProps) {
   const fixed = row.state !== "waiting";
+  const trouble =
+    row.trouble ||
+    (row.student === "" || !row.video ? row.why : "") ||
+    (chair && !mayBeFilmed(chair, row.filmedOn) ? "No consent on file for this day." : "");
   return (
     <tr>
       <th scope="row" className="fw-normal text-break">
+        {row.video && <Thumbnail file={row.file} />}
         {row.file.name}
         <span className="kicker d-block figures">{(row.file.size / 1e6).toFixed(1)} MB</span>
       </th>
@@ -266,10 +286,8 @@ function Row({ row, chairs, change, remove }: RowProps) {
           "uploaded ✓"
         ) : (
           <>
-            {row.trouble || row.why ? (
-              <span className={row.student === "" || row.trouble ? "lost" : "faint"}>
-                {row.trouble || (row.student === "" ? row.why : "")}
-              </span>
+            {trouble ? (
+              <span className="lost">{trouble}</span>
             ) : (
               <span className="faint">ready</span>
             )}{" "}
@@ -280,11 +298,22 @@ function Row({ row, chairs, change, remove }: RowProps) {
               aria-label={`remove ${row.file.name}`}
               onClick={remove}
             >
-              leave out
+              remove
             </Button>
           </>
         )}
       </td>
     </tr>
   );
+}
+
+/** The clip's first picture, straight from the file. */
+function Thumbnail({ file }: { file: File }) {
+  const video = useRef<HTMLVideoElement>(null);
+  useEffect(() => {
+    const own = URL.createObjectURL(file);
+    if (video.current) video.current.src = own;
+    return () => URL.revokeObjectURL(own);
+  }, [file]);
+  return <video ref={video} className="thumbnail" muted preload="metadata" aria-hidden />;
 }

@@ -1,4 +1,5 @@
 /** One clip of a folder on its way in. */
+import type { Chair } from "../api/client";
 import type { ClipMatch } from "../api/records";
 
 export interface ClipRow {
@@ -10,6 +11,8 @@ export interface ClipRow {
   purpose: "check" | "recheck";
   filmedOn: string;
   why: string;
+  /** Whether it is a clip at all. */
+  video: boolean;
   state: "waiting" | "sending" | "sent";
   share: number;
   trouble: string;
@@ -29,12 +32,22 @@ export function rowOf(file: File, match: ClipMatch | undefined, today: string): 
     purpose: match?.purpose ?? "check",
     filmedOn: day > today ? today : day,
     why: match?.why ?? "",
+    video: match?.video ?? true,
     state: "waiting",
     share: 0,
     trouble: "",
   };
 }
 
-export function sendable(row: ClipRow): boolean {
-  return row.state === "waiting" && row.student !== "" && row.filmedOn !== "";
+/** Whether there is consent to film on that day; the server decides, this says it before. */
+export function mayBeFilmed(chair: Chair | undefined, day: string): boolean {
+  const { consent_on = null, consent_until = null } = chair ?? {};
+  return (
+    consent_on !== null && consent_on <= day && (consent_until === null || consent_until >= day)
+  );
+}
+
+export function sendable(row: ClipRow, chair: Chair | undefined): boolean {
+  const complete = row.video && row.student !== "" && row.filmedOn !== "";
+  return row.state === "waiting" && complete && mayBeFilmed(chair, row.filmedOn);
 }

@@ -92,7 +92,11 @@ export function StudentScreen() {
             {student.data.tape_mm !== null && <Tape student={student.data} />}
             {standard && REEDS.includes(standard.family) && <ReedBox student={id} />}
             {consented ? (
-              <UploadClip student={id} />
+              <UploadClip
+                key={standard?.instrument}
+                student={id}
+                first={standard?.film[0] ?? "front"}
+              />
             ) : (
               <section>
                 <h2 className="h4">No consent on file</h2>

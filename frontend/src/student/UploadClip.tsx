@@ -7,11 +7,17 @@ import { today } from "../shared/format";
 import { Refused } from "../shared/states";
 import { keys } from "../api/keys";
 
-export function UploadClip({ student }: { student: number }) {
+interface Props {
+  student: number;
+  /** The side that tells most of this instrument. */
+  first: ClipFacts["view"];
+}
+
+export function UploadClip({ student, first }: Props) {
   const client = useQueryClient();
   const id = useId();
   const [clip, setClip] = useState<File | null>(null);
-  const [view, setView] = useState<ClipFacts["view"]>("front");
+  const [view, setView] = useState(first);
   const [purpose, setPurpose] = useState<ClipFacts["purpose"]>("check");
   const [filmedOn, setFilmedOn] = useState(today);
   const [mirrored, setMirrored] = useState(false);

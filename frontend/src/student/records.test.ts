@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Chair } from "../api/client";
 import type { Trend } from "../api/records";
 import { ALL, fits } from "../band/filters";
-import { rowOf, sendable } from "../clips/rows";
+import { mayBeFilmed, rowOf, sendable } from "../clips/rows";
 import { paperOf } from "../shared/slip";
 import { bounds, niceStep, rows } from "../thennow/trendRows";
 import { spread } from "./spread";
@@ -85,7 +85,9 @@ describe("a clip of a folder", () => {
     purpose: "check" as const,
     filmed_on: "",
     why: "",
+    video: true,
   };
+  const chair = { consent_on: "2026-09-01", consent_until: "2026-12-24" } as Chair;
 
   it("takes the day of its name, else its own, never one to come", () => {
     expect(rowOf(file, match, "2026-11-26").filmedOn).toBe("2026-11-03");
@@ -99,9 +101,16 @@ describe("a clip of a folder", () => {
 
   it("is sent once somebody is chosen for it, and only once", () => {
     const row = rowOf(file, { ...match, student: null }, "2026-11-26");
-    expect(sendable(row)).toBe(false);
-    expect(sendable({ ...row, student: "4" })).toBe(true);
-    expect(sendable({ ...row, student: "4", state: "sent" })).toBe(false);
+    expect(sendable(row, undefined)).toBe(false);
+    expect(sendable({ ...row, student: "4" }, chair)).toBe(true);
+    expect(sendable({ ...row, student: "4", state: "sent" }, chair)).toBe(false);
+    expect(sendable({ ...row, student: "4", video: false }, chair)).toBe(false);
+  });
+
+  it("needs a consent that covers the day it was filmed", () => {
+    const days = ["2026-08-31", "2026-09-01", "2026-12-24", "2026-12-25"];
+    expect(days.map((day) => mayBeFilmed(chair, day))).toEqual([false, true, true, false]);
+    expect(mayBeFilmed({ ...chair, consent_on: null }, "2026-10-01")).toBe(false);
   });
 });
 

@@ -9,6 +9,7 @@ from pathlib import PurePath
 
 VIDEO = (".mp4", ".mov", ".m4v", ".webm", ".mkv", ".3gp", ".avi")
 SIDE_WORDS = {"side", "profile"}
+FRONT_WORDS = {"front"}
 RECHECK_WORDS = {"recheck", "again"}
 
 
@@ -17,7 +18,9 @@ class Match:
     """What a file's name says.
 
     student  None when no name or more than one fits; ``why`` then says what to do
+    view     as the name says, else the one that tells most of the student's instrument
     filmed_on  a date in the name as ISO text, empty without one
+    video    whether it is a clip at all
     """
 
     file: str
@@ -26,6 +29,15 @@ class Match:
     purpose: str
     filmed_on: str
     why: str
+    video: bool = True
+
+
+@dataclass(frozen=True)
+class Player:
+    """A student as a file may name them; ``view`` is the usual one of the instrument."""
+
+    name: str
+    view: str = "front"
 
 
 def words_of(text: str) -> list[str]:
@@ -38,27 +50,29 @@ def words_of(text: str) -> list[str]:
     return re.findall(r"[a-z]+|\d+", plain)
 
 
-def match(files: list[str], students: dict[int, str]) -> list[Match]:
+def match(files: list[str], students: dict[int, Player]) -> list[Match]:
     """Who is on each clip, seen from where.
 
-    students  id → name
+    students  id → who that is
 
     All words of a name count; whoever has the most of them in the file's name is it, as long
     as nobody else has as many.
     """
-    names = {student: set(words_of(name)) for student, name in students.items()}
-    return [_match(file, names) for file in files]
+    names = {student: set(words_of(player.name)) for student, player in students.items()}
+    return [_match(file, names, students) for file in files]
 
 
-def _match(file: str, names: dict[int, set[str]]) -> Match:
+def _match(file: str, names: dict[int, set[str]], students: dict[int, Player]) -> Match:
     path = PurePath(file.replace("\\", "/"))
     found = set(words_of(str(path.with_suffix(""))))
-    view = "side" if found & SIDE_WORDS else "front"
+    said = "side" if found & SIDE_WORDS else "front" if found & FRONT_WORDS else ""
+    view = said or "front"
     purpose = "recheck" if found & RECHECK_WORDS else "check"
     day = re.search(r"(?<!\d)(20\d\d)[-_]?(0[1-9]|1[0-2])[-_]?([0-2]\d|3[01])(?!\d)", path.stem)
     date = "-".join(day.groups()) if day else ""
     if path.suffix.lower() not in VIDEO:
-        return Match(file, None, view, purpose, date, "Not a video; it will not be uploaded.")
+        return Match(file, None, view, purpose, date, "Not a video; it will not be uploaded.",
+                     video=False)  # fmt: skip
     scores = {student: len(words & found) for student, words in names.items()}
     best = max(scores.values(), default=0)
     of_best = [student for student, score in scores.items() if score == best]
@@ -68,4 +82,4 @@ def _match(file: str, names: dict[int, set[str]]) -> Match:
     if len(of_best) > 1:
         why = "More than one student has this name. Choose the student."
         return Match(file, None, view, purpose, date, why)
-    return Match(file, of_best[0], view, purpose, date, "")
+    return Match(file, of_best[0], said or students[of_best[0]].view, purpose, date, "")

@@ -124,11 +124,15 @@ class TableTests(SimpleTestCase):
 
 
 class ClipNameTests(SimpleTestCase):
-    STUDENTS = {1: "Carla Nuñez-Hofer", 2: "Edda Marschall", 3: "Edda Solheim"}
+    STUDENTS = {
+        1: clip_names.Player("Carla Nuñez-Hofer", "side"), 2: clip_names.Player("Edda Marschall"),
+        3: clip_names.Player("Edda Solheim"),
+    }  # fmt: skip
 
     def test_names_views_days_and_purposes_are_read(self) -> None:
         for file, student, view, purpose, day in (
-            ("Carla.mp4", 1, "front", "check", ""),
+            ("Carla.mp4", 1, "side", "check", ""),
+            ("Carla_Front.mp4", 1, "front", "check", ""),
             ("week2/nunez_hofer-SIDE.MOV", 1, "side", "check", ""),
             ("edda_solheim_recheck_2026-11-20.webm", 3, "front", "recheck", "2026-11-20"),
             ("20261120 Marschall profile.mp4", 2, "side", "check", "2026-11-20"),
