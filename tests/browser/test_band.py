@@ -105,9 +105,10 @@ class EverywhereTests(BrowserTestCase):
             self.page.locator("#content main h1, #content main article, .alert").first.wait_for()
             self.page.wait_for_load_state("networkidle")
             for width in WIDTHS:
-                with self.subTest(path, width=width):
-                    self.page.set_viewport_size({"width": width, "height": 800})
-                    expect(self.page.locator("html")).to_have_js_property("scrollWidth", width)
+                self.page.set_viewport_size({"width": width, "height": 800})
+                expect(self.page.locator("html"), f"{path} at {width} px").to_have_js_property(
+                    "scrollWidth", width
+                )
             expect(self.page).to_have_title(re.compile("Sulvet"))
 
     def test_a_session_that_ends_is_begun_again_over_the_page(self) -> None:

@@ -179,12 +179,12 @@ function Framed({ shot, words, step, beside, children }: FramedProps) {
   const ratio = heightOf(shot.side.drawing, 1);
   const width = Math.max(Math.min(size.width, tallest / ratio), 80);
   return (
-    <figure className="mb-0" ref={box}>
-      <div className="d-flex gap-4">
+    <figure className="framed mb-0" ref={box}>
+      <div className="d-flex flex-wrap gap-4">
         <div style={{ width }}>{size.width > 0 && children(width)}</div>
         {beside}
       </div>
-      <figcaption className="d-flex gap-2 align-items-baseline">
+      <figcaption className="d-flex flex-wrap gap-2 align-items-baseline">
         <strong className="serif fs-5">{words}</strong>
         <span className="btn-group btn-group-sm ms-2">
           <Button
