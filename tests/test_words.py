@@ -17,7 +17,7 @@ GIVEN_UP = (
     "Waiting or not", "Kept too long", "Change facts", "a first look", "read its take",
     "Take that back", "Done, on to", "more staves", "Put its letter", "Nothing else stands",
     "What waits", "it changes most", "what it is confused with", "beside the middle",
-    "lip's red", "aslant", "askew", "Tone over its air", "Pitch, unrest", "Rise of the start",
+    "lip's red", "aslant", "Tone over its air", "Pitch, unrest", "Rise of the start",
     "It sounds like", "No note is known", "(taken to be)", "Looked at, in order",
     "comes together", "put the reeds in", "no toys", "Mend first", "watch below", "watch above",
     "as shipped", "let stand", "go for good", "To be kept no longer", "Make room there",

@@ -52,7 +52,7 @@ class CloseUpTests(BrowserTestCase):
                 click_at(page, x, y, kept["size"])
             actions += 1
         finding = page.get_by_role("article", name="Finding: Reed too high")
-        expect(finding).to_contain_text("draw the reed down until a hair of the mouthpiece")
+        expect(finding).to_contain_text("slide the reed down until a hair's breadth")
         self.assertLessEqual(actions, 10)
         expect(page.get_by_role("img", name="To scale")).to_be_visible()
         expect(page.locator("[data-found] g")).not_to_have_count(0)
@@ -71,9 +71,9 @@ class CloseUpTests(BrowserTestCase):
         page.mouse.up()
         expect(page.locator("dt", has_text=before or "")).to_have_count(0)
         # Not so: the finding goes, and comes back.
-        finding.get_by_role("button", name="Not so").click()
+        finding.get_by_role("button", name="Not true").click()
         expect(page.get_by_role("heading", name="Nothing to fix")).to_be_visible()
-        page.get_by_role("button", name="Undo").click()
+        page.get_by_role("button", name="Undo", exact=True).click()
         expect(finding).to_be_visible()
         # What the eye sees is ticked, and the reed of the box is so.
         Reed.objects.create(student=self.clarinet, slot=1, opened_on=timezone.localdate())

@@ -15,13 +15,13 @@ class EarTests(BrowserTestCase):
     def open(self, name: str, student: str) -> None:
         take = self.add_read(name, student)
         self.page.goto(f"{self.live_server_url}/takes/{take.pk}")
-        self.panel = self.page.get_by_role("region", name="Sound")
-        self.page.get_by_role("button", name="Sound").click()
+        self.panel = self.page.get_by_role("region", name="Sound analysis")
+        self.page.get_by_role("button", name="Sound analysis").click()
         expect(self.panel).to_be_visible()
 
     def test_a_bitten_saxophone_mouthpiece(self) -> None:
         self.open("noor-front-1", "Noor")
-        expect(self.panel).to_contain_text("mostly biting")
+        expect(self.panel).to_contain_text("usually biting")
         expect(self.panel).to_contain_text(re.compile(r"1[56]\d cents from A5"))
         self.assert_tone_is_drawn()
         # Eye and ear: a finding that says which of the two it was.
@@ -76,9 +76,9 @@ class EarTests(BrowserTestCase):
             drills=["mouthpiece-tone"], started_on=take.filmed_on,
         )  # fmt: skip
         self.page.reload()
-        self.page.get_by_role("button", name="Sound").click()
+        self.page.get_by_role("button", name="Sound analysis").click()
         drill = self.panel.get_by_role("group", name="Drill as played: Mouthpiece tone")
-        expect(drill).to_contain_text("1 of 1 tone as long as counted")
+        expect(drill).to_contain_text("1 of 1 tone of the counted length")
         drill.get_by_role("button", name="10.6 of 10").click()
         expect(self.page.get_by_text(re.compile(r"^2\.7\d s, frame"))).to_be_visible()
         # Counted faster the same tone is too long.

@@ -48,7 +48,7 @@ class EndToEndTests(BrowserTestCase):
         page = self.page
         self.add_student()
         self.send(str(clip(SMILE)))
-        expect(page.get_by_text("You may leave this page")).to_be_visible()
+        expect(page.get_by_text("You can leave this page")).to_be_visible()
         # Leave and come back: the band shows it being analysed, then as a new take.
         page.get_by_role("link", name="Band").click()
         chair = page.get_by_role("link", name=re.compile("Edda Marschall, Horns: New take"))
@@ -80,7 +80,7 @@ class EndToEndTests(BrowserTestCase):
         self.assert_accessible()
         page.get_by_role("link", name=re.compile(", front")).click()
         page.get_by_role("button", name="Delete this take").click()
-        page.get_by_role("button", name="Keep it").click()
+        page.get_by_role("button", name="Cancel").click()
         page.get_by_role("button", name="Delete this take").click()
         page.get_by_role("button", name="Delete permanently").click()
         expect(page.get_by_text("No take yet.")).to_be_visible()
@@ -230,7 +230,7 @@ class EndToEndTests(BrowserTestCase):
         expect(page.get_by_role("heading", name="Next: right mouth corner")).to_be_visible()
         at_rest = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
         self.assertLess(at_rest, frame)
-        page.get_by_role("button", name="Leave it").click()
+        page.get_by_role("button", name="Cancel").click()
         finding = page.get_by_role("article", name="Finding: Rim too low")
         expect(finding).to_contain_text("fault in hold")
         page.get_by_text("All readings").click()

@@ -49,7 +49,7 @@ class ReedTests(BrowserTestCase):
         bought = page.get_by_role("region", name="To buy")
         expect(bought).to_contain_text("4")
         expect(bought).to_contain_text("Clarinet, strength 2")
-        bought.get_by_text("Figures").click()
+        bought.get_by_text("Settings").click()
         bought.get_by_label("reeds in rotation, minimum").fill("3")
         bought.get_by_role("button", name="Save").click()
         expect(bought.locator("dt").first).to_have_text("2")

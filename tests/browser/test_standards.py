@@ -16,7 +16,7 @@ class StandardsTests(BrowserTestCase):
         page.reload()
         page.get_by_role("link", name="Standards").click()
         page.get_by_role("link", name="Horn").click()
-        page.get_by_label("School").select_option(label="Two thirds upper lip")
+        page.get_by_label("Embouchure style").select_option(label="Two thirds upper lip")
         expect(page.get_by_role("heading", name="Horn")).to_be_visible()
         self.assert_accessible()
         band = page.locator('[data-band="rim_upper_share|front|hold|two-thirds"]')

@@ -107,7 +107,7 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
           {listen && (
             <p className="finding mb-0">
               <Button size="sm" variant="outline-primary" onClick={listen}>
-                Sound
+                Sound analysis
               </Button>
             </p>
           )}

@@ -27,7 +27,7 @@ interface Props {
 export function SoundPanel({ take, sound, phases, goTo, add, tick }: Props) {
   return (
     <section className="finding" aria-labelledby="sound-title">
-      <h2 id="sound-title">Sound</h2>
+      <h2 id="sound-title">Sound analysis</h2>
       {sound.tone && <Tone sound={sound} goTo={goTo} />}
       {sound.tone && <Piece take={take} pieces={piecesOf(sound, phases)} />}
       {sound.sentences.map((words) => (

@@ -198,7 +198,7 @@ describe("what is heard", () => {
       back: 45,
     };
     show(sound({ tone: tone({ slide }), moved, way_back: { ...moved, value: 0.7 } }));
-    const text = screen.getByRole("region", { name: "Sound" }).textContent;
+    const text = screen.getByRole("region", { name: "Sound analysis" }).textContent;
     expect(text).toContain("Slide over 6.6 half steps, F4 to C5; smooth, ending 45 cents");
     expect(text).toContain("The mouth's shape comes back to 0.7 ± 0.3");
     expect(text).toContain("During it the mouth moves 0.3 ± 0.3");

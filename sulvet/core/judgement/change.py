@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from sulvet.core.judgement.schema import Band
 from sulvet.core.measures.catalogue import Measure
-from sulvet.core.measures.units import words_of
+from sulvet.core.measures.units import in_words
 
 BETTER, WORSE, OTHER, SAME, CANT_TELL = (
     "clearly better", "clearly worse", "clearly different", "no clear change", "can't tell",
@@ -53,7 +53,7 @@ def change(then: Value, now: Value, measure: Measure, band: Band | None) -> Chan
     >>> measure = catalogue().measure("corner_rise")
     >>> band = Band(measure="corner_rise", low=-6.0, high=3.0, note="")
     >>> change(Value(9.0, 0.9, "deg"), Value(2.8, 0.7, "deg"), measure, band).sentence
-    'Corners 6.2 ± 1.1 degrees lower: clearly better.'
+    'Corners lower by 6.2 ± 1.1 degrees: clearly better.'
     """
     if then.value is None or now.value is None or then.unit != now.unit:
         which = "either take" if then.value is None and now.value is None else (
@@ -77,10 +77,8 @@ def change(then: Value, now: Value, measure: Measure, band: Band | None) -> Chan
 
 
 def _sentence(delta: float, half_width: float, answer: str, measure: Measure, unit: str) -> str:
-    unit_text = words_of(unit)
-    figures = f"{abs(delta):.{measure.decimals}f} ± {half_width:.{measure.decimals}f}{unit_text}"
+    figures = in_words(unit, measure.decimals, abs(delta), half_width)
     way, subject = measure.more if delta > 0 else measure.less, measure.subject or measure.name
     if answer == SAME:
-        signed = f"{delta:+.{measure.decimals}f}".replace("-", "−")
-        return f"{subject}: {SAME} ({signed} ± {half_width:.{measure.decimals}f}{unit_text})."
-    return f"{subject} {figures} {way}: {answer}."
+        return f"{subject}: {SAME} ({'−' if delta < 0 else '+'}{figures})."
+    return f"{subject} {way} by {figures}: {answer}."

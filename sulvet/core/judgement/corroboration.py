@@ -28,7 +28,7 @@ from sulvet.core.judgement.schema import Condition
 from sulvet.core.judgement.sound import SoundJudgement
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.catalogue import MeasureId, catalogue
-from sulvet.core.measures.units import words_of
+from sulvet.core.measures.units import in_words
 
 Seen = Literal["seen", "not seen", "can't be seen"]
 #: In which the shape stands before the air comes.
@@ -128,11 +128,10 @@ class Suspected:
                 if self.looked
                 else f"{heard}: the {one.name.lower()} is within standard."
             )
-        figures = f"{abs(self.change):.{one.decimals}f} ± {self.uncertainty:.{one.decimals}f}"
-        figures += words_of(one.unit)
+        figures = in_words(one.unit, one.decimals, abs(self.change), self.uncertainty or 0.0)
         way = one.more if self.change > 0 else one.less
         subject = (one.subject or one.name).lower()
-        return f"{heard}: {subject} {figures} {way} than when the shape was formed."
+        return f"{heard}: {subject} {way} by {figures} than when the shape was formed."
 
 
 def suspected(

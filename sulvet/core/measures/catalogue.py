@@ -72,7 +72,7 @@ class Measure(Strict):
     name, stave, explains  on screen: in full, on the score, in a sentence
     decimals  of its values;  shown  whether its stave is there at first sight, and with which
               others;  least  least height of that, own unit;  from_zero  whether it begins at zero
-    subject, less, more    how a change is told, “Corners 6 degrees lower”; empty: the name
+    subject, less, more    how a change is told, “Corners lower by 6 degrees”; empty: the name
     """
 
     id: str

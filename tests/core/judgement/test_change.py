@@ -45,12 +45,12 @@ def said(then: float, now: float, u_then: float = 0.9, u_now: float = 0.7) -> Ch
 class ChangeTests(SimpleTestCase):
     def test_what_is_said_follows_from_the_band(self) -> None:
         for then, now, answer, words in (
-            (9.0, 2.8, BETTER, "Corners 6.2 ± 1.1 degrees lower: clearly better."),
-            (2.8, 9.0, WORSE, "Corners 6.2 ± 1.1 degrees higher: clearly worse."),
-            (-4.0, 2.0, OTHER, "Corners 6.0 ± 1.1 degrees higher: clearly different."),
+            (9.0, 2.8, BETTER, "Corners lower by 6.2 ± 1.1 degrees: clearly better."),
+            (2.8, 9.0, WORSE, "Corners higher by 6.2 ± 1.1 degrees: clearly worse."),
+            (-4.0, 2.0, OTHER, "Corners higher by 6.0 ± 1.1 degrees: clearly different."),
             (9.0, 9.5, SAME, "Corners: no clear change (+0.5 ± 1.1 degrees)."),
             # Out by less than it is unsure: better can't be claimed.
-            (3.5, 1.0, OTHER, "Corners 2.5 ± 1.1 degrees lower: clearly different."),
+            (3.5, 1.0, OTHER, "Corners lower by 2.5 ± 1.1 degrees: clearly different."),
         ):
             told = said(then, now)
             self.assertEqual((told.answer, told.sentence), (answer, words))

@@ -109,14 +109,19 @@ class CorroborationTests(SimpleTestCase):
 
     def test_each_says_which_of_the_two_it_was(self) -> None:
         for jaw, words in (
-            ({"form": 1.08, "hold": 1.02}, "Heard and seen: jaw 0.06 ± 0.01 of rest lower than"),
+            (
+                {"form": 1.08, "hold": 1.02},
+                "Heard and seen: jaw lower by 6 ± 1 % of its value at rest than",
+            ),
             ({"hold": 1.02}, "Heard alone: the jaw can't be seen"),
         ):
             self.suspects("clarinet", {"pitch": 160.0}, {"jaw_drop": jaw})
             self.assertIn(words, self.found[0].reason)
         high = {"jaw_drop": {"form": 1.02, "hold": 1.08}}
         self.suspects("clarinet", {"pitch": 160.0}, high)
-        self.assertIn("Heard, not seen: jaw 0.06 ± 0.01 of rest higher than when", self.words[0])
+        self.assertIn(
+            "Heard, not seen: jaw higher by 6 ± 1 % of its value at rest than when", self.words[0]
+        )
         # Looked at in the hold alone, nothing is said of a change.
         for still, words in (
             (0.5, "Heard, not seen: the corners' stillness is within standard."),
