@@ -22,7 +22,7 @@ from tests.clips import ASKEW, SIZE, SMILE, clip
 from tests.painted.take import true_marks
 
 
-class EndToEndTests(BrowserTestCase):
+class FilmedCase(BrowserTestCase):
     def add_student(self, instrument: str = "horn", section: str = "Horns") -> None:
         page = self.page
         page.get_by_role("button", name="Add first student").click()
@@ -44,6 +44,20 @@ class EndToEndTests(BrowserTestCase):
     def point(self, landmark: str) -> Locator:
         return self.page.locator(f'[data-landmark="{landmark}"]')
 
+    def placed(self, landmark: str) -> tuple[float, float, float, float]:
+        """Where a mark is: in the clip's pixels, and on the screen."""
+        point = self.point(landmark)
+        box = point.bounding_box()
+        assert box is not None
+        return (
+            float(point.get_attribute("data-x") or 0),
+            float(point.get_attribute("data-y") or 0),
+            box["x"] + box["width"] / 2,
+            box["y"] + box["height"] / 2,
+        )
+
+
+class EndToEndTests(FilmedCase):
     def test_from_clip_to_confirmed_finding(self) -> None:
         page = self.page
         self.add_student()
@@ -171,6 +185,37 @@ class EndToEndTests(BrowserTestCase):
             page.get_by_role("link", name=re.compile("Edda Marschall, Horns: Partly checked"))
         ).to_be_visible()
 
+    def test_a_new_installation_asks_for_its_first_account(self) -> None:
+        page = self.page
+        page.get_by_role("button", name="teacher").click()
+        page.get_by_role("button", name=re.compile("Log out")).click()
+        expect(page.get_by_role("button", name="Log in")).to_be_visible()
+        self.assert_accessible()
+        User.objects.all().delete()
+        page.reload()
+        page.get_by_label("Name").fill("new teacher")
+        page.get_by_label("Password").fill("short")
+        page.get_by_role("button", name="Create account").click()
+        expect(page.get_by_role("alert")).to_contain_text("valid username")
+        page.get_by_label("Name").fill("newteacher")
+        page.get_by_role("button", name="Create account").click()
+        expect(page.get_by_role("alert")).to_contain_text("too short")
+        page.get_by_label("Password").fill("a-longer-word")
+        page.get_by_role("button", name="Create account").click()
+        expect(page.get_by_role("button", name="Add first student")).to_be_visible()
+
+    def test_a_file_that_is_no_clip_is_refused_in_words(self) -> None:
+        page = self.page
+        self.add_student()
+        page.get_by_label("Video from the phone").set_input_files(
+            {"name": "letter.mp4", "mimeType": "video/mp4", "buffer": b"Dear parents"}
+        )
+        page.get_by_role("button", name="Upload clip").click()
+        expect(page.get_by_role("alert")).to_contain_text("not a video Sulvet can read")
+        self.assertEqual(Take.objects.count(), 0)
+
+
+class MarkingTests(FilmedCase):
     def test_guided_marking_of_a_close_up(self) -> None:
         page = self.page
         self.add_student()
@@ -313,44 +358,3 @@ class EndToEndTests(BrowserTestCase):
         expect(page.get_by_text("Both rounds done")).to_be_visible()
         expect(page.locator('[data-error="ls"]')).to_contain_text("px")
         self.assert_accessible()
-
-    def placed(self, landmark: str) -> tuple[float, float, float, float]:
-        """Where a mark is: in the clip's pixels, and on the screen."""
-        point = self.point(landmark)
-        box = point.bounding_box()
-        assert box is not None
-        return (
-            float(point.get_attribute("data-x") or 0),
-            float(point.get_attribute("data-y") or 0),
-            box["x"] + box["width"] / 2,
-            box["y"] + box["height"] / 2,
-        )
-
-    def test_a_new_installation_asks_for_its_first_account(self) -> None:
-        page = self.page
-        page.get_by_role("button", name="teacher").click()
-        page.get_by_role("button", name=re.compile("Log out")).click()
-        expect(page.get_by_role("button", name="Log in")).to_be_visible()
-        self.assert_accessible()
-        User.objects.all().delete()
-        page.reload()
-        page.get_by_label("Name").fill("new teacher")
-        page.get_by_label("Password").fill("short")
-        page.get_by_role("button", name="Create account").click()
-        expect(page.get_by_role("alert")).to_contain_text("valid username")
-        page.get_by_label("Name").fill("newteacher")
-        page.get_by_role("button", name="Create account").click()
-        expect(page.get_by_role("alert")).to_contain_text("too short")
-        page.get_by_label("Password").fill("a-longer-word")
-        page.get_by_role("button", name="Create account").click()
-        expect(page.get_by_role("button", name="Add first student")).to_be_visible()
-
-    def test_a_file_that_is_no_clip_is_refused_in_words(self) -> None:
-        page = self.page
-        self.add_student()
-        page.get_by_label("Video from the phone").set_input_files(
-            {"name": "letter.mp4", "mimeType": "video/mp4", "buffer": b"Dear parents"}
-        )
-        page.get_by_role("button", name="Upload clip").click()
-        expect(page.get_by_role("alert")).to_contain_text("not a video Sulvet can read")
-        self.assertEqual(Take.objects.count(), 0)

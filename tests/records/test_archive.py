@@ -23,6 +23,7 @@ from django.test import Client, override_settings
 from django.urls import reverse
 from django.utils import timezone
 
+from sulvet.accounts.models import Preferences
 from sulvet.band.models import Band, Retention, Student
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.core import sandbox
@@ -143,7 +144,7 @@ class ArchiveTests(RecordCase):
         listed = [model for model, _ in archive_format.TABLES]
         ours = [m for m in apps.get_models() if m.__module__.startswith("sulvet.")]
         self.assertEqual({*listed, *archive_format.STAYS_HERE}, set(ours))
-        self.assertEqual(archive_format.STAYS_HERE, (Discarded, Retention))
+        self.assertEqual(archive_format.STAYS_HERE, (Discarded, Retention, Preferences))
         for place, model in enumerate(listed):
             for column in model._meta.concrete_fields:
                 target = column.related_model
@@ -206,15 +207,15 @@ class ArchiveTests(RecordCase):
              "has changed"),
             (changed(data, {"tables/takes.mark.jsonl": None}), "damaged"),
             (resealed(data, "tables/takes.take.jsonl", b"clip.mp4", b"../../secret"),
-             "does not fit together"),
+             "is inconsistent"),
             (resealed(data, "tables/takes.take.jsonl", b'"front"', b'"above"'),
-             "does not fit together"),
+             "is inconsistent"),
             (resealed(data, "tables/plans.plan.jsonl", b'"student_id": ', b'"student_id": 9'),
-             "does not fit together"),
+             "is inconsistent"),
             (resealed(data, "tables/takes.take.jsonl", b'"state"', b'"share": NaN, "state"'),
-             "does not fit together"),
+             "is inconsistent"),
             (resealed(data, "tables/takes.takeanalysis.jsonl", b'"hold": {', b'"held": {'),
-             "a page can't be made"),
+             "can't be shown"),
             (resealed(data, "tables/closeups.closeuppicture.jsonl",
                       b64encode(JPEG), b64encode(b"<html><script>")), "can't be used"),
             (sealed_file(data, "clip.mp4", b"ffconcat version 1.0\nfile /etc/passwd\n"),

@@ -13,6 +13,9 @@ from sulvet.takes import jobs
 from sulvet.takes.models import Decision, Take
 from tests.base import TODAY, BandTestCase
 
+#: A session as it is told while nothing is special.
+NOBODY = {"username": None, "new": False, "code_needed": False, "paper": ""}
+
 
 class SessionTests(BandTestCase):
     def test_log_in_and_out(self) -> None:
@@ -28,7 +31,7 @@ class SessionTests(BandTestCase):
         self.assertEqual(wrong.status_code, 400)
         self.assertIn("Wrong name or password", wrong.json()["detail"])
         right = client.post("/api/session/", {**words, "password": "a-long-word"}, **how)
-        self.assertEqual(right.json(), {"username": "teacher", "new": False, "code_needed": False})
+        self.assertEqual(right.json(), {**NOBODY, "username": "teacher"})
         self.assertEqual(client.get("/api/band/").status_code, 200)
         how["headers"] = {"X-CSRFToken": client.cookies["csrftoken"].value}
         client.delete("/api/session/", **how)
@@ -54,7 +57,7 @@ class SessionTests(BandTestCase):
         weak = self.sent("post", "/api/first-account/", {**words, "password": "short"}, 400)
         self.assertIn("too short", weak["detail"])
         made = self.sent("post", "/api/first-account/", words)
-        self.assertEqual(made, {"username": "second", "new": False, "code_needed": False})
+        self.assertEqual(made, {**NOBODY, "username": "second"})
         self.assertEqual(self.client.get("/api/band/").json()["sections"], [])
 
     def test_guessing_passwords_is_stopped(self) -> None:

@@ -153,7 +153,7 @@ class EarTests(RecordCase):
         self.assertEqual(pair["measures"][0], "pitch")
         lower = next(c for c in pair["changes"] if c["measure"] == "pitch")
         self.assertEqual((lower["answer"], lower["focus"]), ("clearly better", True))
-        self.assertIn("cents lower", lower["sentence"])
+        self.assertIn("lower by", lower["sentence"])
 
     def test_the_plan_s_drill_is_held_against_the_tones(self) -> None:
         drills = reverse("drills-heard", args=[self.take.pk])
