@@ -205,7 +205,7 @@ class BenchTests(BrowserTestCase):
         self.assertEqual(page.evaluate("document.documentElement.scrollHeight"), 768)
         self.assertEqual(page.evaluate("document.documentElement.scrollWidth"), 1024)
         page.locator("summary", has_text=re.compile("^Marks")).tap()
-        page.get_by_role("button", name="Draw the chin line").tap()
+        page.get_by_role("button", name="Draw the chin line").click()
         expect(page.get_by_role("heading", name="Draw the chin line")).to_be_visible()
         place = self.on_screen("prn", "sn")
         found = page.locator("[data-contour]").get_attribute("points") or ""

@@ -88,7 +88,7 @@ class EarTests(BrowserTestCase):
         expect(drill).to_contain_text("0 of 1 tone ")
         expect(self.panel).to_contain_text("14 counts at 80")
         unrest = self.panel.get_by_text("Pitch wobble").locator("xpath=following::dd[1]")
-        expect(unrest).to_contain_text("in band")
+        expect(unrest).to_contain_text("within standard")
 
     def test_a_siren_on_the_horn(self) -> None:
         self.open("greta-front-5", "Greta")

@@ -186,7 +186,7 @@ class StudentTests(BrowserTestCase):
         expect(gone).to_be_disabled()
         self.page.get_by_label("Type the name to delete").fill("Edda Marschall")
         gone.click()
-        expect(self.page.get_by_text("Nobody sits here yet")).to_be_visible()
+        expect(self.page.get_by_text("No students yet")).to_be_visible()
         self.assertFalse(directory.exists())
 
 
