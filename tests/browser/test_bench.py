@@ -11,7 +11,7 @@ from sulvet.core.simulate.clip import moment_truth
 from sulvet.core.simulate.script import load as load_script
 from sulvet.demo.scenario import TAKES
 from sulvet.takes.models import Take
-from tests.browser.base import BrowserTestCase
+from tests.browser.base import LONG, BrowserTestCase
 
 
 class BenchTests(BrowserTestCase):
@@ -194,6 +194,7 @@ class BenchTests(BrowserTestCase):
             storage_state=self.page.context.storage_state(),
         )  # fmt: skip
         self.addCleanup(context.close)
+        context.set_default_timeout(LONG)
         self.page = page = self.open(take, context.new_page())
         finding = page.get_by_role("article", name="Finding: Bulging chin")
         expect(finding).to_be_visible()
