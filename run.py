@@ -57,7 +57,7 @@ def fresh(stamp: Path, value: str) -> bool:
     return stamp.is_file() and stamp.read_text() == value
 
 
-def ensurepython_of(lists: list[Path], venv: Path = VENV) -> None:
+def ensure_python(lists: list[Path], venv: Path = VENV) -> None:
     """The virtual environment with these package lists installed."""
     python = python_of(venv)
     if sys.version_info < (3, 11):  # noqa: UP036  this file may meet an older one
@@ -173,7 +173,7 @@ def account(options: argparse.Namespace, command: str) -> None:
     data = folder_of(options)
     if not (data / "sulvet.sqlite3").exists():
         raise Trouble(f"There is no database in {data}. Name its folder: --data FOLDER")
-    ensurepython_of([RUNTIME])
+    ensure_python([RUNTIME])
     manage(data, command, options.name)
 
 
@@ -182,7 +182,7 @@ def account(options: argparse.Namespace, command: str) -> None:
 
 def setup(development: bool) -> None:
     """Environment and build."""
-    ensurepython_of([RUNTIME, DEVELOPMENT] if development else [RUNTIME])
+    ensure_python([RUNTIME, DEVELOPMENT] if development else [RUNTIME])
     ensure_frontend()
 
 
@@ -203,7 +203,7 @@ def test(names: list[str]) -> None:
 
 def check() -> None:
     """Everything a machine can say about the code without running it."""
-    ensurepython_of([RUNTIME, DEVELOPMENT])
+    ensure_python([RUNTIME, DEVELOPMENT])
     ensure_node_modules()
     tools = VENV / "bin"
     data = ROOT / ".cache" / "test-data"
@@ -226,7 +226,7 @@ def check() -> None:
 
 def schema() -> None:
     """Write the front end's API types anew."""
-    ensurepython_of([RUNTIME, DEVELOPMENT])
+    ensure_python([RUNTIME, DEVELOPMENT])
     ensure_node_modules()
     file = ROOT / ".cache" / "schema.yaml"
     file.parent.mkdir(exist_ok=True)
@@ -245,8 +245,8 @@ def bench(only: list[str]) -> None:
 
 def train(people: int, place_steps: int, mark_steps: int) -> None:
     """Draw made-up heads, train both landmark networks on them, and write their files."""
-    ensurepython_of([RUNTIME, DEVELOPMENT])
-    ensurepython_of([TRAINING], VENV_TRAIN)
+    ensure_python([RUNTIME, DEVELOPMENT])
+    ensure_python([TRAINING], VENV_TRAIN)
     pictures = ROOT / ".cache" / "pictures"
     say("drawing made-up heads")
     run(PYTHON, "-m", "sulvet.core.dataset", pictures, "--people", str(people))

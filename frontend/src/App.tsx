@@ -5,7 +5,6 @@ import { useSession } from "./api/queries";
 import { BandScreen } from "./band/BandScreen";
 import { LoginScreen } from "./login/LoginScreen";
 import { Shell } from "./shared/Shell";
-import { setPaper } from "./shared/slip";
 import { Trouble, Waiting } from "./shared/states";
 import { SchoolDaysScreen } from "./plan/SchoolDaysScreen";
 import { StandardsScreen } from "./standards/StandardsScreen";
@@ -30,7 +29,6 @@ export function App() {
     return <Trouble error={session.error} retry={() => void session.refetch()} />;
   if (session.data.username === null)
     return <LoginScreen first={session.data.new} codeNeeded={session.data.code_needed} />;
-  setPaper(session.data.paper);
   return (
     <Shell username={session.data.username}>
       <ErrorBoundary FallbackComponent={Broken} resetKeys={[pathname]}>

@@ -12,7 +12,6 @@ from django.contrib.auth import (
     logout,
     update_session_auth_hash,
 )
-from django.contrib.auth.models import User
 from django.http import HttpResponse
 from django.utils import timezone
 from django.utils.decorators import method_decorator
@@ -27,7 +26,6 @@ from rest_framework.views import APIView
 
 from sulvet.accounts import access_log, preferences
 from sulvet.accounts.errors import Refused
-from sulvet.accounts.preferences import Wishes, wishes_of
 from sulvet.accounts.services import (
     check_code,
     code_needed,
@@ -35,16 +33,16 @@ from sulvet.accounts.services import (
     end_sessions,
     set_password,
 )
+from sulvet.accounts.shapes import Plain, valid
 from sulvet.accounts.types import teacher_of
 from sulvet.core.formats import tables
 
 
 class SessionSerializer(serializers.Serializer[Any]):
-    """Who is logged in, and what they prefer; ``new`` when the installation has no account yet,
-    ``code_needed`` when making it takes the code that was printed at the start."""
+    """Who is logged in; ``new`` when the installation has no account yet, ``code_needed`` when
+    making it takes the code that was printed at the start."""
 
     username = serializers.CharField(allow_null=True)
-    paper = serializers.CharField(allow_blank=True)
     new = serializers.BooleanField()
     code_needed = serializers.BooleanField()
 
@@ -74,9 +72,7 @@ def _session(request: Request) -> Response:
     name = user.get_username() if user.is_authenticated else None
     new = name is None and not get_user_model().objects.exists()
     needed = new and code_needed(request.META.get("REMOTE_ADDR", ""))
-    wishes = wishes_of(user) if isinstance(user, User) else Wishes()
-    page = {"username": name, "new": new, "code_needed": needed,
-            "paper": wishes.paper}  # fmt: skip
+    page = {"username": name, "new": new, "code_needed": needed}
     return Response(SessionSerializer(page).data)
 
 
@@ -131,7 +127,7 @@ def _cleared(answer: Response) -> Response:
     return answer
 
 
-class PreferencesSerializer(serializers.Serializer[Any]):
+class PreferencesSerializer(Plain):
     """Time zone and paper; empty leaves them to browser and computer."""
 
     time_zone = serializers.CharField(max_length=60, allow_blank=True)
@@ -160,15 +156,13 @@ class PreferencesView(APIView):
     )
     def put(self, request: Request) -> Response:
         """Set time zone and paper."""
-        given = PreferencesSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        wishes = preferences.Wishes(**given.validated_data)
+        wishes = preferences.Wishes(**valid(PreferencesSerializer, request))
         preferences.set_wishes(request._request, teacher_of(request), wishes)
         return self._page(request)
 
     def _page(self, request: Request) -> Response:
         wishes = preferences.wishes_of(teacher_of(request))
-        page = {**asdict(wishes), "time_zones": preferences.time_zones(),
+        page = {**asdict(wishes), "time_zones": sorted(preferences.time_zones()),
                 "today": timezone.localdate()}  # fmt: skip
         return Response(PreferencesPageSerializer(page).data)
 

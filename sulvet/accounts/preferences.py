@@ -1,4 +1,4 @@
-"""Where a request comes from: the time zone of the school.
+"""Where a request comes from: the time zone of the school, and its paper.
 
 What the teacher has set is kept in the session, so that no request asks the database for it;
 what is not set is told by the browser.
@@ -22,11 +22,11 @@ from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.models import Preferences
+from sulvet.core.formats.slip import PAPERS
 
 #: The browser's time zone, as the page writes it down.
 COOKIE = "sulvet-zone"
 SESSION_KEY = "preferences"
-PAPERS = ("a4", "letter")
 
 
 @dataclass(frozen=True)
@@ -38,11 +38,24 @@ class Wishes:
 
 
 @cache
-def time_zones() -> tuple[str, ...]:
-    """All that can be chosen, in alphabetical order."""
+def time_zones() -> frozenset[str]:
+    """All that can be chosen."""
     # Those with a slash are places; the others are old names and offsets.
-    return tuple(sorted(name for name in zoneinfo.available_timezones() if "/" in name
-                        and not name.startswith(("Etc/", "SystemV/"))))  # fmt: skip
+    places = (name for name in zoneinfo.available_timezones() if "/" in name)
+    return frozenset({"UTC"} | {n for n in places if not n.startswith(("Etc/", "SystemV/"))})
+
+
+def known_paper(name: str) -> str:
+    """The same name; refused where there is no such paper."""
+    if name not in PAPERS:
+        raise Refused("Paper is “a4” or “letter”.")
+    return name
+
+
+def paper_of(request: HttpRequest) -> str:
+    """What to print on: what the teacher has set, else what the page asks for, else A4."""
+    kept = request.session.get(SESSION_KEY, {}).get("paper")
+    return kept or known_paper(request.GET.get("paper", "a4"))
 
 
 def wishes_of(user: User) -> Wishes:
@@ -52,11 +65,14 @@ def wishes_of(user: User) -> Wishes:
 
 
 def set_wishes(request: HttpRequest, user: User, wishes: Wishes) -> None:
-    """Keep what a teacher wants, in this session from now on. Refused where there is no such."""
+    """Keep what a teacher wants: in this session from now on, in others from their next login.
+
+    Refused where there is no such time zone or paper.
+    """
     if wishes.time_zone and wishes.time_zone not in time_zones():
         raise Refused(f"Unknown time zone “{wishes.time_zone}”. Choose one of the list.")
-    if wishes.paper and wishes.paper not in PAPERS:
-        raise Refused("Paper is “a4” or “letter”.")
+    if wishes.paper:
+        known_paper(wishes.paper)
     Preferences.objects.update_or_create(teacher=user, defaults=asdict(wishes))
     request.session[SESSION_KEY] = asdict(wishes)
     if wishes.time_zone:

@@ -11,11 +11,12 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
+from sulvet.accounts.shapes import valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band import serializers, services
 from sulvet.band.selectors import retention_of, student_of, students_of
 from sulvet.core.consent import WARNING_DAYS
-from sulvet.core.formats import clip_names
+from sulvet.core.formats import clip_names, sheets
 from sulvet.core.formats.roster import TEMPLATE
 from sulvet.core.judgement.standards import shipped_standard, shipped_standards
 
@@ -75,9 +76,7 @@ class RosterView(APIView):
         band = services.band_of(teacher_of(request))
         table = given.validated_data["table"]
         if table.size > LARGEST_TABLE:
-            raise Refused(
-                "This file is far too large for a class list. Save the table as CSV or xlsx."
-            )
+            raise Refused(sheets.TOO_LARGE)
         keep = given.validated_data["keep"]
         order = given.validated_data["dates"] or None
         load = services.add_roster if keep else services.read_roster
@@ -119,9 +118,7 @@ class ConsentView(APIView):
     )
     def post(self, request: Request) -> Response:
         """Set the dates of the parents' consent for all these students."""
-        given = serializers.ConsentInSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        facts = given.validated_data
+        facts = valid(serializers.ConsentInSerializer, request)
         changed = services.set_consent(
             services.band_of(teacher_of(request)),
             facts["students"], facts["consent_on"], facts["consent_until"],
@@ -139,9 +136,7 @@ class BandNameView(APIView):
     )
     def put(self, request: Request) -> Response:
         """Rename the band and its sections, and choose the row of each section."""
-        given = serializers.BandNamesSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        facts = given.validated_data
+        facts = valid(serializers.BandNamesSerializer, request)
         sections = [services.SectionFacts(**one) for one in facts["sections"]]
         services.rename(services.band_of(teacher_of(request)), facts["name"], sections)
         return Response(facts)

@@ -6,6 +6,8 @@ from typing import Any
 
 from rest_framework import serializers
 
+from sulvet.accounts.shapes import Plain
+
 
 class StudentInSerializer(serializers.Serializer[Any]):
     """What a teacher says of a student."""
@@ -80,7 +82,7 @@ class RosterSerializer(serializers.Serializer[Any]):
     changed = serializers.IntegerField()
 
 
-class ConsentInSerializer(serializers.Serializer[Any]):
+class ConsentInSerializer(Plain):
     """One consent for many students; null takes it back."""
 
     students = serializers.ListField(child=serializers.IntegerField(), max_length=1000)
@@ -88,13 +90,13 @@ class ConsentInSerializer(serializers.Serializer[Any]):
     consent_until = serializers.DateField(allow_null=True)
 
 
-class CountSerializer(serializers.Serializer[Any]):
+class CountSerializer(Plain):
     """How many were changed."""
 
     count = serializers.IntegerField()
 
 
-class SectionInSerializer(serializers.Serializer[Any]):
+class SectionInSerializer(Plain):
     """A section's name and row; row 1 is the front."""
 
     id = serializers.IntegerField()
@@ -102,7 +104,7 @@ class SectionInSerializer(serializers.Serializer[Any]):
     arc = serializers.IntegerField(min_value=1, max_value=6)
 
 
-class BandNamesSerializer(serializers.Serializer[Any]):
+class BandNamesSerializer(Plain):
     """What the band and its sections are called."""
 
     name = serializers.CharField(max_length=80)

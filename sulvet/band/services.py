@@ -90,7 +90,7 @@ def set_consent(
     until: datetime.date | None,
 ) -> int:
     """One consent for many students of a band; how many they are."""
-    rows = [student for student in _students(band) if student.pk in set(students)]
+    rows = list(_students(band).filter(pk__in=students))
     for student in rows:
         _take_over(student, band, replace(facts_of(student), consent_on=since, consent_until=until))
     return len(rows)
@@ -98,12 +98,12 @@ def set_consent(
 
 def rename(band: Band, name: str, sections: list[SectionFacts]) -> None:
     """Call a band and its sections by other names, and seat the sections in other rows."""
-    there = {section.pk: section for section in band.sections.all()}
-    names = [facts.name.lower() for facts in sections]
-    if len(set(names)) < len(names):
-        raise Refused("Two sections have the same name. Give each its own.")
-    if {facts.id for facts in sections} - set(there):
+    there = dict(band.sections.values_list("pk", "name"))
+    if not {facts.id for facts in sections} <= set(there):
         raise Refused("The sections have changed meanwhile. Reload the page.")
+    names = there | {facts.id: facts.name for facts in sections}
+    if len({called.lower() for called in names.values()}) < len(names):
+        raise Refused("Two sections have the same name. Give each its own.")
     with transaction.atomic():
         Band.objects.filter(pk=band.pk).update(name=name)
         # Names are unique: two that are swapped must not meet half way.
@@ -129,7 +129,10 @@ def delete_by_hand(teacher: User) -> None:
 
 def read_roster(band: Band, data: bytes, order: Order | None = None) -> roster.Roster:
     """The rows of a class list: what is wrong with each, and what it would change."""
-    known = {student.name.lower(): asdict(facts_of(student)) for student in _students(band)}
+    known: dict[str, dict[str, roster.Cell] | None] = {}
+    for student in _students(band):
+        name = student.name.lower()
+        known[name] = None if name in known else asdict(facts_of(student))
     try:
         return roster.load(data, known, order, timezone.localdate())
     except ValueError as error:

@@ -15,6 +15,7 @@ from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.numbers import number_of
+from sulvet.accounts.preferences import paper_of
 from sulvet.accounts.shapes import Plain, valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.consent import demand_open
@@ -159,10 +160,7 @@ class TimedNotesInView(APIView):
 
 
 def _slip_wishes(request: Request) -> tuple[bool, str]:
-    paper = request.query_params.get("paper", "a4")
-    if paper not in slip.PAPERS:
-        raise Refused("Paper is “a4” or “letter”.")
-    return request.query_params.get("face") == "1", paper
+    return request.query_params.get("face") == "1", paper_of(request._request)
 
 
 class PageView(APIView):

@@ -165,7 +165,7 @@ class _Reader(Contents):
         try:
             look_through(self.teacher)
         except Exception as error:
-            log.exception("a backup was restored")
+            log.exception("a restore was undone: a page could not be made of it")
             # There was no student before.
             for student in Student.objects.filter(section__band__teacher=self.teacher):
                 uploads.delete_student(student)

@@ -51,6 +51,12 @@ class RosterTests(BandTestCase):
         self.given(text, keep=True, dates="day")
         self.assertEqual(Student.objects.get(name="Ada").consent_on, datetime.date(2026, 4, 3))
 
+    def test_a_name_that_two_have_changes_neither(self) -> None:
+        self.add_student("edda", instrument="flute")
+        page = self.given("name,instrument\nEdda,tuba\n", keep=True)
+        self.assertIn("Several students", page["lines"][0]["wrong"][0])
+        self.assertFalse(Student.objects.filter(instrument="tuba").exists())
+
     def test_the_template_is_a_table(self) -> None:
         answer = self.client.get(reverse("roster-template"))
         self.assertIn(b"Name,Instrument", answer.content)
@@ -77,15 +83,20 @@ class ManyTests(BandTestCase):
         self.assertEqual(Band.objects.get(teacher=self.teacher).name, "Grade 6")
         # Who comes later sits with the same instrument, whatever the section is called.
         self.assertEqual(self.add_student("Cy").section_id, first.pk)
-        for section in ({**swapped[0], "name": first.name.upper(), "id": second.pk},
-                        {**swapped[0], "id": 0, "name": "X"}):  # fmt: skip
-            body = {"name": "B", "sections": [swapped[0], section]}
+        taken = str(swapped[1]["name"])
+        twice = [{**swapped[0], "name": taken.upper()}]
+        for sections in (twice, [*twice, {**swapped[1], "name": taken}],
+                         [{**swapped[0], "id": 0, "name": "X"}]):  # fmt: skip
+            body = {"name": "B", "sections": sections}
             self.sent("put", reverse("band-names"), body, expect=400)
         self.assertEqual(Section.objects.filter(name="X").count(), 0)
+        self.assertEqual(Band.objects.get(teacher=self.teacher).name, "Grade 6")
 
     def test_takes_without_a_finding_are_reviewed_at_once(self) -> None:
         clear, fault = self.add_ready(rise=0.0, width=1.0), self.add_ready()
         foreign = self.add_ready(self.add_student("Bo", self.stranger), rise=0.0, width=1.0)
+        (line,) = self.sent("get", reverse("band"))["next"]
+        self.assertFalse(line["clear"])
         body = {"takes": [clear.pk, fault.pk, foreign.pk]}
         self.assertEqual(self.sent("post", reverse("reviewed"), body)["takes"], [clear.pk])
         for take, read in ((clear, True), (fault, False), (foreign, False)):

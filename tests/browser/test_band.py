@@ -77,6 +77,12 @@ class NinetyTests(BrowserTestCase):
         expect(page.get_by_role("heading", name="Nuño Made-Up 07")).to_be_visible()
         page.go_back()
         expect(page.get_by_role("searchbox")).to_have_value("nuno")
+        # The link to the band shows all of it again.
+        page.get_by_role("link", name="Band", exact=True).click()
+        expect(page.get_by_role("searchbox")).to_have_value("")
+        page.get_by_role("searchbox").fill("nuno")
+        expect(page).to_have_url(re.compile("text=nuno"))
+        page.get_by_role("button", name="List").click()
         page.get_by_role("button", name="Clear filters").click()
         page.get_by_label("Any status").select_option(label="not filmed")
         page.get_by_role("button", name="State").click()

@@ -8,6 +8,7 @@ import io
 from django.urls import reverse
 from pypdf import PdfReader
 
+from sulvet.takes.models import Take
 from tests.records.base import DAYS, RecordCase
 
 
@@ -36,6 +37,15 @@ class SlipTests(RecordCase):
         reader = PdfReader(io.BytesIO(self.client.get(reverse("slip", args=[take.pk])).content))
         self.assertEqual(len(reader.pages[0].images), 2)
         self.assertIn("Paper is", self.refused(reverse("slip", args=[take.pk]) + "?paper=a3"))
+        self.assertEqual(self.width(take, "?paper=letter"), 612)
+        # What the teacher has set goes before what the page asks for.
+        self.sent("put", reverse("preferences"), {"time_zone": "", "paper": "letter"})
+        self.assertEqual(self.width(take, "?paper=a4"), 612)
+
+    def width(self, take: Take, query: str) -> float:
+        """Of the paper, points."""
+        answer = self.client.get(reverse("slip", args=[take.pk]) + query)
+        return float(PdfReader(io.BytesIO(answer.content)).pages[0].mediabox.width)
 
     def test_a_running_plan_gives_its_strip(self) -> None:
         began = self.filmed(6)

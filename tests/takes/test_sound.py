@@ -1,4 +1,4 @@
-"""Sound of a take over HTTP: listened to once, aimed by the teacher, kept from others."""
+"""What is heard of a take over HTTP: listened to once, aimed by the teacher, kept from others."""
 
 from __future__ import annotations
 

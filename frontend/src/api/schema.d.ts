@@ -2026,7 +2026,7 @@ export interface components {
          * @enum {string}
          */
         NameEnum: "rest" | "form" | "place" | "breathe" | "start" | "hold" | "change" | "release";
-        /** @description One line of *Next for you*. */
+        /** @description One line of *Next for you*; ``clear`` when nothing was found on its take. */
         Next: {
             student: number;
             name: string;
@@ -2034,6 +2034,7 @@ export interface components {
             what: string;
             take: number | null;
             opens: boolean;
+            clear: boolean;
         };
         /** @description A note of the teacher's. */
         Note: {
@@ -2468,12 +2469,11 @@ export interface components {
             sounding: boolean[] | null;
         };
         /**
-         * @description Who is logged in, and what they prefer; ``new`` when the installation has no account yet,
-         *     ``code_needed`` when making it takes the code that was printed at the start.
+         * @description Who is logged in; ``new`` when the installation has no account yet, ``code_needed`` when
+         *     making it takes the code that was printed at the start.
          */
         Session: {
             username: string | null;
-            paper: string;
             new: boolean;
             code_needed: boolean;
         };
@@ -2521,7 +2521,7 @@ export interface components {
             /** Format: double */
             back: number;
         };
-        /** @description Sound of a take; ``stale`` while this ear has not listened. */
+        /** @description What is heard of a take; ``stale`` while this ear has not listened. */
         SoundPage: {
             stale: boolean;
             has_sound: boolean;

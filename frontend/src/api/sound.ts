@@ -1,4 +1,4 @@
-/** Sound of a take, and what was to be played. */
+/** What is heard of a take, and what was to be played. */
 import { useEffect } from "react";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type BenchPage, type Schemas } from "./client";

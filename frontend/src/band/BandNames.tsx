@@ -1,8 +1,9 @@
 /** What the band and its sections are called, and in which row each section sits. */
 import { useState } from "react";
-import { Button, Form, Modal } from "react-bootstrap";
+import { Form, Modal } from "react-bootstrap";
 import { useRenameBand } from "../api/band";
 import type { BandPage } from "../api/client";
+import { DialogButtons } from "../shared/DialogButtons";
 import { Refused } from "../shared/states";
 
 const ROWS = [1, 2, 3, 4, 5, 6];
@@ -63,14 +64,7 @@ export function BandNames({ band, close }: { band: BandPage; close: () => void }
             </div>
           ))}
         </Modal.Body>
-        <Modal.Footer>
-          <Button variant="outline-secondary" onClick={close}>
-            Cancel
-          </Button>
-          <Button type="submit" disabled={save.isPending}>
-            Save
-          </Button>
-        </Modal.Footer>
+        <DialogButtons cancel={close} busy={save.isPending} words="Save" />
       </Form>
     </Modal>
   );

@@ -1,8 +1,9 @@
 /** The parents' consent of many students at once. */
 import { useState } from "react";
-import { Button, Form, Modal } from "react-bootstrap";
+import { Form, Modal } from "react-bootstrap";
 import { useSetConsent } from "../api/band";
 import { counted, today } from "../shared/format";
+import { DialogButtons } from "../shared/DialogButtons";
 import { Refused } from "../shared/states";
 
 interface Props {
@@ -52,14 +53,7 @@ export function ConsentForm({ students, close }: Props) {
             </Form.Group>
           </div>
         </Modal.Body>
-        <Modal.Footer>
-          <Button variant="outline-secondary" onClick={() => close(false)}>
-            Cancel
-          </Button>
-          <Button type="submit" disabled={save.isPending}>
-            Set consent
-          </Button>
-        </Modal.Footer>
+        <DialogButtons cancel={() => close(false)} busy={save.isPending} words="Set consent" />
       </Form>
     </Modal>
   );

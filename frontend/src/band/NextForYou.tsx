@@ -28,9 +28,6 @@ const KINDS: Kind[] = [
   { title: "Ask for consent to film", states: ["no-consent"], folds: 3 },
 ];
 
-/** Results with nothing to answer. */
-const NOTHING_FOUND = ["clear", "unchecked"];
-
 type Props = Pick<BandPage, "next" | "sections" | "warning">;
 
 export function NextForYou({ next, sections, warning }: Props) {
@@ -55,17 +52,33 @@ export function NextForYou({ next, sections, warning }: Props) {
       <Refused error={review.error} />
       {next.length === 0 && <p className="faint">All done. Film a take, or open a student.</p>}
       {kinds.map((kind) => {
-        const open = kind.lines.map((line) => takes.get(line.student) ?? null);
-        const faults = open.filter((take) => take?.result === "fault").length;
-        const clear = kind.states.includes("new-take")
-          ? open.filter((take) => take !== null && NOTHING_FOUND.includes(take.result))
-          : [];
+        const faults = kind.lines.filter(
+          (line) => takes.get(line.student)?.result === "fault",
+        ).length;
+        const clear = kind.lines.flatMap((line) => (line.clear ? (line.take ?? []) : []));
         const list = (
-          <ol className="next-list">
-            {kind.lines.map((line) => (
-              <NextLine key={line.student} line={line} take={takes.get(line.student) ?? null} />
-            ))}
-          </ol>
+          <>
+            {clear.length > 1 && (
+              <Button
+                size="sm"
+                variant="outline-secondary"
+                className="mb-1"
+                disabled={review.isPending}
+                onClick={() => review.mutate(clear)}
+              >
+                Mark {counted(clear.length, "take")} without a finding as reviewed
+              </Button>
+            )}
+            <ol className="next-list">
+              {kind.lines.map((line) => (
+                <NextLine
+                  key={line.student}
+                  line={line}
+                  take={takes.get(line.student) ?? null}
+                />
+              ))}
+            </ol>
+          </>
         );
         const title = (
           <>
@@ -81,17 +94,6 @@ export function NextForYou({ next, sections, warning }: Props) {
         ) : (
           <section key={kind.title} className="next-kind">
             <h3 className="h6">{title}</h3>
-            {clear.length > 1 && (
-              <Button
-                size="sm"
-                variant="outline-secondary"
-                className="mb-1"
-                disabled={review.isPending}
-                onClick={() => review.mutate(clear.flatMap((take) => take?.id ?? []))}
-              >
-                Mark {counted(clear.length, "take")} without a finding as reviewed
-              </Button>
-            )}
             {list}
           </section>
         );

@@ -104,6 +104,7 @@ describe("BandScreen", () => {
           what: "Place marks",
           take: 70,
           opens: true,
+          clear: false,
         },
         {
           student: 8,
@@ -112,6 +113,7 @@ describe("BandScreen", () => {
           what: "Film the first take",
           take: null,
           opens: false,
+          clear: false,
         },
       ],
     );
@@ -122,6 +124,23 @@ describe("BandScreen", () => {
         .getAllByRole("link")
         .map((a) => a.getAttribute("href")),
     ).toEqual(["/takes/70", "/students/8"]);
+  });
+
+  it("offers to review what is clear, in a group that is folded as well", () => {
+    show(
+      [chair(1, "new-take", {})],
+      Array.from({ length: 30 }, (_, n) => ({
+        student: n,
+        name: `Student ${n}`,
+        state: "new-take" as const,
+        what: "Review the new take",
+        take: 100 + n,
+        opens: true,
+        clear: n < 12,
+      })),
+    );
+    expect(screen.getByText(/Takes to review/).closest("details")).toBeTruthy();
+    expect(screen.getByText("Mark 12 takes without a finding as reviewed")).toBeTruthy();
   });
 
   it("begins with the list when there are too many chairs for the stage", () => {

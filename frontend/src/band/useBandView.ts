@@ -1,6 +1,6 @@
 /** How the band is looked at: in the address, so that Back and a bookmark keep it. */
 import { useEffect, useState } from "react";
-import { useSearchParams } from "react-router";
+import { useLocation, useSearchParams } from "react-router";
 import { ALL, type Filter } from "./filters";
 
 export type Sort = "section" | "name" | "instrument" | "state" | "take";
@@ -22,6 +22,8 @@ export interface BandView extends Stand {
   fold: (section: string) => void;
 }
 
+/** What an address says that was written here. */
+const OWN = "band-view";
 const SORTS: readonly Sort[] = ["section", "name", "instrument", "state", "take"];
 
 function read(params: URLSearchParams): Stand {
@@ -49,11 +51,18 @@ function written({ filter, kind, sort, down, folded }: Stand): string {
 
 export function useBandView(): BandView {
   const [params, setParams] = useSearchParams();
+  const { key, state } = useLocation();
   // The address follows: it is written too late to be typed into.
   const [stand, setStand] = useState(() => read(params));
+  const [seen, setSeen] = useState(key);
+  if (key !== seen) {
+    // By a link or Back it leads.
+    setSeen(key);
+    if (state !== OWN) setStand(read(params));
+  }
   const address = written(stand);
   useEffect(() => {
-    if (address !== params.toString()) setParams(address, { replace: true });
+    if (address !== params.toString()) setParams(address, { replace: true, state: OWN });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- only what is set here is written
   }, [address]);
   const change = (part: Partial<Stand>) => setStand((before) => ({ ...before, ...part }));

@@ -26,7 +26,7 @@ import type { BenchState } from "./useBench";
 
 interface Props {
   page: BenchPage;
-  /** Sound, once it is asked for; ``listen`` asks, null when it has. */
+  /** What is heard, once it is asked for; ``listen`` asks, null when it has. */
   sound: Sound | undefined;
   listen: (() => void) | null;
   landmarks: Landmark[];

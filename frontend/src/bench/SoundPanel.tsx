@@ -1,4 +1,4 @@
-/** Sound: the tone against the note that was to be played, and what that means. */
+/** What is heard: the tone against the note that was to be played, and what that means. */
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { useIntendedNote, useDrillsHeard, type DrillHeard, type Sound } from "../api/sound";
@@ -237,7 +237,7 @@ function Piece({ take, pieces }: { take: number; pieces: PieceOf[] }) {
 
 type SuspectedFault = Sound["suspected"][number];
 
-/** Sound while the picture speaks against it: the teacher's to decide. */
+/** What is heard while the picture speaks against it: the teacher's to decide. */
 function Suspicion({ one, add }: { one: SuspectedFault; add: Props["add"] }) {
   const heard = `${one.heard.toLowerCase()} ${measured(one.value, one.uncertainty, one.decimals, one.unit)}`;
   return (

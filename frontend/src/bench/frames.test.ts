@@ -81,7 +81,7 @@ describe("FrameStore", () => {
     expect(store.trouble).toBeNull();
     answer.get("50")?.(false);
     await settle();
-    expect(store.trouble?.message).toContain("Frame 50 could not be analysed (500)");
+    expect(store.trouble?.message).toContain("Frame 50 could not be read (500)");
     expect(told).toHaveBeenCalled();
     store.close();
   });

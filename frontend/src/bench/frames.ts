@@ -76,7 +76,7 @@ export class FrameStore {
     this.running.set(n, control);
     try {
       const answer = await fetch(this.address(n), { signal: control.signal });
-      if (!answer.ok) throw new Error(`Frame ${n} could not be analysed (${answer.status}).`);
+      if (!answer.ok) throw new Error(`Frame ${n} could not be read (${answer.status}).`);
       const bitmap = await createImageBitmap(await answer.blob());
       if (this.closed) bitmap.close();
       else {

@@ -9,8 +9,9 @@ import { useBand } from "../api/queries";
 import { useMatchClips } from "../api/records";
 import { sendClip } from "../api/upload";
 import { Refused, Trouble, Waiting } from "../shared/states";
+import { mayBeFilmed } from "../shared/consent";
 import { counted, today } from "../shared/format";
-import { mayBeFilmed, rowOf, sendable, type ClipRow } from "./rows";
+import { rowOf, sendable, type ClipRow } from "./rows";
 import { keys } from "../api/keys";
 
 export default function ClipsScreen() {

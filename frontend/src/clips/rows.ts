@@ -1,6 +1,7 @@
 /** One clip of a folder on its way in. */
 import type { Chair } from "../api/client";
 import type { ClipMatch } from "../api/records";
+import { mayBeFilmed } from "../shared/consent";
 
 export interface ClipRow {
   key: string;
@@ -37,14 +38,6 @@ export function rowOf(file: File, match: ClipMatch | undefined, today: string): 
     share: 0,
     trouble: "",
   };
-}
-
-/** Whether there is consent to film on that day; the server decides, this says it before. */
-export function mayBeFilmed(chair: Chair | undefined, day: string): boolean {
-  const { consent_on = null, consent_until = null } = chair ?? {};
-  return (
-    consent_on !== null && consent_on <= day && (consent_until === null || consent_until >= day)
-  );
 }
 
 export function sendable(row: ClipRow, chair: Chair | undefined): boolean {

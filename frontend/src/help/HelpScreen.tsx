@@ -1,5 +1,4 @@
 /** The handbook: the same pages as in the repository, rendered here. */
-import { useState } from "react";
 import { ButtonGroup, Button } from "react-bootstrap";
 import Markdown from "react-markdown";
 import { useSearchParams } from "react-router";
@@ -7,7 +6,6 @@ import remarkGfm from "remark-gfm";
 import measuring from "../../../docs/measuring.md?raw";
 import words from "../../../docs/words.md?raw";
 import working from "../../../docs/working.md?raw";
-import { ShortcutSheet } from "../shared/ShortcutSheet";
 
 const DRAWINGS = import.meta.glob<string>("../../../docs/drawings/*.svg", {
   eager: true,
@@ -23,13 +21,12 @@ const PAGES: Record<string, { title: string; text: string }> = {
 
 export default function HelpScreen() {
   const [params, setParams] = useSearchParams();
-  const [keys, showKeys] = useState(false);
   const shown = params.get("page") ?? "working";
   const page = PAGES[shown] ?? { title: "Working with Sulvet", text: working };
   return (
     <main className="page help">
       <title>{`${page.title} – Sulvet`}</title>
-      <div className="d-flex flex-wrap gap-3 mb-3">
+      <div className="mb-3">
         <ButtonGroup aria-label="Pages of the handbook">
           {Object.entries(PAGES).map(([id, { title }]) => (
             <Button
@@ -42,9 +39,6 @@ export default function HelpScreen() {
             </Button>
           ))}
         </ButtonGroup>
-        <Button variant="outline-secondary" onClick={() => showKeys(true)}>
-          Shortcuts <kbd>?</kbd>
-        </Button>
       </div>
       <article>
         <Markdown
@@ -64,7 +58,6 @@ export default function HelpScreen() {
           {page.text}
         </Markdown>
       </article>
-      <ShortcutSheet shown={keys} close={() => showKeys(false)} />
     </main>
   );
 }

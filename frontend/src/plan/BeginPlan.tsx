@@ -8,7 +8,7 @@ import { day, today } from "../shared/format";
 import { Refused } from "../shared/states";
 
 export const STAGES: { stage: Stage; words: string }[] = [
-  { stage: "lips", words: "lips only" },
+  { stage: "lips", words: "lips alone" },
   { stage: "mouthpiece", words: "mouthpiece" },
   { stage: "instrument", words: "instrument" },
 ];

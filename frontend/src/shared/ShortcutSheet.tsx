@@ -2,13 +2,13 @@
 import { useState, type KeyboardEvent } from "react";
 import { Button, Modal } from "react-bootstrap";
 import {
-  anyChosen,
   choose,
   FIXED,
   GROUPS,
   keyOf,
   keyWords,
   resetShortcuts,
+  useChosen,
   type Scope,
 } from "./shortcuts";
 
@@ -23,7 +23,7 @@ interface Asked {
 export function ShortcutSheet({ shown, close }: { shown: boolean; close: () => void }) {
   const [asked, setAsked] = useState<Asked | null>(null);
   const [told, setTold] = useState("");
-  const [, redraw] = useState(0);
+  const chosen = useChosen();
 
   function onKey(event: KeyboardEvent) {
     if (!asked) return;
@@ -101,15 +101,12 @@ export function ShortcutSheet({ shown, close }: { shown: boolean; close: () => v
             </section>
           ))}
         </div>
-        {anyChosen() && (
+        {Object.keys(chosen).length > 0 && (
           <Button
             className="mt-3"
             size="sm"
             variant="outline-secondary"
-            onClick={() => {
-              resetShortcuts();
-              redraw((n) => n + 1);
-            }}
+            onClick={resetShortcuts}
           >
             Reset all keys
           </Button>

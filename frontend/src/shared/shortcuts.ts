@@ -1,4 +1,5 @@
 /** The shortcuts of all screens, and the keys a teacher has chosen for them instead. */
+import { useSyncExternalStore } from "react";
 import type { Keys } from "./useKeys";
 
 export type Scope = "bench" | "closeUp" | "thenNow";
@@ -108,7 +109,7 @@ export const FIXED: [string[], string][] = [
 const STORED = "sulvet-shortcuts";
 type Chosen = Record<string, string>;
 
-function chosen(): Chosen {
+function stored(): Chosen {
   try {
     const kept: unknown = JSON.parse(localStorage.getItem(STORED) ?? "{}");
     return typeof kept === "object" && kept !== null ? (kept as Chosen) : {};
@@ -117,11 +118,31 @@ function chosen(): Chosen {
   }
 }
 
+// Read once: the Bench asks with every frame that plays.
+let chosen = stored();
+const listeners = new Set<() => void>();
+
+function change(next: Chosen): void {
+  chosen = next;
+  localStorage.setItem(STORED, JSON.stringify(next));
+  listeners.forEach((told) => told());
+}
+
+/** Draws anew whoever shows keys when one is changed. */
+export function useChosen(): Chosen {
+  return useSyncExternalStore(
+    (told) => {
+      listeners.add(told);
+      return () => listeners.delete(told);
+    },
+    () => chosen,
+  );
+}
+
 /** The key of a shortcut: the teacher's own, or the usual one. */
 export function keyOf(scope: Scope, id: string): string {
-  const own = chosen()[`${scope}.${id}`];
-  if (own) return own;
-  return rows(scope).find((row) => row.id === id)?.key ?? "";
+  const usual = () => rows(scope).find((row) => row.id === id)?.key ?? "";
+  return chosen[`${scope}.${id}`] ?? usual();
 }
 
 /** How a key is written on screen. */
@@ -137,17 +158,13 @@ function rows(scope: Scope): Shortcut[] {
 export function choose(scope: Scope, id: string, key: string): Shortcut | null {
   const taken = rows(scope).find((row) => row.id !== id && keyOf(scope, row.id) === key);
   if (taken) return taken;
-  localStorage.setItem(STORED, JSON.stringify({ ...chosen(), [`${scope}.${id}`]: key }));
+  change({ ...chosen, [`${scope}.${id}`]: key });
   return null;
 }
 
 /** Back to the usual keys. */
 export function resetShortcuts(): void {
-  localStorage.removeItem(STORED);
-}
-
-export function anyChosen(): boolean {
-  return Object.keys(chosen()).length > 0;
+  change({});
 }
 
 type Action = () => void;

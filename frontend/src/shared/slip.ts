@@ -9,15 +9,9 @@ export function paperOf(language: string): "letter" | "a4" {
   return language.includes("-") && LETTER.includes(region) ? "letter" : "a4";
 }
 
-let chosen = "";
-
-/** The paper that the teacher has chosen in the settings; empty leaves it to the place. */
-export function setPaper(paper: string): void {
-  chosen = paper;
-}
-
 function wishes(face: boolean): string[] {
-  const paper = chosen || paperOf(navigator.language);
+  // What the teacher has set in the settings goes before it.
+  const paper = paperOf(navigator.language);
   return [...(paper === "letter" ? ["paper=letter"] : []), ...(face ? ["face=1"] : [])];
 }
 

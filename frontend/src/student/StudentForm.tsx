@@ -1,8 +1,9 @@
 /** A student's facts: new, or changed. */
 import { useState } from "react";
-import { Button, Form, Modal } from "react-bootstrap";
+import { Form, Modal } from "react-bootstrap";
 import type { StudentFacts } from "../api/client";
 import { useSaveStudent, useStandards } from "../api/queries";
+import { DialogButtons } from "../shared/DialogButtons";
 import { Refused } from "../shared/states";
 
 interface Props {
@@ -111,14 +112,7 @@ export function StudentForm({ student, close }: Props) {
             keep-until date Sulvet asks you to delete everything.
           </Form.Text>
         </Modal.Body>
-        <Modal.Footer>
-          <Button variant="outline-secondary" onClick={close}>
-            Cancel
-          </Button>
-          <Button type="submit" disabled={save.isPending}>
-            Save
-          </Button>
-        </Modal.Footer>
+        <DialogButtons cancel={close} busy={save.isPending} words="Save" />
       </Form>
     </Modal>
   );

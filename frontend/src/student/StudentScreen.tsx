@@ -10,6 +10,7 @@ import { PageLines } from "../shared/drawing/lines";
 import { SmallDrawing } from "../shared/drawing/MeasuredDrawing";
 import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { mouthOf } from "../shared/drawing/figure";
+import { mayBeFilmed } from "../shared/consent";
 import { day, measured, today } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
 import { useCalled } from "../shared/projector";
@@ -44,10 +45,10 @@ export function StudentScreen() {
     return <Waiting what="the student" />;
   if (student.isError)
     return <Trouble error={student.error} retry={() => void student.refetch()} />;
-  const { name, instrument, school, consent_on, consent_until, takes } = student.data;
+  const { name, instrument, school, takes } = student.data;
   const standard = standards.data?.find((s) => s.instrument === instrument);
   const chosen = standard?.schools.find((s) => s.id === school) ?? standard?.schools[0];
-  const consented = consent_on !== null && (consent_until === null || consent_until >= today());
+  const consented = mayBeFilmed(student.data, today());
   const both = plans.data ? [plans.data.running, ...plans.data.before] : [];
   return (
     <PageLines.Provider value={student.data.lines}>

@@ -11,6 +11,7 @@ from dateutil import parser
 
 Order = Literal["day", "month"]
 _EARLY, _LATE = datetime.datetime(1904, 1, 1), datetime.datetime(1912, 12, 28)
+_ISO = re.compile(r"^(\d{4})-(\d{1,2})-(\d{1,2})(?!\d)")
 _SLASHED = re.compile(r"^(\d{1,2})[/-](\d{1,2})[/-](\d{4}|\d{2})$")
 
 
@@ -47,10 +48,8 @@ def read(cell: str, order: Order = "month") -> datetime.date:
     (datetime.date(2026, 8, 28), True)
     """
     text = cell.strip()
-    if re.match(r"^\d{4}-\d{1,2}-\d{1,2}", text):
-        return datetime.date.fromisoformat(
-            "-".join(part.zfill(2) for part in text[:10].split("T")[0].strip().split("-"))
-        )
+    if found := _ISO.match(text):
+        return datetime.date(*(int(part) for part in found.groups()))
     if found := _SLASHED.match(text):
         one, two, year = (int(part) for part in found.groups())
         day, month = (one, two) if order == "day" or one > 12 else (two, one)

@@ -74,14 +74,15 @@ class Roster:
 
 def load(
     data: bytes,
-    known: Mapping[str, Mapping[str, Cell]] | None = None,
+    known: Mapping[str, Mapping[str, Cell] | None] | None = None,
     order: dates.Order | None = None,
     today: datetime.date | None = None,
 ) -> Roster:
     """All rows of a list, each with what is wrong with it.
 
     data   CSV, or a spreadsheet (xlsx); its first row names the columns
-    known  students of the band: name in lower case → what is known of them
+    known  students of the band: name in lower case → what is known of them; None where several
+           have that name
     order  whether the day or the month comes first in 3/4/2026; None: as the list itself tells
     today  the day of a consent that is only said to be there
 
@@ -125,7 +126,7 @@ class _Reader:
 
     def __init__(
         self,
-        known: Mapping[str, Mapping[str, Cell]],
+        known: Mapping[str, Mapping[str, Cell] | None],
         order: dates.Order,
         today: datetime.date,
     ) -> None:
@@ -142,6 +143,8 @@ class _Reader:
             errors.append(f"The name is longer than {LONGEST} characters.")
         elif name.lower() in self.met:
             errors.append(f"{name} is on this list twice.")
+        elif self.known.get(name.lower(), {}) is None:
+            errors.append(f"Several students are called {name}. Edit them one by one.")
         self.met.add(name.lower())
         before = self.known.get(name.lower())
         facts: dict[str, Cell] = {"name": name}

@@ -9,8 +9,9 @@ from typing import Any
 
 import openpyxl
 
-#: Bytes that a class list unpacks to at most, and cells to a row.
+#: Bytes that a class list unpacks to at most, cells to a row, and rows.
 LARGEST, WIDEST, LONGEST = 20_000_000, 60, 2_000
+TOO_LARGE = "This spreadsheet is too large for a class list. Save its list alone, or as CSV."
 BROKEN = "This spreadsheet can't be read. Save it again as xlsx, or as CSV."
 
 
@@ -23,16 +24,18 @@ def load(data: bytes) -> list[list[str]]:
     """The cells of the first sheet; dates as 2026-11-26. ValueError with a sentence."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            if sum(part.file_size for part in archive.infolist()) > LARGEST:
-                raise ValueError("This spreadsheet is far too large for a class list.")
+            unpacked = sum(part.file_size for part in archive.infolist())
+    except zipfile.BadZipFile as error:
+        raise ValueError(BROKEN) from error
+    if unpacked > LARGEST:
+        raise ValueError(TOO_LARGE)
+    try:
         book = openpyxl.load_workbook(io.BytesIO(data), read_only=True, data_only=True)
         try:
             rows = book.worksheets[0].iter_rows(max_row=LONGEST, max_col=WIDEST, values_only=True)
             return [[_text(cell) for cell in row] for row in rows]
         finally:
             book.close()
-    except ValueError as error:
-        raise error if str(error).startswith("This") else ValueError(BROKEN) from error
     except Exception as error:  # a damaged file fails in many ways, none of them ours
         raise ValueError(BROKEN) from error
 

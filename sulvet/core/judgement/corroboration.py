@@ -66,7 +66,7 @@ class Corroboration(Strict):
 
     @property
     def measures(self) -> frozenset[str]:
-        """Sound and what is looked at."""
+        """What is heard and what is looked at."""
         return frozenset((self.heard.measure, self.looked_at))
 
 
@@ -141,7 +141,7 @@ def suspected(
     school: str,
     among: Iterable[Corroboration] | None = None,
 ) -> tuple[Suspected, ...]:
-    """Sound as a fault, and whether it is seen as well, in the order of fixing.
+    """What is heard as a fault, and whether it is seen as well, in the order of fixing.
 
     readings  of sound and picture, with their verdicts; ``view`` is from where that was filmed
     among     the pairs that are asked for; None for all

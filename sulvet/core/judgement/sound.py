@@ -1,4 +1,4 @@
-"""Sound, judged: pitch against its target, steadiness, length, and what they mean."""
+"""What is heard, judged: pitch against its target, steadiness, length, and what they mean."""
 
 from __future__ import annotations
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -30,7 +31,7 @@ def in_words(unit: str, decimals: int, *values: float) -> str:
     """
     table = _table()
     times = table["times"].get(unit, 1)
-    decimals = max(decimals - 2, 0) if times == 100 else decimals
+    decimals = max(decimals - round(math.log10(times)), 0)
     figures = " ± ".join(f"{value * times:.{decimals}f}" for value in values)
     words: str = table["words"].get(unit, f" {unit}")
     return figures + words

@@ -58,8 +58,7 @@ TWO_FACES = (
 NO_REST_SEEN = (
     "No relaxed face was found: something covers the mouth, or a note sounds, from the "
     "first frame on. Film one or two seconds of a relaxed face first, or place the marks "
-    "on a frame at "
-    "rest."
+    "on a frame at rest."
 )
 
 

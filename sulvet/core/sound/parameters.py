@@ -112,7 +112,7 @@ class SoundParameters(_Strict):
 
 @cache
 def parameters() -> SoundParameters:
-    """The figures default."""
+    """The figures as shipped."""
     return SoundParameters.model_validate(tomllib.loads(DATA.read_text(encoding="utf-8")))
 
 

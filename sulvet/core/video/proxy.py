@@ -136,5 +136,5 @@ def group(path: Path, number: int, times: list[float]) -> dict[int, bytes]:
             if len(stills) == len(wanted):
                 break
     if number not in stills:
-        raise ClipError(f"Frame {number} could not be analysed from the review copy.")
+        raise ClipError(f"Frame {number} could not be read from the review copy.")
     return stills

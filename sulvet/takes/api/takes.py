@@ -181,7 +181,7 @@ class PreviewView(TakeView):
 
 
 class SoundView(TakeView):
-    """Sound of a take."""
+    """What is heard of a take."""
 
     @extend_schema(responses=shape(SoundPage), operation_id="sound")
     def get(self, request: Request, take_id: int) -> Response:

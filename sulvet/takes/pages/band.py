@@ -18,7 +18,7 @@ from sulvet.core.judgement.common import common
 from sulvet.takes import space
 from sulvet.takes.models import Take
 from sulvet.takes.pages.shapes import ChairState
-from sulvet.takes.pages.summary import TakeSummary, summary
+from sulvet.takes.pages.summary import NOTHING_FOUND, TakeSummary, summary
 from sulvet.takes.selectors import takes_of_student, with_findings
 
 
@@ -57,7 +57,7 @@ class Section:
 
 @dataclass(frozen=True)
 class Next:
-    """One line of *Next for you*."""
+    """One line of *Next for you*; ``clear`` when nothing was found on its take."""
 
     student: int
     name: str
@@ -65,6 +65,7 @@ class Next:
     what: str
     take: int | None
     opens: bool
+    clear: bool
 
 
 @dataclass(frozen=True)
@@ -210,8 +211,8 @@ def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> Ban
         space.warning(),
         list(sections.values()),
         [
-            Next(c.id, c.name, c.state, _what(c), c.take.id if c.take else None,
-                 c.opens)
+            Next(c.id, c.name, c.state, _what(c), c.take.id if c.take else None, c.opens,
+                 c.state == "new-take" and c.take is not None and c.take.result in NOTHING_FOUND)
             for c in listed
         ],
         lines(),

@@ -1,4 +1,4 @@
-"""Sound of a take, as it is shown: tones, readings, and what they mean."""
+"""What is heard of a take, as it is shown: tones, readings, and what they mean."""
 
 from __future__ import annotations
 
@@ -144,7 +144,7 @@ class TempoRange:
 
 @dataclass(frozen=True)
 class SoundPage:
-    """Sound of a take; ``stale`` while this ear has not listened."""
+    """What is heard of a take; ``stale`` while this ear has not listened."""
 
     stale: bool
     has_sound: bool
@@ -176,7 +176,7 @@ STILL = {"front": "stillness", "side": "stillness_lips_side"}
 
 
 def sound_page(take: Take) -> SoundPage:
-    """Sound of a take, as it stands."""
+    """What is heard of a take, as it stands."""
     standard, kept = analysis.standard_for(take), sound.current(take)
     intended = sound.intended_of(kept)
     heard = None if kept is None else sound.sound_analysis(kept)
@@ -228,7 +228,7 @@ def _movement(take: Take, judged: SoundJudgement, measure: str) -> Movement | No
 
 
 def _suspected(take: Take, standard: Standard) -> list[SuspectedFault]:
-    """Sound and the picture speaks against: only the teacher can make it a finding."""
+    """What is heard and the picture speaks against: only the teacher can make it a finding."""
     readings = [
         Reading(r.measure, r.phase, r.value, r.uncertainty, r.unit, r.verdict)
         for r in take.readings.all()

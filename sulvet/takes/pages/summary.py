@@ -58,6 +58,8 @@ class TakeSummary:
     drawing: MouthDrawing | None
 
 
+#: Results that leave nothing to answer.
+NOTHING_FOUND = ("clear", "unchecked")
 MOUTH = tuple(MouthDrawing.__dataclass_fields__)
 
 

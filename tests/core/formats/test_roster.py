@@ -79,6 +79,8 @@ class LineTests(SimpleTestCase):
         (gone,) = roster.load(b"name,instrument,consent\nAda Lunde,horn,no\n",
                               {"ada lunde": ADA}).lines  # fmt: skip
         self.assertEqual(gone.changes, (("consent_on", SEPTEMBER, None),))
+        (doubt,) = roster.load(b"name,instrument\nAda Lunde,horn\n", {"ada lunde": None}).lines
+        self.assertIn("Several students are called Ada Lunde", doubt.errors[0])
 
     def test_what_is_no_list_at_all_is_said(self) -> None:
         for data, words in (

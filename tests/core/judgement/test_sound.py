@@ -1,4 +1,4 @@
-"""Sound, judged: pitch by its band, what it means, and why nothing can be told."""
+"""What is heard, judged: pitch by its band, what it means, and why nothing can be told."""
 
 from __future__ import annotations
 
