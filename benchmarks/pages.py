@@ -79,7 +79,8 @@ def fill(teacher: Any, students: int = STUDENTS, takes: int = TAKES) -> list[int
     from sulvet.demo.scenario import STUDENTS as DEMO
     from sulvet.plans.models import Plan, Recheck
     from sulvet.takes.models import Finding, Reading, Take, TakeAnalysis, TakePhase
-    from sulvet.takes.uploads import TakeFacts, add_read_take
+    from sulvet.takes.facts import TakeFacts
+    from sulvet.takes.uploads import add_read_take
 
     today = datetime.date.today()
     since = today - datetime.timedelta(days=400)

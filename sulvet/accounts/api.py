@@ -25,6 +25,7 @@ from rest_framework.throttling import SimpleRateThrottle
 from rest_framework.views import APIView
 
 from sulvet.accounts import access_log, preferences
+from sulvet.accounts.downloads import CSV, download
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.services import (
     check_code,
@@ -208,9 +209,7 @@ class AccessLogView(APIView):
         lines = access_log.entries(request.user.get_username())
         data = tables.dump(("when", "what was done", "to what"),
                            ((one.at, one.action, one.what) for one in lines))  # fmt: skip
-        response = HttpResponse(data, content_type="text/csv; charset=utf-8")
-        response["Content-Disposition"] = 'attachment; filename="access-log.csv"'
-        return response
+        return download(data, CSV, "access-log", "csv")
 
 
 @method_decorator(csrf_protect, name="dispatch")

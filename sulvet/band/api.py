@@ -10,6 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from sulvet.accounts.downloads import CSV, download
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.shapes import valid
 from sulvet.accounts.types import teacher_of
@@ -103,9 +104,7 @@ class RosterTemplateView(APIView):
     @extend_schema(responses={(200, "text/csv"): bytes}, operation_id="roster_template")
     def get(self, request: Request) -> HttpResponse:
         """The columns of a class list with two made-up rows, as CSV."""
-        response = HttpResponse(TEMPLATE, content_type="text/csv; charset=utf-8")
-        response["Content-Disposition"] = 'attachment; filename="class-list.csv"'
-        return response
+        return download(TEMPLATE, CSV, "class-list", "csv")
 
 
 class ConsentView(APIView):

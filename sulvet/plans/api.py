@@ -8,6 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from sulvet.accounts.downloads import CALENDAR, download
 from sulvet.accounts.shapes import answer, shape
 from sulvet.accounts.types import teacher_of
 from sulvet.band.models import Student
@@ -94,6 +95,13 @@ class PlanView(PlansView):
         services.practise(plan, **given.validated_data)
         return self.plans(request, plan.student)
 
+    @extend_schema(request=None, responses=StudentPlansSerializer, operation_id="resume_plan")
+    def post(self, request: Request, plan_id: int) -> Response:
+        """Go on with a plan that was stopped."""
+        plan = selectors.plan_of(teacher_of(request), plan_id)
+        services.resume_plan(plan)
+        return self.plans(request, plan.student)
+
     @extend_schema(responses={200: StudentPlansSerializer}, operation_id="stop_plan")
     def delete(self, request: Request, plan_id: int) -> Response:
         """End it before its time."""
@@ -143,6 +151,4 @@ class CalendarView(APIView):
         """One plan's rechecks as iCalendar (RFC 5545)."""
         plan = selectors.plan_of(teacher_of(request), plan_id)
         data = ical.dump(selectors.events(plan))
-        response = HttpResponse(data, content_type="text/calendar; charset=utf-8")
-        response["Content-Disposition"] = f'attachment; filename="plan-{plan.pk}.ics"'
-        return response
+        return download(data, CALENDAR, f"plan-{plan.pk}", "ics", plan.started_on)

@@ -136,6 +136,20 @@ def stop_plan(plan: Plan) -> None:
 
 
 @transaction.atomic
+def resume_plan(plan: Plan) -> None:
+    """Go on with a plan that was stopped, unless another has begun since."""
+    if plan.state != Plan.State.STOPPED:
+        raise Refused("Only a plan that was stopped can go on.")
+    student = plan.student
+    if student.plans.filter(state=Plan.State.RUNNING).exists():
+        raise Refused("Another plan has started since. Stop it first.")
+    plan.state = Plan.State.RUNNING
+    plan.save(update_fields=["state"])
+    student.focus = plan.fault
+    student.save(update_fields=["focus"])
+
+
+@transaction.atomic
 def set_school_days(
     teacher: User, weekdays_off: list[int], minutes: int, free: list[dict[str, Any]]
 ) -> None:

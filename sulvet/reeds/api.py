@@ -9,6 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from sulvet.accounts.downloads import CSV, download
 from sulvet.accounts.shapes import valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.models import Student
@@ -101,6 +102,4 @@ class ShoppingView(APIView):
         page = selectors.band_boxes(teacher_of(request), timezone.localdate())
         rows = [(row["instrument"], row["strength"], row["count"]) for row in page["buy"]]
         data = tables.dump(("instrument", "strength", "count"), rows)
-        response = HttpResponse(data, content_type="text/csv; charset=utf-8")
-        response["Content-Disposition"] = 'attachment; filename="reeds-to-buy.csv"'
-        return response
+        return download(data, CSV, "reeds-to-buy", "csv")

@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
-import datetime
 import os
 import shutil
 import uuid
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
-from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
@@ -22,38 +19,14 @@ from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.video.clip import MAX_BYTES, ClipError, ClipFacts, check_file
 from sulvet.core.video.proxy import PROXY
 from sulvet.takes import files, jobs, stabilised, tracks
+from sulvet.takes.facts import TakeFacts, demand_filmable
 from sulvet.takes.models import Mark, Take, TakeSound
 from sulvet.takes.queue import enqueue
-
-NO_CONSENT = (
-    "There is no filming consent on file for {name} on {day}. Enter the date of the "
-    "parents' consent on the student's page first, then upload the clip again."
-)
-
-
-NOT_YET = (
-    "A clip can't have been filmed on {day}: that date is in the future. Set the date it "
-    "was filmed."
-)
-
-
-@dataclass(frozen=True)
-class TakeFacts:
-    """What a teacher says of a clip."""
-
-    view: str
-    purpose: str
-    filmed_on: datetime.date
-    mirrored: bool = False
 
 
 def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> Take:
     """Take a clip in. Refused with a sentence when it can't be used; then nothing is kept."""
-    # A clock a time zone ahead of the server's is no mistake.
-    if facts.filmed_on > timezone.localdate() + datetime.timedelta(days=1):
-        raise Refused(NOT_YET.format(day=facts.filmed_on.isoformat()))
-    if not student.may_be_filmed(facts.filmed_on):
-        raise Refused(NO_CONSENT.format(name=student.name, day=facts.filmed_on.isoformat()))
+    demand_filmable(student, facts.filmed_on)
     folder = uuid.uuid4()
     directory = Path(settings.CLIPS_DIR) / str(folder)
     incoming = directory.with_suffix(files.INCOMING)

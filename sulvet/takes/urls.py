@@ -17,6 +17,7 @@ urlpatterns = [
     path(TAKE, takes.OneTakeView.as_view(), name="take"),
     path(f"{TAKE}refresh/", takes.RefreshView.as_view(), name="refresh"),
     path(f"{TAKE}progress/", takes.TakeProgressView.as_view(), name="take-progress"),
+    path(f"{TAKE}facts/", takes.TakeFactsView.as_view(), name="take-facts"),
     path(f"{TAKE}reread/", takes.RereadView.as_view(), name="reread"),
     path(f"{TAKE}preview/", takes.PreviewView.as_view(), name="preview"),
     path(f"{TAKE}sound/", takes.SoundView.as_view(), name="sound"),

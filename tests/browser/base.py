@@ -23,8 +23,9 @@ from sulvet.band.services import StudentFacts, add_student, band_of
 from sulvet.core.simulate.script import load as load_script
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS
+from sulvet.takes.facts import TakeFacts
 from sulvet.takes.models import Take
-from sulvet.takes.uploads import TakeFacts, add_read_take
+from sulvet.takes.uploads import add_read_take
 from sulvet.takes.worker import PatientWorker
 from tests.marked import reading_of
 

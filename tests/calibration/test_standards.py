@@ -22,8 +22,9 @@ from sulvet.core.judgement.sound import judge_sound
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS
+from sulvet.takes.facts import TakeFacts
 from sulvet.takes.sound import sound_from_plain
-from sulvet.takes.uploads import TakeFacts, add_read_take
+from sulvet.takes.uploads import add_read_take
 from tests.base import TODAY, BandTestCase
 from tests.core.judging import DemoCase, demo_case
 

@@ -12,6 +12,7 @@ from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django.utils import timezone
 
+from sulvet.band.models import Student
 from sulvet.plans.models import Plan, Recheck
 from sulvet.plans.verdicts import is_worse
 from sulvet.takes.models import Take
@@ -148,6 +149,11 @@ class RunTests(PlanCase):
         days = self.sent("put", address, {**tick, "done": False})["running"]["days"]
         self.assertFalse(any(d["done"] for d in days))
         self.assertIsNone(self.sent("delete", address)["running"])
+        # Stopped by mistake: it goes on, unless another runs by then.
+        self.assertEqual(self.sent("post", address)["running"]["id"], new["id"])
+        self.assertEqual(Student.objects.get(pk=self.student.pk).focus, new["fault"])
+        older = reverse("plan", args=[old["id"]])
+        self.assertIn("Another plan", self.sent("post", older, expect=400)["detail"])
 
     def test_pain_stops_everything_and_nothing_found_needs_no_plan(self) -> None:
         self.sent("put", reverse("observations", args=[self.first.pk]), {"seen": ["pain"]})

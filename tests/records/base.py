@@ -13,8 +13,9 @@ from django.utils import timezone
 from sulvet.band.models import Student
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS
+from sulvet.takes.facts import TakeFacts
 from sulvet.takes.models import Take
-from sulvet.takes.uploads import TakeFacts, add_read_take
+from sulvet.takes.uploads import add_read_take
 from tests.base import BandTestCase
 from tests.marked import reading_of
 

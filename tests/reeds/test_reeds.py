@@ -14,7 +14,8 @@ from django.urls import reverse
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS
 from sulvet.reeds.models import Reed, ReedHabits
-from sulvet.takes.uploads import TakeFacts, add_read_take
+from sulvet.takes.facts import TakeFacts
+from sulvet.takes.uploads import add_read_take
 from tests.marked import reading_of
 from tests.records.base import DAYS, RecordCase
 

@@ -18,6 +18,7 @@ from django.db import OperationalError, connection
 from django.test import TransactionTestCase, override_settings
 
 from sulvet.takes import files, uploads
+from sulvet.takes.facts import TakeFacts
 from sulvet.takes.models import Discarded, Take
 from tests.base import TODAY, BandTestCase
 
@@ -128,7 +129,7 @@ class FileTests(BandTestCase):
 
     def test_a_row_that_fails_leaves_no_clip(self) -> None:
         clip = SimpleUploadedFile("clip.mp4", b"x")
-        facts = uploads.TakeFacts("front", "check", TODAY)
+        facts = TakeFacts("front", "check", TODAY)
         with (
             patch.object(uploads, "_look"),
             patch.object(Take.objects, "create", side_effect=OperationalError("full")),

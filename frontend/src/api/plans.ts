@@ -59,6 +59,11 @@ export function usePlanEdits(student: number) {
       mutationFn: (plan: number) =>
         data(api.DELETE("/api/plans/{plan_id}/", { params: { path: { plan_id: plan } } })),
     }),
+    resume: useMutation({
+      ...after,
+      mutationFn: (plan: number) =>
+        data(api.POST("/api/plans/{plan_id}/", { params: { path: { plan_id: plan } } })),
+    }),
   };
 }
 

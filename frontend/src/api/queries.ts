@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Schemas, type StudentFacts, type TakeSummary } from "./client";
 import { keys } from "./keys";
+import type { TakeFacts } from "./upload";
 
 const POLL_MS = 1000;
 
@@ -128,6 +129,25 @@ export function useSaveStudent(id: number | null) {
               body,
             }),
           ),
+    onSuccess: () =>
+      Promise.all([
+        client.invalidateQueries({ queryKey: keys.band }),
+        client.invalidateQueries({ queryKey: keys.students }),
+        client.invalidateQueries({ queryKey: keys.takes }),
+      ]),
+  });
+}
+
+export function useCorrectTake(take: { id: number; student: number }) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: ({ filmedOn, ...said }: TakeFacts & { student: number }) =>
+      data(
+        api.PUT("/api/takes/{take_id}/facts/", {
+          params: { path: { take_id: take.id } },
+          body: { ...said, filmed_on: filmedOn },
+        }),
+      ),
     onSuccess: () =>
       Promise.all([
         client.invalidateQueries({ queryKey: keys.band }),

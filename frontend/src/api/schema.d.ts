@@ -257,7 +257,8 @@ export interface paths {
         get?: never;
         /** @description Tick a day, or take the tick away. */
         put: operations["practise"];
-        post?: never;
+        /** @description Go on with a plan that was stopped. */
+        post: operations["resume_plan"];
         /** @description End it before its time. */
         delete: operations["stop_plan"];
         options?: never;
@@ -766,6 +767,23 @@ export interface paths {
         /** @description Of a take that has been listened to; empty without a plan or a counted drill. */
         get: operations["drills_heard"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takes/{take_id}/facts/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Put it right; the take is analysed again where that changes what is seen. */
+        put: operations["correct_take"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1345,16 +1363,16 @@ export interface components {
             /** @default  */
             school: string;
         };
-        /** @description A clip as it comes in; a form can't hold nested data. */
+        /** @description A clip as it comes in. */
         ClipInRequest: {
-            /** Format: binary */
-            clip: string;
             view: components["schemas"]["ViewEnum"];
             purpose: components["schemas"]["PurposeEnum"];
             /** Format: date */
             filmed_on: string;
             /** @default false */
             mirrored: boolean;
+            /** Format: binary */
+            clip: string;
         };
         /** @description Whose clip it is by its name; without a student ``why`` says what to do. */
         ClipMatch: {
@@ -1519,6 +1537,16 @@ export interface components {
             consent_on: string | null;
             /** Format: date */
             consent_until: string | null;
+        };
+        /** @description What was said of a clip, put right. */
+        CorrectionRequest: {
+            view: components["schemas"]["ViewEnum"];
+            purpose: components["schemas"]["PurposeEnum"];
+            /** Format: date */
+            filmed_on: string;
+            /** @default false */
+            mirrored: boolean;
+            student: number;
         };
         /** @description How many were changed. */
         Count: {
@@ -2729,6 +2757,7 @@ export interface components {
             purpose: components["schemas"]["PurposeEnum"];
             /** Format: date */
             filmed_on: string;
+            mirrored: boolean;
             original_name: string;
             /** Format: double */
             seconds: number | null;
@@ -3352,6 +3381,27 @@ export interface operations {
                 "application/json": components["schemas"]["PracticeInRequest"];
             };
         };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudentPlans"];
+                };
+            };
+        };
+    };
+    resume_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             200: {
                 headers: {
@@ -4381,6 +4431,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DrillHeard"][];
+                };
+            };
+        };
+    };
+    correct_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeSummary"];
                 };
             };
         };

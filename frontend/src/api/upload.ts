@@ -1,12 +1,16 @@
 /** Sending a clip with real progress, which fetch can't tell. */
 import { csrfToken, refusalOf, Refusal, type TakeSummary } from "./client";
 
-export interface ClipFacts {
-  clip: File;
+/** What a teacher says of a clip. */
+export interface TakeFacts {
   view: "front" | "side";
   purpose: "check" | "recheck";
   filmedOn: string;
   mirrored: boolean;
+}
+
+export interface ClipFacts extends TakeFacts {
+  clip: File;
 }
 
 /** `onProgress` gets the share of the file sent, 0 to 1. */

@@ -22,7 +22,7 @@ export function BandFilters({ sections, filter, setFilter, left, children }: Pro
   const set = (part: Partial<Filter>) => setFilter({ ...filter, ...part });
   const used = Object.values(filter).some(Boolean);
   return (
-    <div className="d-flex gap-2 align-items-center flex-wrap mb-2" role="search">
+    <div className="band-filters d-flex gap-2 align-items-center flex-wrap mb-2" role="search">
       <Form.Control
         size="sm"
         type="search"

@@ -40,7 +40,7 @@ export function NextForYou({ next, sections, warning }: Props) {
     lines: next.filter((line) => kind.states.includes(line.state)),
   })).filter((kind) => kind.lines.length > 0);
   return (
-    <section aria-labelledby="next-title">
+    <section className="next-for-you" aria-labelledby="next-title">
       <h2 id="next-title" className="h3">
         Next for you
       </h2>

@@ -2,6 +2,7 @@
 import type { Chair } from "../api/client";
 import type { ClipMatch } from "../api/records";
 import { mayBeFilmed } from "../shared/consent";
+import { dayOf } from "../shared/format";
 
 export interface ClipRow {
   key: string;
@@ -23,8 +24,7 @@ let made = 0;
 
 /** As it is proposed; the day is the file's own when its name has none. */
 export function rowOf(file: File, match: ClipMatch | undefined, today: string): ClipRow {
-  const own = new Date(file.lastModified).toISOString().slice(0, 10);
-  const day = match?.filmed_on || own;
+  const day = match?.filmed_on || dayOf(new Date(file.lastModified));
   return {
     key: `${file.name}-${made++}`,
     file,

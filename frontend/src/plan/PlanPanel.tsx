@@ -6,6 +6,7 @@ import type { Plan } from "../api/client";
 import { usePlanEdits, usePlans } from "../api/plans";
 import { day } from "../shared/format";
 import { Refused } from "../shared/states";
+import { tell } from "../shared/toasts";
 import { STAGES } from "./BeginPlan";
 
 export function PlanPanel({ student }: { student: number }) {
@@ -13,7 +14,8 @@ export function PlanPanel({ student }: { student: number }) {
   const edits = usePlanEdits(student);
   if (!plans.data) return null;
   const { running, before } = plans.data;
-  const trouble = edits.practise.error ?? edits.accept.error ?? edits.stop.error;
+  const trouble =
+    edits.practise.error ?? edits.accept.error ?? edits.stop.error ?? edits.resume.error;
   return (
     <section aria-labelledby="plan-title" className="plan mb-4">
       <Refused error={trouble} />
@@ -91,7 +93,12 @@ function RunningPlan({ plan, edits }: Running) {
         <Button
           variant="link"
           className="p-0 align-baseline faint"
-          onClick={() => edits.stop.mutate(plan.id)}
+          onClick={() =>
+            edits.stop.mutate(plan.id, {
+              onSuccess: () =>
+                tell(`Plan stopped: ${plan.name}.`, () => edits.resume.mutate(plan.id)),
+            })
+          }
         >
           Stop plan
         </Button>

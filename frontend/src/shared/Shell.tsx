@@ -7,6 +7,7 @@ import { api } from "../api/client";
 import { LoginSheet } from "../login/LoginSheet";
 import { ShortcutSheet } from "./ShortcutSheet";
 import { setProjector, useProjector } from "./projector";
+import { Toasts } from "./toasts";
 import { applyTheme, storedTheme } from "./theme";
 import { useKeys } from "./useKeys";
 
@@ -133,6 +134,7 @@ export function Shell({ username, children }: { username: string; children: Reac
       <div id="content" tabIndex={-1}>
         {children}
       </div>
+      <Toasts />
       <LoginSheet username={username} />
       <ShortcutSheet shown={keysShown} close={() => showKeys(false)} />
     </>

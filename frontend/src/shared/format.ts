@@ -44,8 +44,11 @@ export function shortDay(at: number): string {
   return new Date(at).toLocaleDateString(undefined, { day: "numeric", month: "short" });
 }
 
-/** Today as the date fields want it, in the teacher's own time zone. */
+/** The day of a moment as the date fields want it, in the teacher's own time zone. */
+export function dayOf(at: Date): string {
+  return new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
+}
+
 export function today(): string {
-  const now = new Date();
-  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
+  return dayOf(new Date());
 }

@@ -14,7 +14,9 @@ import {
 } from "../api/standards";
 import { day, figure } from "../shared/format";
 import { Refused, Trouble, Waiting } from "../shared/states";
+import { tell } from "../shared/toasts";
 import { BandRow } from "./BandRow";
+import { useDraft } from "./draft";
 import { ZoneDrawing } from "./ZoneDrawing";
 
 export function StandardsScreen() {
@@ -54,36 +56,22 @@ function OneStandard({ instrument }: { instrument: string }) {
   return <EditStandard key={standard.data.version} standard={standard.data} />;
 }
 
-/** The figures that the teacher has changed already. */
-function changesOf(standard: OwnStandard): Changes {
-  return Object.fromEntries(
-    standard.bands.filter((b) => b.changed).map((b) => [b.key, figuresOf(b)]),
-  );
-}
-
-function figuresOf({ low, high, watch_low, watch_high }: StandardBand) {
-  return { low, high, watch_low, watch_high };
-}
-
 type View = StandardBand["view"];
 const VIEWS: readonly View[] = ["front", "side", "close-up", "sound"];
 
 function EditStandard({ standard }: { standard: OwnStandard }) {
   const { instrument } = standard;
   const [view, setView] = useState<View>("front");
-  const usual = standard.schools[0]?.id ?? "";
-  const [school, setSchool] = useState(usual);
-  const [own, setOwn] = useState(usual);
-  const [changes, setChanges] = useState(() => changesOf(standard));
-  const [words, setWords] = useState("");
+  const draft = useDraft(standard);
+  const { changes, own, words, edited } = draft;
+  const setChanges = (bands: Changes) => draft.set({ changes: bands });
+  const [school, setSchool] = useState(draft.usual);
   const [told, setTold] = useState("");
   // A reed has its drawing on its own close-ups.
   const drawn = view === "front" || view === "side" ? view : "front";
   const zones = useZones({ instrument, bands: changes, school, view: drawn });
   const views = VIEWS.filter((one) => standard.bands.some((band) => band.view === one));
   const save = useSaveStandard(instrument);
-  const edited =
-    own !== usual || JSON.stringify(changes) !== JSON.stringify(changesOf(standard));
   const bands = standard.bands.filter(
     (b) => b.view === view && (b.schools.length === 0 || b.schools.includes(school)),
   );
@@ -127,7 +115,11 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
         {school === own ? (
           standard.schools.length > 1 && "Used for students without a style of their own."
         ) : (
-          <Button variant="link" className="p-0 align-baseline" onClick={() => setOwn(school)}>
+          <Button
+            variant="link"
+            className="p-0 align-baseline"
+            onClick={() => draft.set({ own: school })}
+          >
             Make default
           </Button>
         )}
@@ -155,7 +147,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
             {drawn === view
               ? "Drag the edge of a zone or change the numbers."
               : "Change the numbers."}{" "}
-            Nothing changes until you save.
+            Nothing changes until you save{edited && "; what you have changed stays here"}.
           </p>
           <Outcome instrument={instrument} changes={changes} school={own} edited={edited} />
           {edited && (
@@ -163,7 +155,10 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
               className="d-flex flex-wrap gap-2 align-items-end"
               onSubmit={(event) => {
                 event.preventDefault();
-                save.mutate({ bands: changes, words, school: own });
+                save.mutate(
+                  { bands: changes, words, school: own },
+                  { onSuccess: () => tell(`${standard.name}: limits saved.`) },
+                );
               }}
             >
               <Form.Group controlId="version-words" className="flex-fill">
@@ -171,19 +166,13 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
                 <Form.Control
                   maxLength={200}
                   value={words}
-                  onChange={(event) => setWords(event.target.value)}
+                  onChange={(event) => draft.set({ words: event.target.value })}
                 />
               </Form.Group>
               <Button type="submit" disabled={save.isPending}>
                 Save
               </Button>
-              <Button
-                variant="outline-secondary"
-                onClick={() => {
-                  setChanges(changesOf(standard));
-                  setOwn(usual);
-                }}
-              >
+              <Button variant="outline-secondary" onClick={draft.reset}>
                 Cancel
               </Button>
             </Form>
@@ -346,7 +335,9 @@ function Versions({ standard, shipped }: { standard: OwnStandard; shipped: () =>
         {standard.versions.map((v) => (
           <li key={v.edition}>
             {v.edition}, {day(v.made_at.slice(0, 10))}:{" "}
-            {v.bands === 0 ? "default" : `${v.bands} bands`}
+            {v.bands === 0
+              ? "default"
+              : `${v.bands} ${v.bands === 1 ? "limit" : "limits"} changed`}
             {v.words && `, ${v.words}`}
           </li>
         ))}

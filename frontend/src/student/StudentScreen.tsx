@@ -18,6 +18,7 @@ import { slipAddress } from "../shared/slip";
 import { Trouble, Waiting } from "../shared/states";
 import { ReedBox } from "../reeds/ReedBox";
 import { PlanPanel } from "../plan/PlanPanel";
+import { CorrectTake } from "./CorrectTake";
 import { FindingsOverTime } from "./FindingsOverTime";
 import { Keeping } from "./Keeping";
 import { StudentForm } from "./StudentForm";
@@ -218,6 +219,7 @@ function inFull(take: TakeSummary): string {
 }
 
 function TakeLine({ take }: { take: TakeSummary }) {
+  const [editing, setEditing] = useState(false);
   const [shape, words] = resultWords(take);
   return (
     <div className="border-bottom py-2 take-line">
@@ -239,12 +241,22 @@ function TakeLine({ take }: { take: TakeSummary }) {
             <>
               <Glyph shape={shape} /> {inFull(take) || words}
               {!take.read && take.state === "ready" && (
-                <span className="faint"> (not analysed yet)</span>
+                <span className="faint"> (not reviewed yet)</span>
               )}
             </>
           )}
         </div>
       </div>
+      <Button
+        variant="link"
+        size="sm"
+        className="p-0 faint align-self-start"
+        aria-label={`Edit take of ${day(take.filmed_on)}, ${take.view}`}
+        onClick={() => setEditing(true)}
+      >
+        Edit
+      </Button>
+      {editing && <CorrectTake take={take} close={() => setEditing(false)} />}
     </div>
   );
 }

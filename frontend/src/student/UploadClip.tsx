@@ -2,28 +2,32 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { Button, Form, ProgressBar } from "react-bootstrap";
-import { sendClip, type ClipFacts } from "../api/upload";
-import { today } from "../shared/format";
+import { sendClip, type ClipFacts, type TakeFacts } from "../api/upload";
+import { dayOf, today } from "../shared/format";
 import { Refused } from "../shared/states";
 import { keys } from "../api/keys";
+import { DayAndMirrorFields, ViewField } from "./TakeFields";
 
 interface Props {
   student: number;
   /** The side that tells most of this instrument. */
-  first: ClipFacts["view"];
+  first: TakeFacts["view"];
 }
 
 export function UploadClip({ student, first }: Props) {
   const client = useQueryClient();
   const id = useId();
   const [clip, setClip] = useState<File | null>(null);
-  const [view, setView] = useState(first);
-  const [purpose, setPurpose] = useState<ClipFacts["purpose"]>("check");
-  const [filmedOn, setFilmedOn] = useState(today);
-  const [mirrored, setMirrored] = useState(false);
+  const [facts, setFacts] = useState<TakeFacts>({
+    view: first,
+    purpose: "check",
+    filmedOn: today(),
+    mirrored: false,
+  });
+  const change = (part: Partial<TakeFacts>) => setFacts((now) => ({ ...now, ...part }));
   const [share, setShare] = useState(0);
   const send = useMutation({
-    mutationFn: (facts: ClipFacts) => sendClip(student, facts, setShare),
+    mutationFn: (sent: ClipFacts) => sendClip(student, sent, setShare),
     onSuccess: () => {
       setClip(null);
       return Promise.all([
@@ -38,26 +42,13 @@ export function UploadClip({ student, first }: Props) {
         event.preventDefault();
         if (!clip) return;
         setShare(0);
-        send.mutate({ clip, view, purpose, filmedOn, mirrored });
+        send.mutate({ clip, ...facts });
       }}
     >
       <h2 className="h4">Upload a clip</h2>
-      <Form.Group className="mb-2" role="radiogroup" aria-label="View">
-        {(["front", "side"] as const).map((name) => (
-          <Form.Check
-            inline
-            key={name}
-            type="radio"
-            name={`${id}-view`}
-            id={`${id}-${name}`}
-            label={name === "front" ? "From the front" : "From the side"}
-            checked={view === name}
-            onChange={() => setView(name)}
-          />
-        ))}
-      </Form.Group>
+      <ViewField facts={facts} change={change} />
       <p className="faint">
-        {view === "front"
+        {facts.view === "front"
           ? "Nose, mouth and chin in the picture, and the eyes if possible."
           : "Nose, lips and chin in profile, in front of a plain wall clearly lighter or darker than the skin."}{" "}
         First one or two seconds of a relaxed face, then form the shape, play and hold a note.
@@ -73,39 +64,14 @@ export function UploadClip({ student, first }: Props) {
           required
           onChange={(event) => {
             send.reset();
-            setClip((event.target as HTMLInputElement).files?.[0] ?? null);
+            const file = (event.target as HTMLInputElement).files?.[0] ?? null;
+            setClip(file);
+            // Phones keep the day of filming as the file's own.
+            if (file) change({ filmedOn: dayOf(new Date(file.lastModified)) });
           }}
         />
       </Form.Group>
-      <div className="row">
-        <Form.Group className="col mb-2" controlId={`${id}-day`}>
-          <Form.Label>Filmed on</Form.Label>
-          <Form.Control
-            type="date"
-            required
-            value={filmedOn}
-            max={today()}
-            onChange={(event) => setFilmedOn(event.target.value)}
-          />
-        </Form.Group>
-        <Form.Group className="col mb-2" controlId={`${id}-purpose`}>
-          <Form.Label>For</Form.Label>
-          <Form.Select
-            value={purpose}
-            onChange={(event) => setPurpose(event.target.value as ClipFacts["purpose"])}
-          >
-            <option value="check">First check</option>
-            <option value="recheck">Recheck</option>
-          </Form.Select>
-        </Form.Group>
-      </div>
-      <Form.Check
-        className="mb-3"
-        id={`${id}-mirrored`}
-        label="Mirrored (selfie) video"
-        checked={mirrored}
-        onChange={(event) => setMirrored(event.target.checked)}
-      />
+      <DayAndMirrorFields facts={facts} change={change} />
       {send.isPending ? (
         <div className="progress-line" role="status">
           <ProgressBar

@@ -274,3 +274,9 @@ def asked(view: str, family: str) -> Asked:
     own = tuple(mark.id for mark in ALL_EQUIPMENT.get(equipment, ()))
     lips = FRONT_HELD.get(equipment, ())
     return Asked(equipment, REQUIRED, (*own, *lips), lips)
+
+
+def other_side(name: str) -> str:
+    """The landmark that a mirror puts in the place of another; one of the middle is its own."""
+    parts = ["l" if p == "r" else "r" if p == "l" else p for p in name.split("_")]
+    return "_".join(parts)

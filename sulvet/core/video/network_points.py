@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from sulvet.core.anatomy.landmarks import other_side
+
 #: Points of the face. In a profile ``sto_i`` is where the lips meet.
 FACE: tuple[str, ...] = (
     "ex_r", "ex_l", "en_r", "en_l", "iris_r_out", "iris_r_in", "iris_l_in", "iris_l_out",
@@ -20,10 +22,7 @@ POINTS: tuple[str, ...] = (*FACE, *(name for names in THINGS.values() for name i
 
 
 def _other_side(name: str) -> str:
-    if name in RIM:
-        return RIM[-RIM.index(name) % len(RIM)]
-    parts = ["l" if p == "r" else "r" if p == "l" else p for p in name.split("_")]
-    return "_".join(parts)
+    return RIM[-RIM.index(name) % len(RIM)] if name in RIM else other_side(name)
 
 
 #: For each point the place of the one that a mirror puts there.

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 from typing import Any
 
 from django.conf import settings
-from django.http import HttpResponse, JsonResponse
+from django.http import HttpResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.exceptions import APIException
@@ -15,13 +16,14 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from sulvet.accounts.downloads import JSON, download
 from sulvet.accounts.shapes import Plain, answer, checked, shape, valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.consent import demand_open
 from sulvet.band.selectors import student_of
 from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.video.clip import MAX_BYTES
-from sulvet.takes import analysis, files, jobs, listening, space, uploads
+from sulvet.takes import analysis, facts, files, jobs, listening, space, uploads
 from sulvet.takes.api import requests
 from sulvet.takes.api.base import TakeView
 from sulvet.takes.api.edits import READ, placed
@@ -42,14 +44,25 @@ class TooLarge(APIException):
     status_code = 413
 
 
-class ClipInSerializer(Plain):
-    """A clip as it comes in; a form can't hold nested data."""
+class TakeFactsSerializer(Plain):
+    """What is said of a clip; a form can't hold nested data."""
 
-    clip = serializers.FileField(allow_empty_file=True)
     view = serializers.ChoiceField(VIEWS)
     purpose = serializers.ChoiceField(PURPOSES)
     filmed_on = serializers.DateField()
     mirrored = serializers.BooleanField(default=False)
+
+
+class ClipInSerializer(TakeFactsSerializer):
+    """A clip as it comes in."""
+
+    clip = serializers.FileField(allow_empty_file=True)
+
+
+class CorrectionSerializer(TakeFactsSerializer):
+    """What was said of a clip, put right."""
+
+    student = serializers.IntegerField()
 
 
 @dataclass(frozen=True)
@@ -107,7 +120,7 @@ class StudentTakesView(APIView):
         space.demand(length)
         given = valid(ClipInSerializer, request)
         clip = given.pop("clip")
-        take = uploads.add_take(student, clip, uploads.TakeFacts(**given))
+        take = uploads.add_take(student, clip, facts.TakeFacts(**given))
         return answer(summary(take), 201)
 
 
@@ -153,6 +166,22 @@ class TakeProgressView(TakeView):
     def get(self, request: Request, take_id: int) -> Response:
         """The take in one line."""
         return answer(summary(self.take(request, take_id)))
+
+
+class TakeFactsView(TakeView):
+    """What was said of a clip when it came in."""
+
+    @extend_schema(
+        request=CorrectionSerializer, responses=shape(TakeSummary), operation_id="correct_take"
+    )
+    def put(self, request: Request, take_id: int) -> Response:
+        """Put it right; the take is analysed again where that changes what is seen."""
+        take = self.take(request, take_id)
+        demand_open(take.student)
+        given = valid(CorrectionSerializer, request)
+        student = student_of(teacher_of(request), given.pop("student"))
+        facts.correct(take, student, facts.TakeFacts(**given))
+        return answer(summary(take))
 
 
 class RereadView(TakeView):
@@ -219,6 +248,5 @@ class ExportView(TakeView):
         """``marks`` as COCO keypoints, ``report`` as the shell writes it."""
         take = self.take(request, take_id)
         make = documents.marks if kind == "marks" else documents.report_of
-        response = JsonResponse(make(take), json_dumps_params={"indent": 1})
-        response["Content-Disposition"] = f'attachment; filename="take-{take.pk}-{kind}.json"'
-        return response
+        text = json.dumps(make(take), indent=1)
+        return download(text, JSON, f"take-{take.pk}-{kind}", "json", take.filmed_on)

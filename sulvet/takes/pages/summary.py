@@ -41,6 +41,7 @@ class TakeSummary:
     view: View
     purpose: Purpose
     filmed_on: datetime.date
+    mirrored: bool
     original_name: str
     seconds: float | None
     state: TakeState
@@ -79,6 +80,7 @@ def summary(
         view=take.view,  # type: ignore[arg-type]
         purpose=take.purpose,  # type: ignore[arg-type]
         filmed_on=take.filmed_on,
+        mirrored=take.mirrored,
         original_name=take.original_name,
         seconds=take.clip_seconds,
         state=take.state,  # type: ignore[arg-type]

@@ -23,8 +23,9 @@ from sulvet.plans.services import PlanFacts, accept, practise, start_plan
 from sulvet.records.services import add_note
 from sulvet.reeds.services import ReedFacts, add_reed, played
 from sulvet.takes.decisions import decide, observe, set_read
+from sulvet.takes.facts import TakeFacts
 from sulvet.takes.models import Take
-from sulvet.takes.uploads import TakeFacts, add_read_take
+from sulvet.takes.uploads import add_read_take
 
 NAME, PASSWORD = "demo", "sulvet-demo"
 
