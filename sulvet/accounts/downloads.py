@@ -9,17 +9,30 @@ from django.utils import timezone
 
 CSV = "text/csv; charset=utf-8"
 CALENDAR = "text/calendar; charset=utf-8"
+PDF = "application/pdf"
+NOTES = "text/vtt; charset=utf-8"
 JSON = "application/json"
 
 
-def download(
-    data: str | bytes, kind: str, name: str, suffix: str, day: datetime.date | None = None
-) -> HttpResponse:
-    """A file to keep, named after what it holds and the day it speaks of, today unless told.
+def dated(name: str, suffix: str, day: datetime.date | None = None) -> str:
+    """The name of a file to keep: what it holds, and the day it speaks of or today."""
+    return f"{name}-{(day or timezone.localdate()).isoformat()}.{suffix}"
 
-    kind  its media type
+
+def download(
+    data: str | bytes,
+    kind: str,
+    name: str,
+    suffix: str,
+    day: datetime.date | None = None,
+    inline: bool = False,
+) -> HttpResponse:
+    """A file to keep, called as ``dated`` says.
+
+    kind    its media type
+    inline  shown in the browser first
     """
-    told = (day or timezone.localdate()).isoformat()
     response = HttpResponse(data, content_type=kind)
-    response["Content-Disposition"] = f'attachment; filename="{name}-{told}.{suffix}"'
+    how = "inline" if inline else "attachment"
+    response["Content-Disposition"] = f'{how}; filename="{dated(name, suffix, day)}"'
     return response

@@ -15,7 +15,7 @@ from sulvet.accounts.errors import Refused
 from sulvet.accounts.shapes import valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band import serializers, services
-from sulvet.band.selectors import retention_of, student_of, students_of
+from sulvet.band.selectors import retention_of, shown_students, student_of
 from sulvet.core.consent import WARNING_DAYS
 from sulvet.core.formats import clip_names, sheets
 from sulvet.core.formats.roster import TEMPLATE
@@ -157,7 +157,7 @@ class ClipNamesView(APIView):
             student.pk: clip_names.Player(
                 student.name, shipped_standard(student.instrument).film[0]
             )
-            for student in students_of(teacher_of(request))
+            for student in shown_students(teacher_of(request))
         }
         found = clip_names.match(given.validated_data["files"], players)
         return Response(serializers.ClipMatchSerializer(found, many=True).data)

@@ -12,12 +12,28 @@ from sulvet.core.judgement.standards import shipped_standard
 
 
 class Band(models.Model):
-    """One group of one teacher."""
+    """One group of one teacher in one school year.
+
+    year      as the school writes it, such as 2026/27; empty while nothing is said
+    shown     whether it is the one that the teacher works with now
+    archived  whether its year is over: it stays readable and is out of the way
+    """
 
     teacher = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="bands"
     )
     name = models.CharField(max_length=80)
+    year = models.CharField(max_length=20, blank=True)
+    shown = models.BooleanField(default=False)
+    archived = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["archived", "-shown", "id"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["teacher"], condition=models.Q(shown=True), name="one_shown_band"
+            )
+        ]
 
     def __str__(self) -> str:
         return self.name

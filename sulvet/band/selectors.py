@@ -3,15 +3,36 @@
 from __future__ import annotations
 
 from django.contrib.auth.models import User
-from django.db.models import QuerySet
+from django.db.models import Count, QuerySet
 from django.shortcuts import get_object_or_404
 
-from sulvet.band.models import Retention, Student
+from sulvet.band.models import Band, Retention, Student
 
 
 def students_of(teacher: User) -> QuerySet[Student]:
-    """All of one teacher's students, in seating order."""
+    """All students of all bands of one teacher, in seating order."""
     return Student.objects.filter(section__band__teacher=teacher).select_related("section__band")
+
+
+def bands_of(teacher: User) -> QuerySet[Band]:
+    """All of one teacher's bands with their ``size`` in students, the one shown first."""
+    bands = Band.objects.filter(teacher=teacher).annotate(size=Count("sections__students"))
+    return bands.order_by("archived", "-shown", "pk")
+
+
+def shown_band(teacher: User) -> Band | None:
+    """The band that the teacher works with now; None before there is one."""
+    return bands_of(teacher).first()
+
+
+def band_by_id(teacher: User, band_id: int) -> Band:
+    """One of the teacher's own bands; 404 for anybody else's."""
+    return get_object_or_404(bands_of(teacher), pk=band_id)
+
+
+def shown_students(teacher: User) -> QuerySet[Student]:
+    """The students of the band that the teacher works with now, in seating order."""
+    return students_of(teacher).filter(section__band=shown_band(teacher))
 
 
 def student_of(teacher: User, student_id: int) -> Student:

@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Band, Retention, Section, Student
+from sulvet.band.selectors import shown_band
 from sulvet.core.formats import roster
 from sulvet.core.formats.dates import Order
 from sulvet.core.judgement.standards import (
@@ -44,9 +45,9 @@ class SectionFacts:
 
 
 def band_of(teacher: User) -> Band:
-    """The teacher's band, made at the first call."""
-    band, _ = Band.objects.get_or_create(teacher=teacher, defaults={"name": "Beginning band"})
-    return band
+    """The band that the teacher works with, made at the first call."""
+    there = shown_band(teacher)
+    return there or Band.objects.create(teacher=teacher, name="Beginning band", shown=True)
 
 
 @transaction.atomic

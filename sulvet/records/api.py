@@ -13,13 +13,14 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from sulvet.accounts.downloads import CALENDAR, CSV, NOTES, PDF, dated, download
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.numbers import number_of
 from sulvet.accounts.preferences import paper_of
 from sulvet.accounts.shapes import Plain, valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.consent import demand_open
-from sulvet.band.selectors import student_of, students_of
+from sulvet.band.selectors import shown_students, student_of, students_of
 from sulvet.core.formats import ical, slip, tables, vtt
 from sulvet.plans import selectors as plans
 from sulvet.plans.models import Plan
@@ -41,13 +42,6 @@ def _query(kind: type[Plain], request: Request) -> dict[str, Any]:
     given = kind(data=request.query_params)
     given.is_valid(raise_exception=True)
     return dict(given.validated_data)
-
-
-def _file(data: bytes | str, kind: str, name: str, inline: bool = False) -> HttpResponse:
-    response = HttpResponse(data, content_type=kind)
-    how = "inline" if inline else "attachment"
-    response["Content-Disposition"] = f'{how}; filename="{name}"'
-    return response
 
 
 class ThenAndNowView(APIView):
@@ -141,7 +135,7 @@ class TimedNotesView(APIView):
             if note.seconds is not None
         ]
         end = take.frame_times[-1] if take.frame_times else take.clip_seconds or 0.0
-        return _file(vtt.dump(timed, end), "text/vtt; charset=utf-8", f"take-{take.pk}-notes.vtt")
+        return download(vtt.dump(timed, end), NOTES, f"take-{take.pk}-notes", "vtt", take.filmed_on)
 
 
 class TimedNotesInView(APIView):
@@ -187,8 +181,7 @@ class SlipView(PageView):
         teacher = teacher_of(request)
         face, paper = _slip_wishes(request)
         page = slips.slip_of(teacher, take_of(teacher, take_id), face)
-        data = slip.pdf([page], paper)
-        return _file(data, "application/pdf", f"slip-take-{take_id}.pdf", inline=True)
+        return download(slip.pdf([page], paper), PDF, f"slip-take-{take_id}", "pdf", inline=True)
 
 
 class SlipsView(PageView):
@@ -196,10 +189,11 @@ class SlipsView(PageView):
 
     @extend_schema(exclude=True)
     def get(self, request: Request) -> HttpResponse:
-        """A page for each student named, or for all, who has one thing to work on."""
+        """A page for each student named, or for the whole band, who has one thing to work on."""
         teacher = teacher_of(request)
         face, paper = _slip_wishes(request)
-        students, named = students_of(teacher), request.query_params.get("students", "")
+        named = request.query_params.get("students", "")
+        students = students_of(teacher) if named else shown_students(teacher)
         if named:
             parts = named.split(",")
             numbers = [n for n in map(number_of, parts) if n is not None]
@@ -207,7 +201,7 @@ class SlipsView(PageView):
                 raise Refused("Name the students by their numbers, with commas between them.")
             students = students.filter(pk__in=numbers)
         pages = slips.class_set(teacher, list(students), face)
-        return _file(slip.pdf(pages, paper), "application/pdf", "slips.pdf", inline=True)
+        return download(slip.pdf(pages, paper), PDF, "slips", "pdf", inline=True)
 
 
 class SectionalsView(APIView):
@@ -233,10 +227,7 @@ class SectionalsTableView(APIView):
         """A line each student."""
         wanted = sectionals.Wanted(**_query(serializers.SectionalsInSerializer, request))
         rows = sectionals.rows(teacher_of(request), wanted)
-        return _file(tables.dump(sectionals.COLUMNS, rows), CSV, "sectionals.csv")
-
-
-CSV = "text/csv; charset=utf-8"
+        return download(tables.dump(sectionals.COLUMNS, rows), CSV, "sectionals", "csv")
 
 
 class TableView(APIView):
@@ -257,7 +248,7 @@ class TableView(APIView):
             data = tables.dump(selectors.READING_COLUMNS, selectors.reading_rows(teacher, **only))
         else:
             data = tables.dump(selectors.FINDING_COLUMNS, selectors.finding_rows(teacher, **only))
-        return _file(data, CSV, f"{kind}.csv")
+        return download(data, CSV, kind, "csv")
 
 
 class RechecksView(APIView):
@@ -268,7 +259,7 @@ class RechecksView(APIView):
         """All open rechecks of running plans as iCalendar (RFC 5545)."""
         running = plans.plans_of(teacher_of(request)).filter(state=Plan.State.RUNNING)
         data = ical.dump([event for plan in running for event in plans.events(plan, True)])
-        return _file(data, "text/calendar; charset=utf-8", "rechecks.ics")
+        return download(data, CALENDAR, "rechecks", "ics")
 
 
 class StudentDataView(APIView):
@@ -281,7 +272,9 @@ class StudentDataView(APIView):
         file = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115
         student_data.write(student, file)
         file.seek(0)
-        return FileResponse(file, as_attachment=True, filename=f"student-{student.pk}.zip")
+        return FileResponse(
+            file, as_attachment=True, filename=dated(f"student-{student.pk}", "zip")
+        )
 
 
 def _whole_band(request: Request, passphrase: str = "") -> FileResponse:
@@ -289,7 +282,7 @@ def _whole_band(request: Request, passphrase: str = "") -> FileResponse:
     file = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115
     archive.write(teacher_of(request), file, passphrase)
     file.seek(0)
-    return FileResponse(file, as_attachment=True, filename="sulvet-band.zip")
+    return FileResponse(file, as_attachment=True, filename=dated("sulvet-band", "zip"))
 
 
 class EncryptedArchiveView(PageView):

@@ -10,7 +10,7 @@ from django.contrib.auth.models import User
 from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
-from sulvet.band.selectors import students_of
+from sulvet.band.selectors import shown_students
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.sectionals import Grouping, Member, Rotation, groups_of, rotation
 from sulvet.plans.models import Plan
@@ -37,7 +37,7 @@ def members_of(teacher: User, days: int) -> list[Member]:
     a newer one no longer shows is over.
     """
     since = timezone.localdate() - datetime.timedelta(days=days)
-    students = list(students_of(teacher))
+    students = list(shown_students(teacher))
     plans = dict(
         Plan.objects.filter(
             student__section__band__teacher=teacher, state=Plan.State.RUNNING

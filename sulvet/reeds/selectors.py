@@ -11,7 +11,7 @@ from django.db.models import OuterRef, QuerySet, Subquery
 from django.shortcuts import get_object_or_404
 
 from sulvet.band.models import Student
-from sulvet.band.selectors import students_of
+from sulvet.band.selectors import shown_students
 from sulvet.core.judgement import reeds as core
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.standards import shipped_standard, shipped_standards
@@ -107,9 +107,9 @@ def box(student: Student, by: core.Habits, today: datetime.date) -> dict[str, An
 
 
 def players(teacher: User) -> list[Student]:
-    """The teacher's students whose instrument has a reed, with their reeds."""
+    """The band's students whose instrument has a reed, with their reeds."""
     kinds = [s.instrument for s in shipped_standards().values() if s.family in core.FAMILIES]
-    return list(students_of(teacher).filter(instrument__in=kinds).prefetch_related("reeds"))
+    return list(shown_students(teacher).filter(instrument__in=kinds).prefetch_related("reeds"))
 
 
 def band_boxes(teacher: User, today: datetime.date) -> dict[str, Any]:

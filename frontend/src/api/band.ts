@@ -1,5 +1,5 @@
 /** Writes to the whole band: class lists, consent for many, names, takes reviewed at once. */
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, sendForm, type Schemas } from "./client";
 import { keys } from "./keys";
 
@@ -52,4 +52,36 @@ export function useMarkReviewed() {
       data(api.POST("/api/takes/reviewed/", { body: { takes } })),
     onSuccess,
   });
+}
+
+export type BandRow = Schemas["BandRow"];
+
+export function useBands() {
+  return useQuery({ queryKey: keys.bands, queryFn: () => data(api.GET("/api/bands/")) });
+}
+
+/** Adding, opening, archiving and deleting bands; each answers with all of them. */
+export function useBandEdits() {
+  const client = useQueryClient();
+  const refresh = useRefresh();
+  const onSuccess = (bands: BandRow[]) => {
+    client.setQueryData(keys.bands, bands);
+    return refresh();
+  };
+  const params = (band_id: number) => ({ params: { path: { band_id } } });
+  return {
+    add: useMutation({
+      mutationFn: (body: Schemas["NewBandRequest"]) => data(api.POST("/api/bands/", { body })),
+      onSuccess,
+    }),
+    choose: useMutation({
+      mutationFn: ({ id, what }: { id: number; what: "show" | "archive" }) =>
+        data(api.PUT("/api/bands/{band_id}/", { ...params(id), body: { do: what } })),
+      onSuccess,
+    }),
+    remove: useMutation({
+      mutationFn: (id: number) => data(api.DELETE("/api/bands/{band_id}/", params(id))),
+      onSuccess,
+    }),
+  };
 }

@@ -4,6 +4,7 @@ const all = <const T extends string>(name: T) => [name] as const;
 export const keys = {
   session: all("session"),
   band: all("band"),
+  bands: all("bands"),
   standards: all("standards"),
   landmarks: all("landmarks"),
   hand: all("hand"),

@@ -55,6 +55,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bands/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The one shown first, those of earlier years last. */
+        get: operations["bands"];
+        put?: never;
+        /** @description Add a band and work with it; students may move up, and the band before be archived. */
+        post: operations["add_band"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bands/{band_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Work with it from now on, or put it away. */
+        put: operations["choose_band"];
+        post?: never;
+        /** @description Delete a band that has no students. */
+        delete: operations["delete_band"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clip-names/": {
         parameters: {
             query?: never;
@@ -1156,6 +1192,16 @@ export interface components {
             shipped: components["schemas"]["Edges"];
             changed: boolean;
         };
+        /**
+         * @description * `show` - work with it
+         *     * `archive` - put it away
+         * @enum {string}
+         */
+        BandActionDoEnum: "show" | "archive";
+        /** @description What happens to a band. */
+        BandActionRequest: {
+            do: components["schemas"]["BandActionDoEnum"];
+        };
         /** @description All boxes of a band. */
         BandBoxes: {
             habits: components["schemas"]["Habits"];
@@ -1175,10 +1221,20 @@ export interface components {
         /** @description The home screen; ``lines`` are what its chairs' mouths are drawn of. */
         BandPage: {
             name: string;
+            year: string;
             warning: string;
             sections: components["schemas"]["Section"][];
             next: components["schemas"]["Next"][];
             lines: components["schemas"]["Lines"];
+        };
+        /** @description One band, and how many students it has. */
+        BandRow: {
+            id: number;
+            name: string;
+            year: string;
+            size: number;
+            shown: boolean;
+            archived: boolean;
         };
         /**
          * @description * `front` - front
@@ -1190,9 +1246,18 @@ export interface components {
         BandViewEnum: "front" | "side" | "sound" | "close-up";
         /** @description Something done for so many counts. */
         Beat: {
-            do: components["schemas"]["DoEnum"];
+            do: components["schemas"]["BeatDoEnum"];
             counts: number;
         };
+        /**
+         * @description * `in` - in
+         *     * `out` - out
+         *     * `tone` - tone
+         *     * `hold` - hold
+         *     * `rest` - rest
+         * @enum {string}
+         */
+        BeatDoEnum: "in" | "out" | "tone" | "hold" | "rest";
         /**
          * @description * `tongued` - tongued
          *     * `soft` - soft
@@ -1623,15 +1688,6 @@ export interface components {
             always: boolean;
             band: string;
         };
-        /**
-         * @description * `in` - in
-         *     * `out` - out
-         *     * `tone` - tone
-         *     * `hold` - hold
-         *     * `rest` - rest
-         * @enum {string}
-         */
-        DoEnum: "in" | "out" | "tone" | "hold" | "rest";
         /** @description Where the nearest edge of a zone is dragged to, on the sheet. */
         DragRequest: {
             zone: components["schemas"]["ZoneEnum"];
@@ -2054,6 +2110,15 @@ export interface components {
          * @enum {string}
          */
         NameEnum: "rest" | "form" | "place" | "breathe" | "start" | "hold" | "change" | "release";
+        /** @description A new band; ``students`` of the band shown now move up into it. */
+        NewBandRequest: {
+            name: string;
+            /** @default  */
+            year: string;
+            students?: number[];
+            /** @default false */
+            archive: boolean;
+        };
         /** @description One line of *Next for you*; ``clear`` when nothing was found on its take. */
         Next: {
             student: number;
@@ -3009,6 +3074,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BandNames"];
+                };
+            };
+        };
+    };
+    bands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandRow"][];
+                };
+            };
+        };
+    };
+    add_band: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBandRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandRow"][];
+                };
+            };
+        };
+    };
+    choose_band: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                band_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BandActionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandRow"][];
+                };
+            };
+        };
+    };
+    delete_band: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                band_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandRow"][];
                 };
             };
         };

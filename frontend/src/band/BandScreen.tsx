@@ -9,6 +9,7 @@ import { Trouble, Waiting } from "../shared/states";
 import { StudentForm } from "../student/StudentForm";
 import { BandFilters } from "./BandFilters";
 import { BandNames } from "./BandNames";
+import { Bands } from "./Bands";
 import { NextForYou } from "./NextForYou";
 import { RosterForm } from "./RosterForm";
 import { SeatingPlan } from "./SeatingPlan";
@@ -24,7 +25,7 @@ function isNarrow(): boolean {
   return window.matchMedia?.("(width <= 640px)").matches ?? false;
 }
 
-type Dialog = "student" | "list" | "names" | null;
+type Dialog = "student" | "list" | "names" | "bands" | null;
 
 export function BandScreen() {
   const band = useBand();
@@ -45,7 +46,10 @@ export function BandScreen() {
         <title>{`${name || "Your band"} – Sulvet`}</title>
         <div className="band-heading d-flex flex-wrap align-items-baseline gap-2 mb-2">
           <h1 className="mb-0">{name || "Your band"}</h1>
-          <span className="faint figures">{counted(chairs, "student")}</span>
+          <span className="faint figures">
+            {band.data.year && `${band.data.year}, `}
+            {counted(chairs, "student")}
+          </span>
           <span className="flex-fill" />
           {slips.length > 0 && (
             <a
@@ -73,6 +77,9 @@ export function BandScreen() {
                   Names and seating
                 </Dropdown.Item>
               )}
+              <Dropdown.Item as="button" onClick={() => setDialog("bands")}>
+                Bands and school years
+              </Dropdown.Item>
               <Dropdown.Item as={Link} to="/school-days">
                 School days
               </Dropdown.Item>
@@ -126,6 +133,7 @@ export function BandScreen() {
         )}
         {dialog === "student" && <StudentForm close={close} />}
         {dialog === "list" && <RosterForm close={close} />}
+        {dialog === "bands" && <Bands band={band.data} close={close} />}
         {dialog === "names" && <BandNames band={band.data} close={close} />}
       </main>
     </PageLines.Provider>

@@ -57,6 +57,7 @@ function show(chairs: Chair[], next: BandPage["next"] = []) {
   client.setQueryData<BandPage>(keys.band, {
     name: "Our band",
     warning: "",
+    year: "",
     sections: chairs.length ? [{ id: 1, name: "Horns", arc: 2, chairs }] : [],
     next,
     lines: { front: [], side: [] },

@@ -11,8 +11,8 @@ from django.db.models import OuterRef, Subquery
 from django.utils import timezone
 
 from sulvet.band.consent import closed, deletions, is_over
-from sulvet.band.models import Band, Retention, Student
-from sulvet.band.selectors import retention_of, students_of
+from sulvet.band.models import Retention, Student
+from sulvet.band.selectors import retention_of, shown_band, students_of
 from sulvet.core.drawing.take import Lines, lines
 from sulvet.core.judgement.common import common
 from sulvet.takes import space
@@ -76,6 +76,7 @@ class BandPage:
     """
 
     name: str
+    year: str
     warning: str
     sections: list[Section]
     next: list[Next]
@@ -185,11 +186,13 @@ def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> Ban
     due  student → since when a recheck is due
     """
     due = due or {}
-    band = Band.objects.filter(teacher=teacher).first()
+    band = shown_band(teacher)
     day = timezone.localdate()
     rule = retention_of(teacher)
     newest = Take.objects.filter(student=OuterRef("pk")).values("pk")[:1]
-    students = list(students_of(teacher).annotate(newest=Subquery(newest)))
+    students = list(
+        students_of(teacher).filter(section__band=band).annotate(newest=Subquery(newest))
+    )
     takes = {
         take.pk: summary(take)
         for take in with_findings(Take.objects.filter(pk__in=[s.newest for s in students]))
@@ -208,6 +211,7 @@ def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> Ban
     listed = sorted((chair for chair in chairs if chair.state in NEXT_LABELS), key=_comes_next)
     return BandPage(
         band.name if band else "",
+        band.year if band else "",
         space.warning(),
         list(sections.values()),
         [
