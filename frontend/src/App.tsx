@@ -17,6 +17,10 @@ const SectionalsScreen = lazy(() => import("./sectionals/SectionalsScreen"));
 const CloseUpScreen = lazy(() => import("./closeups/CloseUpScreen"));
 const ReedsScreen = lazy(() => import("./reeds/ReedsScreen"));
 const RecordsScreen = lazy(() => import("./records/RecordsScreen"));
+const LessonsScreen = lazy(() => import("./lessons/LessonsScreen"));
+const LadderScreen = lazy(() => import("./lessons/LadderScreen"));
+const DrillsScreen = lazy(() => import("./lessons/DrillsScreen"));
+const RoutineScreen = lazy(() => import("./lessons/RoutineScreen"));
 const HelpScreen = lazy(() => import("./help/HelpScreen"));
 const SettingsScreen = lazy(() => import("./settings/SettingsScreen"));
 const BenchScreen = lazy(() => import("./bench/BenchScreen"));
@@ -46,6 +50,10 @@ export function App() {
             <Route path="/hand" element={<HandScreen />} />
             <Route path="/standards" element={<StandardsScreen />} />
             <Route path="/standards/:instrument" element={<StandardsScreen />} />
+            <Route path="/lessons" element={<LessonsScreen />} />
+            <Route path="/students/:id/lesson" element={<LadderScreen />} />
+            <Route path="/drills" element={<DrillsScreen />} />
+            <Route path="/routines/:id" element={<RoutineScreen />} />
             <Route path="/school-days" element={<SchoolDaysScreen />} />
             <Route path="/help" element={<HelpScreen />} />
             <Route path="/settings" element={<SettingsScreen />} />

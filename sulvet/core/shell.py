@@ -250,7 +250,7 @@ def _finish(
     if not judged.findings:
         print(f"  {covered.headline}.")
     if judged.focus:
-        fault = common().fault(judged.focus)
+        fault = common().fault(judged.focus, standard.family)
         print(
             f"  One thing to fix: {fault.name.lower()}. {fault.first_help}\n"
             f"  Drill: {common().drill(fault.drills[0]).name}"

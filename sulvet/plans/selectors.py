@@ -14,10 +14,10 @@ from django.utils import timezone
 
 from sulvet.band.models import Student
 from sulvet.core.formats import ical
-from sulvet.core.judgement.common import common
+from sulvet.core.judgement.common import common, worded
 from sulvet.core.judgement.drill_timing import beats_of, can_be_heard, time_drill
 from sulvet.core.judgement.plan import STAGES, Calendar, Stage, outcome, strip
-from sulvet.core.judgement.schema import Counting, Drill
+from sulvet.core.judgement.schema import Counting, Drill, Fault
 from sulvet.plans.models import Plan, Recheck, SchoolDays
 from sulvet.plans.verdicts import is_worse, verdict_on
 from sulvet.takes import sound
@@ -202,9 +202,19 @@ def drill_row(drill: Drill) -> dict[str, Any]:
     }
 
 
+def fault_of(plan: Plan) -> Fault:
+    """The focus of a plan, in the words for its student."""
+    return worded(plan.fault, plan.student.family, plan.began_at)
+
+
+def drills_of(plan: Plan) -> list[Drill]:
+    """The drills of a plan, in the words of its stage."""
+    return [common().drill(name).for_stage(plan.stage) for name in plan.drills]
+
+
 def plan_row(plan: Plan, calendar: Calendar, takes: list[Take]) -> dict[str, Any]:
     """One plan with its strip and rechecks; ``takes`` are the student's, oldest first."""
-    fault, answers = common().fault(plan.fault), matching(plan, takes)
+    fault, answers = fault_of(plan), matching(plan, takes)
     done = {p.date for p in plan.practised.all()}
     today = timezone.localdate()
     return {
@@ -217,7 +227,7 @@ def plan_row(plan: Plan, calendar: Calendar, takes: list[Take]) -> dict[str, Any
         "started_on": plan.started_on,
         "take": plan.take_id,
         "minutes": plan.minutes,
-        "drills": [drill_row(common().drill(name)) for name in plan.drills],
+        "drills": [drill_row(drill) for drill in drills_of(plan)],
         "days": [
             {"number": d.number, "date": d.date, "off": d.off, "done": d.date in done,
              "today": d.date == today, "ahead": d.date > today}
@@ -250,7 +260,7 @@ def drills_heard(take: Take) -> list[dict[str, Any]]:
     if plan is None or kept is None or heard is None:
         return []
     rows = []
-    for drill in (common().drill(name) for name in plan.drills):
+    for drill in drills_of(plan):
         if drill.counting is None or not can_be_heard(drill.counting):
             continue
         tempo = sound.intended_of(kept).tempo or drill.counting.tempo
@@ -273,7 +283,7 @@ def events(plan: Plan, only_open: bool = False) -> list[ical.Event]:
             uid=f"recheck-{r.pk}@sulvet",
             day=r.due_on,
             summary=f"Recheck, day {r.day}: {plan.student.name}",
-            about=f"Film again from the {plan.view}. Focus: {common().fault(plan.fault).name}.",
+            about=f"Film again from the {plan.view}. Focus: {fault_of(plan).name}.",
         )
         for r in plan.rechecks.all()
         if not (only_open and r.answer)

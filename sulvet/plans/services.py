@@ -57,7 +57,7 @@ def _begin(
     started: datetime.date,
     view: str = "",
 ) -> Plan:
-    drills = core.drills_for(common().fault(fault), stage, minutes)
+    drills = core.drills_for(common().fault(fault, student.family), stage, minutes)
     try:
         due = core.rechecks(started, selectors.calendar_of(teacher))
     except ValueError as error:

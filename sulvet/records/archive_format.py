@@ -14,6 +14,7 @@ from sulvet.accounts.models import Preferences
 from sulvet.band.models import Band, Retention, Section, Student
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.hand.models import HandMark
+from sulvet.lessons.models import GivenDrill, LadderMove, Standing
 from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
 from sulvet.records.models import Note
 from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
@@ -72,6 +73,9 @@ TABLES: tuple[tuple[type[models.Model], str], ...] = (
     (Practice, "plan__student__section__band__teacher"),
     (Recheck, "plan__student__section__band__teacher"),
     (Note, "student__section__band__teacher"),
+    (Standing, "student__section__band__teacher"),
+    (LadderMove, "student__section__band__teacher"),
+    (GivenDrill, "student__section__band__teacher"),
 )
 
 

@@ -14,20 +14,20 @@ from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.formats.slip_content import Picture, Slip, Steps, StripDay
 from sulvet.core.judgement import plan as core
 from sulvet.core.judgement.change import BETTER, OTHER, SAME, WORSE
-from sulvet.core.judgement.common import common, observations
+from sulvet.core.judgement.common import observations, worded
 from sulvet.core.judgement.focus import CAUTION, SET_UP
 from sulvet.core.judgement.results import FAULT, WATCH
-from sulvet.core.judgement.schema import Drill
+from sulvet.core.judgement.schema import Drill, Fault
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.measures.units import sign_of
 from sulvet.core.video.clip import ClipError
 from sulvet.plans.models import Plan
-from sulvet.plans.selectors import calendar_of, minutes_of
+from sulvet.plans.selectors import calendar_of, drills_of, minutes_of
 from sulvet.records import compare
 from sulvet.records.pictures import picture
 from sulvet.records.selectors import running_plan, standard_for
 from sulvet.takes.analysis import coverage_of, drawing_of, stills_of
-from sulvet.takes.focus import focus_of
+from sulvet.takes.focus import fault_on, findings_on, focus_of
 from sulvet.takes.models import Take
 
 #: How it stands, said to a child.
@@ -57,7 +57,13 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
     fault_id = compare.focus_for(student, plan, take)
     if not fault_id:
         raise Refused(NO_FOCUS)
-    fault, standard = common().fault(fault_id), standard_for(student)
+    standard = standard_for(student)
+    shown = next((f for f in findings_on(take).findings if f.fault == fault_id), None)
+    fault = (
+        fault_on(shown)
+        if shown
+        else worded(fault_id, student.family, plan.began_at if plan else None)
+    )
     school = standard.school(student.school or None)
     then = _then(student, plan, take)
     measures = compare.focus_measures(fault_id, take.view, take, *([then] if then else []))
@@ -87,7 +93,7 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
         areas = ", ".join(one.area.lower() for one in covered.unchecked)
         figures = f"{figures} Not checked in this clip: {areas}.".strip()
     drawing = drawing_of(take)
-    days, rechecks, drills = _weeks(teacher, plan, fault_id)
+    days, rechecks, drills = _weeks(teacher, plan, fault)
     return Slip(
         student=student.name,
         about=f"{standard.name}, {school.name.lower()}" if len(standard.schools) > 1
@@ -155,7 +161,7 @@ def _told(take: Take, drawing: Drawing, measures: tuple[str, ...], phase: str) -
 
 
 def _weeks(
-    teacher: User, plan: Plan | None, fault: str
+    teacher: User, plan: Plan | None, fault: Fault
 ) -> tuple[tuple[StripDay, ...], tuple[datetime.date, ...], tuple[Drill, ...]]:
     """The strip, the days of filming again, and the drills."""
     calendar = calendar_of(teacher)
@@ -165,11 +171,11 @@ def _weeks(
             due = tuple(core.rechecks(start, calendar).values())
         except ValueError as error:
             raise Refused(str(error)) from error
-        drills = core.drills_for(common().fault(fault), "instrument", minutes_of(teacher))
+        drills = core.drills_for(fault, "instrument", minutes_of(teacher))
     else:
         start, done = plan.started_on, {p.date for p in plan.practised.all()}
         due = tuple(r.due_on for r in plan.rechecks.all() if not r.answer)
-        drills = tuple(common().drill(name) for name in plan.drills)
+        drills = tuple(drills_of(plan))
     days = tuple(
         StripDay(d.number, d.date, d.off, d.date in done, d.date in due)
         for d in core.strip(start, calendar)

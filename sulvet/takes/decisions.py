@@ -10,10 +10,15 @@ from django.utils import timezone
 from sulvet.accounts.errors import Refused
 from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.results import CANT_TELL
+from sulvet.core.judgement.schema import Observation
 from sulvet.core.phases import PHASES
+from sulvet.lessons.standing import has_passed
 from sulvet.takes.focus import focus_of
 from sulvet.takes.history import recorded
 from sulvet.takes.models import Decision, Take
+
+#: The phase that what was seen and heard is noted under.
+OBSERVED_IN = "hold"
 
 
 def decide(
@@ -34,7 +39,8 @@ def decide(
         raise Refused("Say in a word why you dismiss the finding.")
     name = common().fault(fault).name if fault in known else fault
     label = f"“{name}” {answer}" if answer else f"answer to “{name}” undone"
-    with recorded(take, label, revision, "decisions", "chosen_focus", "student_focus"):
+    parts = ("decisions", "chosen_focus", "student_focus", "observations")
+    with recorded(take, label, revision, *parts):
         if answer in ("", Decision.Answer.DISMISSED) and take.chosen_focus == fault:
             _choose(take, "")
         if answer == Decision.Answer.CONFIRMED and focus_of(take).fault == fault:
@@ -42,6 +48,7 @@ def decide(
             _choose(take, fault)
         if not answer:
             take.decisions.filter(fault=fault, phase=phase).delete()
+            _untick(take, fault)
             return
         Decision.objects.update_or_create(
             take=take,
@@ -49,6 +56,14 @@ def decide(
             phase=phase,
             defaults={"answer": answer, "reason": reason.strip()},
         )
+
+
+def _untick(take: Take, fault: str) -> None:
+    """A finding that is taken back is not seen any more."""
+    named = {one.id for one in observations().observations if one.fault == fault}
+    if named & set(take.observations):
+        take.observations = [one for one in take.observations if one not in named]
+        take.save(update_fields=["observations"])
 
 
 def choose_focus(take: Take, fault: str, revision: int | None = None) -> None:
@@ -77,14 +92,38 @@ def _choose(take: Take, fault: str) -> None:
 
 
 def observe(take: Take, seen: list[str], revision: int | None = None) -> None:
-    """What the teacher saw, heard and felt: the whole list as it stands now."""
-    known = {one.id for one in observations().observations}
-    strange = sorted(set(seen) - known)
+    """What the teacher saw, heard and felt: the whole list as it stands now.
+
+    A tick that names a fault is a finding of the teacher's own: it has a drill, stands in the
+    order of fixing, and may be the focus.
+    """
+    known = {one.id: one for one in observations().observations}
+    strange = sorted(set(seen) - set(known))
     if strange:
         raise Refused(f"Unknown observation “{strange[0]}”.")
-    with recorded(take, "observations", revision, "observations"):
-        take.observations = [one for one in sorted(known) if one in set(seen)]
+    before, now = set(take.observations), set(seen)
+    with recorded(take, "observations", revision, "observations", "decisions"):
+        take.observations = [one for one in sorted(known) if one in now]
         take.save(update_fields=["observations"])
+        for one in sorted(now - before):
+            _add_observed(take, known[one])
+        gone = [known[one].fault for one in before - now if one in known and known[one].fault]
+        take.decisions.filter(
+            fault__in=gone, phase=OBSERVED_IN, answer=Decision.Answer.ADDED
+        ).delete()
+
+
+def _add_observed(take: Take, one: Observation) -> None:
+    """The finding that a tick makes, unless it is none yet for who has not learnt the step."""
+    if not one.fault or (one.after and not has_passed(take.student, one.after)):
+        return
+    if not take.findings.filter(fault=one.fault).exists():
+        Decision.objects.get_or_create(
+            take=take,
+            fault=one.fault,
+            phase=OBSERVED_IN,
+            defaults={"answer": Decision.Answer.ADDED, "reason": one.label},
+        )
 
 
 def set_read(take: Take, is_read: bool, revision: int | None = None) -> None:

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from sulvet.closeups.selectors import looked_at
-from sulvet.core.judgement.common import common, observations
+from sulvet.core.judgement.common import common, observations, worded
 from sulvet.core.judgement.focus import Candidate, Focus, choose
 from sulvet.core.judgement.reeds import FirstLook, first_look, in_doubt
 from sulvet.core.judgement.results import CANT_TELL, FAULT, WATCH, Evidence, severity
+from sulvet.core.judgement.schema import Fault
 from sulvet.reeds.selectors import habits_of, plain, with_own
 from sulvet.takes.models import Decision, Finding, Take
 
@@ -65,6 +66,12 @@ def standing(take: Take, found: TakeFindings | None = None) -> list[Finding]:
         if finding.verdict in (FAULT, ADDED) or wanted:
             stands.append(finding)
     return stands
+
+
+def fault_on(finding: Finding) -> Fault:
+    """What a finding is called and what is said of it to its student."""
+    first = finding.evidence[0] if finding.evidence else None
+    return worded(finding.fault, finding.take.student.family, first)
 
 
 def focus_of(take: Take, found: TakeFindings | None = None) -> Focus:

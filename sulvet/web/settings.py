@@ -94,6 +94,7 @@ INSTALLED_APPS = [
     "sulvet.takes",
     "sulvet.calibration",
     "sulvet.plans",
+    "sulvet.lessons",
     "sulvet.records",
     "sulvet.demo",
 ]

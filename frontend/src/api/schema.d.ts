@@ -195,6 +195,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drills/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them. */
+        get: operations["drill_library"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/first-account/": {
         parameters: {
             query?: never;
@@ -207,6 +224,42 @@ export interface paths {
         /** @description Make the first account and log it in. */
         post: operations["first_account"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/given/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give a drill or a routine to some students. */
+        post: operations["give_drill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/given/{given_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Tick a day, or take the tick away. */
+        put: operations["mark_done"];
+        /** @description The same for as long again, with a sentence why. */
+        post: operations["hand_in_again"];
+        /** @description Take it back. */
+        delete: operations["take_drill_back"];
         options?: never;
         head?: never;
         patch?: never;
@@ -242,6 +295,24 @@ export interface paths {
         get: operations["landmarks"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who stands where, and who is stuck longest. */
+        get: operations["ladder_board"];
+        put?: never;
+        /** @description Pass a step, go back one, or say what is heard instead of a sound; several at once. */
+        post: operations["move_on_ladder"];
         delete?: never;
         options?: never;
         head?: never;
@@ -629,6 +700,24 @@ export interface paths {
         get?: never;
         /** @description Change name, instrument, school or consent. */
         put: operations["change_student"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{student_id}/ladder/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its steps, the set-up card, and what was given. */
+        get: operations["student_ladder"];
+        /** @description Tick lines of the set-up card, or leave something out. */
+        put: operations["set_up_student"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1121,6 +1210,10 @@ export interface components {
             equipment: boolean;
             seen: string;
         };
+        /** @description Why last week's exercise is handed in again. */
+        AgainInRequest: {
+            why: string;
+        };
         /** @description How often the teacher agrees on one fault; kappa with its 95 % interval. */
         Agreement: {
             fault: string;
@@ -1258,6 +1351,21 @@ export interface components {
          * @enum {string}
          */
         BeatDoEnum: "in" | "out" | "tone" | "hold" | "rest";
+        /** @description Something done for so many counts. */
+        BeatRow: {
+            do: components["schemas"]["BeatRowDoEnum"];
+            counts: number;
+        };
+        /**
+         * @description * `in` - in
+         *     * `out` - out
+         *     * `tone` - tone
+         *     * `hum` - hum
+         *     * `hold` - hold
+         *     * `rest` - rest
+         * @enum {string}
+         */
+        BeatRowDoEnum: "in" | "out" | "tone" | "hum" | "hold" | "rest";
         /**
          * @description * `tongued` - tongued
          *     * `soft` - soft
@@ -1309,6 +1417,29 @@ export interface components {
         };
         /** @enum {unknown} */
         BlankEnum: "";
+        /** @description The band by ladder: who is stuck longest first. */
+        Board: {
+            steps: components["schemas"]["BoardStep"][];
+            rows: components["schemas"]["BoardRow"][];
+        };
+        /** @description Where one student stands. */
+        BoardRow: {
+            student: number;
+            name: string;
+            section: string;
+            instrument: string;
+            step: string;
+            days: number | null;
+            heard: string;
+            ready: string;
+            take: number | null;
+            asks: components["schemas"]["Symptom"][];
+        };
+        /** @description One step of the ladder, whatever the instrument. */
+        BoardStep: {
+            id: string;
+            name: string;
+        };
         /** @description A student's box. */
         Box: {
             student: number;
@@ -1628,6 +1759,11 @@ export interface components {
             even: boolean;
         };
         /** @description A drill counted aloud: its beats one after the other, each as often as it comes. */
+        CountedRow: {
+            tempo: number;
+            beats: components["schemas"]["BeatRow"][];
+        };
+        /** @description A drill counted aloud: its beats one after the other, each as often as it comes. */
         Counting: {
             tempo: number;
             beats: components["schemas"]["Beat"][];
@@ -1688,6 +1824,12 @@ export interface components {
             always: boolean;
             band: string;
         };
+        /** @description A day on which it was done, or not. */
+        DoneInRequest: {
+            /** Format: date */
+            date: string;
+            done: boolean;
+        };
         /** @description Where the nearest edge of a zone is dragged to, on the sheet. */
         DragRequest: {
             zone: components["schemas"]["ZoneEnum"];
@@ -1722,6 +1864,22 @@ export interface components {
             pass_mark: string;
             caution: string;
             counting: components["schemas"]["Counting"] | null;
+        };
+        /** @description A drill with its steps, in the words of one stage; ``families`` empty: for all. */
+        DrillCard: {
+            id: string;
+            name: string;
+            steps: string[];
+            counts: string;
+            minutes: number;
+            pass_mark: string;
+            caution: string;
+            stage: components["schemas"]["StageEnum"];
+            stages: components["schemas"]["StagesEnum"][];
+            families: string[];
+            levels: string[];
+            breathing: boolean;
+            counting: components["schemas"]["CountedRow"] | null;
         };
         /** @description A drill as it was played on a take against how it is counted. */
         DrillHeard: {
@@ -1915,6 +2073,31 @@ export interface components {
             /** @default  */
             words: string;
         };
+        /** @description A drill or a routine for some students, for so many days. */
+        GiveInRequest: {
+            students: number[];
+            drill?: string;
+            routine?: string;
+            stage?: components["schemas"]["StageEnum"] | components["schemas"]["BlankEnum"];
+            tempo?: number | null;
+            rounds?: number | null;
+            level?: number;
+            days?: number;
+        };
+        /** @description A drill or a routine that a student practises. */
+        GivenRow: {
+            id: number;
+            name: string;
+            about: string;
+            /** Format: date */
+            given_on: string;
+            /** Format: date */
+            until: string;
+            done: string[];
+            running: boolean;
+            again: string;
+            drills: components["schemas"]["DrillCard"][];
+        };
         /** @description Students who share a focus; without a turn ``start`` is null. */
         Group: {
             number: number;
@@ -2003,6 +2186,15 @@ export interface components {
             place: components["schemas"]["At"];
             align: components["schemas"]["AlignEnum"];
         };
+        /** @description One student's ladder. */
+        LadderPage: {
+            row: components["schemas"]["BoardRow"];
+            without: string;
+            steps: components["schemas"]["StepCard"][];
+            set_up: components["schemas"]["SetUpRow"][];
+            remedies: components["schemas"]["Remedy"][];
+            given: components["schemas"]["GivenRow"][];
+        };
         /**
          * @description * `ch_r` - ch_r
          *     * `ch_l` - ch_l
@@ -2021,6 +2213,11 @@ export interface components {
         /** @description What could not be done yet, as a sentence. */
         LeftOver: {
             detail: string;
+        };
+        /** @description All drills and routines. */
+        Library: {
+            drills: components["schemas"]["DrillCard"][];
+            routines: components["schemas"]["RoutineRow"][];
         };
         /** @description What is drawn of every mouth, zones and dimensions aside: the same for all of a view. */
         Lines: {
@@ -2088,6 +2285,19 @@ export interface components {
             hold: components["schemas"]["Shape"];
             box: number[];
             facing: components["schemas"]["FacingEnum"];
+        };
+        /**
+         * @description * `pass` - pass
+         *     * `back` - back
+         *     * `no-sound` - no-sound
+         * @enum {string}
+         */
+        MoveInDoEnum: "pass" | "back" | "no-sound";
+        /** @description Pass the step these students are at, take them back one, or say what is heard. */
+        MoveInRequest: {
+            students: number[];
+            do: components["schemas"]["MoveInDoEnum"];
+            heard?: string;
         };
         /** @description How much the mouth moves while the pitch slides. */
         Movement: {
@@ -2205,6 +2415,13 @@ export interface components {
             proposed: number;
             frames: components["schemas"]["Frame"][];
             readings: components["schemas"]["PhaseReading"][];
+        };
+        /** @description A drill of a routine, and how it is run with a class. */
+        PartRow: {
+            drill: components["schemas"]["DrillCard"];
+            echo: boolean;
+            hum: boolean;
+            silent: boolean;
         };
         /** @description The password as it is, and as it is to be. */
         PasswordRequest: {
@@ -2415,6 +2632,13 @@ export interface components {
             /** @default good */
             condition: components["schemas"]["ConditionEnum"];
         };
+        /** @description What to look for where there is no sound, the equipment first. */
+        Remedy: {
+            look: string;
+            help: string;
+            equipment: boolean;
+            drill: components["schemas"]["DrillCard"];
+        };
         /**
          * @description * `fault` - fault
          *     * `watch` - watch
@@ -2487,6 +2711,16 @@ export interface components {
          * @enum {integer}
          */
         RoundEnum: 1 | 2;
+        /** @description Drills in a row; ``instruments`` for which it is meant, empty: all. */
+        RoutineRow: {
+            id: string;
+            name: string;
+            about: string;
+            tempo: number;
+            instruments: string[];
+            parts: components["schemas"]["PartRow"][];
+            targets: components["schemas"]["TargetNote"][];
+        };
         /** @description What a recheck says, until the teacher accepts it. */
         Says: {
             answer: string;
@@ -2575,6 +2809,12 @@ export interface components {
             why: string;
             done: string;
             label: string;
+        };
+        /** @description One line of the set-up card. */
+        SetUpRow: {
+            id: string;
+            words: string;
+            ticked: boolean;
         };
         /** @description Anchors of one mouth, and the landmarks among them that could not be seen. */
         Shape: {
@@ -2697,6 +2937,13 @@ export interface components {
          * @enum {string}
          */
         StageEnum: "lips" | "mouthpiece" | "instrument";
+        /**
+         * @description * `lips` - lips
+         *     * `mouthpiece` - mouthpiece
+         *     * `instrument` - instrument
+         * @enum {string}
+         */
+        StagesEnum: "lips" | "mouthpiece" | "instrument";
         /** @description An instrument and its schools; ``film`` is what to film, the more telling side first. */
         Standard: {
             instrument: string;
@@ -2704,6 +2951,11 @@ export interface components {
             family: string;
             film: components["schemas"]["ViewEnum"][];
             schools: components["schemas"]["School"][];
+        };
+        /** @description Ticked lines of the set-up card; what is left out. None leaves either as it is. */
+        StandingInRequest: {
+            set_up?: string[] | null;
+            without?: (components["schemas"]["WithoutEnum"] | components["schemas"]["BlankEnum"] | components["schemas"]["NullEnum"]) | null;
         };
         /**
          * @description * `new` - new
@@ -2716,6 +2968,30 @@ export interface components {
          * @enum {string}
          */
         StatusEnum: "new" | "good" | "soon" | "worn" | "chipped" | "warped" | "retired";
+        /** @description One step with all that is said of it. */
+        StepCard: {
+            id: string;
+            name: string;
+            state: components["schemas"]["StepCardStateEnum"];
+            /** Format: date */
+            passed_on: string | null;
+            do: string;
+            say: string;
+            look: string;
+            caution: string;
+            mistake: string;
+            remedy: string;
+            passes: string;
+            drill: components["schemas"]["DrillCard"];
+            targets: components["schemas"]["TargetNote"][];
+        };
+        /**
+         * @description * `passed` - passed
+         *     * `now` - now
+         *     * `ahead` - ahead
+         * @enum {string}
+         */
+        StepCardStateEnum: "passed" | "now" | "ahead";
         /** @description A line with one pen; not drawn while an anchor is missing that it can't do without. */
         Stroke: {
             pen: components["schemas"]["PenEnum"];
@@ -2797,6 +3073,11 @@ export interface components {
             decimals: number;
             unit: string;
         };
+        /** @description Something that may be heard where there is no sound yet. */
+        Symptom: {
+            id: string;
+            label: string;
+        };
         /** @description A take that can be compared. */
         TakeChoice: {
             id: number;
@@ -2848,6 +3129,15 @@ export interface components {
             takes: number;
             files: number;
             stayed: string[];
+        };
+        /** @description A note to aim at, concert pitch; any of several of a stage is right. */
+        TargetNote: {
+            stage: string;
+            stage_words: string;
+            pitch: string;
+            /** Format: double */
+            hz: number;
+            words: string;
         };
         /** @description A pitch of the standard to aim at. */
         TargetRow: {
@@ -2978,6 +3268,13 @@ export interface components {
             name: string;
             why: string;
         };
+        /**
+         * @description * `tongue` - tongue
+         *     * `loudness` - loudness
+         *     * `rhythm` - rhythm
+         * @enum {string}
+         */
+        WithoutEnum: "tongue" | "loudness" | "rhythm";
         /**
          * @description * `ch_r` - ch_r
          *     * `ch_l` - ch_l
@@ -3349,6 +3646,25 @@ export interface operations {
             };
         };
     };
+    drill_library: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Library"];
+                };
+            };
+        };
+    };
     first_account: {
         parameters: {
             query?: never;
@@ -3369,6 +3685,99 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Session"];
                 };
+            };
+        };
+    };
+    give_drill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenRow"][];
+                };
+            };
+        };
+    };
+    mark_done: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                given_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoneInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenRow"];
+                };
+            };
+        };
+    };
+    hand_in_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                given_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenRow"];
+                };
+            };
+        };
+    };
+    take_drill_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                given_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -3448,6 +3857,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LandmarkRow"][];
+                };
+            };
+        };
+    };
+    ladder_board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+        };
+    };
+    move_on_ladder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
                 };
             };
         };
@@ -4244,6 +4695,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudentId"];
+                };
+            };
+        };
+    };
+    student_ladder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderPage"];
+                };
+            };
+        };
+    };
+    set_up_student: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["StandingInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderPage"];
                 };
             };
         };

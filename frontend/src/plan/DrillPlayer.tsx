@@ -1,17 +1,18 @@
 /** A drill counted aloud with the browser's own sound: what to do now, and for how long. */
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { Button, Form } from "react-bootstrap";
+import { canSpeak, click, output, speak } from "../shared/tone";
 import { COUNT_IN, lengthOf, minutesOf, momentAt, type Beat } from "./counting";
 
 const WORDS: Record<Beat["do"], string> = {
   in: "Breathe in",
   out: "Breathe out",
   tone: "Play",
+  hum: "Hum",
+  listen: "Listen",
   hold: "Hold the shape",
   rest: "Rest",
 };
-/** Pitch of a click: higher where something new begins, Hz. */
-const CLICK = { first: 1320, other: 880 };
 /** How often the clock is looked at, ms. */
 const LOOK = 25;
 
@@ -19,14 +20,16 @@ interface Props {
   name: string;
   tempo: number;
   beats: readonly Beat[];
+  /** Called when the last count is over. */
+  done?: () => void;
 }
 
-export function DrillPlayer({ name, tempo: usual, beats }: Props) {
+export function DrillPlayer({ name, tempo: usual, beats, done }: Props) {
   const [tempo, setTempo] = useState(usual);
   const [running, setRunning] = useState(false);
   /** Whole counts since the first beat; negative while it is counted in, null at rest. */
   const [counts, setCounts] = useState<number | null>(null);
-  const sound = useRef<AudioContext | null>(null);
+  const [aloud, setAloud] = useState(false);
   const all = lengthOf(beats);
   const moment = counts === null ? null : momentAt(beats, counts);
   const next = moment ? beats[moment.at + 1] : undefined;
@@ -44,20 +47,21 @@ export function DrillPlayer({ name, tempo: usual, beats }: Props) {
       if (now >= all) {
         setRunning(false);
         setCounts(null);
+        done?.();
         return;
       }
       setCounts(now);
-      click(sound.current, now < 0 || momentAt(beats, now)?.count === 1);
+      const count = now < 0 ? now + COUNT_IN + 1 : (momentAt(beats, now)?.count ?? 1);
+      if (aloud) speak(String(count));
+      else click(now < 0 || count === 1);
     }, LOOK);
     return () => window.clearInterval(timer);
     // The count it stands at matters only when it starts.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [running, tempo, beats, all]);
-  useEffect(() => () => void sound.current?.close(), []);
+  }, [running, tempo, beats, all, aloud]);
 
   function press() {
-    sound.current ??= new AudioContext();
-    void sound.current.resume();
+    output();
     setRunning(!running);
   }
 
@@ -73,7 +77,8 @@ export function DrillPlayer({ name, tempo: usual, beats }: Props) {
           </>
         ) : (
           <span className="faint">
-            Ready <strong className="figures">{-counts}</strong>
+            {counts === -1 ? "Breathe in" : "Ready"}{" "}
+            <strong className="figures">{-counts}</strong>
           </span>
         )}
       </p>
@@ -111,20 +116,16 @@ export function DrillPlayer({ name, tempo: usual, beats }: Props) {
           }
         />
       </div>
+      {canSpeak() && (
+        <Form.Check
+          className="mt-2"
+          id={`aloud-${name}`}
+          label="Count aloud"
+          checked={aloud}
+          onChange={(event) => setAloud(event.target.checked)}
+        />
+      )}
       <p className="kicker mt-2 mb-0">Light-headed? Pause and breathe normally.</p>
     </div>
   );
-}
-
-/** One short click; silent where the browser has no sound. */
-function click(context: AudioContext | null, first: boolean) {
-  if (!context || context.state !== "running") return;
-  const [tone, loud] = [context.createOscillator(), context.createGain()];
-  const now = context.currentTime;
-  tone.frequency.value = first ? CLICK.first : CLICK.other;
-  loud.gain.setValueAtTime(first ? 0.25 : 0.12, now);
-  loud.gain.exponentialRampToValueAtTime(0.001, now + 0.06);
-  tone.connect(loud).connect(context.destination);
-  tone.start(now);
-  tone.stop(now + 0.07);
 }

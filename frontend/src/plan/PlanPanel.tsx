@@ -1,6 +1,6 @@
 /** Two weeks on one focus: what, how, the strip to tick, and the rechecks. */
 import { Button } from "react-bootstrap";
-import { DrillPlayer } from "./DrillPlayer";
+import { DrillView } from "../lessons/DrillView";
 import { Link } from "react-router";
 import type { Plan } from "../api/client";
 import { usePlanEdits, usePlans } from "../api/plans";
@@ -71,21 +71,7 @@ function RunningPlan({ plan, edits }: Running) {
       <Strip plan={plan} edits={edits} />
       <Rechecks plan={plan} edits={edits} />
       {plan.drills.map((drill) => (
-        <details key={drill.id} className="finding py-2">
-          <summary>
-            {drill.name}, {drill.minutes} minutes
-          </summary>
-          <ol className="mt-2 mb-1">
-            {drill.steps.map((step) => (
-              <li key={step}>{step}</li>
-            ))}
-          </ol>
-          <p className="mb-1">
-            Passed when: {drill.pass_mark.toLowerCase().replace(/\.$/, "")}.
-          </p>
-          {drill.caution && <p className="caution mb-0">{drill.caution}</p>}
-          {drill.counting && <DrillPlayer name={drill.name} {...drill.counting} />}
-        </details>
+        <DrillView key={drill.id} drill={drill} />
       ))}
       <p className="mt-2">
         <a href={`/api/plans/${plan.id}.ics`}>Rechecks for your calendar</a> ·{" "}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { lengthOf, minutesOf, momentAt, type Beat } from "./counting";
+import { echoed, lengthOf, minutesOf, momentAt, type Beat } from "./counting";
 
 const FOUR_BY_FOUR: Beat[] = [
   { do: "in", counts: 2 },
@@ -33,5 +33,14 @@ describe("a drill counted aloud", () => {
     expect(minutesOf(FOUR_BY_FOUR, 60)).toBe("0:10");
     expect(minutesOf(FOUR_BY_FOUR, 120)).toBe("0:05");
     expect(minutesOf([{ do: "hold", counts: 30 }], 20)).toBe("1:30");
+  });
+
+  it("is done by the teacher first where it is an echo", () => {
+    expect(echoed(FOUR_BY_FOUR).map((beat) => `${beat.do} ${beat.counts}`)).toEqual([
+      "in 2",
+      "listen 4",
+      "tone 4",
+      "rest 4",
+    ]);
   });
 });

@@ -1,6 +1,6 @@
 /** Where a drill is after so many counts: pure, so that a clock can be anything. */
 export interface Beat {
-  do: "in" | "out" | "tone" | "hold" | "rest";
+  do: "in" | "out" | "tone" | "hum" | "hold" | "rest" | "listen";
   counts: number;
 }
 
@@ -34,4 +34,12 @@ export function momentAt(beats: readonly Beat[], counts: number): Moment | null 
 export function minutesOf(beats: readonly Beat[], tempo: number): string {
   const seconds = Math.round((lengthOf(beats) * 60) / tempo);
   return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
+}
+
+/** The beats of an echo: what sounds is done by the teacher first, then by the class. */
+export function echoed(beats: readonly Beat[]): Beat[] {
+  const sounds = (beat: Beat) => beat.do === "tone" || beat.do === "hum" || beat.do === "out";
+  return beats.flatMap((beat) =>
+    sounds(beat) ? [{ do: "listen" as const, counts: beat.counts }, beat] : [beat],
+  );
 }

@@ -13,6 +13,8 @@ import { useKeys } from "./useKeys";
 
 const PAGES = [
   ["/", "Band"],
+  ["/lessons", "Lessons"],
+  ["/drills", "Drills"],
   ["/sectionals", "Sectionals"],
   ["/reeds", "Reeds"],
   ["/standards", "Standards"],

@@ -52,3 +52,8 @@ export function dayOf(at: Date): string {
 export function today(): string {
   return dayOf(new Date());
 }
+
+/** A note as musicians write it: F♯6, B♭4. */
+export function pitchName(pitch: string): string {
+  return pitch.replace("#", "♯").replace("b", "♭");
+}

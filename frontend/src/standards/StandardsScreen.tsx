@@ -12,7 +12,7 @@ import {
   type OwnStandard,
   type StandardBand,
 } from "../api/standards";
-import { day, figure } from "../shared/format";
+import { day, figure, pitchName } from "../shared/format";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { tell } from "../shared/toasts";
 import { BandRow } from "./BandRow";
@@ -255,7 +255,7 @@ function Facts({ standard }: { standard: OwnStandard }) {
       <ul className="mt-2 mb-0">
         {standard.targets.map((t) => (
           <li key={`${t.stage} ${t.pitch}`}>
-            <strong>{t.pitch.replace("#", "♯").replace("b", "♭")}</strong> with the {t.stage}.{" "}
+            <strong>{pitchName(t.pitch)}</strong> with the {t.stage}.{" "}
             <span className="kicker">{t.note}</span>
           </li>
         ))}

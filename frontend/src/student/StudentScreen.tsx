@@ -68,6 +68,9 @@ export function StudentScreen() {
             worked={plans.data?.running !== null}
             closed={student.data.closed !== ""}
           />
+          <Link className="btn btn-sm btn-outline-secondary" to={`/students/${id}/lesson`}>
+            Lesson
+          </Link>
           <Button variant="outline-secondary" size="sm" onClick={() => setEditing(true)}>
             Edit student
           </Button>

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache, cached_property
 from pathlib import Path
+from typing import Any
 
 from pydantic import ValidationError, model_validator
 
@@ -61,16 +63,20 @@ class Common(Strict):
                 raise ValueError(f"the rule for {rule.fault!r} may have one band only")
         drills = {d.id for d in self.drills}
         for fault in self.faults:
-            for drill in fault.drills:
+            own = {drill for variant in fault.variants for drill in variant.drills}
+            for drill in {*fault.drills, *own}:
                 if drill not in drills:
                     raise ValueError(f"{fault.id!r} has a drill that there is not: {drill!r}")
         return self
 
-    def fault(self, fault_id: str) -> Fault:
-        """The words for one fault; KeyError if there is none such."""
+    def fault(self, fault_id: str, family: str = "", side: str | None = None) -> Fault:
+        """The words for one fault; KeyError if there is none such.
+
+        family, side  as ``Fault.worded`` has them
+        """
         for fault in self.faults:
             if fault.id == fault_id:
-                return fault
+                return fault.worded(family, side)
         raise KeyError(fault_id)
 
     def drill(self, drill_id: str) -> Drill:
@@ -87,6 +93,17 @@ class Common(Strict):
     @cached_property
     def _places(self) -> dict[str, int]:
         return {fault.id: place for place, fault in enumerate(self.faults)}
+
+
+def worded(fault_id: str, family: str, evidence: Mapping[str, Any] | None = None) -> Fault:
+    """The words for a fault to a player of a family of instruments.
+
+    evidence  the value it rests on and its ``edge``: some faults are told otherwise on either side
+    """
+    side = None
+    if evidence:
+        side = "above" if float(evidence["value"]) > float(evidence["edge"]) else "below"
+    return common().fault(fault_id, family, side)
 
 
 def listed(names: list[str]) -> str:
@@ -124,8 +141,17 @@ def common() -> Common:
 
 @cache
 def observations() -> Observations:
-    """What a teacher may tick beside what the camera shows."""
-    return read_table(DATA / "shared" / "observations.toml", Observations)
+    """What a teacher may tick beside what the camera shows.
+
+    DataFileError for a fault that there is not.
+    """
+    path = DATA / "shared" / "observations.toml"
+    found = read_table(path, Observations)
+    known = {fault.id for fault in common().faults}
+    for one in found.observations:
+        if one.fault and one.fault not in known:
+            raise DataFileError(f"{path.name}: {one.id}: there is no fault “{one.fault}”.")
+    return found
 
 
 @cache

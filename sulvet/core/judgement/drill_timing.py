@@ -11,7 +11,7 @@ from sulvet.core.sound.tones import SoundAnalysis
 
 #: What can be heard of a drill; of one that has tones only these, since a breath between
 #: them is often too soft for a camera.
-TONES, BREATHS = ("tone",), ("in", "out")
+TONES, BREATHS = ("tone", "hum"), ("in", "out")
 
 
 @dataclass(frozen=True)
@@ -19,7 +19,7 @@ class TimedBeat:
     """One beat that was heard: when, how many counts it lasted, and how many it should."""
 
     start: float
-    do: Literal["tone", "in", "out"]
+    do: Literal["tone", "hum", "in", "out"]
     counts: int
     heard: float
     even: bool

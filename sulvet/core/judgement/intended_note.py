@@ -53,7 +53,8 @@ def intended_note(
     low, high = range_of(standard.instrument, standard.family, "instrument")
     could_be_any = low <= longest.hz <= high and stage in ("", "instrument")
     within = _no_fault(standard) if could_be_any else parameters().intended_note.near
-    known = dict.fromkeys([*said, *((t.stage, t.pitch) for t in standard.targets)])
+    usual = [(t.stage, t.pitch) for t in standard.targets if not t.size]
+    known = dict.fromkeys([*said, *usual])
     near = [
         (abs(notes.cents(longest.hz, notes.hz_of(pitch, a4))), on, pitch)
         for on, pitch in known

@@ -93,7 +93,7 @@ def drills_for(fault: Fault, stage: Stage, limit: int) -> tuple[Drill, ...]:
     """One or two drills of a fault that go at a stage, within so many minutes a day.
 
     The usual one always; the second when the minutes allow. A drill that can't be done at
-    the stage is left out unless none can.
+    the stage is left out unless none can. Each is in the words of the stage.
     """
     drills = [common().drill(drill_id) for drill_id in fault.drills]
     fitting = [d for d in drills if stage in d.stages] or drills
@@ -101,7 +101,7 @@ def drills_for(fault: Fault, stage: Stage, limit: int) -> tuple[Drill, ...]:
     for drill in fitting[1:2]:
         if sum(d.minutes for d in taken) + drill.minutes <= limit:
             taken.append(drill)
-    return tuple(taken)
+    return tuple(drill.for_stage(stage) for drill in taken)
 
 
 @dataclass(frozen=True)

@@ -5,6 +5,7 @@ Every figure stands in ``data/*.toml`` with a note of where it comes from; none 
 
 from __future__ import annotations
 
+import math
 from typing import Literal, Protocol
 
 from pydantic import Field, model_validator
@@ -120,6 +121,28 @@ class Rule(Strict):
         )
 
 
+class Variant(Strict):
+    """What is said of a fault to some families of instruments, or on one side of its limit.
+
+    side  whether what was measured lies above its limit or below it
+    """
+
+    families: tuple[str, ...] = ()
+    side: Literal["above", "below"] | None = None
+    name: str = ""
+    shows: str = ""
+    why: str = ""
+    first_help: str = ""
+    child: str = ""
+    drills: tuple[str, ...] = ()
+
+    @property
+    def words(self) -> dict[str, object]:
+        """What it says otherwise."""
+        said = self.model_dump(exclude={"families", "side"})
+        return {name: value for name, value in said.items() if value}
+
+
 class Fault(Strict):
     """What a fault is called and what a teacher says about it; see ``faults.toml``."""
 
@@ -134,6 +157,23 @@ class Fault(Strict):
     drills: tuple[str, ...] = Field(min_length=1)
     causes: tuple[str, ...] = ()
     families: tuple[str, ...] = ()
+    variants: tuple[Variant, ...] = ()
+
+    def suits(self, family: str) -> bool:
+        """Whether instruments of a family can have it."""
+        return not self.families or family in self.families
+
+    def worded(self, family: str, side: str | None = None) -> Fault:
+        """The same as it is said to players of a family, and on one side of its limit.
+
+        side  ``above`` or ``below``; None where nothing is measured
+        """
+        said: dict[str, object] = {}
+        for variant in self.variants:
+            meant = not variant.families or family in variant.families
+            if meant and variant.side in (None, side):
+                said |= variant.words
+        return self.model_copy(update=said) if said else self
 
 
 class Faults(Strict):
@@ -164,7 +204,7 @@ class Faults(Strict):
 class Beat(Strict):
     """Something done for so many counts."""
 
-    do: Literal["in", "out", "tone", "hold", "rest"]
+    do: Literal["in", "out", "tone", "hum", "hold", "rest"]
     counts: int = Field(ge=1, le=32)
 
 
@@ -182,6 +222,16 @@ class Counting(Strict):
     rounds: tuple[Round, ...] = Field(min_length=1)
 
 
+Stage = Literal["lips", "mouthpiece", "instrument"]
+
+
+class StageWords(Strict):
+    """What a drill says at a stage; empty says what it says elsewhere."""
+
+    steps: tuple[str, ...] = ()
+    pass_mark: str = ""
+
+
 class Drill(Strict):
     """What a student does at home; see ``drills.toml``."""
 
@@ -190,11 +240,46 @@ class Drill(Strict):
     steps: tuple[str, ...] = Field(min_length=1)
     counts: str
     minutes: int = Field(ge=1, le=15)
-    stages: tuple[Literal["lips", "mouthpiece", "instrument"], ...] = Field(min_length=1)
+    stages: tuple[Stage, ...] = Field(min_length=1)
     pass_mark: str
     measures: tuple[MeasureId, ...]
     caution: str = ""
     counting: Counting | None = None
+    families: tuple[str, ...] = ()
+    breathing: bool = False
+    levels: tuple[str, ...] = ()
+    at: dict[Stage, StageWords] = {}
+
+    @model_validator(mode="after")
+    def _words_of_own_stages(self) -> Drill:
+        strange = set(self.at) - set(self.stages)
+        if strange:
+            raise ValueError(f"{self.id!r} is not done at {min(strange)!r}")
+        return self
+
+    def suits(self, family: str) -> bool:
+        """Whether it is meant for a family of instruments."""
+        return not self.families or family in self.families
+
+    def for_stage(self, stage: str) -> Drill:
+        """The same in the words of a stage."""
+        words = self.at.get(stage)  # type: ignore[call-overload]
+        if words is None:
+            return self
+        return self.model_copy(
+            update={
+                "steps": words.steps or self.steps,
+                "pass_mark": words.pass_mark or self.pass_mark,
+            }
+        )
+
+    @property
+    def seconds(self) -> float | None:
+        """How long it takes as it is counted; None where it is not counted."""
+        if self.counting is None:
+            return None
+        counts = sum(r.times * sum(b.counts for b in r.beats) for r in self.counting.rounds)
+        return counts * 60 / self.counting.tempo
 
 
 class Tempo(Strict):
@@ -221,6 +306,9 @@ class Drills(Strict):
         for drill in self.drills:
             if drill.counting and not self.tempo.allows(drill.counting.tempo):
                 raise ValueError(f"{drill.id!r} is counted too slowly or too fast")
+            took = drill.seconds
+            if took is not None and drill.minutes != math.ceil(took / 60):
+                raise ValueError(f"{drill.id!r} takes {took:.0f} s, not {drill.minutes} minutes")
         return self
 
 
@@ -231,6 +319,7 @@ class Observation(Strict):
     families  of instruments it is about; empty means all
     caution   what to do at once
     stops     nothing is corrected until it is well
+    fault     what a tick makes a finding of;  after  the step of the ladder that comes first
     """
 
     id: str
@@ -239,6 +328,8 @@ class Observation(Strict):
     families: tuple[str, ...] = ()
     caution: str = ""
     stops: bool = False
+    fault: str = ""
+    after: str = ""
     note: str
 
 
@@ -266,10 +357,18 @@ class Cause(Strict):
 
 
 class Target(Strict):
-    """A pitch to aim at: concert pitch by name, at which stage of the set-up."""
+    """A pitch to aim at: concert pitch by name, at which stage of the set-up.
+
+    Any of several of a stage is right.
+
+    words  of what it is the pitch, where the stage alone does not say so
+    size   of the instrument that it is for; empty: the one beginners mostly play
+    """
 
     stage: Literal["lips", "mouthpiece", "neck", "instrument"]
     pitch: str = Field(pattern=r"^[A-G][#b]?[0-8]$")
+    words: str = ""
+    size: str = ""
     note: str
 
 

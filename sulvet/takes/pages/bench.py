@@ -19,7 +19,6 @@ from sulvet.core.drawing.take import measure_frame, with_lines
 from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.focus import SET_UP, Focus
 from sulvet.core.judgement.results import FAULT
-from sulvet.core.judgement.schema import Fault
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.judgement.triage import triage
 from sulvet.core.measures.borrowed_rest import with_rest
@@ -27,7 +26,7 @@ from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.core.measures.frames import TakeContext
 from sulvet.takes import analysis, history, tracks
 from sulvet.takes.borrowing import borrowed_rest
-from sulvet.takes.focus import TakeFindings, findings_on, focus_of, set_up_of, standing
+from sulvet.takes.focus import TakeFindings, fault_on, findings_on, focus_of, set_up_of, standing
 from sulvet.takes.marking import PlacedMark, found_left, with_moved_marks
 from sulvet.takes.models import Finding, Take
 from sulvet.takes.pages.bench_shapes import (
@@ -111,8 +110,9 @@ def bench_page(take: Take) -> BenchPage:
         unchecked=_unchecked(take),
         addable=[
             Addable(fault.id, fault.name)
-            for fault in _possible(standard)
-            if all(fault.id != f.fault for f in found.findings)
+            for fault in common().faults
+            if fault.suits(standard.family)
+            and all(fault.id != f.fault for f in found.findings)
         ],
         observations=[
             ObservationRow(one.id, one.by, one.label, one.caution, one.id in take.observations)
@@ -202,7 +202,7 @@ def _readings(take: Take) -> list[ReadingRow]:
 
 
 def _finding(finding: Finding, found: TakeFindings, focus: Focus) -> FindingRow:
-    fault, decision = common().fault(finding.fault), found.decision(finding)
+    fault, decision = fault_on(finding), found.decision(finding)
     return FindingRow(
         fault=finding.fault,
         name=fault.name,
@@ -259,11 +259,6 @@ def drill_line(drill_id: str) -> str:
     """A drill in one line."""
     drill = common().drill(drill_id)
     return f"{drill.name}: {' '.join(drill.steps)}"
-
-
-def _possible(standard: Standard) -> list[Fault]:
-    """Faults that this instrument can have at all."""
-    return [f for f in common().faults if not f.families or standard.family in f.families]
 
 
 def _scale(take: Take) -> ScaleRow | None:

@@ -7,12 +7,11 @@ from dataclasses import dataclass
 from typing import Any, Literal, cast
 
 from sulvet.core.drawing.sheet import Drawing, Shape
-from sulvet.core.judgement.common import common
 from sulvet.core.judgement.coverage import Coverage
 from sulvet.core.judgement.focus import CAUTION, SET_UP, Focus
 from sulvet.core.judgement.results import CANT_TELL, WATCH, Evidence, severity
 from sulvet.takes.analysis import coverage_of, to_draw
-from sulvet.takes.focus import TakeFindings, findings_on, focus_of
+from sulvet.takes.focus import TakeFindings, fault_on, findings_on, focus_of
 from sulvet.takes.models import Take
 from sulvet.takes.pages.shapes import Answer, Purpose, Result, TakeState, View
 
@@ -92,7 +91,7 @@ def summary(
         headline=covered.headline if covered else "",
         left=covered.left if covered else "",
         focus=focus.fault,
-        focus_name=common().fault(focus.fault).name if focus.fault else None,
+        focus_name=fault_on(blamed[0]).name if blamed else None,
         answer=decision.answer if decision else None,  # type: ignore[arg-type]
         severity=round(pressing, 2),
         drawing=_mouth(take),

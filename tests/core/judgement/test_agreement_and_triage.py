@@ -59,7 +59,7 @@ class TriageTests(SimpleTestCase):
         """Squeaks are mostly leaking fingers; a hard reed invites biting: common practice, no
         source."""
         told = triage.triage({"thin-sharp"}, "single-reed", {"bunched-chin"})
-        self.assertEqual([a.cause.equipment for a in told], [True, False])
+        self.assertEqual([a.cause.equipment for a in told], [True, False, False])
         self.assertEqual(told[1].seen, "bunched-chin")
         squeak = triage.triage({"squeaks"}, "single-reed", {"too-much-mouthpiece"})
         self.assertIn("Fingers leak", squeak[0].cause.look)

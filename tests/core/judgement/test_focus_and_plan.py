@@ -167,7 +167,7 @@ class PlanTests(SimpleTestCase):
         self.assertEqual((times, beats.count(("tone", 1))), (4, 4))
         ratios = [(dict(b)["in"], dict(b)["out"]) for _, b in rounds["breath-ratio"]
                   if len(b) == 2]  # fmt: skip
-        self.assertEqual(ratios, [(4, 4), (2, 4), (1, 4), (1, 8)])
+        self.assertEqual(ratios, [(4, 4), (2, 4), (1, 4), (1, 8), (1, 16)])
         ((times, beats),) = rounds["mouthpiece-tone"]
         self.assertEqual((times, dict(beats)["tone"]), (4, 10))
         # As much rest as was played.

@@ -1,0 +1,37 @@
+/** A drill folded under its name: steps, pass mark, and counted aloud where it can be. */
+import type { ReactNode } from "react";
+import type { DrillCard } from "../api/lessons";
+import { counted } from "../shared/format";
+import { DrillPlayer } from "../plan/DrillPlayer";
+
+interface Props {
+  drill: Pick<
+    DrillCard,
+    "name" | "minutes" | "steps" | "pass_mark" | "caution" | "counting"
+  > & { levels?: string[] };
+  children?: ReactNode;
+}
+
+export function DrillView({ drill, children }: Props) {
+  return (
+    <details className="finding py-2">
+      <summary>
+        {drill.name}, {counted(drill.minutes, "minute")}
+      </summary>
+      <ol className="mt-2 mb-1">
+        {drill.steps.map((step) => (
+          <li key={step}>{step}</li>
+        ))}
+      </ol>
+      <p className="mb-1">
+        Passed when: {drill.pass_mark.charAt(0).toLowerCase() + drill.pass_mark.slice(1)}
+      </p>
+      {drill.levels && drill.levels.length > 0 && (
+        <p className="mb-1">Harder: {drill.levels.join(" → ")}.</p>
+      )}
+      {drill.caution && <p className="caution mb-0">{drill.caution}</p>}
+      {drill.counting && <DrillPlayer name={drill.name} {...drill.counting} />}
+      {children}
+    </details>
+  );
+}

@@ -1,0 +1,39 @@
+/** One step of the ladder: what to do, say and look at. */
+import type { StepCard } from "../api/lessons";
+import { NoteButton } from "../shared/NoteButton";
+import { DrillView } from "./DrillView";
+
+export function StepView({ step }: { step: StepCard }) {
+  return (
+    <article className="step-card" aria-label={step.name}>
+      <h2>{step.name}</h2>
+      <p className="do serif">{step.do}</p>
+      <p className="say serif">“{step.say}”</p>
+      <dl>
+        <dt>Look</dt>
+        <dd>{step.look}</dd>
+        <dt>Usual mistake</dt>
+        <dd>
+          {step.mistake} <strong>{step.remedy}</strong>
+        </dd>
+        <dt>Passed when</dt>
+        <dd>{step.passes}</dd>
+      </dl>
+      {step.caution && <p className="caution">{step.caution}</p>}
+      {step.targets.length > 0 && (
+        <p className="d-flex flex-wrap gap-2 align-items-center">
+          <span className="kicker">Notes to aim at, any of them is right:</span>
+          {step.targets.map((t) => (
+            <NoteButton
+              key={`${t.stage} ${t.pitch} ${t.words}`}
+              pitch={t.pitch}
+              hz={t.hz}
+              words={t.words || t.stage_words}
+            />
+          ))}
+        </p>
+      )}
+      <DrillView drill={step.drill} />
+    </article>
+  );
+}

@@ -1,0 +1,1 @@
+"""Lessons: the first-lesson ladder, set-up cards, and routines for a class."""

@@ -1,0 +1,99 @@
+"""Drills and routines that a student practises without a fault."""
+
+from __future__ import annotations
+
+import datetime
+from dataclasses import dataclass, replace
+
+from django.db import transaction
+from django.utils import timezone
+
+from sulvet.accounts.errors import Refused
+from sulvet.band.models import Student
+from sulvet.core.judgement.common import common
+from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.lessons.ladder import routine
+from sulvet.lessons.models import GivenDrill
+
+
+@dataclass(frozen=True)
+class Given:
+    """What a teacher gives; see ``GivenDrill``.
+
+    days  for how many days from today on
+    """
+
+    drill: str = ""
+    routine: str = ""
+    stage: str = ""
+    tempo: int | None = None
+    rounds: int | None = None
+    level: int = 0
+    days: int = 7
+    again: str = ""
+
+
+@transaction.atomic
+def give(students: list[Student], what: Given) -> list[GivenDrill]:
+    """Give a drill or a routine to some students; refused where it is not for an instrument."""
+    if bool(what.drill) == bool(what.routine):
+        raise Refused("Choose a drill or a routine.")
+    if not students:
+        raise Refused("Choose at least one student.")
+    for student in students:
+        _check(student, what)
+    today = timezone.localdate()
+    until = today + datetime.timedelta(days=what.days - 1)
+    return [
+        GivenDrill.objects.create(
+            student=student, drill=what.drill, routine=what.routine, stage=what.stage,
+            tempo=what.tempo, rounds=what.rounds, level=what.level, given_on=today, until=until,
+            again=what.again,
+        )
+        for student in students
+    ]  # fmt: skip
+
+
+def _check(student: Student, what: Given) -> None:
+    standard = shipped_standard(student.instrument)
+    who = f"{student.name} plays the {standard.name.lower()}"
+    if what.tempo is not None and not common().tempo.allows(what.tempo):
+        slow, quick = common().tempo.slowest, common().tempo.quickest
+        raise Refused(f"The tempo must be between {slow} and {quick} beats per minute.")
+    try:
+        if what.routine:
+            if not routine(what.routine).suits(standard):
+                raise Refused(f"{who}: this routine is for other instruments.")
+            return
+        drill = common().drill(what.drill)
+    except KeyError:
+        raise Refused("There is no such drill or routine. Reload the page.") from None
+    if not drill.suits(standard.family):
+        raise Refused(f"{who}: “{drill.name}” is for other instruments.")
+    if what.stage not in drill.stages:
+        raise Refused(f"“{drill.name}” is not done there. Choose another stage.")
+    if not 0 <= what.level <= len(drill.levels):
+        raise Refused(f"“{drill.name}” has {len(drill.levels)} levels.")
+
+
+def mark_done(given: GivenDrill, day: datetime.date, done: bool) -> None:
+    """Tick a day, or take the tick away."""
+    if not given.given_on <= day <= given.until:
+        raise Refused("This day is not part of the exercise.")
+    if day > timezone.localdate():
+        raise Refused("This date is in the future.")
+    days = set(given.done) - {day.isoformat()}
+    given.done = sorted(days | {day.isoformat()} if done else days)
+    given.save(update_fields=["done"])
+
+
+def hand_in_again(given: GivenDrill, why: str) -> GivenDrill:
+    """The same for as long again, with a sentence why."""
+    if not why.strip():
+        raise Refused("Say in a sentence why it is done again.")
+    days = (given.until - given.given_on).days + 1
+    what = Given(
+        given.drill, given.routine, given.stage, given.tempo, given.rounds, given.level, days
+    )
+    (again,) = give([given.student], replace(what, again=why.strip()))
+    return again

@@ -1,0 +1,283 @@
+"""Pages of lessons: the band by ladder, one student's ladder, all drills and routines."""
+
+from __future__ import annotations
+
+import datetime
+from collections import defaultdict
+from collections.abc import Iterable
+
+from django.contrib.auth.models import User
+from django.utils import timezone
+
+from sulvet.band.models import Student
+from sulvet.band.selectors import shown_students
+from sulvet.core.judgement.common import common, observations
+from sulvet.core.judgement.drill_timing import beats_of
+from sulvet.core.judgement.intended_note import stage_label
+from sulvet.core.judgement.results import IN_BAND
+from sulvet.core.judgement.schema import Drill, Stage
+from sulvet.core.judgement.standards import Standard, shipped_standard, shipped_standards
+from sulvet.core.judgement.triage import triage
+from sulvet.core.lessons import ladder
+from sulvet.core.lessons.schema import Passes, Routine, Step
+from sulvet.core.measures.catalogue import catalogue
+from sulvet.core.sound import notes
+from sulvet.lessons import shapes, standing
+from sulvet.lessons.models import GivenDrill, LadderMove
+from sulvet.takes.models import Reading, TakeSound
+
+#: The measure that tells how long a tone was held.
+HELD = "hold_time"
+PASSES_BY_TICK = "You see and hear it: one tap."
+
+
+def drill_card(drill: Drill, stage: Stage | None = None) -> shapes.DrillCard:
+    """A drill in the words of a stage, the hardest it is done at unless told."""
+    at = stage if stage in drill.stages else drill.stages[-1]
+    told = drill.for_stage(at)
+    counting = None
+    if told.counting is not None:
+        beats = [shapes.BeatRow(beat.do, beat.counts) for beat in beats_of(told.counting)]
+        counting = shapes.CountedRow(told.counting.tempo, beats)
+    return shapes.DrillCard(
+        id=drill.id,
+        name=drill.name,
+        steps=list(told.steps),
+        counts=drill.counts,
+        minutes=drill.minutes,
+        pass_mark=told.pass_mark,
+        caution=drill.caution,
+        stage=at,
+        stages=list(drill.stages),
+        families=list(drill.families),
+        levels=list(drill.levels),
+        breathing=drill.breathing,
+        counting=counting,
+    )
+
+
+def target_rows(standard: Standard, *stages: str) -> list[shapes.TargetNote]:
+    """The notes to aim at on some stages."""
+    return [
+        shapes.TargetNote(
+            t.stage, stage_label(standard, t.stage), t.pitch, round(notes.hz_of(t.pitch), 2),
+            t.words,
+        )
+        for t in standard.targets
+        if t.stage in stages
+    ]  # fmt: skip
+
+
+def _evidence(students: list[Student]) -> dict[int, list[Reading]]:
+    """Student → readings that may pass a step, of the newest takes first."""
+    steps = {standing.step_at(student) for student in students}
+    wanted = {m for step in steps if step for m in step.passes.measures} | {HELD}
+    found: dict[int, list[Reading]] = defaultdict(list)
+    rows = (
+        Reading.objects.filter(take__student__in=students, measure__in=wanted, value__isnull=False)
+        .select_related("take")
+        .only("measure", "verdict", "value", "take__student", "take__filmed_on")
+    )
+    for row in rows.order_by("-take__filmed_on", "-take_id"):
+        found[row.take.student_id].append(row)
+    return found
+
+
+def _ready(
+    step: Step, since: datetime.date | None, readings: list[Reading], stages: dict[int, str]
+) -> tuple[str, int | None]:
+    """What speaks for passing a step, and the take that shows it.
+
+    since   takes filmed before the student came to the step do not count
+    stages  take → what its tone was played on
+    """
+    takes: dict[int, list[Reading]] = defaultdict(list)
+    for reading in readings:
+        if since is None or reading.take.filmed_on >= since:
+            takes[reading.take_id].append(reading)
+    for take, rows in takes.items():
+        day = rows[0].take.filmed_on
+        when = f"on {day.day} {day:%B}"
+        if step.passes.by == "pitch":
+            longest = max((r.value or 0.0 for r in rows if r.measure == HELD), default=0.0)
+            if longest >= step.passes.seconds and stages.get(take) == step.passes.stage:
+                return f"Held {longest:.1f} s {when}", take
+        elif step.passes.by == "reading":
+            right = {r.measure for r in rows if r.verdict == IN_BAND}
+            if set(step.passes.measures) <= right:
+                return f"Within standard {when}", take
+    return "", None
+
+
+def _row(
+    student: Student, today: datetime.date, readings: list[Reading], stages: dict[int, str]
+) -> shapes.BoardRow:
+    kept, step = standing.standing_of(student), standing.step_at(student)
+    since = kept.since if kept.pk else None
+    ready, take = _ready(step, since, readings, stages) if step else ("", None)
+    labels = {one.id: one.label for one in observations().observations}
+    return shapes.BoardRow(
+        student=student.pk,
+        name=student.name,
+        section=student.section.name,
+        instrument=shipped_standard(student.instrument).name,
+        step=step.id if step else "",
+        days=None if since is None else (today - since).days,
+        heard=labels.get(kept.heard, ""),
+        ready=ready,
+        take=take,
+        asks=[
+            shapes.Symptom(one, labels[one])
+            for one in (standing.heard_on(step, student.family) if step else [])
+        ],
+    )
+
+
+def _rows(students: list[Student]) -> list[shapes.BoardRow]:
+    readings, today = _evidence(students), timezone.localdate()
+    stages = dict(
+        TakeSound.objects.filter(take__student__in=students).values_list("take_id", "heard__stage")
+    )
+    return [_row(one, today, readings.get(one.pk, []), stages) for one in students]
+
+
+def board(teacher: User) -> shapes.Board:
+    """The band by ladder, in a few queries whatever its size."""
+    students = list(shown_students(teacher).select_related("standing"))
+    names = {step.id: step.name for step in reversed(_all_steps())}
+    rows = sorted(_rows(students), key=lambda row: (-(row.days or 0), row.name))
+    return shapes.Board([shapes.BoardStep(one, names[one]) for one in ladder.step_ids()], rows)
+
+
+def _all_steps() -> list[Step]:
+    return [step for one in shipped_standards().values() for step in ladder.ladder_of(one)]
+
+
+def _passes(passes: Passes, standard: Standard) -> str:
+    """What passes a step, as a sentence."""
+    if passes.by == "reading":
+        names = " and ".join(catalogue().measure(m).name.lower() for m in passes.measures)
+        return f"On a take {names} lie within the standard; or you see it: one tap."
+    if passes.by == "pitch":
+        on = stage_label(standard, passes.stage)
+        return f"On a take a tone of {passes.seconds:g} s with {on}; or you hear it: one tap."
+    return PASSES_BY_TICK
+
+
+def ladder_page(student: Student) -> shapes.LadderPage:
+    """One student's ladder with its cards."""
+    standard, kept = shipped_standard(student.instrument), standing.standing_of(student)
+    (row,) = _rows([student])
+    passed: dict[str, datetime.date] = {}
+    for one in student.ladder_moves.filter(what=LadderMove.What.PASSED):
+        passed.setdefault(one.step, one.on)
+    order = ladder.step_ids()
+    at = order.index(row.step) if row.step else len(order)
+    states: tuple[shapes.StepState, ...] = ("passed", "now", "ahead")
+    steps = []
+    for step in standing.steps_for(student):
+        place = order.index(step.id)
+        stages = (step.stage,) if step.stage != "mouthpiece" else ("mouthpiece", "neck")
+        steps.append(
+            shapes.StepCard(
+                id=step.id,
+                name=step.name,
+                state=states[(place > at) - (place < at) + 1],
+                passed_on=passed.get(step.id) if place < at else None,
+                do=step.do,
+                say=step.say,
+                look=step.look,
+                caution=step.caution,
+                mistake=step.mistake,
+                remedy=step.remedy,
+                passes=_passes(step.passes, standard),
+                drill=drill_card(common().drill(step.drill), step.stage),
+                targets=target_rows(standard, *stages),
+            )
+        )
+    heard = {kept.heard} if kept.heard else set()
+    return shapes.LadderPage(
+        row=row,
+        without=kept.without,
+        steps=steps,
+        set_up=[
+            shapes.SetUpRow(line.id, line.words, line.id in kept.set_up)
+            for line in ladder.set_up_card(standard)
+        ],
+        remedies=[
+            shapes.Remedy(
+                one.cause.look,
+                one.cause.help,
+                one.cause.equipment,
+                drill_card(common().drill(one.cause.drill), "mouthpiece"),
+            )
+            for one in triage(heard, student.family, set())
+        ],
+        given=[given_row(one) for one in student.given_drills.all()[:20]],
+    )
+
+
+def given_row(one: GivenDrill) -> shapes.GivenRow:
+    """An exercise as it is shown."""
+    if one.routine:
+        kind = ladder.routine(one.routine)
+        name, about = kind.name, kind.about
+        drills = [drill_card(common().drill(p.drill), p.stage) for p in kind.parts]
+    else:
+        drill = common().drill(one.drill)
+        drills = [drill_card(drill, one.stage)]  # type: ignore[arg-type]
+        about = drill.levels[one.level - 1] if one.level else ""
+        standard = shipped_standard(one.student.instrument)
+        name = f"{drill.name}, with {stage_label(standard, one.stage)}"
+    told = [name]
+    if one.rounds:
+        told.append(f"{one.rounds} times")
+    if one.tempo:
+        told.append(f"at {one.tempo}")
+    return shapes.GivenRow(
+        id=one.pk,
+        name=", ".join(told),
+        about=about,
+        given_on=one.given_on,
+        until=one.until,
+        done=[datetime.date.fromisoformat(day) for day in one.done],
+        running=one.until >= timezone.localdate(),
+        again=one.again,
+        drills=drills,
+    )
+
+
+def _routine(one: Routine, standards: Iterable[Standard]) -> shapes.RoutineRow:
+    meant = [standard for standard in standards if one.suits(standard)]
+    every = len(meant) == len(shipped_standards())
+    return shapes.RoutineRow(
+        id=one.id,
+        name=one.name,
+        about=one.about,
+        tempo=one.tempo,
+        instruments=[] if every else [standard.instrument for standard in meant],
+        parts=[
+            shapes.PartRow(drill_card(common().drill(p.drill), p.stage), p.echo, p.hum, p.silent)
+            for p in one.parts
+        ],
+        targets=[row for standard in meant for row in _named(standard)],
+    )
+
+
+def _named(standard: Standard) -> list[shapes.TargetNote]:
+    """Targets of an instrument, called by it: a class plays several."""
+    return [
+        shapes.TargetNote(
+            row.stage, f"{standard.name}, {row.stage_words}", row.pitch, row.hz, row.words
+        )
+        for row in target_rows(standard, "lips", "mouthpiece", "neck", "instrument")
+    ]
+
+
+def library() -> shapes.Library:
+    """All drills and routines."""
+    standards = shipped_standards().values()
+    return shapes.Library(
+        [drill_card(drill) for drill in common().drills],
+        [_routine(one, standards) for one in ladder.routines()],
+    )
