@@ -51,7 +51,7 @@ export function App() {
             <Route path="/standards" element={<StandardsScreen />} />
             <Route path="/standards/:instrument" element={<StandardsScreen />} />
             <Route path="/lessons" element={<LessonsScreen />} />
-            <Route path="/students/:id/lesson" element={<LadderScreen />} />
+            <Route path="/lessons/:id" element={<LadderScreen />} />
             <Route path="/drills" element={<DrillsScreen />} />
             <Route path="/routines/:id" element={<RoutineScreen />} />
             <Route path="/school-days" element={<SchoolDaysScreen />} />

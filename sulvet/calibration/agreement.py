@@ -59,9 +59,11 @@ def _counts(takes: list[Take], fault: str) -> tuple[Counts, Values]:
     numbers: dict[str, int] = defaultdict(int)
     values: Values = defaultdict(list)
     for take in takes:
-        answers = {
-            d.answer for (name, _), d in findings_on(take).decisions.items() if name == fault
-        }
+        mine = [d for (name, _), d in findings_on(take).decisions.items() if name == fault]
+        if any(d.why == Decision.Why.CAMERA for d in mine):
+            continue  # what a camera did says nothing of the limits
+        # Put off till later is no disagreement.
+        answers = {d.answer for d in mine if d.why != Decision.Why.LATER}
         found = [f for f in take.findings.all() if f.fault == fault and f.verdict == FAULT]
         if found:
             # A read take whose finding was let stand agrees with it.

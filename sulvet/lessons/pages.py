@@ -28,15 +28,22 @@ from sulvet.takes.models import Reading, TakeSound
 
 #: The measure that tells how long a tone was held.
 HELD = "hold_time"
+#: What stages are called in a class of several instruments.
+MIXED = {"mouthpiece": "mouthpiece, head joint or reed", "instrument": "instrument"}
 PASSES_BY_TICK = "You see and hear it: one tap."
 
 
-def drill_card(drill: Drill, stage: Stage | None = None) -> shapes.DrillCard:
-    """A drill in the words of a stage, the hardest it is done at unless told."""
+def drill_card(drill: Drill, stage: Stage | None = None, without: str = "") -> shapes.DrillCard:
+    """A drill in the words of a stage, the hardest it is done at unless told.
+
+    without  what is left out while it is too much at once: without rhythm nothing is counted,
+             without loudness no level changes it
+    """
     at = stage if stage in drill.stages else drill.stages[-1]
     told = drill.for_stage(at)
+    quiet = drill.loud_levels if without == "loudness" else 0
     counting = None
-    if told.counting is not None:
+    if told.counting is not None and without != "rhythm":
         beats = [shapes.BeatRow(beat.do, beat.counts) for beat in beats_of(told.counting)]
         counting = shapes.CountedRow(told.counting.tempo, beats)
     return shapes.DrillCard(
@@ -50,7 +57,7 @@ def drill_card(drill: Drill, stage: Stage | None = None) -> shapes.DrillCard:
         stage=at,
         stages=list(drill.stages),
         families=list(drill.families),
-        levels=list(drill.levels),
+        levels=list(drill.levels[: len(drill.levels) - quiet]),
         breathing=drill.breathing,
         counting=counting,
     )
@@ -144,13 +151,9 @@ def _rows(students: list[Student]) -> list[shapes.BoardRow]:
 def board(teacher: User) -> shapes.Board:
     """The band by ladder, in a few queries whatever its size."""
     students = list(shown_students(teacher).select_related("standing"))
-    names = {step.id: step.name for step in reversed(_all_steps())}
+    names = {step.id: step.name for step in ladder.rows()}
     rows = sorted(_rows(students), key=lambda row: (-(row.days or 0), row.name))
     return shapes.Board([shapes.BoardStep(one, names[one]) for one in ladder.step_ids()], rows)
-
-
-def _all_steps() -> list[Step]:
-    return [step for one in shipped_standards().values() for step in ladder.ladder_of(one)]
 
 
 def _passes(passes: Passes, standard: Standard) -> str:
@@ -191,7 +194,7 @@ def ladder_page(student: Student) -> shapes.LadderPage:
                 mistake=step.mistake,
                 remedy=step.remedy,
                 passes=_passes(step.passes, standard),
-                drill=drill_card(common().drill(step.drill), step.stage),
+                drill=drill_card(common().drill(step.drill), step.stage, kept.without),
                 targets=target_rows(standard, *stages),
             )
         )
@@ -247,6 +250,14 @@ def given_row(one: GivenDrill) -> shapes.GivenRow:
     )
 
 
+def _done_on(stage: Stage, standards: list[Standard]) -> str:
+    """What a class does a drill on: by its name where all call it the same."""
+    if stage == "lips":
+        return "without anything"
+    called = {stage_label(standard, stage).removeprefix("the ") for standard in standards}
+    return called.pop() if len(called) == 1 else MIXED[stage]
+
+
 def _routine(one: Routine, standards: Iterable[Standard]) -> shapes.RoutineRow:
     meant = [standard for standard in standards if one.suits(standard)]
     every = len(meant) == len(shipped_standards())
@@ -257,7 +268,13 @@ def _routine(one: Routine, standards: Iterable[Standard]) -> shapes.RoutineRow:
         tempo=one.tempo,
         instruments=[] if every else [standard.instrument for standard in meant],
         parts=[
-            shapes.PartRow(drill_card(common().drill(p.drill), p.stage), p.echo, p.hum, p.silent)
+            shapes.PartRow(
+                drill_card(common().drill(p.drill), p.stage),
+                _done_on(p.stage, meant),
+                p.echo,
+                p.hum,
+                p.silent,
+            )
             for p in one.parts
         ],
         targets=[row for standard in meant for row in _named(standard)],

@@ -179,9 +179,13 @@ class LadderPage:
 
 @dataclass(frozen=True)
 class PartRow:
-    """A drill of a routine, and how it is run with a class."""
+    """A drill of a routine, and how it is run with a class.
+
+    on  what it is done on, in words
+    """
 
     drill: DrillCard
+    on: str
     echo: bool
     hum: bool
     silent: bool

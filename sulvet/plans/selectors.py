@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import asdict, dataclass
 from typing import Any, Protocol, TypeVar
 
@@ -21,7 +21,7 @@ from sulvet.core.judgement.schema import Counting, Drill, Fault
 from sulvet.plans.models import Plan, Recheck, SchoolDays
 from sulvet.plans.verdicts import is_worse, verdict_on
 from sulvet.takes import sound
-from sulvet.takes.models import Take
+from sulvet.takes.models import Take, TakeSound
 
 #: A take counts for a recheck when it was filmed so many days before it is due, or later.
 EARLY = datetime.timedelta(days=3)
@@ -102,13 +102,19 @@ class Day:
     filmed_on: datetime.date
 
 
-def matching(plan: Plan, takes: Iterable[F]) -> dict[int, F]:
+def _at_stage(played_on: str | None, stage: str) -> bool:
+    """Whether a take may answer a plan's recheck by what it was played on."""
+    return not played_on or stage == ("mouthpiece" if played_on == "neck" else played_on)
+
+
+def matching(plan: Plan, takes: Iterable[F], stages: Mapping[int, str]) -> dict[int, F]:
     """Recheck → the take that answers it: the accepted one, else the first that fits.
 
-    takes  the student's, oldest first
+    takes   the student's, oldest first
+    stages  take → what the teacher says it was played on
 
-    A take fits that is of the plan's view, was filmed after the plan began and not earlier
-    than some days ahead of the due date, and answers no other recheck.
+    A take fits that is of the plan's view and, where that is said, stage, was filmed after the
+    plan began and not earlier than some days ahead of the due date, and answers no other recheck.
     """
     rechecks = list(plan.rechecks.all())
     by_id = {take.pk: take for take in takes}
@@ -122,6 +128,7 @@ def matching(plan: Plan, takes: Iterable[F]) -> dict[int, F]:
             if (
                 take.pk not in used
                 and take.view == plan.view
+                and _at_stage(stages.get(take.pk), plan.stage)
                 and take.filmed_on > plan.started_on
                 and take.filmed_on >= recheck.due_on - EARLY
                 and all(take.filmed_on < end for end in later)
@@ -143,9 +150,16 @@ def _may_answer(plans: list[Plan]) -> QuerySet[Take]:
     since = min((plan.started_on for plan in running), default=datetime.date.max)
     accepted = [r.take_id for plan in plans for r in plan.rechecks.all() if r.take_id]
     students = [plan.student_id for plan in running]
-    return Take.objects.filter(
-        Q(pk__in=accepted) | Q(student__in=students, filmed_on__gt=since)
-    ).order_by("filmed_on", "pk")
+    takes = Take.objects.filter(Q(pk__in=accepted) | Q(student__in=students, filmed_on__gt=since))
+    return takes.order_by("filmed_on", "pk")
+
+
+def said_stages(plans: list[Plan]) -> dict[int, str]:
+    """Take → what the teacher says it was played on, of the students of some plans."""
+    said = TakeSound.objects.filter(
+        take__student__in=[plan.student_id for plan in plans if plan.state == Plan.State.RUNNING]
+    )
+    return {take: stage for take, stage in said.values_list("take_id", "intended__stage") if stage}
 
 
 def _takes_for(plans: list[Plan], *with_: str) -> list[Take]:
@@ -156,7 +170,7 @@ def _takes_for(plans: list[Plan], *with_: str) -> list[Take]:
 def take_for(recheck: Recheck) -> Take | None:
     """The take that answers a recheck, if there is one."""
     plan = recheck.plan
-    return matching(plan, _takes_for([plan])).get(recheck.pk)
+    return matching(plan, _takes_for([plan]), said_stages([plan])).get(recheck.pk)
 
 
 def _recheck(recheck: Recheck, plan: Plan, take: Take | None) -> dict[str, Any]:
@@ -214,7 +228,7 @@ def drills_of(plan: Plan) -> list[Drill]:
 
 def plan_row(plan: Plan, calendar: Calendar, takes: list[Take]) -> dict[str, Any]:
     """One plan with its strip and rechecks; ``takes`` are the student's, oldest first."""
-    fault, answers = fault_of(plan), matching(plan, takes)
+    fault, answers = fault_of(plan), matching(plan, takes, said_stages([plan]))
     done = {p.date for p in plan.practised.all()}
     today = timezone.localdate()
     return {
@@ -304,8 +318,9 @@ def rechecks_due(teacher: User) -> dict[int, datetime.date]:
     for student_id, pk, view, filmed_on in rows:
         days[student_id].append(Day(pk, view, filmed_on))
     due: dict[int, datetime.date] = {}
+    stages = said_stages(plans)
     for plan in plans:
-        answers = matching(plan, days[plan.student_id])
+        answers = matching(plan, days[plan.student_id], stages)
         open_ = [
             r.due_on
             for r in plan.rechecks.all()

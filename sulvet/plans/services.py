@@ -114,7 +114,7 @@ def accept(teacher: User, recheck: Recheck) -> Plan:
     if says.answer == core.CARRY_ON:
         return plan
     # Two weeks anew from the recheck on, at the stage it says.
-    _end(plan, Plan.State.STOPPED)
+    _end(plan, Plan.State.PASSED if says.answer == core.NEXT_STAGE else Plan.State.STOPPED)
     assert says.stage is not None
     return _begin(teacher, plan.student, take, plan.fault, says.stage, plan.minutes, take.filmed_on)
 

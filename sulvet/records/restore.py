@@ -62,7 +62,7 @@ def _look(column: models.CharField[Any, Any], value: Any) -> None:
     known = {choice for choice, _ in column.flatchoices}
     if not isinstance(value, str) or len(value) > (column.max_length or len(value)):
         raise ValueError(f"{column.name}: {value!r}")
-    if known and value not in known:
+    if known and value not in known and not (column.blank and value == ""):
         raise ValueError(f"{column.name}: {value!r}")
 
 

@@ -22,9 +22,18 @@ OBSERVED_IN = "hold"
 
 
 def decide(
-    take: Take, fault: str, phase: str, answer: str, reason: str, revision: int | None = None
+    take: Take,
+    fault: str,
+    phase: str,
+    answer: str,
+    reason: str,
+    revision: int | None = None,
+    why: str = "",
 ) -> None:
-    """Confirm, dismiss or add a finding; an empty answer takes the decision back."""
+    """Confirm, dismiss or add a finding; an empty answer takes the decision back.
+
+    why  it is dismissed: not so, the camera, or later; or in words by ``reason``
+    """
     there = take.findings.filter(fault=fault, phase=phase).exists()
     added = take.decisions.filter(fault=fault, phase=phase, answer=Decision.Answer.ADDED).exists()
     known = {f.id for f in common().faults}
@@ -35,8 +44,8 @@ def decide(
             raise Refused("Sulvet has already found this: confirm or dismiss it.")
     elif not there and not (added and not answer):
         raise Refused("This take no longer has this finding. Check it again.")
-    if answer == Decision.Answer.DISMISSED and not reason.strip():
-        raise Refused("Say in a word why you dismiss the finding.")
+    if answer == Decision.Answer.DISMISSED and not (why or reason.strip()):
+        raise Refused("Say why you dismiss the finding: not so, the camera, or later.")
     name = common().fault(fault).name if fault in known else fault
     label = f"“{name}” {answer}" if answer else f"answer to “{name}” undone"
     parts = ("decisions", "chosen_focus", "student_focus", "observations")
@@ -54,7 +63,7 @@ def decide(
             take=take,
             fault=fault,
             phase=phase,
-            defaults={"answer": answer, "reason": reason.strip()},
+            defaults={"answer": answer, "reason": reason.strip(), "why": why},
         )
 
 

@@ -83,7 +83,7 @@ def next_undone(take: Take) -> Edit | None:
 
 MARK = ("frame", "x", "y", "sigma", "hidden")
 PHASE = ("name", "start", "end", "by_teacher", "confidence")
-DECISION = ("fault", "phase", "answer", "reason")
+DECISION = ("fault", "phase", "answer", "why", "reason")
 #: Parts that are one column of the take.
 COLUMNS = ("known_mm", "observations", "chosen_focus", "read_at")
 

@@ -242,10 +242,18 @@ class Decision(models.Model):
         #: Not the program's: the teacher saw it.
         ADDED = "added"
 
+    class Why(models.TextChoices):
+        """Why a finding is dismissed."""
+
+        NOT_SO = "not-so", "Not so"
+        CAMERA = "camera", "The camera"
+        LATER = "later", "Later"
+
     take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="decisions")
     fault = models.CharField(max_length=40)
     phase = models.CharField(max_length=10)
     answer = models.CharField(max_length=10, choices=Answer.choices)
+    why = models.CharField(max_length=10, blank=True, choices=Why.choices)
     reason = models.CharField(max_length=300, blank=True)
     decided_at = models.DateTimeField(auto_now=True)
 
@@ -253,6 +261,11 @@ class Decision(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["take", "fault", "phase"], name="one_decision")
         ]
+
+    @property
+    def said(self) -> str:
+        """Why, and in what words."""
+        return ", ".join(filter(None, (self.get_why_display(), self.reason)))
 
 
 class Edit(models.Model):

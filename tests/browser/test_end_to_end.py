@@ -177,7 +177,7 @@ class EndToEndTests(FilmedCase):
         page.keyboard.press("d")
         page.keyboard.type("he laughed")
         page.keyboard.press("Enter")
-        expect(finding).to_contain_text("You dismissed this: he laughed")
+        expect(finding).to_contain_text("You dismissed this: Not so, he laughed")
         page.keyboard.press("r")
         expect(page.get_by_role("button", name="Reviewed ✓")).to_be_visible()
         page.keyboard.press("n")

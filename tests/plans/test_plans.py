@@ -15,7 +15,7 @@ from django.utils import timezone
 from sulvet.band.models import Student
 from sulvet.plans.models import Plan, Recheck
 from sulvet.plans.verdicts import is_worse
-from sulvet.takes.models import Take
+from sulvet.takes.models import Take, TakeSound
 from tests.base import BandTestCase
 
 DAYS = datetime.timedelta(days=1)
@@ -52,7 +52,7 @@ class RunTests(PlanCase):
         self.assertEqual(self.student.focus, "smile")
         plan = self.begin()["running"]
         self.assertEqual([d["id"] for d in plan["drills"]], ["hold-out"])
-        self.assertIn("oo", plan["child"])
+        self.assertIn("mmm", plan["child"], "in the words for brass")
         self.assertEqual(len(plan["days"]), 14)
         self.assertEqual([r["day"] for r in plan["rechecks"]], [7, 14])
         # Nothing filmed yet: the older recheck is due and says so at home.
@@ -89,6 +89,22 @@ class RunTests(PlanCase):
         self.assertEqual(page["before"][0]["rechecks"][1]["answer"], "step back")
         self.assertEqual((page["running"]["stage"], page["running"]["started_on"]),
                          ("mouthpiece", self.today.isoformat()))  # fmt: skip
+
+    def test_what_holds_with_the_lips_goes_on_with_the_mouthpiece(self) -> None:
+        self.decide(self.first)
+        plan = self.begin(stage="lips")["running"]
+        self.assertNotIn("tone", plan["drills"][0]["steps"][0], "in the words of the stage")
+        # Played on the instrument by then: no answer to a recheck of the lips.
+        other = self.filmed(0, rise=0.0, width=1.0)
+        TakeSound.objects.create(take=other, intended={"stage": "instrument"})
+        plan = self.sent("get", reverse("plans", args=[self.student.pk]))["running"]
+        self.assertIsNone(plan["rechecks"][1]["take"])
+        TakeSound.objects.update(intended={"stage": "lips"})
+        plan = self.sent("get", reverse("plans", args=[self.student.pk]))["running"]
+        self.assertEqual(plan["rechecks"][1]["says"]["answer"], "next stage")
+        page = self.accept(plan["rechecks"][1])
+        self.assertEqual((page["running"]["stage"], page["before"][0]["state"]),
+                         ("mouthpiece", "passed"))  # fmt: skip
 
     def test_worse_is_what_then_and_now_calls_clearly_worse(self) -> None:
         self.decide(self.first)

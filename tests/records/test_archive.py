@@ -87,6 +87,9 @@ class ArchiveTests(RecordCase):
                   {"weekdays_off": [6], "minutes": 9, "free": [free]})  # fmt: skip
         self.sent("post", reverse("record", args=[self.student.pk]),
                   {"text": "Grüße", "take": take.pk, "seconds": 1.0625}, 201)  # fmt: skip
+        me = [self.student.pk]
+        self.sent("post", reverse("lessons"), {"students": me, "do": "pass"})
+        self.sent("post", reverse("given"), {"students": me, "routine": "breath"}, 201)
         TakeSound.objects.create(
             take=take, intended={"pitch": "F4"}, heard={"engine": "0", "room": 1 / 3}
         )

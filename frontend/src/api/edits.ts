@@ -13,6 +13,9 @@ export interface MarkPlace {
   hidden: boolean;
 }
 
+/** Why a finding is dismissed. */
+export type Why = "not-so" | "camera" | "later";
+
 /** All that a teacher may change on a take. */
 export type Edit =
   | { kind: "marks"; marks: MarkPlace[] }
@@ -26,6 +29,7 @@ export type Edit =
       phase: string;
       answer: "confirmed" | "dismissed" | "added" | "";
       reason: string;
+      why?: Why;
     }
   | { kind: "focus"; fault: string }
   | { kind: "observe"; seen: string[] }
@@ -59,7 +63,7 @@ export function sendEdit(id: number, edit: Edit, revision: number): Promise<Benc
       );
     case "decide": {
       const { fault, phase, answer, reason } = edit;
-      const body = { fault, phase, answer, reason };
+      const body = { fault, phase, answer, reason, why: edit.why ?? ("" as const) };
       return data(api.PUT("/api/takes/{take_id}/decisions/", { params, body }));
     }
     case "focus":

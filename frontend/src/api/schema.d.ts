@@ -1802,6 +1802,7 @@ export interface components {
             phase: string;
             answer: components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["BlankEnum"];
             reason?: string;
+            why?: components["schemas"]["WhyEnum"] | components["schemas"]["BlankEnum"];
         };
         /**
          * @description How deep the mouthpiece is on this take, mm; ``kept`` is where the student's tape is,
@@ -2012,6 +2013,7 @@ export interface components {
             focus: boolean;
             answer: (components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["NullEnum"]) | null;
             answer_reason: string;
+            stage: components["schemas"]["StageEnum"];
         };
         /** @description The same, with the code that was printed at the start where it is needed. */
         FirstAccountRequest: {
@@ -2419,6 +2421,7 @@ export interface components {
         /** @description A drill of a routine, and how it is run with a class. */
         PartRow: {
             drill: components["schemas"]["DrillCard"];
+            on: string;
             echo: boolean;
             hum: boolean;
             silent: boolean;
@@ -3268,6 +3271,13 @@ export interface components {
             name: string;
             why: string;
         };
+        /**
+         * @description * `not-so` - not-so
+         *     * `camera` - camera
+         *     * `later` - later
+         * @enum {string}
+         */
+        WhyEnum: "not-so" | "camera" | "later";
         /**
          * @description * `tongue` - tongue
          *     * `loudness` - loudness

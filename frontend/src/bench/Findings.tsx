@@ -2,12 +2,18 @@
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { BenchPage, Finding } from "../api/client";
+import type { Why } from "../api/edits";
 import { figure, measured, unitOf } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
 import { BeginPlan } from "../plan/BeginPlan";
 
 export interface Answers {
-  decide: (finding: Finding, answer: "confirmed" | "dismissed" | "", reason?: string) => void;
+  decide: (
+    finding: Finding,
+    answer: "confirmed" | "dismissed" | "",
+    reason?: string,
+    why?: Why,
+  ) => void;
   makeFocus: (finding: Finding) => void;
   goTo: (frame: number) => void;
   observe: (seen: string[]) => void;
@@ -301,10 +307,10 @@ function FindingButtons({
   );
 }
 
-const REASONS = [
-  "The marks are off",
-  "The phases are set wrong",
-  "This is right for this student",
+const REASONS: [Why, string, string][] = [
+  ["not-so", "Not so", "It is right for this student, or not there"],
+  ["camera", "The camera", "Marks, light, angle or phases were wrong"],
+  ["later", "Later", "It is so, and something else comes first"],
 ];
 
 function DismissForm({
@@ -317,37 +323,43 @@ function DismissForm({
   answers: Answers;
 }) {
   const { setDismissing } = answers;
+  const dismiss = (why: Why) => {
+    answers.decide(finding, "dismissed", reason, why);
+    setDismissing(null);
+  };
   return (
     <Form
       onSubmit={(event) => {
         event.preventDefault();
-        answers.decide(finding, "dismissed", reason);
-        setDismissing(null);
+        dismiss("not-so");
       }}
       onKeyDown={(event) => {
         if (event.key === "Escape") setDismissing(null);
       }}
     >
       <Form.Group controlId="dismiss-reason" className="mb-2">
-        <Form.Label>Why do you dismiss this?</Form.Label>
+        <Form.Label>Why do you dismiss this? A word, if you like</Form.Label>
         <Form.Control
           autoFocus
-          required
           maxLength={300}
-          list="dismiss-reasons"
           value={reason}
           onChange={(event) =>
             setDismissing({ key: findingKey(finding), reason: event.target.value })
           }
         />
-        <datalist id="dismiss-reasons">
-          {REASONS.map((r) => (
-            <option key={r} value={r} />
-          ))}
-        </datalist>
       </Form.Group>
-      <div className="d-flex gap-2">
-        <Button type="submit">Dismiss</Button>
+      <div className="d-flex flex-wrap gap-2">
+        {REASONS.map(([why, words, meant]) => (
+          <Button
+            key={why}
+            type={why === "not-so" ? "submit" : "button"}
+            variant={why === "not-so" ? "primary" : "outline-primary"}
+            title={meant}
+            onClick={why === "not-so" ? undefined : () => dismiss(why)}
+          >
+            {words}
+          </Button>
+        ))}
         <Button variant="outline-secondary" onClick={() => setDismissing(null)}>
           Cancel
         </Button>

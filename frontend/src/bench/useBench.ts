@@ -193,13 +193,14 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
   }
 
   const answers: Answers = {
-    decide: (finding: Finding, answer, reason = "") =>
+    decide: (finding: Finding, answer, reason = "", why) =>
       edits.send({
         kind: "decide",
         fault: finding.fault,
         phase: finding.phase,
         answer,
         reason,
+        ...(why && { why }),
       }),
     makeFocus: (finding) => edits.send({ kind: "focus", fault: finding.fault }),
     goTo: setFrame,

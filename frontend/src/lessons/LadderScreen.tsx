@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Form } from "react-bootstrap";
 import { Link, useParams } from "react-router";
 import { useLadder, useSetUp, type LadderPage } from "../api/lessons";
-import { day } from "../shared/format";
+import { noon, shortDay } from "../shared/format";
 import { useCalled } from "../shared/projector";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { DrillView } from "./DrillView";
@@ -56,13 +56,15 @@ export default function LadderScreen() {
                   aria-current={step.id === shown?.id ? "step" : undefined}
                   onClick={() => setOpen(step.id)}
                 >
-                  <span aria-hidden className="mark">
+                  <span aria-hidden className="sign">
                     {step.state === "passed" ? "✓" : step.state === "now" ? "●" : "○"}
                   </span>
                   <span>
                     {step.name}
                     {step.passed_on && (
-                      <span className="kicker d-block">passed {day(step.passed_on)}</span>
+                      <span className="kicker d-block">
+                        passed {shortDay(noon(step.passed_on))}
+                      </span>
                     )}
                   </span>
                 </button>

@@ -162,7 +162,7 @@ function Aside({ selected, clear }: { selected: BoardRow[]; clear: () => void })
           Clear
         </Button>
         <span className="flex-fill" />
-        <Link to={`/students/${last.student}/lesson`}>{called(last.name)}: whole ladder</Link>
+        <Link to={`/lessons/${last.student}`}>{called(last.name)}: whole ladder</Link>
       </div>
       <MoveButtons rows={selected} moved={clear} />
       {step && (

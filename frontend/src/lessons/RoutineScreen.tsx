@@ -1,5 +1,5 @@
 /** A routine run with a class: one drill after the other, large enough for the last row. */
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Button } from "react-bootstrap";
 import { Link, useParams } from "react-router";
 import { useLibrary, type Routine } from "../api/lessons";
@@ -8,12 +8,6 @@ import { counted } from "../shared/format";
 import { Trouble, Waiting } from "../shared/states";
 import { DrillPlayer } from "../plan/DrillPlayer";
 import { echoed } from "../plan/counting";
-
-const STAGES = {
-  lips: "without anything",
-  mouthpiece: "mouthpiece, head joint or reed",
-  instrument: "instrument",
-};
 
 export default function RoutineScreen() {
   const { id } = useParams();
@@ -55,7 +49,7 @@ function Run({ routine }: { routine: Routine }) {
                 onClick={() => goTo(n)}
               >
                 {one.drill.name}
-                <span className="kicker d-block">{STAGES[one.drill.stage]}</span>
+                <span className="kicker d-block">{one.on}</span>
               </button>
             </li>
           ))}
@@ -101,7 +95,7 @@ function Current({ routine, at, over }: CurrentProps) {
   return (
     <section aria-label={drill.name} className="current">
       <h2>
-        {drill.name} <span className="faint fs-4">{STAGES[drill.stage]}</span>
+        {drill.name} <span className="faint fs-4">{part.on}</span>
       </h2>
       <ol className="steps serif">
         {drill.steps.map((step) => (
@@ -127,7 +121,10 @@ function Current({ routine, at, over }: CurrentProps) {
       {beats.length > 0 ? (
         <DrillPlayer name={drill.name} tempo={routine.tempo} beats={beats} done={over} />
       ) : (
-        part.echo && <EchoTurns />
+        <>
+          {part.echo && <EchoTurns />}
+          <Stopwatch />
+        </>
       )}
       {drill.caution && <p className="caution">{drill.caution}</p>}
       <div className="d-flex gap-3 align-items-center mt-3">
@@ -152,5 +149,38 @@ function EchoTurns() {
         <span className="kicker d-block">tap for the next turn</span>
       </button>
     </p>
+  );
+}
+
+/** Seconds of what is done as long as it lasts; the longest is kept. */
+function Stopwatch() {
+  const [began, setBegan] = useState<number | null>(null);
+  const [seconds, setSeconds] = useState(0);
+  const [longest, setLongest] = useState(0);
+  useEffect(() => {
+    if (began === null) return;
+    const timer = window.setInterval(
+      () => setSeconds(Math.floor((performance.now() - began) / 1000)),
+      100,
+    );
+    return () => window.clearInterval(timer);
+  }, [began]);
+  return (
+    <div className="drill-player" role="group" aria-label="Stopwatch">
+      <p className="now serif">
+        <strong className="figures">{seconds}</strong>
+        <span className="faint fs-5 ms-2">seconds</span>
+        {longest > 0 && <span className="faint fs-5 ms-3">longest {longest}</span>}
+      </p>
+      <Button
+        onClick={() => {
+          if (began === null) setSeconds(0);
+          else setLongest(Math.max(longest, seconds));
+          setBegan(began === null ? performance.now() : null);
+        }}
+      >
+        {began === null ? "Start the seconds" : "Stop"}
+      </Button>
+    </div>
   );
 }

@@ -18,7 +18,9 @@ export function BeginPlan({ page }: { page: BenchPage }) {
   const plans = usePlans(take.student);
   const { start } = usePlanEdits(take.student);
   const [open, setOpen] = useState(false);
-  const [stage, setStage] = useState<Stage>("instrument");
+  // What the finding names as its drill is what the plan begins with.
+  const named = page.findings.find((finding) => finding.focus)?.stage;
+  const [stage, setStage] = useState<Stage>(named ?? "instrument");
   const usual = useSchoolDays().data?.minutes;
   const [own, setMinutes] = useState<number | null>(null);
   const [from, setFrom] = useState(today());

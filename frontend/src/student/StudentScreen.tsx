@@ -68,7 +68,7 @@ export function StudentScreen() {
             worked={plans.data?.running !== null}
             closed={student.data.closed !== ""}
           />
-          <Link className="btn btn-sm btn-outline-secondary" to={`/students/${id}/lesson`}>
+          <Link className="btn btn-sm btn-outline-secondary" to={`/lessons/${id}`}>
             Lesson
           </Link>
           <Button variant="outline-secondary" size="sm" onClick={() => setEditing(true)}>

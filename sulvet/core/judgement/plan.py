@@ -26,8 +26,12 @@ _FIGURES = read_table(DATA / "shared" / "plan.toml", _Figures)
 DAYS, RECHECKS = _FIGURES.days, _FIGURES.rechecks
 Stage = Literal["lips", "mouthpiece", "instrument"]
 STAGES: tuple[Stage, ...] = ("lips", "mouthpiece", "instrument")
-PASSED, CARRY_ON, STEP_BACK, REPEAT, FILM_AGAIN = (
-    "passed", "carry on", "step back", "repeat", "film again",
+#: The stages in a sentence.
+WITH: dict[Stage, str] = {
+    "lips": "lips alone", "mouthpiece": "mouthpiece", "instrument": "instrument",
+}  # fmt: skip
+PASSED, NEXT_STAGE, CARRY_ON, STEP_BACK, REPEAT, FILM_AGAIN = (
+    "passed", "next stage", "carry on", "step back", "repeat", "film again",
 )  # fmt: skip
 
 
@@ -131,6 +135,9 @@ def outcome(day: int, verdict: str, stage: Stage, worse: bool = False) -> Outcom
         return Outcome(FILM_AGAIN, "The take does not show it. Film again from the same side.",
                        stage)  # fmt: skip
     if verdict == "in band":
+        if last and at + 1 < len(STAGES):
+            return Outcome(NEXT_STAGE, f"It holds with the {WITH[stage]}. Now with the "
+                           f"{WITH[STAGES[at + 1]]}.", STAGES[at + 1])  # fmt: skip
         if last:
             return Outcome(PASSED, "It holds after two weeks.", None)
         return Outcome(CARRY_ON, "It is right now. Keep going for the second week.", stage)

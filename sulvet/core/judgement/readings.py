@@ -77,7 +77,10 @@ class Readings:
         return (
             measure.always
             or any(c.measure == measure.id for rule in self.rules for c in rule.all)
-            or self.standard.has_band(measure.id, self.view)
+            or (
+                (not measure.phases or "hold" in measure.phases)
+                and self.standard.has_band(measure.id, self.view)
+            )
         )
 
     def _series(self, measure: Measure, phase: Phase) -> Reading | None:

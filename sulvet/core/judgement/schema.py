@@ -248,6 +248,7 @@ class Drill(Strict):
     families: tuple[str, ...] = ()
     breathing: bool = False
     levels: tuple[str, ...] = ()
+    loud_levels: int = 0
     at: dict[Stage, StageWords] = {}
 
     @model_validator(mode="after")

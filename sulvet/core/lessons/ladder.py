@@ -17,12 +17,16 @@ WORDED = ("do", "look", "remedy")
 
 
 @cache
-def _rows() -> tuple[Step, ...]:
+def rows() -> tuple[Step, ...]:
+    """All rows of all instruments; a step is called the same on each."""
     path = DATA / "ladder.toml"
-    rows = read_table(path, Ladder).steps
-    for row in rows:
+    found = read_table(path, Ladder).steps
+    names: dict[str, str] = {}
+    for row in found:
         _known_drill(path, row.id, row.drill, row.stage)
-    return rows
+        if names.setdefault(row.id, row.name) != row.name:
+            raise DataFileError(f"{path.name}: {row.id} has two names.")
+    return found
 
 
 @cache
@@ -32,7 +36,7 @@ def step_ids() -> tuple[str, ...]:
     >>> step_ids()[0], step_ids()[-1]
     ('set-up', 'change')
     """
-    return tuple(dict.fromkeys(row.id for row in _rows()))
+    return tuple(dict.fromkeys(row.id for row in rows()))
 
 
 def ladder_of(standard: Standard, without: str = "") -> tuple[Step, ...]:
@@ -44,7 +48,7 @@ def ladder_of(standard: Standard, without: str = "") -> tuple[Step, ...]:
     label = stage_label(standard, "mouthpiece")
     steps = []
     for step_id in step_ids():
-        row = next(row for row in _rows() if row.id == step_id and row.suits(standard))
+        row = next(row for row in rows() if row.id == step_id and row.suits(standard))
         if without and row.needs == without:
             continue
         words = {
@@ -82,13 +86,13 @@ def set_up_card(standard: Standard) -> tuple[SetUpLine, ...]:
 def routines() -> tuple[Routine, ...]:
     """All routines."""
     path = DATA / "routines.toml"
-    rows = read_table(path, Routines).routines
-    for routine in rows:
+    found = read_table(path, Routines).routines
+    for routine in found:
         if not common().tempo.allows(routine.tempo):
             raise DataFileError(f"{path.name}: {routine.id} is too slow or too fast.")
         for part in routine.parts:
             _known_drill(path, routine.id, part.drill, part.stage)
-    return rows
+    return found
 
 
 def routine(routine_id: str) -> Routine:

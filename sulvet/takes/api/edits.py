@@ -108,7 +108,7 @@ DecisionsView = edit_view(
         "decide",
         "Confirm, dismiss with a reason, add a finding, or take the answer back.",
         lambda take, given, revision: decisions.decide(
-            take, given.fault, given.phase, given.answer, given.reason, revision
+            take, given.fault, given.phase, given.answer, given.reason, revision, given.why
         ),
         requests.DecisionIn,
     ),

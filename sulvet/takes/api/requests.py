@@ -87,6 +87,7 @@ class DecisionIn:
     phase: str = field(metadata=limits(max_length=10))
     answer: Literal["", "confirmed", "dismissed", "added"]
     reason: str = field(default="", metadata=limits(max_length=300, allow_blank=True))
+    why: Literal["", "not-so", "camera", "later"] = ""
 
 
 @dataclass(frozen=True)

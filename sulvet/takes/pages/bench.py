@@ -225,7 +225,8 @@ def _finding(finding: Finding, found: TakeFindings, focus: Focus) -> FindingRow:
         reason=finding.reason,
         focus=(finding.fault, finding.phase) == (focus.fault, focus.phase),
         answer=decision.answer if decision else None,  # type: ignore[arg-type]
-        answer_reason=decision.reason if decision else "",
+        answer_reason=decision.said if decision else "",
+        stage=common().drill(fault.drills[0]).stages[-1],
     )
 
 

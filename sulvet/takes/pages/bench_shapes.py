@@ -7,7 +7,14 @@ from typing import Literal
 
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.takes.pages.rows import ReadingRow, Series
-from sulvet.takes.pages.shapes import Answer, MarkSource, PhaseName, TrackSource, Verdict
+from sulvet.takes.pages.shapes import (
+    Answer,
+    DrillStage,
+    MarkSource,
+    PhaseName,
+    TrackSource,
+    Verdict,
+)
 from sulvet.takes.pages.summary import TakeSummary
 
 
@@ -108,6 +115,7 @@ class FindingRow:
     focus: bool
     answer: Answer | None
     answer_reason: str
+    stage: DrillStage
 
 
 @dataclass(frozen=True)

@@ -17,6 +17,7 @@ ChairState = Literal[
 ]  # fmt: skip
 MarkSource = Literal["found", "placed"]
 TrackSource = Literal["none", "followed", "found", "placed"]
+DrillStage = Literal["lips", "mouthpiece", "instrument"]
 ToneStart = Literal["tongued", "soft", "breathy"]
 
 # For the schema, which names a choice by its members.

@@ -189,6 +189,7 @@ class PlanTests(SimpleTestCase):
         cases: tuple[tuple[int, str, plan.Stage, bool, str, plan.Stage | None], ...] = (
             (7, "in band", "instrument", False, plan.CARRY_ON, "instrument"),
             (14, "in band", "instrument", False, plan.PASSED, None),
+            (14, "in band", "lips", False, plan.NEXT_STAGE, "mouthpiece"),
             (7, "fault", "instrument", False, plan.CARRY_ON, "instrument"),
             (7, "fault", "instrument", True, plan.STEP_BACK, "mouthpiece"),
             (14, "fault", "mouthpiece", False, plan.STEP_BACK, "lips"),

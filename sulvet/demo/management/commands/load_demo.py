@@ -17,6 +17,7 @@ from sulvet.core import sandbox
 from sulvet.core.simulate import script
 from sulvet.demo import readings
 from sulvet.demo.closeups import DemoCloseUp
+from sulvet.demo.lessons import lead_up
 from sulvet.demo.scenario import BAND, STUDENTS
 from sulvet.plans.selectors import take_for
 from sulvet.plans.services import PlanFacts, accept, practise, start_plan
@@ -84,6 +85,7 @@ class Command(BaseCommand):
                 _look_at(student, chair.close_up)
             for text in chair.notes:
                 add_note(student, text)
+            lead_up(student)
 
 
 def _put_in(student: Student, strength: str, opened: int, hours: float, last: int) -> None:
