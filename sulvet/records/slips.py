@@ -16,8 +16,10 @@ from sulvet.core.judgement import plan as core
 from sulvet.core.judgement.change import BETTER, OTHER, SAME, WORSE
 from sulvet.core.judgement.common import observations, worded
 from sulvet.core.judgement.focus import CAUTION, SET_UP
+from sulvet.core.judgement.intended_note import stage_label
 from sulvet.core.judgement.results import FAULT, WATCH
 from sulvet.core.judgement.schema import Drill, Fault
+from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.measures.units import sign_of
 from sulvet.core.video.clip import ClipError
@@ -106,7 +108,9 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
         values={} if drawing is None else _told(take, drawing, measures, phase),
         change=change,
         figures=figures,
-        drills=tuple(_steps(drill) for drill in drills),
+        drills=tuple(
+            _steps(drill, standard, plan.stage if plan else "instrument") for drill in drills
+        ),
         days=days,
         rechecks=rechecks,
         cautions=tuple(dict.fromkeys(
@@ -183,8 +187,12 @@ def _weeks(
     return days, due, drills
 
 
-def _steps(drill: Drill) -> Steps:
-    return Steps(drill.name, drill.minutes, drill.steps, drill.pass_mark)
+def _steps(drill: Drill, standard: Standard, stage: str) -> Steps:
+    at = stage if stage in drill.stages else drill.stages[-1]
+    how = [f"With {stage_label(standard, at)}", drill.counts]
+    if drill.counting is not None:
+        how.append(f"{drill.counting.tempo} beats per minute")
+    return Steps(drill.name, drill.minutes, "; ".join(how), drill.steps, drill.pass_mark)
 
 
 def class_set(teacher: User, students: list[Student], face: bool = False) -> list[Slip]:

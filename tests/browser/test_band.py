@@ -104,6 +104,7 @@ class EverywhereTests(BrowserTestCase):
             "/", "/?view=plan", "/?view=list", student, f"/students/{side.student_id}",
             f"{student}/then-and-now", f"/takes/{take.pk}", f"/takes/{side.pk}", "/clips",
             "/sectionals", "/reeds", "/standards/clarinet", "/hand", "/records", "/school-days",
+            f"/lessons/{take.student_id}", "/lessons", "/drills", "/routines/buzz-day",
             "/settings", "/help", "/help?page=measuring", "/nowhere",
         ):  # fmt: skip
             self.page.set_viewport_size({"width": 1280, "height": 800})

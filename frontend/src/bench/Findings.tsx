@@ -209,6 +209,9 @@ function SetUp({ page, observe }: { page: BenchPage; observe: Answers["observe"]
         >
           Checked, fine
         </Button>
+        <Link className="btn btn-outline-secondary" to={`/lessons/${take.student}`}>
+          Set-up card
+        </Link>
         {setUp.done === "reed-fine" && (
           <Link className="btn btn-outline-secondary" to={`/students/${take.student}`}>
             Open the reed box

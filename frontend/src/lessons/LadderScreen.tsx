@@ -141,7 +141,15 @@ function TooMuch({ page }: { page: LadderPage }) {
 
 function SetUpCard({ page }: { page: LadderPage }) {
   const set = useSetUp(page.row.student);
-  const ticked = page.set_up.filter((line) => line.ticked).map((line) => line.id);
+  // A tick shows at once; what was ticked last counts.
+  const [ticked, setTicked] = useState(() =>
+    page.set_up.filter((line) => line.ticked).map((line) => line.id),
+  );
+  const tick = (id: string, on: boolean) => {
+    const all = on ? [...ticked, id] : ticked.filter((one) => one !== id);
+    setTicked(all);
+    set.mutate({ set_up: all });
+  };
   return (
     <fieldset className="set-up">
       <legend className="h5">
@@ -153,14 +161,8 @@ function SetUpCard({ page }: { page: LadderPage }) {
           key={line.id}
           id={`line-${line.id}`}
           label={line.words}
-          checked={line.ticked}
-          onChange={(event) =>
-            set.mutate({
-              set_up: event.target.checked
-                ? [...ticked, line.id]
-                : ticked.filter((id) => id !== line.id),
-            })
-          }
+          checked={ticked.includes(line.id)}
+          onChange={(event) => tick(line.id, event.target.checked)}
         />
       ))}
     </fieldset>

@@ -97,11 +97,18 @@ export function StudentScreen() {
             {student.data.tape_mm !== null && <Tape student={student.data} />}
             {standard && REEDS.includes(standard.family) && <ReedBox student={id} />}
             {consented ? (
-              <UploadClip
-                key={standard?.instrument}
-                student={id}
-                first={standard?.film[0] ?? "front"}
-              />
+              <>
+                {takes.length === 0 && (
+                  <p>
+                    Before the first take: <Link to={`/lessons/${id}`}>the set-up card</Link>.
+                  </p>
+                )}
+                <UploadClip
+                  key={standard?.instrument}
+                  student={id}
+                  first={standard?.film[0] ?? "front"}
+                />
+              </>
             ) : (
               <section>
                 <h2 className="h4">No consent on file</h2>

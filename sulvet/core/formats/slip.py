@@ -219,8 +219,10 @@ class _Page:
         x, wide = (half + GAP, half) if beside else (0.0, self.wide)
         y = top
         for drill in self.slip.drills:
-            y -= self.text(f"{drill.name}, {drill.minutes} minutes a day",
-                           _style("Serif-Bold", 13, 17), x, wide, y) + 2  # fmt: skip
+            minutes = "1 minute" if drill.minutes == 1 else f"{drill.minutes} minutes"
+            y -= self.text(f"{drill.name}, {minutes} a day",
+                           _style("Serif-Bold", 13, 17), x, wide, y)  # fmt: skip
+            y -= self.text(drill.how, _style("Sans", 9.5, 13), x, wide, y) + 2
             for number, step in enumerate(drill.steps, 1):
                 self.text(f"{number}.", _style("Sans", 10.5, 14.5), x, 16, y)
                 y -= self.text(step, _style("Sans", 10.5, 14.5), x + 17, wide - 17, y) + 2

@@ -18,10 +18,14 @@ class Picture:
 
 @dataclass(frozen=True)
 class Steps:
-    """A drill as a child follows it."""
+    """A drill as a child follows it.
+
+    how  with what, how often and how fast
+    """
 
     name: str
     minutes: int
+    how: str
     steps: tuple[str, ...]
     passed: str
     caution: str = ""

@@ -28,7 +28,13 @@ def picture(tone: int) -> bytes:
 
 
 DAY = datetime.date(2026, 11, 26)
-DRILL = Steps("Mirror form", 3, ("Look into a mirror.", "Hold it to ten."), "It stays.")
+DRILL = Steps(
+    "Mirror form",
+    3,
+    "With the lips alone; five times",
+    ("Look into a mirror.", "Hold it to ten."),
+    "It stays.",
+)
 SLIP = Slip(
     student="Zoë Łukaszewicz",
     about="Horn, two thirds upper lip",
@@ -77,7 +83,7 @@ class SlipTests(SimpleTestCase):
         self.assertEqual(slip.pdf([SLIP]), slip.pdf([SLIP]))
 
     def test_whatever_it_holds_it_is_one_page_and_nothing_leaves_it(self) -> None:
-        long = Steps("A drill", 5, ("A step that takes a good many words to tell. " * 2,) * 6,
+        long = Steps("A drill", 5, "With the reed alone; ten times", ("A step that takes a good many words to tell. " * 2,) * 6,
                           "It holds.")  # fmt: skip
         for one in (
             SLIP,
