@@ -66,6 +66,8 @@ class Student(models.Model):
                 takes; None while it is there, or none are
     over_since  first day on which Sulvet saw that ``retain_until`` has passed; None while not
     retain_until  until when pictures and records are kept; None while nothing is said
+    lip_share   height of both lips at rest as a share of the mouth's width, as last seen from the
+                front; None before it was
     tape_mm     how far from the tip of the mouthpiece the lip belongs, as the teacher kept it from
                 a take, with its 95 % uncertainty and the day of that take; None while not kept
     """
@@ -80,6 +82,7 @@ class Student(models.Model):
     consent_missing_since = models.DateField(null=True, blank=True, editable=False)
     retain_until = models.DateField(null=True, blank=True)
     over_since = models.DateField(null=True, blank=True, editable=False)
+    lip_share = models.FloatField(null=True, blank=True, editable=False)
     tape_mm = models.FloatField(null=True, blank=True)
     tape_spread = models.FloatField(null=True, blank=True)
     tape_on = models.DateField(null=True, blank=True)

@@ -15,6 +15,7 @@ from django.db import transaction
 from django.db.models import Prefetch
 
 from sulvet.core.judgement.common import common
+from sulvet.core.judgement.lips import lips_of
 from sulvet.core.judgement.rejudge import (
     StoredTake,
     changed_measures,
@@ -88,16 +89,17 @@ def _changes(teacher: User, old: Standard, standard: Standard) -> _Changes:
         )
         .select_related("student")
         .prefetch_related("phases", Prefetch("readings", readings), "findings")
-        .only("view", "student__instrument", "student__school")
+        .only("view", "student__instrument", "student__school", "student__lip_share")
     )
     for take in takes:
         effect.takes += 1
-        rows, stored = list(take.readings.all()), _stored(take, standard)
-        for row, again in zip(rows, rejudged_readings(stored, standard), strict=True):
+        own = standard.for_lips(lips_of(take.student.lip_share))
+        rows, stored = list(take.readings.all()), _stored(take, own)
+        for row, again in zip(rows, rejudged_readings(stored, own), strict=True):
             if row.verdict != again.verdict:
                 row.verdict = again.verdict
                 changes.readings.append(row)
-        new = rejudged_findings(stored, standard, only)
+        new = rejudged_findings(stored, own, only)
         before, after = _faults(stored.findings), _faults(new)
         effect.came.update(after - before)
         effect.went.update(before - after)

@@ -18,12 +18,11 @@ from sulvet.core.drawing.sheet import Shape
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.plan import RECHECKS
 from sulvet.core.judgement.results import CANT_TELL
-from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.plans.models import Plan
 from sulvet.records import compare
 from sulvet.records.models import Note
-from sulvet.standards.selectors import standard_of
+from sulvet.standards.selectors import standard_for
 from sulvet.takes.analysis import coverage_of, drawing_of, is_stale, stored
 from sulvet.takes.focus import findings_on, focus_of
 from sulvet.takes.models import Decision, Reading, Take
@@ -81,7 +80,7 @@ def then_and_now(
             return page
         then_id, now_id = (chosen[0].pk if then_id is None else then_id), chosen[1].pk
     then, now = compare.whole(student, then_id), compare.whole(student, now_id)
-    standard = standard_of(student.section.band.teacher, student.instrument)
+    standard = standard_for(student)
     stale = [take for take in (then, now) if is_stale(take, standard)]
     page["stale"] = [take.pk for take in stale]
     if any(drawing_of(take) is None for take in stale):
@@ -171,7 +170,7 @@ def trend(student: Student, measure: str) -> dict[str, Any]:
         fault, view = (running.fault, running.view) if running else (student.focus, "front")
         wanted = compare.focus_measures(fault, view) if fault else ()
         measure = next((m for m in (*wanted, "corner_rise") if m in there), "")
-    standard = standard_of(student.section.band.teacher, student.instrument)
+    standard = standard_for(student)
     school = standard.school(student.school or None).id
     known = catalogue().measure(measure) if measure else None
     band = standard.band(measure, known.view, school) if known else None
@@ -298,8 +297,3 @@ def finding_rows(teacher: User, **only: Any) -> Iterable[tuple[Any, ...]]:
                 take.view, left.area.lower(), "hold", "not checked", None, None, None, None, None,
                 by[1], by[2],
             )  # fmt: skip
-
-
-def standard_for(student: Student) -> Standard:
-    """The standard a student is judged by."""
-    return standard_of(student.section.band.teacher, student.instrument)

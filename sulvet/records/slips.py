@@ -27,7 +27,8 @@ from sulvet.plans.models import Plan
 from sulvet.plans.selectors import calendar_of, drills_of, minutes_of
 from sulvet.records import compare
 from sulvet.records.pictures import picture
-from sulvet.records.selectors import running_plan, standard_for
+from sulvet.records.selectors import running_plan
+from sulvet.standards.selectors import standard_for
 from sulvet.takes.analysis import coverage_of, drawing_of, stills_of
 from sulvet.takes.focus import fault_on, findings_on, focus_of
 from sulvet.takes.models import Take

@@ -5,6 +5,8 @@ from __future__ import annotations
 from django.contrib.auth.models import User
 from django.db.models import QuerySet
 
+from sulvet.band.models import Student
+from sulvet.core.judgement.lips import lips_of
 from sulvet.core.judgement.schema import Edges
 from sulvet.core.judgement.standards import Standard, StandardError, shipped_standard
 from sulvet.standards.models import OwnStandard
@@ -21,6 +23,12 @@ def standard_of(teacher: User, instrument: str) -> Standard:
     if own is None:
         return shipped_standard(instrument)
     return by_edges(instrument, own.edges, own.edition).with_school_first(own.school)
+
+
+def standard_for(student: Student) -> Standard:
+    """The standard a student is judged by: the teacher's, moved for the lips at rest."""
+    standard = standard_of(student.section.band.teacher, student.instrument)
+    return standard.for_lips(lips_of(student.lip_share))
 
 
 def by_edges(instrument: str, edges: dict[str, dict[str, float | None]], edition: int) -> Standard:

@@ -12,9 +12,12 @@ from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 from django.db import transaction
+from django.db.models import Q
 
+from sulvet.band.models import Student
 from sulvet.core.analysis import NO_FRAMES, Analysis, FrameData, Heard, Material, Provenance
 from sulvet.core.analysis import analyse as analyse_material
+from sulvet.core.anatomy.lips import lip_share
 from sulvet.core.drawing.sheet import EDITION, Drawing
 from sulvet.core.drawing.stills import Stills
 from sulvet.core.drawing.take import with_lines, without_lines
@@ -22,7 +25,7 @@ from sulvet.core.formats import report
 from sulvet.core.judgement import results as judged
 from sulvet.core.judgement.coverage import Coverage
 from sulvet.core.judgement.standards import Standard
-from sulvet.standards.selectors import standard_of
+from sulvet.standards import selectors
 from sulvet.takes import sound, tracks
 from sulvet.takes.borrowing import borrowed_rest
 from sulvet.takes.models import Finding, Reading, Take, TakeAnalysis, TakeSound
@@ -35,8 +38,8 @@ OTHER_SOUND = ""
 
 
 def standard_for(take: Take) -> Standard:
-    """The standard a take is judged by: the instrument's, as its teacher wants it."""
-    return standard_of(take.student.section.band.teacher, take.student.instrument)
+    """The standard a take is judged by: its student's."""
+    return selectors.standard_for(take.student)
 
 
 def school_for(take: Take, standard: Standard) -> str:
@@ -132,11 +135,23 @@ def heard_in(document: dict[str, Any]) -> Heard:
 
 def make(take: Take, material: Material | None = None) -> Made:
     """Make the analysis of a take, as it stands or from other material; nothing is written."""
+    material = material or material_of(take)
+    if tells_lips(take):
+        seen = material.whole()
+        take.student.lip_share = lip_share(seen.marks, seen.phases) or take.student.lip_share
     standard = standard_for(take)
     school = school_for(take, standard)
-    material = material or material_of(take)
     made = analyse_material(material, standard, school)
     return Made(made, Provenance.now(standard, school), material.heard)
+
+
+def tells_lips(take: Take) -> bool:
+    """Whether it is this take that says which lips its student has: the newest from the front."""
+    if take.view != Take.View.FRONT:
+        return False
+    newer = Q(filmed_on__gt=take.filmed_on) | Q(filmed_on=take.filmed_on, pk__gt=take.pk)
+    others = Take.objects.filter(student=take.student_id, view=take.view, state__in=ANALYSED)
+    return not others.filter(newer).exists()
 
 
 # -- keeping it --------------------------------------------------------------------
@@ -149,6 +164,8 @@ def save(take: Take, made: Made) -> None:
     Where another sound has been kept since it was begun, it is kept as out of date.
     """
     found, provenance = made.analysis, made.provenance
+    if tells_lips(take):
+        Student.objects.filter(pk=take.student_id).update(lip_share=take.student.lip_share)
     if heard_on(take) != made.heard:
         provenance = replace(provenance, ear=OTHER_SOUND)
     TakeAnalysis.objects.update_or_create(

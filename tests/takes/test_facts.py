@@ -78,3 +78,25 @@ class CorrectionTests(BandTestCase):
             answer = self.sent("put", self.address, said, status)
             self.assertIn(words, answer["detail"])
         self.assertEqual(Take.objects.get(pk=self.take.pk).student, self.student)
+
+
+class LipTests(BandTestCase):
+    def test_the_newest_take_from_the_front_says_which_lips_and_moves_the_limits(self) -> None:
+        newest = self.add_ready()
+        self.student.refresh_from_db()
+        self.assertAlmostEqual(self.student.lip_share or 0.0, 0.3, places=2)
+        page = self.sent("get", reverse("take", args=[newest.pk]))
+        self.assertEqual((page["lips"], page["stale"]), ("", False))
+        # As a later take would have told it: what was made before is out of date, and says why.
+        self.student.lip_share = 0.4
+        self.student.save()
+        Take.objects.filter(pk=newest.pk).update(view="side")
+        page = self.sent("get", reverse("take", args=[newest.pk]))
+        self.assertTrue(page["stale"])
+        Take.objects.filter(pk=newest.pk).update(view="front")
+        older = self.add_take(state=Take.State.READY)
+        Take.objects.filter(pk=older.pk).update(filmed_on=TODAY - datetime.timedelta(days=9))
+        page = self.sent("post", reverse("refresh", args=[newest.pk]))
+        self.assertFalse(page["stale"])
+        self.student.refresh_from_db()
+        self.assertAlmostEqual(self.student.lip_share or 0.0, 0.3, places=2)

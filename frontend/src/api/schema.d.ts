@@ -1385,6 +1385,7 @@ export interface components {
             school: string;
             school_sentence: string;
             standard: string;
+            lips: string;
             notes: string[];
             equipment: string;
             asked_rest: string[];

@@ -65,6 +65,7 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
           </p>
         </article>
       ))}
+      {page.lips && <p className="kicker">{page.lips}</p>}
       {page.findings.length === 0 && (
         <article className="finding first">
           <span className="kicker">

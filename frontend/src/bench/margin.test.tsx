@@ -56,6 +56,7 @@ function page(part: Partial<BenchPage>): BenchPage {
     instrument: "Horn",
     school: "Two thirds upper lip",
     standard: "horn 1",
+    lips: "",
     thing: "",
     asked_rest: ["ch_r", "ch_l"],
     asked_hold: [],

@@ -22,12 +22,22 @@ class School(Strict):
     sentence: str
 
 
+LipKind = Literal["", "thin", "full"]
+
+
+class Shift(Strict):
+    """By how much the edges of a band move."""
+
+    low: float = 0.0
+    high: float = 0.0
+
+
 class Band(Strict):
     """Where a measure should lie.
 
     Between ``low`` and ``high`` is in band. Up to ``watch_low`` below or
     ``watch_high`` above is worth watching; farther out is a fault if the
-    uncertainty allows to say so.
+    uncertainty allows to say so. ``full`` and ``thin`` move it for such lips.
     """
 
     measure: MeasureId
@@ -38,6 +48,8 @@ class Band(Strict):
     watch_low: float = Field(default=0.0, ge=0)
     watch_high: float = Field(default=0.0, ge=0)
     schools: tuple[str, ...] = ()
+    full: Shift | None = None
+    thin: Shift | None = None
     note: str
 
     @model_validator(mode="after")
@@ -47,6 +59,20 @@ class Band(Strict):
         if self.low is not None and self.high is not None and self.low >= self.high:
             raise ValueError("the low edge must lie below the high edge")
         return self
+
+    def moves_with(self, lips: str) -> Shift | None:
+        """By how much it moves for full or thin lips; None if it does not."""
+        return {"full": self.full, "thin": self.thin}.get(lips)
+
+    def for_lips(self, lips: str) -> Band:
+        """The same for full or thin lips."""
+        shift = self.moves_with(lips)
+        if shift is None:
+            return self
+        low = None if self.low is None else round(self.low + shift.low, 6)
+        high = None if self.high is None else round(self.high + shift.high, 6)
+        note = f"{self.note} Moved for {lips} lips."
+        return self.model_copy(update={"low": low, "high": high, "note": note})
 
     @property
     def key(self) -> str:

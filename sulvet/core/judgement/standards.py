@@ -14,7 +14,7 @@ from pydantic import Field, ValidationError
 
 from sulvet.core.data_files import DataFileError, Strict, read_table
 from sulvet.core.judgement.common import DATA, common
-from sulvet.core.judgement.schema import Band, Edges, School, Target
+from sulvet.core.judgement.schema import Band, Edges, LipKind, School, Target
 from sulvet.core.measures.catalogue import Views
 
 
@@ -41,12 +41,15 @@ class Standard(Strict):
     bands: tuple[Band, ...]
     #: Counts a teacher's own versions of it; 0 is the shipped one.
     edition: int = 0
+    #: For which lips its bands were moved.
+    lips: LipKind = ""
 
     @property
     def label(self) -> str:
         """Instrument and version, with the teacher's own where there is one."""
         own = f".{self.edition}" if self.edition else ""
-        return f"{self.instrument} {self.version}{own}"
+        lips = f" {self.lips} lips" if self.lips else ""
+        return f"{self.instrument} {self.version}{own}{lips}"
 
     @property
     def all_bands(self) -> tuple[Band, ...]:
@@ -72,6 +75,13 @@ class Standard(Strict):
         mine = {band.key for band in self.bands} | set(edges)
         bands = tuple(band for key, band in new.items() if key in mine)
         return self.model_copy(update={"bands": bands, "edition": edition})
+
+    def for_lips(self, lips: LipKind) -> Standard:
+        """The same with its bands moved for full or thin lips; itself where none moves."""
+        moved = tuple(band.for_lips(lips) for band in self.bands)
+        if moved == self.bands:
+            return self
+        return self.model_copy(update={"bands": moved, "lips": lips})
 
     def with_school_first(self, school_id: str) -> Standard:
         """The same with another school as the default; an empty id changes nothing."""

@@ -16,6 +16,7 @@ from sulvet.core.anatomy.marks import SOURCES, Marks
 from sulvet.core.anatomy.scale import known_length
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.drawing.take import measure_frame, with_lines
+from sulvet.core.judgement import lips
 from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.focus import SET_UP, Focus
 from sulvet.core.judgement.results import FAULT
@@ -76,6 +77,7 @@ def bench_page(take: Take) -> BenchPage:
         school=school.name,
         school_sentence=school.sentence,
         standard=standard.label,
+        lips=lips.sentence(standard, take.view, {m.id: m.name for m in catalogue().measures}),
         notes=take.notes,
         equipment=wanted.equipment,
         asked_rest=list(wanted.rest),

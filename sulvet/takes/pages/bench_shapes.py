@@ -213,6 +213,7 @@ class BenchPage:
     school: str
     school_sentence: str
     standard: str
+    lips: str
     notes: list[str]
     equipment: str
     asked_rest: list[str]

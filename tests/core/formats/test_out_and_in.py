@@ -83,8 +83,8 @@ class SlipTests(SimpleTestCase):
         self.assertEqual(slip.pdf([SLIP]), slip.pdf([SLIP]))
 
     def test_whatever_it_holds_it_is_one_page_and_nothing_leaves_it(self) -> None:
-        long = Steps("A drill", 5, "With the reed alone; ten times", ("A step that takes a good many words to tell. " * 2,) * 6,
-                          "It holds.")  # fmt: skip
+        step = "A step that takes a good many words to tell. " * 2
+        long = Steps("A drill", 5, "With the reed alone; ten times", (step,) * 6, "It holds.")
         for one in (
             SLIP,
             replace(SLIP, drills=(long, long), child=SLIP.child * 4),
