@@ -13,7 +13,7 @@ from sulvet.band.models import Student
 from sulvet.band.selectors import shown_students
 from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.drill_timing import beats_of
-from sulvet.core.judgement.intended_note import stage_label
+from sulvet.core.judgement.intended_note import STAGES, stage_label
 from sulvet.core.judgement.results import IN_BAND
 from sulvet.core.judgement.schema import Drill, Stage
 from sulvet.core.judgement.standards import Standard, shipped_standard, shipped_standards
@@ -277,17 +277,20 @@ def _routine(one: Routine, standards: Iterable[Standard]) -> shapes.RoutineRow:
             )
             for p in one.parts
         ],
-        targets=[row for standard in meant for row in _named(standard)],
+        targets=_class_notes(meant),
     )
 
 
-def _named(standard: Standard) -> list[shapes.TargetNote]:
-    """Targets of an instrument, called by it: a class plays several."""
+def _class_notes(standards: list[Standard]) -> list[shapes.TargetNote]:
+    """The notes of several instruments, each note once with all who aim at it."""
+    players: dict[tuple[str, str, float, str], list[str]] = {}
+    for standard in standards:
+        for row in target_rows(standard, *STAGES):
+            named = players.setdefault((row.stage, row.pitch, row.hz, row.words), [])
+            named.append(standard.name)
     return [
-        shapes.TargetNote(
-            row.stage, f"{standard.name}, {row.stage_words}", row.pitch, row.hz, row.words
-        )
-        for row in target_rows(standard, "lips", "mouthpiece", "neck", "instrument")
+        shapes.TargetNote(stage, ", ".join(names), pitch, hz, words)
+        for (stage, pitch, hz, words), names in players.items()
     ]
 
 

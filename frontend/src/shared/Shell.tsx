@@ -30,6 +30,7 @@ const ACCOUNT_PAGES = [
 
 /** Students, takes and clips belong to the band. */
 function isOn(pathname: string, address: string): boolean {
+  if (address === "/drills" && pathname.startsWith("/routines")) return true;
   if (address !== "/") return pathname.startsWith(address);
   return pathname === "/" || /^\/(students|takes|clips)/.test(pathname);
 }
