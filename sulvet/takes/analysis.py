@@ -24,6 +24,7 @@ from sulvet.core.drawing.take import with_lines, without_lines
 from sulvet.core.formats import report
 from sulvet.core.judgement import results as judged
 from sulvet.core.judgement.coverage import Coverage
+from sulvet.core.judgement.lips import lips_of
 from sulvet.core.judgement.standards import Standard
 from sulvet.standards import selectors
 from sulvet.takes import sound, tracks
@@ -224,9 +225,13 @@ def refresh(take: Take) -> None:
     material, document = material_of(take), None
     kept = TakeSound.objects.filter(take=take).first()
     if kept is not None and material.heard is None:
-        # Another ear listened to it.
-        document = sound.listen_to(take, sound.intended_of(kept))
-        material = replace(material, heard=heard_in(document))
+        # Another ear listened to it. Where the clip is gone, what that one heard is kept.
+        again = take.clip.exists()
+        document = (
+            sound.listen_to(take, sound.intended_of(kept)) if again else sound.taken_over(kept)
+        )
+        if document is not None:
+            material = replace(material, heard=heard_in(document))
     made = make(take, material)
     with transaction.atomic():
         if not Take.objects.filter(pk=take.pk, revision=take.revision, job=take.job).exists():
@@ -239,10 +244,11 @@ def refresh(take: Take) -> None:
 
 def refresh_all(takes: Iterable[Take]) -> int:
     """Make anew what is out of date among some takes; how many that were."""
-    standards: dict[tuple[int, str], Standard] = {}
+    standards: dict[tuple[int, str, str], Standard] = {}
     count = 0
     for take in takes:
-        key = (take.student.section.band.teacher_id, take.student.instrument)
+        student = take.student
+        key = (student.section.band.teacher_id, student.instrument, lips_of(student.lip_share))
         if key not in standards:
             standards[key] = standard_for(take)
         if is_stale(take, standards[key]):

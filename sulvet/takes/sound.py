@@ -43,6 +43,16 @@ def sound_analysis(heard: TakeSound) -> SoundAnalysis | None:
     return analysis_in(heard.heard)
 
 
+def taken_over(heard: TakeSound) -> dict[str, Any] | None:
+    """What another ear heard as if this one had; None where that can't be read any more."""
+    document = {**heard.heard, "ear": EAR_VERSION}
+    try:
+        analysis_in(document)
+    except (KeyError, TypeError):
+        return None
+    return document
+
+
 def analysis_in(document: dict[str, Any]) -> SoundAnalysis | None:
     """Tones and breaths in what ``listen`` gave; None where the clip has no sound."""
     return sound_from_plain(document["told"]) if document["has_sound"] else None

@@ -41,6 +41,23 @@ class AirParameters(_Strict):
     steps: float
 
 
+class SegmentParameters(_Strict):
+    """What parts two tones of one breath; see ``sound.toml``."""
+
+    around: float
+    dip: float
+    dip_shortest: float
+    dip_longest: float
+    silent: float
+    back: float
+    attack: float
+    step: float
+    level: float
+    plateau: float
+    step_longest: float
+    least: float
+
+
 class ToneParameters(_Strict):
     """What is said of a tone."""
 
@@ -105,6 +122,7 @@ class SoundParameters(_Strict):
     transposes: dict[str, int]
     pitch: PitchParameters
     air: AirParameters
+    segments: SegmentParameters
     tone: ToneParameters
     unsure: Unsure
     intended_note: IntendedNoteParameters

@@ -12,8 +12,9 @@ from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.sound.notes import A4, cents, nearest
 from sulvet.core.sound.parameters import parameters
 from sulvet.core.sound.pitch import RATE, SILENCE, PitchTrack, Recording, levels, runs
+from sulvet.core.sound.segments import Part, parts
 
-Start = Literal["tongued", "soft", "breathy"]
+Start = Literal["tongued", "soft", "breathy", "slurred"]
 #: The envelope in which starts and ends are looked for, s.
 FINE = 0.005
 #: Where breath is heard and voices and rumble are weak, Hz, and how far filters smear a start, s.
@@ -72,7 +73,8 @@ class Tone:
                  else over that note; ``cents_sd`` its standard deviation
     drift        cents a second;  steadiness  standard deviation of what is left, cents, without
                  regular waves; None when it is too short
-    begins       how it starts; ``rise`` from 10 to 90 % and ``lead`` of air before it, s
+    begins       how it starts, or that it is slurred out of the one before it; ``rise`` from 10
+                 to 90 % and ``lead`` of air before it, s
     scoop        cents from which it slides into its pitch; 0 when it does not
     cracks       where it breaks, s;  dips  how often its level dips
     clearness    harmonic to noise, dB;  over  how far over the room, dB
@@ -130,12 +132,25 @@ def analyse(track: PitchTrack, heard: Recording, a4: float = A4) -> SoundAnalysi
     noisy = bool(spans) and over < by.least
     tones = []
     if not noisy:
-        tones = [_tone(track, ear, a, b, a4) for a, b in spans]
+        tones = [
+            _tone(track, ear, part, a4) for a, b in spans for part in _parts(track, heard, a, b)
+        ]
     breaths = _breaths(track, ear, tones)
     return SoundAnalysis(tuple(tones), breaths, noisy, not spans and bool(breaths))
 
 
-def _tone(track: PitchTrack, ear: _Ear, first: int, last: int, a4: float) -> Tone:
+def _parts(track: PitchTrack, heard: Recording, first: int, last: int) -> list[Part]:
+    """The tones of a stretch that the pitch track holds together."""
+    inside = slice(first, last + 1)
+    hz = track.hz[inside]
+    middle = float(np.nanmedian(hz))
+    course = np.array([cents(v, middle) if np.isfinite(v) else np.nan for v in hz])
+    found = parts(heard, track.seconds[inside], course, middle, first)
+    return [one for one in found if np.isfinite(track.hz[one.first : one.last + 1]).any()]
+
+
+def _tone(track: PitchTrack, ear: _Ear, part: Part, a4: float) -> Tone:
+    first, last = part.first, part.last
     by, hop, unsure = parameters().tone, parameters().pitch.hop, parameters().unsure
     inside = slice(first, last + 1)
     hz = track.hz[inside]
@@ -146,6 +161,10 @@ def _tone(track: PitchTrack, ear: _Ear, first: int, last: int, a4: float) -> Ton
     seconds = track.seconds[inside]
     cracks = _cracks(course, seconds)
     start, end, rise, lead = _edges(track, ear, middle, first, last)
+    if part.start is not None:
+        start, rise, lead = part.start, part.rise, 0.0
+    if part.end is not None:
+        end = part.end
     kept = (seconds >= start + by.begin) & (seconds <= end - by.end) & np.isfinite(course)
     kept &= np.abs(course) < by.crack_cents
     drift = steady = None
@@ -166,7 +185,8 @@ def _tone(track: PitchTrack, ear: _Ear, first: int, last: int, a4: float) -> Ton
         scoop = float(np.median(course[begun]))
     return Tone(
         start, end, middle, note, above, float(np.hypot(sigma / np.sqrt(many), unsure.pitch)),
-        drift, steady, vibrato, _begins(rise, lead), rise, lead,
+        drift, steady, vibrato,
+        "slurred" if part.slurred else _begins(rise, lead), rise, lead,
         scoop if abs(scoop) > by.scoop_cents else 0.0, cracks, _dips(level, hop),
         float(10 * np.log10(clear / (1 - clear))), float(np.median(level) - track.room), slide,
     )  # fmt: skip

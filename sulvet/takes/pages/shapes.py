@@ -18,7 +18,7 @@ ChairState = Literal[
 MarkSource = Literal["found", "placed"]
 TrackSource = Literal["none", "followed", "found", "placed"]
 DrillStage = Literal["lips", "mouthpiece", "instrument"]
-ToneStart = Literal["tongued", "soft", "breathy"]
+ToneStart = Literal["tongued", "soft", "breathy", "slurred"]
 
 # For the schema, which names a choice by its members.
 VERDICTS, ANSWERS, VIEWS = get_args(Verdict), get_args(Answer), get_args(View)

@@ -132,8 +132,8 @@ class SlideTests(SimpleTestCase):
         self.assertAlmostEqual(one.slide.begins, 0.8 + 1.2 * 40 / 700, delta=0.12)
         self.assertAlmostEqual(one.slide.ends, 3.2 - 1.2 * 40 / 700, delta=0.12)
         self.assertIsNone(one.steadiness)
-        steps = lambda t: 100 * np.floor(np.interp(t, [0.4, 2.8], [0, 7.9]))  # noqa: E731
-        sound = heard(quiet(0.4), tone(349.23, 3.2, steps), quiet(0.3))
+        jerks = lambda t: 110 * t + 25 * np.sign(np.sin(16 * np.pi * t))  # noqa: E731
+        sound = heard(quiet(0.4), tone(349.23, 3.2, jerks), quiet(0.3))
         (jerky,) = analyse(track_pitch(sound, 150.0, 1000.0), sound).tones
         assert jerky.slide is not None
         self.assertEqual((one.slide.smooth, jerky.slide.smooth), (True, False))
