@@ -144,7 +144,11 @@ STUDENTS: tuple[DemoStudent, ...] = (
     ),
     DemoStudent(
         "Farid Belmondi", "horn", "seven-eighths",
-        takes=(DemoTake("farid-side-9", 9), DemoTake("farid-front-9", 9)),
+        takes=(
+            DemoTake("farid-side-9", 9),
+            DemoTake("farid-front-9", 9),
+            DemoTake("farid-descent-2", 2),
+        ),
     ),
     DemoStudent("Greta Solheim", "horn", takes=(DemoTake("greta-front-5", 5),)),
     # Trumpets: one who is fine, one filmed from too far round, one without a rest.
@@ -157,7 +161,11 @@ STUDENTS: tuple[DemoStudent, ...] = (
     ),
     DemoStudent(
         "Ida Karimi", "trumpet", "one-third",
-        takes=(DemoTake("ida-front-5", 5), DemoTake("ida-front-3", 3)),
+        takes=(
+            DemoTake("ida-front-5", 5),
+            DemoTake("ida-front-3", 3),
+            DemoTake("ida-ones-1", 1),
+        ),
     ),
     DemoStudent("Jonas Templeroy", "trumpet", takes=(DemoTake("jonas-front-2", 2),)),
     DemoStudent("Wanjiru Sandberg", "trumpet", consent=False),
@@ -175,6 +183,7 @@ STUDENTS: tuple[DemoStudent, ...] = (
         takes=(
             DemoTake("nils-front-10", 10),
             DemoTake("nils-front-3", 3, True),
+            DemoTake("nils-four-1", 1),
         ),
     ),
     DemoStudent(

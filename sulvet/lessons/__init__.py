@@ -1,1 +1,1 @@
-"""Lessons: where each beginner stands, drills that are given, routines for a class."""
+"""Lessons: where each beginner stands, and the drills that are given."""

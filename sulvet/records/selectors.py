@@ -22,8 +22,7 @@ from sulvet.core.measures.catalogue import catalogue
 from sulvet.plans.models import Plan
 from sulvet.records import compare
 from sulvet.records.models import Note
-from sulvet.standards.selectors import standard_for
-from sulvet.takes.analysis import coverage_of, drawing_of, is_stale, stored
+from sulvet.takes.analysis import coverage_of, drawing_of, is_stale, standard_for_student, stored
 from sulvet.takes.focus import findings_on, focus_of
 from sulvet.takes.models import Decision, Reading, Take
 
@@ -80,7 +79,7 @@ def then_and_now(
             return page
         then_id, now_id = (chosen[0].pk if then_id is None else then_id), chosen[1].pk
     then, now = compare.whole(student, then_id), compare.whole(student, now_id)
-    standard = standard_for(student)
+    standard = standard_for_student(student)
     stale = [take for take in (then, now) if is_stale(take, standard)]
     page["stale"] = [take.pk for take in stale]
     if any(drawing_of(take) is None for take in stale):
@@ -170,7 +169,7 @@ def trend(student: Student, measure: str) -> dict[str, Any]:
         fault, view = (running.fault, running.view) if running else (student.focus, "front")
         wanted = compare.focus_measures(fault, view) if fault else ()
         measure = next((m for m in (*wanted, "corner_rise") if m in there), "")
-    standard = standard_for(student)
+    standard = standard_for_student(student)
     school = standard.school(student.school or None).id
     known = catalogue().measure(measure) if measure else None
     band = standard.band(measure, known.view, school) if known else None

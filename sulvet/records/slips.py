@@ -28,8 +28,7 @@ from sulvet.plans.selectors import calendar_of, drills_of, minutes_of
 from sulvet.records import compare
 from sulvet.records.pictures import picture
 from sulvet.records.selectors import running_plan
-from sulvet.standards.selectors import standard_for
-from sulvet.takes.analysis import coverage_of, drawing_of, stills_of
+from sulvet.takes.analysis import coverage_of, drawing_of, standard_for_student, stills_of
 from sulvet.takes.focus import fault_on, findings_on, focus_of
 from sulvet.takes.models import Take
 
@@ -60,7 +59,7 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
     fault_id = compare.focus_for(student, plan, take)
     if not fault_id:
         raise Refused(NO_FOCUS)
-    standard = standard_for(student)
+    standard = standard_for_student(student)
     shown = next((f for f in findings_on(take).findings if f.fault == fault_id), None)
     fault = (
         fault_on(shown)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from django.contrib.auth.models import User
 from django.db.models import QuerySet
 
-from sulvet.band.models import Student
 from sulvet.core.judgement.lips import lips_of
 from sulvet.core.judgement.schema import Edges
 from sulvet.core.judgement.standards import Standard, StandardError, shipped_standard
@@ -17,18 +16,16 @@ def versions_of(teacher: User, instrument: str) -> QuerySet[OwnStandard]:
     return OwnStandard.objects.filter(teacher=teacher, instrument=instrument)
 
 
-def standard_of(teacher: User, instrument: str) -> Standard:
-    """The standard that counts for this teacher."""
+def standard_of(teacher: User, instrument: str, lip_share: float | None = None) -> Standard:
+    """The standard that counts for this teacher.
+
+    lip_share  of a student at rest: the limits move with it; None leaves them
+    """
     own = versions_of(teacher, instrument).first()
-    if own is None:
-        return shipped_standard(instrument)
-    return by_edges(instrument, own.edges, own.edition).with_school_first(own.school)
-
-
-def standard_for(student: Student) -> Standard:
-    """The standard a student is judged by: the teacher's, moved for the lips at rest."""
-    standard = standard_of(student.section.band.teacher, student.instrument)
-    return standard.for_lips(lips_of(student.lip_share))
+    standard = shipped_standard(instrument)
+    if own is not None:
+        standard = by_edges(instrument, own.edges, own.edition).with_school_first(own.school)
+    return standard.for_lips(lips_of(lip_share))
 
 
 def by_edges(instrument: str, edges: dict[str, dict[str, float | None]], edition: int) -> Standard:

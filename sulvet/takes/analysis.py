@@ -17,7 +17,6 @@ from django.db.models import Q
 from sulvet.band.models import Student
 from sulvet.core.analysis import NO_FRAMES, Analysis, FrameData, Heard, Material, Provenance
 from sulvet.core.analysis import analyse as analyse_material
-from sulvet.core.anatomy.lips import lip_share
 from sulvet.core.drawing.sheet import EDITION, Drawing
 from sulvet.core.drawing.stills import Stills
 from sulvet.core.drawing.take import with_lines, without_lines
@@ -26,7 +25,8 @@ from sulvet.core.judgement import results as judged
 from sulvet.core.judgement.coverage import Coverage
 from sulvet.core.judgement.lips import lips_of
 from sulvet.core.judgement.standards import Standard
-from sulvet.standards import selectors
+from sulvet.core.measures.rest_lips import lip_share
+from sulvet.standards.selectors import standard_of
 from sulvet.takes import sound, tracks
 from sulvet.takes.borrowing import borrowed_rest
 from sulvet.takes.models import Finding, Reading, Take, TakeAnalysis, TakeSound
@@ -40,7 +40,12 @@ OTHER_SOUND = ""
 
 def standard_for(take: Take) -> Standard:
     """The standard a take is judged by: its student's."""
-    return selectors.standard_for(take.student)
+    return standard_for_student(take.student)
+
+
+def standard_for_student(student: Student) -> Standard:
+    """The instrument's standard as its teacher wants it, moved for the student's lips."""
+    return standard_of(student.section.band.teacher, student.instrument, student.lip_share)
 
 
 def school_for(take: Take, standard: Standard) -> str:

@@ -91,10 +91,10 @@ INSTALLED_APPS = [
     "sulvet.standards",
     "sulvet.reeds",
     "sulvet.closeups",
+    "sulvet.lessons",
     "sulvet.takes",
     "sulvet.calibration",
     "sulvet.plans",
-    "sulvet.lessons",
     "sulvet.records",
     "sulvet.demo",
 ]

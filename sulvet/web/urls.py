@@ -17,7 +17,7 @@ urlpatterns = [
     path("api/", include("sulvet.takes.urls")),
     path("api/", include("sulvet.calibration.urls")),
     path("api/", include("sulvet.plans.urls")),
-    path("api/", include("sulvet.lessons.urls")),
+    path("api/", include("sulvet.plans.lessons.urls")),
     path("api/", include("sulvet.records.urls")),
     path("private/", include("sulvet.closeups.media_urls")),
     path("private/", include("sulvet.takes.media_urls")),

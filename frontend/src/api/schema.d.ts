@@ -1370,9 +1370,10 @@ export interface components {
          * @description * `tongued` - tongued
          *     * `soft` - soft
          *     * `breathy` - breathy
+         *     * `slurred` - slurred
          * @enum {string}
          */
-        BeginsEnum: "tongued" | "soft" | "breathy";
+        BeginsEnum: "tongued" | "soft" | "breathy" | "slurred";
         /** @description All that the Bench shows of one take. */
         BenchPage: {
             take: components["schemas"]["TakeSummary"];
@@ -1979,6 +1980,18 @@ export interface components {
             done: number;
             next: components["schemas"]["Asked"] | null;
             hand_errors: components["schemas"]["HandError"][];
+        };
+        /** @description One measure of the face while a tone sounds. */
+        FaceRow: {
+            measure: string;
+            name: string;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            uncertainty: number;
+            decimals: number;
+            unit: string;
+            verdict: components["schemas"]["VerdictEnum"];
         };
         /**
          * @description * `-1` - -1
@@ -2877,7 +2890,8 @@ export interface components {
             sentences: string[];
             readings: components["schemas"]["SoundReading"][];
             tone: components["schemas"]["Tone"] | null;
-            tones: components["schemas"]["Tone"][];
+            tones: components["schemas"]["ToneRow"][];
+            drifted: string[];
             breaths: components["schemas"]["Breath"][];
             /** Format: double */
             breath: number | null;
@@ -3186,6 +3200,11 @@ export interface components {
             dips: number;
             slide: components["schemas"]["Slide"] | null;
             vibrato: components["schemas"]["Vibrato"] | null;
+        };
+        /** @description One of several tones, and what the face did in it, the worst first. */
+        ToneRow: {
+            tone: components["schemas"]["Tone"];
+            faces: components["schemas"]["FaceRow"][];
         };
         /** @description One landmark through the take, a value a frame. */
         Track: {

@@ -11,6 +11,7 @@ const BEGINS: Record<NonNullable<Sound["tone"]>["begins"], string> = {
   tongued: "Tongued start",
   soft: "Soft start",
   breathy: "Breathy start",
+  slurred: "Slurred from the note before",
 };
 
 interface Props {
@@ -29,6 +30,7 @@ export function SoundPanel({ take, sound, phases, goTo, add, tick }: Props) {
     <section className="finding" aria-labelledby="sound-title">
       <h2 id="sound-title">Sound analysis</h2>
       {sound.tone && <Tone sound={sound} goTo={goTo} />}
+      {sound.tones.length > 1 && <Tones sound={sound} goTo={goTo} />}
       {sound.tone && <Piece take={take} pieces={piecesOf(sound, phases)} />}
       {sound.sentences.map((words) => (
         <p key={words}>{words}</p>
@@ -76,8 +78,9 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
       )}
       <p className="mb-1">
         {BEGINS[tone.begins]}
-        {tone.scoop !== 0 && ", scooped"}; {(tone.end - tone.start).toFixed(1)} s, {tone.counts}{" "}
-        counts at {sound.tempo}
+        {tone.scoop !== 0 && ", scooped"}; {(tone.end - tone.start).toFixed(1)} s,{" "}
+        {tone.counts || figure(((tone.end - tone.start) * sound.tempo) / 60, 1)} counts at{" "}
+        {sound.tempo}
         {sound.ratio !== null && `; breath to note 1 : ${sound.ratio}`}
         {tone.dips > 0 && `; ${tone.dips === 1 ? "one dip" : `${tone.dips} dips`} in level`}
         {tone.vibrato && `; vibrato of ${figure(tone.vibrato.cents, 0)} cents`}
@@ -119,6 +122,63 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
       )}
     </>
   );
+}
+
+/** Every tone of the take in a row: how it starts, how long, how high, and what the face did. */
+function Tones({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }) {
+  return (
+    <>
+      <h3 className="h6 mb-1">{sound.tones.length} tones</h3>
+      <div className="table-responsive">
+        <table className="table table-sm figures tones">
+          <thead>
+            <tr>
+              <th scope="col">at</th>
+              <th scope="col">note</th>
+              <th scope="col">counts</th>
+              <th scope="col">start</th>
+              <th scope="col">face</th>
+            </tr>
+          </thead>
+          <tbody>
+            {sound.tones.map(({ tone, faces }) => (
+              <tr key={tone.start}>
+                <td>
+                  <Moment at={tone.start} words={`${tone.start.toFixed(1)} s`} goTo={goTo} />
+                </td>
+                <td>
+                  {tone.slide ? "slide" : tone.note}{" "}
+                  {!tone.slide && (
+                    <span className="faint">
+                      {tone.cents >= 0 ? "+" : ""}
+                      {figure(tone.cents, 0)}
+                    </span>
+                  )}
+                </td>
+                <td>{figure(((tone.end - tone.start) * sound.tempo) / 60, 1)}</td>
+                <td>{tone.begins}</td>
+                <td>
+                  <Face face={faces[0]} />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {sound.drifted.map((words) => (
+        <p key={words} className="mb-1">
+          {words}
+        </p>
+      ))}
+    </>
+  );
+}
+
+/** The worst of what the face did in a tone. */
+function Face({ face }: { face: Sound["tones"][number]["faces"][number] | undefined }) {
+  if (!face) return <span className="faint">not seen</span>;
+  const right = face.verdict === "in band";
+  return <Verdict verdict={face.verdict} words={right ? "right" : face.name} />;
 }
 
 /** A moment of the take to go to. */
@@ -189,7 +249,7 @@ interface PieceOf {
 function piecesOf(sound: Sound, phases: Span[]): PieceOf[] {
   const main = sound.tone;
   if (!main) return [];
-  const others = sound.tones.filter((one) => one.start !== main.start);
+  const others = sound.tones.map((row) => row.tone).filter((one) => one.start !== main.start);
   return [
     { words: "This note alone", start: main.start, end: main.end },
     ...others.map(({ note, start, end }) => ({

@@ -51,7 +51,8 @@ function sound(part: Partial<Sound> = {}): Sound {
     sentences: [],
     readings: [],
     tone: tone(),
-    tones: [tone()],
+    tones: [{ tone: tone(), faces: [] }],
+    drifted: [],
     breaths: [],
     breath: null,
     ratio: null,
@@ -92,7 +93,14 @@ describe("what is heard", () => {
   });
 
   it("plays the tone that counts, another tone or a letter, and stops where that ends", () => {
-    show(sound({ tones: [tone(), tone({ note: "G4", start: 8, end: 9 })] }));
+    show(
+      sound({
+        tones: [tone(), tone({ note: "G4", start: 8, end: 9 })].map((one) => ({
+          tone: one,
+          faces: [],
+        })),
+      }),
+    );
     const part = () => document.querySelector("audio")?.getAttribute("src");
     expect(part()).toBe("/private/takes/7/clip.mp4#t=2.20,6.70");
     const choice = screen.getByLabelText("Choose a note");

@@ -115,12 +115,12 @@ export function Glyph({ shape, size = 16 }: { shape: string; size?: number }) {
   );
 }
 
-export function Verdict({ verdict }: { verdict: string }) {
+export function Verdict({ verdict, words }: { verdict: string; words?: string }) {
   const name = verdict.replace("'", "").replace(" ", "-");
   return (
     <span className={`verdict ${name}`}>
       <Glyph shape={VERDICT_SHAPE[verdict] ?? "cant-tell"} size={14} />
-      {verdictWords(verdict)}
+      {words ?? verdictWords(verdict)}
     </span>
   );
 }

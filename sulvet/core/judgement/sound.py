@@ -93,6 +93,20 @@ def main_tone(analysis: SoundAnalysis, phases: list[Phase]) -> Tone | None:
     return best if best is not None and counts(best) > 0 else None
 
 
+def _clearest(analysis: SoundAnalysis, tone: Tone) -> float:
+    """Tone over air of the clearest note slurred together with a tone, dB.
+
+    Air goes on from note to note; what blurs one of them is the step, and how a phone packs it.
+    """
+    tones = analysis.tones
+    first = last = tones.index(tone)
+    while first > 0 and tones[first].begins == "slurred":
+        first -= 1
+    while last + 1 < len(tones) and tones[last + 1].begins == "slurred":
+        last += 1
+    return max(one.clearness for one in tones[first : last + 1])
+
+
 def judge_sound(
     analysis: SoundAnalysis | None, phases: list[Phase], standard: Standard, targeted: bool
 ) -> SoundJudgement:
@@ -117,7 +131,7 @@ def judge_sound(
         "hold_time": (tone.seconds, unsure.length),
         "onset_rise": (1000 * tone.rise, 1000 * unsure.rise),
         "breath_before": (1000 * tone.lead, 1000 * unsure.lead),
-        "airiness": (tone.clearness, unsure.clearness),
+        "airiness": (_clearest(analysis, tone), unsure.clearness),
     }
     why = {"pitch": NO_TARGET if tone.slide is None else SLIDES}
     readings = tuple(

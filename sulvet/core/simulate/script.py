@@ -121,7 +121,8 @@ class SoundScript(_Strict):
     cracks   moments where the tone breaks, s after its start
     level    of the tone, and room noise, both relative to full scale
     pitched  whether there is a tone at all, or only its air
-    glide    for a siren: seconds after the tone's start and cents there, straight between
+    glide    for a siren or steps: seconds after the tone's start and cents there, straight between
+    tongue   moments after the tone's start at which the tongue touches, and lets go at once
     """
 
     hz: float | None = Field(None, gt=20, lt=8000)
@@ -137,6 +138,7 @@ class SoundScript(_Strict):
     room: float = 0.0012
     pitched: bool = True
     glide: list[tuple[float, float]] = []
+    tongue: list[float] = []
 
 
 class View(_Strict):

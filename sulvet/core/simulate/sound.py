@@ -108,6 +108,10 @@ def track(script: Script) -> Floats:
         for moment in sound.cracks:
             hz = hz * (1 + 0.5 * np.exp(-(((here - moment) / 0.03) ** 2)))
         swell = np.clip((here - lead) / attack, 0, 1) * np.clip((n / RATE - here) / 0.06, 0, 1)
+        for moment in sound.tongue:
+            # Closed for a moment: gone in 30 ms, back as at the start.
+            away = np.maximum((moment - 0.02 - here) / 0.03, (here - moment - 0.02) / attack)
+            swell = swell * np.clip(away, 0, 1)
         wave = _partials(kind, 2 * np.pi * np.cumsum(hz) / RATE, tone.hz)
         if sound.pitched:
             out[first : first + n] += sound.level * swell * wave

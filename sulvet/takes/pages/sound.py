@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
+from sulvet.core.judgement import by_tone
 from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.corroboration import suspected
 from sulvet.core.judgement.intended_note import stage_label, stages_of
@@ -18,6 +21,7 @@ from sulvet.core.judgement.sound import (
 )  # fmt: skip
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.catalogue import catalogue
+from sulvet.core.measures.units import sign_of
 from sulvet.core.sound import notes
 from sulvet.core.sound import tones as core
 from sulvet.takes import analysis, sound, tracks
@@ -73,6 +77,27 @@ class Tone:
     dips: int
     slide: Slide | None
     vibrato: Vibrato | None
+
+
+@dataclass(frozen=True)
+class FaceRow:
+    """One measure of the face while a tone sounds."""
+
+    measure: str
+    name: str
+    value: float
+    uncertainty: float
+    decimals: int
+    unit: str
+    verdict: Verdict
+
+
+@dataclass(frozen=True)
+class ToneRow:
+    """One of several tones, and what the face did in it, the worst first."""
+
+    tone: Tone
+    faces: list[FaceRow]
 
 
 @dataclass(frozen=True)
@@ -161,7 +186,8 @@ class SoundPage:
     sentences: list[str]
     readings: list[SoundReading]
     tone: Tone | None
-    tones: list[Tone]
+    tones: list[ToneRow]
+    drifted: list[str]
     breaths: list[Breath]
     breath: float | None
     ratio: float | None
@@ -186,6 +212,8 @@ def sound_page(take: Take) -> SoundPage:
     tempo = intended.tempo or usual.usual
     judged = judge_sound(heard, tracks.phases_of(take), standard, bool(pitch))
     breath = breath_before(heard, judged.tone) if heard and judged.tone else None
+    tones = heard.tones if heard else ()
+    seen = _faces(take, tones, standard)
     return SoundPage(
         stale=kept is None,
         has_sound=heard is not None,
@@ -202,7 +230,11 @@ def sound_page(take: Take) -> SoundPage:
         sentences=list(judged.sentences),
         readings=_readings(judged, standard),
         tone=None if judged.tone is None else _tone(judged.tone, standard, tempo),
-        tones=[_tone(tone, standard, tempo) for tone in (heard.tones if heard else ())],
+        tones=[
+            ToneRow(_tone(tone, standard, tempo), [_face(face) for face in rows])
+            for tone, rows in zip(tones, seen, strict=True)
+        ],
+        drifted=[_drift(name, by) for name, by in by_tone.drifted(seen).items()],
         breaths=[Breath(a, b) for a, b in (heard.breaths if heard else ())],
         breath=breath,
         ratio=round(judged.tone.seconds / breath, 1) if judged.tone and breath else None,
@@ -215,6 +247,34 @@ def sound_page(take: Take) -> SoundPage:
         way_back=_movement(take, judged, "return_error"),
         suspected=_suspected(take, standard),
     )
+
+
+def _faces(
+    take: Take, tones: tuple[core.Tone, ...], standard: Standard
+) -> list[tuple[by_tone.ToneFace, ...]]:
+    """What the face did in each tone."""
+    along = {
+        one.measure: (np.array(one.value, float), np.array(one.half_width, float))
+        for one in analysis.frames_of(take).series
+    }
+    seconds, school = np.array(take.frame_times), analysis.school_for(take, standard)
+    return [by_tone.faces(tone, along, seconds, standard, take.view, school) for tone in tones]
+
+
+def _face(face: by_tone.ToneFace) -> FaceRow:
+    measure = catalogue().measure(face.measure)
+    return FaceRow(
+        measure.id, measure.name, face.value, face.half_width, measure.decimals, measure.unit,
+        face.verdict,  # type: ignore[arg-type]
+    )  # fmt: skip
+
+
+def _drift(measure: str, by: float) -> str:
+    """A change from the first tone to the last, as a sentence."""
+    known = catalogue().measure(measure)
+    way = known.more if by > 0 else known.less
+    amount = f"{abs(by):.{known.decimals}f}{sign_of(known.unit)}"
+    return f"{known.subject or known.name} {way} by {amount} in the last tone than in the first."
 
 
 def _movement(take: Take, judged: SoundJudgement, measure: str) -> Movement | None:

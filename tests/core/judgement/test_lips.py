@@ -6,9 +6,9 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from sulvet.core.anatomy.lips import lip_share
 from sulvet.core.judgement.lips import lips_of, sentence
 from sulvet.core.judgement.standards import shipped_standard, shipped_standards
+from sulvet.core.measures.rest_lips import lip_share
 from sulvet.core.phases import Phase
 from tests.core.faces import take, with_corners
 

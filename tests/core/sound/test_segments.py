@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
 from typing import Any
 
@@ -11,6 +12,8 @@ from django.test import SimpleTestCase
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.drill_timing import time_drill
+from sulvet.core.judgement.sound import judge_sound
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.sound.pitch import RATE, Recording
 from sulvet.core.sound.tones import Tone
 from tests.core.sound.test_tones import heard, quiet, told, tone
@@ -70,6 +73,16 @@ class PartTests(SimpleTestCase):
                         steps = [1200 * np.log2(b.hz / a.hz) for a, b in pairwise(tones)]
                         np.testing.assert_allclose(steps, -100, atol=12)
                         self.assertEqual({one.begins for one in tones[1:]}, {"slurred"})
+
+    def test_a_note_blurred_by_its_step_is_not_airy(self) -> None:
+        (sound,) = (told(in_room(stairs(349.0, 5, 0.5), 20), 150.0, 1000.0),)
+        blurred = tuple(
+            replace(one, clearness=one.clearness - 15 * (n > 0))
+            for n, one in enumerate(sound.tones)
+        )
+        judged = judge_sound(replace(sound, tones=blurred), [], shipped_standard("trumpet"), False)
+        (airy,) = (r for r in judged.readings if r.measure == "airiness")
+        self.assertEqual(airy.value, max(one.clearness for one in blurred))
 
     def test_nothing_else_parts_a_tone(self) -> None:
         """Vibrato in pitch and in loudness, a drift, a bend, a slide, a swell, a crack."""

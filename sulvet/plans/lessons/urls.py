@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from sulvet.lessons import api
+from sulvet.plans.lessons import api
 
 urlpatterns = [
     path("lessons/", api.BoardView.as_view(), name="lessons"),

@@ -22,8 +22,9 @@ from sulvet.core.lessons import ladder
 from sulvet.core.lessons.schema import Passes, Routine, Step
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.sound import notes
-from sulvet.lessons import shapes, standing
+from sulvet.lessons import standing
 from sulvet.lessons.models import GivenDrill, LadderMove
+from sulvet.plans.lessons import shapes
 from sulvet.takes.models import Reading, TakeSound
 
 #: The measure that tells how long a tone was held.

@@ -14,8 +14,9 @@ from sulvet.accounts.shapes import answer, checked, shape
 from sulvet.accounts.types import teacher_of
 from sulvet.band.models import Student
 from sulvet.band.selectors import student_of, students_of
-from sulvet.lessons import given, pages, shapes, standing
+from sulvet.lessons import given, standing
 from sulvet.lessons.models import GivenDrill
+from sulvet.plans.lessons import pages, shapes
 
 
 def _students(teacher: User, numbers: list[int]) -> list[Student]:
