@@ -80,8 +80,8 @@ def _prepare() -> int:
 
     from benchmarks.reviewing import TEN_SECONDS
     from sulvet.band.services import StudentFacts, add_student, band_of
-    from sulvet.takes.tasks import read_take
     from sulvet.takes.facts import TakeFacts
+    from sulvet.takes.tasks import read_take
     from sulvet.takes.uploads import add_take
     from tests.clips import clip
 

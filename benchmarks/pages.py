@@ -78,8 +78,8 @@ def fill(teacher: Any, students: int = STUDENTS, takes: int = TAKES) -> list[int
     from sulvet.demo import readings
     from sulvet.demo.scenario import STUDENTS as DEMO
     from sulvet.plans.models import Plan, Recheck
-    from sulvet.takes.models import Finding, Reading, Take, TakeAnalysis, TakePhase
     from sulvet.takes.facts import TakeFacts
+    from sulvet.takes.models import Finding, Reading, Take, TakeAnalysis, TakePhase
     from sulvet.takes.uploads import add_read_take
 
     today = datetime.date.today()

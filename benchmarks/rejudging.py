@@ -28,8 +28,8 @@ def _measured() -> list[tuple[str, str, str]]:
     from sulvet.demo import readings
     from sulvet.demo.scenario import STUDENTS
     from sulvet.standards.services import Figures, wanted
-    from sulvet.takes.models import Finding, Reading, Take, TakePhase
     from sulvet.takes.facts import TakeFacts
+    from sulvet.takes.models import Finding, Reading, Take, TakePhase
     from sulvet.takes.uploads import add_read_take
 
     teacher, _ = User.objects.get_or_create(username="rejudge")

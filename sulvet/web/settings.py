@@ -234,6 +234,7 @@ SPECTACULAR_SETTINGS = {
         "PurposeEnum": "sulvet.takes.pages.shapes.PURPOSES",
         "DecisionAnswerEnum": "sulvet.takes.pages.shapes.ANSWERS",
         "ChangeAnswerEnum": "sulvet.records.serializers.ANSWERS",
+        "StageEnum": ["lips", "mouthpiece", "instrument"],
         "CellEnum": "sulvet.records.serializers.CELLS",
     },
 }

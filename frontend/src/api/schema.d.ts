@@ -1878,7 +1878,7 @@ export interface components {
             pass_mark: string;
             caution: string;
             stage: components["schemas"]["StageEnum"];
-            stages: components["schemas"]["StagesEnum"][];
+            stages: components["schemas"]["StageEnum"][];
             families: string[];
             levels: string[];
             breathing: boolean;
@@ -2955,13 +2955,6 @@ export interface components {
          * @enum {string}
          */
         StageEnum: "lips" | "mouthpiece" | "instrument";
-        /**
-         * @description * `lips` - lips
-         *     * `mouthpiece` - mouthpiece
-         *     * `instrument` - instrument
-         * @enum {string}
-         */
-        StagesEnum: "lips" | "mouthpiece" | "instrument";
         /** @description An instrument and its schools; ``film`` is what to film, the more telling side first. */
         Standard: {
             instrument: string;

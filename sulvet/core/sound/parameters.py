@@ -51,9 +51,11 @@ class SegmentParameters(_Strict):
     silent: float
     back: float
     attack: float
+    slides: float
     step: float
     level: float
     plateau: float
+    neighbour: float
     step_longest: float
     least: float
 

@@ -61,7 +61,10 @@ def parts(
     seconds  (N,) of the stretch;  course  (N,) cents about its ``middle``, Hz, NaN between
     first    index of its first value in the whole track
     """
-    cuts = [*_tongued(heard, seconds, middle), *_steps(seconds, course)]
+    tongued = _tongued(heard, seconds, middle)
+    # A room answers some pitches and swallows others: what slides past them is not tongued.
+    still = [cut for cut in tongued if not _slides_past(cut, seconds, course)]
+    cuts = [*still, *_steps(seconds, course)]
     out: list[Part] = []
     begin, start, rise, slurred = 0, None, 0.0, False
     for cut in _apart(cuts, seconds):
@@ -90,11 +93,7 @@ def _tongued(heard: Recording, seconds: Floats, middle: float) -> list[_Cut]:
     at, strong = _envelope(heard, float(seconds[0]), float(seconds[-1]), middle)
     if len(strong) < round(2 * by.around / FINE):
         return []
-    reach = round(by.around / FINE)
-    # What the tone is before and after: of both the weaker, so that a swell is no dip.
-    behind = maximum_filter1d(strong, reach, origin=reach // 2 - 1)
-    ahead = maximum_filter1d(strong, reach, origin=-(reach // 2))
-    usual = np.minimum(behind, ahead)
+    usual = _usual(strong)
     low = strong < by.dip * usual
     found = []
     for a, b in runs(low):
@@ -104,9 +103,34 @@ def _tongued(heard: Recording, seconds: Floats, middle: float) -> list[_Cut]:
         rise = _rise(strong, usual, b, SMEAR / middle)
         if long < by.dip_shortest:
             continue
-        if (long <= by.dip_longest or silent) and rise <= by.attack:
+        quick = rise <= by.attack
+        if (long <= by.dip_longest or silent) and quick:
             found.append(_Cut(float(at[a]), float(at[b]), rise, False))
     return found
+
+
+def _usual(strong: Floats) -> Floats:
+    """What the tone is before and after: of both the weaker, so that a swell is no dip."""
+    reach = round(parameters().segments.around / FINE)
+    behind = maximum_filter1d(strong, reach, origin=reach // 2 - 1)
+    ahead = maximum_filter1d(strong, reach, origin=-(reach // 2))
+    return np.asarray(np.minimum(behind, ahead))
+
+
+def _slides_past(cut: _Cut, seconds: Floats, course: Floats) -> bool:
+    """Whether the pitch slides on through a dip of the level."""
+    by = parameters().segments
+    pieces = (
+        (seconds >= cut.end - by.plateau) & (seconds <= cut.end),
+        (seconds >= cut.start) & (seconds <= cut.start + by.plateau),
+    )
+    speeds = []
+    for piece in pieces:
+        known = piece & np.isfinite(course)
+        if known.sum() < 4:
+            return False
+        speeds.append(float(np.polyfit(seconds[known], course[known], 1)[0]))
+    return min(abs(speed) for speed in speeds) > by.slides
 
 
 def _rise(strong: Floats, usual: Floats, last: int, smear: float) -> float:
