@@ -10,8 +10,8 @@ import numpy as np
 
 from benchmarks.accuracy.sounds import INSTRUMENTS, OVER, PLACES, PLAIN, Place, heard
 from sulvet.core.judgement.common import common
+from sulvet.core.judgement.drill_schema import Beat, Counting, Round
 from sulvet.core.judgement.drill_timing import time_drill
-from sulvet.core.judgement.schema import Beat, Counting, Round
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.simulate.person import people
 from sulvet.core.simulate.script import Script, embouchures

@@ -15,9 +15,10 @@ from django.utils import timezone
 from sulvet.band.models import Student
 from sulvet.core.formats import ical
 from sulvet.core.judgement.common import common, worded
+from sulvet.core.judgement.drill_schema import Counting, Drill
 from sulvet.core.judgement.drill_timing import beats_of, can_be_heard, time_drill
 from sulvet.core.judgement.plan import STAGES, Calendar, Stage, outcome, strip
-from sulvet.core.judgement.schema import Counting, Drill, Fault
+from sulvet.core.judgement.schema import Fault
 from sulvet.plans.models import Plan, Recheck, SchoolDays
 from sulvet.plans.verdicts import is_worse, verdict_on
 from sulvet.takes import sound
@@ -186,9 +187,20 @@ def _recheck(recheck: Recheck, plan: Plan, take: Take | None) -> dict[str, Any]:
         "take": take.pk if take else None,
         "read": take is not None and take.read_at is not None,
         "says": suggestion if open_ else None,
+        "heard": _heard_of(take) if open_ and take is not None else "",
         "answer": recheck.answer,
         "due": open_ and take is None and recheck.due_on <= timezone.localdate(),
     }
+
+
+def _heard_of(take: Take) -> str:
+    """How the plan's counted drills were played on a take, as a sentence; empty where unheard."""
+    told = [
+        f"{row['name']}: {row['even']} of {len(row['beats'])} of the counted length."
+        for row in drills_heard(take)
+        if row["beats"]
+    ]
+    return " ".join(told)
 
 
 def stage_of(plan: Plan) -> Stage:

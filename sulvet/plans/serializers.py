@@ -84,6 +84,7 @@ class RecheckSerializer(Plain):
     take = s.IntegerField(allow_null=True)
     read = s.BooleanField()
     says = SaysSerializer(allow_null=True)
+    heard = s.CharField(allow_blank=True)
     answer = s.CharField(allow_blank=True)
     due = s.BooleanField()
 

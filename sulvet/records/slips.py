@@ -15,10 +15,11 @@ from sulvet.core.formats.slip_content import Picture, Slip, Steps, StripDay
 from sulvet.core.judgement import plan as core
 from sulvet.core.judgement.change import BETTER, OTHER, SAME, WORSE
 from sulvet.core.judgement.common import observations, worded
+from sulvet.core.judgement.drill_schema import Drill
 from sulvet.core.judgement.focus import CAUTION, SET_UP
 from sulvet.core.judgement.intended_note import stage_label
 from sulvet.core.judgement.results import FAULT, WATCH
-from sulvet.core.judgement.schema import Drill, Fault
+from sulvet.core.judgement.schema import Fault
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.measures.units import sign_of

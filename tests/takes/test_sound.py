@@ -17,7 +17,7 @@ from sulvet.plans.verdicts import began_at, verdict_on
 from sulvet.takes import analysis, listening
 from sulvet.takes.intended import NoteDefaults, note_defaults
 from sulvet.takes.models import Take, TakeAnalysis, TakeSound
-from tests.records.base import RecordCase
+from tests.records.base import DAYS, RecordCase
 
 
 class EarTests(RecordCase):
@@ -160,7 +160,7 @@ class EarTests(RecordCase):
         self.sent("post", self.address)
         self.assertEqual(self.sent("get", drills), [])
         plan = Plan.objects.create(
-            student=self.player, fault="shaking", view="front", stage="mouthpiece", minutes=8,
+            student=self.player, fault="loose-corners", view="front", stage="mouthpiece", minutes=8,
             drills=["four-by-four", "mirror-form"], started_on=self.today,
         )  # fmt: skip
         (drill,) = self.sent("get", drills)
@@ -172,6 +172,13 @@ class EarTests(RecordCase):
         (drill,) = self.sent("get", drills)
         self.assertEqual((drill["tempo"], drill["even"]), (92.0, 1))
         self.assertAlmostEqual(drill["beats"][0]["heard"], beat["heard"] * 92 / 60, delta=0.01)
+        # Where the take answers a recheck, the recheck says how the drill was played.
+        Take.objects.filter(pk=self.take.pk).update(filmed_on=self.today + DAYS)
+        recheck = Recheck.objects.create(plan=plan, day=7, due_on=self.today + DAYS)
+        running = self.sent("get", reverse("plans", args=[self.player.pk]))["running"]
+        self.assertEqual(running["rechecks"][0]["heard"],
+                         "Four by four: 1 of 1 of the counted length.")  # fmt: skip
+        recheck.delete()
         # A plan that is over counts only for the takes it was rechecked with.
         plan.state = Plan.State.PASSED
         plan.save()

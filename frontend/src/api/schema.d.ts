@@ -2606,6 +2606,7 @@ export interface components {
             take: number | null;
             read: boolean;
             says: components["schemas"]["Says"] | null;
+            heard: string;
             answer: string;
             due: boolean;
         };

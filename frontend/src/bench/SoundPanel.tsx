@@ -5,6 +5,8 @@ import { useIntendedNote, useDrillsHeard, type DrillHeard, type Sound } from "..
 import { figure, measured, unitOf } from "../shared/format";
 import { Verdict, verdictWords } from "../shared/glyphs";
 import { Refused } from "../shared/states";
+import { Moment } from "./Moment";
+import { Tones } from "./Tones";
 import type { Span } from "./phases";
 
 const BEGINS: Record<NonNullable<Sound["tone"]>["begins"], string> = {
@@ -124,80 +126,6 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
   );
 }
 
-/** Every tone of the take in a row: how it starts, how long, how high, and what the face did. */
-function Tones({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }) {
-  return (
-    <>
-      <h3 className="h6 mb-1">{sound.tones.length} tones</h3>
-      <div className="table-responsive">
-        <table className="table table-sm figures tones">
-          <thead>
-            <tr>
-              <th scope="col">at</th>
-              <th scope="col">note</th>
-              <th scope="col">counts</th>
-              <th scope="col">start</th>
-              <th scope="col">face</th>
-            </tr>
-          </thead>
-          <tbody>
-            {sound.tones.map(({ tone, faces }) => (
-              <tr key={tone.start}>
-                <td>
-                  <Moment at={tone.start} words={`${tone.start.toFixed(1)} s`} goTo={goTo} />
-                </td>
-                <td>
-                  {tone.slide ? "slide" : tone.note}{" "}
-                  {!tone.slide && (
-                    <span className="faint">
-                      {tone.cents >= 0 ? "+" : ""}
-                      {figure(tone.cents, 0)}
-                    </span>
-                  )}
-                </td>
-                <td>{figure(((tone.end - tone.start) * sound.tempo) / 60, 1)}</td>
-                <td>{tone.begins}</td>
-                <td>
-                  <Face face={faces[0]} />
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
-      {sound.drifted.map((words) => (
-        <p key={words} className="mb-1">
-          {words}
-        </p>
-      ))}
-    </>
-  );
-}
-
-/** The worst of what the face did in a tone. */
-function Face({ face }: { face: Sound["tones"][number]["faces"][number] | undefined }) {
-  if (!face) return <span className="faint">not seen</span>;
-  const right = face.verdict === "in band";
-  return <Verdict verdict={face.verdict} words={right ? "right" : face.name} />;
-}
-
-/** A moment of the take to go to. */
-function Moment({
-  at,
-  words,
-  goTo,
-}: {
-  at: number;
-  words: string;
-  goTo: (seconds: number) => void;
-}) {
-  return (
-    <Button variant="link" className="p-0 me-2 align-baseline" onClick={() => goTo(at)}>
-      {words}
-    </Button>
-  );
-}
-
 /** What the plan's drills count, and what was played. */
 function Drills({ take, goTo }: { take: number; goTo: (seconds: number) => void }) {
   const { data } = useDrillsHeard(take);
@@ -227,7 +155,7 @@ function Drill({ drill, goTo }: { drill: DrillHeard; goTo: (seconds: number) => 
             <Moment
               key={beat.start}
               at={beat.start}
-              words={`${figure(beat.heard, 1)} of ${beat.counts}${beat.even ? "" : " ✕"}`}
+              words={`${figure(beat.heard, 1)} of ${beat.counts}${howLong(beat)}`}
               goTo={goTo}
             />
           ))}
@@ -237,6 +165,12 @@ function Drill({ drill, goTo }: { drill: DrillHeard; goTo: (seconds: number) => 
       <p className="kicker mb-0">{drill.pass_mark}</p>
     </div>
   );
+}
+
+/** What is wrong with a beat's length. */
+function howLong(beat: DrillHeard["beats"][number]): string {
+  if (beat.even) return "";
+  return beat.heard < beat.counts ? ", short" : ", long";
 }
 
 interface PieceOf {

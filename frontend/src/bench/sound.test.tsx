@@ -173,7 +173,7 @@ describe("what is heard", () => {
     expect(played.textContent).toContain(
       "1 of 2 tones of the counted length (the whole drill has 4)",
     );
-    fireEvent.click(within(played).getByRole("button", { name: "2.6 of 4 ✕" }));
+    fireEvent.click(within(played).getByRole("button", { name: "2.6 of 4, short" }));
     expect(goTo).toHaveBeenCalledWith(9);
     const silent = screen.getByRole("group", { name: "Drill as played: Silent" });
     expect(silent.textContent).toContain("none of its 4 beats is heard");

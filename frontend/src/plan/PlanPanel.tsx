@@ -149,7 +149,7 @@ function Rechecks({ plan, edits }: Running) {
               {r.says && (
                 <>
                   {" "}
-                  says <strong>{r.says.answer}</strong>. {r.says.why}{" "}
+                  says <strong>{r.says.answer}</strong>. {r.says.why} {r.heard}{" "}
                   {r.says.answer !== "film again" && (
                     <Button
                       size="sm"

@@ -10,18 +10,8 @@ from typing import Any
 from pydantic import ValidationError, model_validator
 
 from sulvet.core.data_files import DataFileError, Strict, read_table
-from sulvet.core.judgement.schema import (
-    Band,
-    Cause,
-    Drill,
-    Drills,
-    Fault,
-    Faults,
-    Limits,
-    Observations,
-    Rule,
-    Tempo,
-)
+from sulvet.core.judgement.drill_schema import Drill, Drills, Tempo
+from sulvet.core.judgement.schema import Band, Cause, Fault, Faults, Limits, Observations, Rule
 
 DATA = Path(__file__).parent / "data"
 

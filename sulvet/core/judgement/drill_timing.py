@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from sulvet.core.judgement.common import common
-from sulvet.core.judgement.schema import Beat, Counting
+from sulvet.core.judgement.drill_schema import Beat, Counting
 from sulvet.core.sound.tones import SoundAnalysis
 
 #: What can be heard of a drill; of one that has tones only these, since a breath between

@@ -12,7 +12,8 @@ from typing import Literal
 
 from sulvet.core.data_files import Strict, read_table
 from sulvet.core.judgement.common import DATA, common
-from sulvet.core.judgement.schema import Drill, Fault
+from sulvet.core.judgement.drill_schema import Drill
+from sulvet.core.judgement.schema import Fault
 
 
 class _Figures(Strict):

@@ -7,7 +7,8 @@ from typing import Literal
 from pydantic import Field, model_validator
 
 from sulvet.core.data_files import Strict
-from sulvet.core.judgement.schema import Applicable, Stage
+from sulvet.core.judgement.drill_schema import Stage
+from sulvet.core.judgement.schema import Applicable
 from sulvet.core.measures.catalogue import MeasureId
 
 #: What can be left out while there is too much at once.

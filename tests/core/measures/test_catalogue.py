@@ -21,9 +21,9 @@ from sulvet.core.drawing.take import drawing_of
 from sulvet.core.judgement import common as shared
 from sulvet.core.judgement import corroboration, standards
 from sulvet.core.judgement.corroboration import corroborations
+from sulvet.core.judgement.drill_schema import Drills
 from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.results import FAULT
-from sulvet.core.judgement.schema import Drills
 from sulvet.core.judgement.standards import Standard, shipped_standards
 from sulvet.core.measures import catalogue as module
 from sulvet.core.measures import corners
