@@ -15,6 +15,9 @@ from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.lessons.ladder import routine
 from sulvet.lessons.models import GivenDrill
 
+#: So many days of an exercise raise its level (Sulvet default).
+ENOUGH = 3
+
 
 @dataclass(frozen=True)
 class Given:
@@ -85,6 +88,24 @@ def mark_done(given: GivenDrill, day: datetime.date, done: bool) -> None:
     days = set(given.done) - {day.isoformat()}
     given.done = sorted(days | {day.isoformat()} if done else days)
     given.save(update_fields=["done"])
+
+
+def may_rise(given: GivenDrill) -> str:
+    """The next level, once an exercise was done on enough days; empty where there is none."""
+    levels = common().drill(given.drill).levels if given.drill else ()
+    if len(given.done) < ENOUGH or not 0 < given.level < len(levels):
+        return ""
+    return levels[given.level]
+
+
+def raise_level(given: GivenDrill) -> GivenDrill:
+    """The same at the next level, for as long again."""
+    if not may_rise(given):
+        raise Refused(f"The level rises once the exercise was done on {ENOUGH} days.")
+    days = (given.until - given.given_on).days + 1
+    what = Given(given.drill, "", given.stage, given.tempo, given.rounds, given.level + 1, days)
+    (higher,) = give([given.student], what)
+    return higher
 
 
 def hand_in_again(given: GivenDrill, why: str) -> GivenDrill:

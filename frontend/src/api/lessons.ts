@@ -90,6 +90,10 @@ export function useGiven() {
         data(api.POST("/api/given/{given_id}/", { ...params(id), body: { why } })),
       onSuccess,
     }),
+    rise: useMutation({
+      mutationFn: (id: number) => data(api.PATCH("/api/given/{given_id}/", params(id))),
+      onSuccess,
+    }),
     takeBack: useMutation({
       mutationFn: (id: number) => data(api.DELETE("/api/given/{given_id}/", params(id))),
       onSuccess,

@@ -262,7 +262,8 @@ export interface paths {
         delete: operations["take_drill_back"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description The same at the next level. */
+        patch: operations["raise_level"];
         trace?: never;
     };
     "/api/hand/": {
@@ -2112,6 +2113,7 @@ export interface components {
             done: string[];
             running: boolean;
             again: string;
+            rises: string;
             drills: components["schemas"]["DrillCard"][];
         };
         /** @description Students who share a focus; without a turn ``start`` is null. */
@@ -3802,6 +3804,27 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    raise_level: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                given_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivenRow"];
+                };
             };
         };
     };

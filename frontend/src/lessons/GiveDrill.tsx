@@ -12,6 +12,9 @@ const STAGES = {
   instrument: "instrument",
 } as const;
 
+/** As the server calls the levels of a drill. */
+const LEVELS = ["Beginner", "Intermediate", "Advanced", "Mastery"];
+
 interface Props {
   students: number[];
   /** What is chosen to begin with. */
@@ -108,7 +111,7 @@ export function GiveDrill({ students, first = {} }: Props) {
               <option value={0}>any level</option>
               {drill.levels.map((words, n) => (
                 <option key={words} value={n + 1}>
-                  {n + 1}: {words}
+                  {LEVELS[n]}: {words}
                 </option>
               ))}
             </Form.Select>

@@ -17,7 +17,11 @@ export function Given({ given }: { given: GivenRow[] }) {
       <h2 id="given-title" className="h4">
         Exercises
       </h2>
-      <Refused error={edits.tick.error ?? edits.again.error ?? edits.takeBack.error} />
+      <Refused
+        error={
+          edits.tick.error ?? edits.again.error ?? edits.rise.error ?? edits.takeBack.error
+        }
+      />
       {shown.length === 0 && <p className="faint">Nothing given at the moment.</p>}
       {shown.map((one) => (
         <Exercise key={one.id} one={one} edits={edits} />
@@ -55,6 +59,16 @@ function Exercise({ one, edits }: { one: GivenRow; edits: ReturnType<typeof useG
             onClick={() => edits.tick.mutate({ id: one.id, date: today(), done: !doneToday })}
           >
             {doneToday ? "Done today ✓" : "Done today"}
+          </Button>
+        )}
+        {one.rises && (
+          <Button
+            size="sm"
+            onClick={() =>
+              edits.rise.mutate(one.id, { onSuccess: () => tell(`Next level: ${one.rises}.`) })
+            }
+          >
+            Next level: {one.rises}
           </Button>
         )}
         <Button size="sm" variant="link" className="p-0" onClick={() => setWhy("")}>

@@ -57,7 +57,7 @@ class Drill(Strict):
     counting: Counting | None = None
     families: tuple[str, ...] = ()
     breathing: bool = False
-    levels: tuple[str, ...] = ()
+    levels: tuple[str, ...] = Field((), max_length=4)
     loud_levels: int = 0
     at: dict[Stage, StageWords] = {}
 

@@ -127,6 +127,13 @@ class OneGivenView(APIView):
         one = given.hand_in_again(self.given(request, given_id), told.why)
         return answer(pages.given_row(one), 201)
 
+    @extend_schema(
+        request=None, responses={201: shape(shapes.GivenRow)}, operation_id="raise_level"
+    )
+    def patch(self, request: Request, given_id: int) -> Response:
+        """The same at the next level."""
+        return answer(pages.given_row(given.raise_level(self.given(request, given_id))), 201)
+
     @extend_schema(responses={204: None}, operation_id="take_drill_back")
     def delete(self, request: Request, given_id: int) -> Response:
         """Take it back."""

@@ -23,6 +23,7 @@ from sulvet.core.lessons.schema import Passes, Routine, Step
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.sound import notes
 from sulvet.lessons import standing
+from sulvet.lessons.given import may_rise
 from sulvet.lessons.models import GivenDrill, LadderMove
 from sulvet.plans.lessons import shapes
 from sulvet.takes.models import Reading, TakeSound
@@ -31,6 +32,8 @@ from sulvet.takes.models import Reading, TakeSound
 HELD = "hold_time"
 #: What stages are called in a class of several instruments.
 MIXED = {"mouthpiece": "mouthpiece, head joint or reed", "instrument": "instrument"}
+#: What the levels of a drill are called, easiest first.
+LEVELS = ("Beginner", "Intermediate", "Advanced", "Mastery")
 PASSES_BY_TICK = "You see and hear it: one tap."
 
 
@@ -230,7 +233,7 @@ def given_row(one: GivenDrill) -> shapes.GivenRow:
     else:
         drill = common().drill(one.drill)
         drills = [drill_card(drill, one.stage)]  # type: ignore[arg-type]
-        about = drill.levels[one.level - 1] if one.level else ""
+        about = f"{LEVELS[one.level - 1]}: {drill.levels[one.level - 1]}" if one.level else ""
         standard = shipped_standard(one.student.instrument)
         name = f"{drill.name}, with {stage_label(standard, one.stage)}"
     told = [name]
@@ -247,6 +250,7 @@ def given_row(one: GivenDrill) -> shapes.GivenRow:
         done=[datetime.date.fromisoformat(day) for day in one.done],
         running=one.until >= timezone.localdate(),
         again=one.again,
+        rises=may_rise(one),
         drills=drills,
     )
 

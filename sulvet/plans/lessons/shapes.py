@@ -151,7 +151,8 @@ class Remedy:
 class GivenRow:
     """A drill or a routine that a student practises.
 
-    name  with its level, stage and tempo;  days  on which it can be done
+    name  with its stage, rounds and tempo;  about  its level
+    rises  the next level, once it was done on enough days; empty while not
     """
 
     id: int
@@ -162,6 +163,7 @@ class GivenRow:
     done: list[datetime.date]
     running: bool
     again: str
+    rises: str
     drills: list[DrillCard]
 
 

@@ -8,7 +8,7 @@ from typing import Any
 from django.urls import reverse
 from django.utils import timezone
 
-from sulvet.lessons.models import LadderMove, Standing
+from sulvet.lessons.models import GivenDrill, LadderMove, Standing
 from sulvet.takes.models import Take, TakeSound
 from tests.base import BandTestCase
 
@@ -166,11 +166,20 @@ class GivenTests(LadderCase):
 
     def test_any_drill_is_given_ticked_and_handed_in_again(self) -> None:
         (row,) = self.give(drill="siren", stage="lips", level=2, rounds=3, tempo=60)
-        self.assertEqual((row["name"], row["about"]),
-                         ("Siren, with the lips alone, 3 times, at 60", "a third"))  # fmt: skip
+        self.assertEqual(row["name"], "Siren, with the lips alone, 3 times, at 60")
+        self.assertEqual(row["about"], "Intermediate: a third")
         address = reverse("one-given", args=[row["id"]])
         today = timezone.localdate().isoformat()
         self.assertEqual(self.sent("put", address, {"date": today, "done": True})["done"], [today])
+        # Done on three days it may rise, and no sooner.
+        self.assertIn("once the exercise", self.sent("patch", address, expect=400)["detail"])
+        one = GivenDrill.objects.get()
+        one.given_on -= 2 * DAY
+        one.done = [(one.given_on + n * DAY).isoformat() for n in range(3)]
+        one.save()
+        higher = self.sent("patch", address, expect=201)
+        self.assertEqual(higher["about"], "Advanced: a fifth")
+        GivenDrill.objects.filter(pk=higher["id"]).delete()
         later = (timezone.localdate() + DAY).isoformat()
         self.assertIn("future", self.sent("put", address, {"date": later, "done": True}, 400)[
             "detail"])  # fmt: skip
