@@ -19,11 +19,19 @@ from rest_framework.response import Response
 from rest_framework.utils import encoders
 from rest_framework_dataclasses.serializers import DataclassSerializer
 
+from sulvet.accounts.numbers import GREATEST
+
 T = TypeVar("T")
 
 
 class Plain(serializers.Serializer[Any]):
     """Only shapes what a selector returns."""
+
+
+def id_list(**how: Any) -> serializers.ListField:
+    """Numbers of rows in a request, none greater than a database knows."""
+    child = serializers.IntegerField(min_value=1, max_value=GREATEST)
+    return serializers.ListField(child=child, max_length=1000, **how)
 
 
 def valid(kind: type[Plain], request: Request) -> dict[str, Any]:

@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from sulvet.accounts.shapes import Plain, valid
+from sulvet.accounts.shapes import Plain, id_list, valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band import years
 from sulvet.band.selectors import band_by_id, bands_of
@@ -30,7 +30,7 @@ class NewBandSerializer(Plain):
 
     name = s.CharField(max_length=80)
     year = s.CharField(max_length=20, allow_blank=True, default="")
-    students = s.ListField(child=s.IntegerField(), max_length=1000, default=list)
+    students = id_list(default=list)
     archive = s.BooleanField(default=False)
 
 

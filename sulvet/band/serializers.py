@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from sulvet.accounts.shapes import Plain
+from sulvet.accounts.shapes import Plain, id_list
 
 
 class StudentInSerializer(serializers.Serializer[Any]):
@@ -85,7 +85,7 @@ class RosterSerializer(serializers.Serializer[Any]):
 class ConsentInSerializer(Plain):
     """One consent for many students; null takes it back."""
 
-    students = serializers.ListField(child=serializers.IntegerField(), max_length=1000)
+    students = id_list()
     consent_on = serializers.DateField(allow_null=True)
     consent_until = serializers.DateField(allow_null=True)
 

@@ -16,7 +16,14 @@ from sulvet.core.judgement.standards import Standard
 from sulvet.core.sound import notes
 from sulvet.core.sound.parameters import range_of
 from sulvet.core.sound.pitch import PitchTrack, Recording, track_pitch
-from sulvet.core.sound.tones import Slide, SoundAnalysis, Tone, Vibrato, analyse
+from sulvet.core.sound.tones import (
+    Slide,
+    SoundAnalysis,
+    Tone,
+    Vibrato,
+    analyse,
+    with_clearness,
+)
 from sulvet.core.video.clip import ClipError
 from sulvet.standards.selectors import standard_of
 from sulvet.takes.intended import NO_DEFAULTS, IntendedNote, NoteDefaults, note_defaults
@@ -98,18 +105,21 @@ def _analysed(
     stage, pitch = intended.stage, intended.pitch
     instrument, family = standard.instrument, standard.family
     low, high = range_of(instrument, family, stage) if stage else playing_range(standard)
+    # Listened to as it is first: a note that lies near is taken for the intended one, and how much
+    # air is in a tone is told by all that sounds, not by what is left about a note that is known.
+    wide = track_pitch(recording, low, high)
     if not pitch:
-        # Listened to as it is first: a note that lies near is taken for the intended one.
-        first = analyse(track_pitch(recording, low, high), recording, a4)
+        first = analyse(wide, recording, a4)
         stage, pitch = intended_note(first, standard, stage, defaults.notes, a4)
     target = notes.hz_of(pitch, a4) if pitch else None
-    track = track_pitch(recording, low, high, target)
+    track = wide if target is None else track_pitch(recording, low, high, target)
+    told = with_clearness(analyse(track, recording, a4), wide)
     return {
         "has_sound": True,
         "stage": stage,
         "pitch": pitch,
         "track": plain_pitch_track(track),
-        "told": asdict(analyse(track, recording, a4)),
+        "told": asdict(told),
     }
 
 

@@ -52,7 +52,7 @@ class CloseUpTests(BrowserTestCase):
                 click_at(page, x, y, kept["size"])
             actions += 1
         finding = page.get_by_role("article", name="Finding: Reed too high")
-        expect(finding).to_contain_text("slide the reed down until a hair's breadth")
+        expect(finding).to_contain_text("slide the reed down until both tips are even")
         self.assertLessEqual(actions, 10)
         expect(page.get_by_role("img", name="To scale")).to_be_visible()
         expect(page.locator("[data-found] g")).not_to_have_count(0)

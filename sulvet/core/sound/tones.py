@@ -139,6 +139,25 @@ def analyse(track: PitchTrack, heard: Recording, a4: float = A4) -> SoundAnalysi
     return SoundAnalysis(tuple(tones), breaths, noisy, not spans and bool(breaths))
 
 
+def with_clearness(told: SoundAnalysis, wide: PitchTrack) -> SoundAnalysis:
+    """The same with each tone's clearness as it is in all of the instrument's range.
+
+    wide  followed without a target
+    """
+    return replace(told, tones=tuple(replace(t, clearness=_clearness(t, wide)) for t in told.tones))
+
+
+def _clearness(tone: Tone, wide: PitchTrack) -> float:
+    inside = (wide.seconds >= tone.start) & (wide.seconds <= tone.end) & wide.voiced
+    return _decibels(wide.clarity[inside]) if inside.any() else tone.clearness
+
+
+def _decibels(clarity: Floats) -> float:
+    """Harmonic to noise, dB, of a clear part."""
+    clear = float(np.clip(np.median(clarity), 1e-3, 1 - 1e-4))
+    return float(10 * np.log10(clear / (1 - clear)))
+
+
 def _parts(track: PitchTrack, heard: Recording, first: int, last: int) -> list[Part]:
     """The tones of a stretch that the pitch track holds together."""
     inside = slice(first, last + 1)
@@ -200,7 +219,6 @@ def _tone(track: PitchTrack, ear: _Ear, part: Part, a4: float) -> Tone:
         drift, steady = float(slope), float(np.sqrt(max(left.var() - wave, 0.0)))
     many = max((end - start) / unsure.apart, 1.0)
     level = track.level[inside]
-    clear = float(np.clip(np.median(track.clarity[inside]), 1e-3, 1 - 1e-4))
     begun = (seconds >= start + 0.02) & (seconds <= start + 0.05) & np.isfinite(course)
     scoop = 0.0
     if slide is None and begun.any() and end - start > 3 * by.scoop:
@@ -210,7 +228,7 @@ def _tone(track: PitchTrack, ear: _Ear, part: Part, a4: float) -> Tone:
         drift, steady, vibrato,
         "slurred" if part.slurred else _begins(rise, lead), rise, lead,
         scoop if abs(scoop) > by.scoop_cents else 0.0, cracks, _dips(level, hop),
-        float(10 * np.log10(clear / (1 - clear))), float(np.median(level) - track.room), slide,
+        _decibels(track.clarity[inside]), float(np.median(level) - track.room), slide,
     )  # fmt: skip
 
 

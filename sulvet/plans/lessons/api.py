@@ -10,6 +10,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
+from sulvet.accounts.numbers import are_numbers
 from sulvet.accounts.shapes import answer, checked, shape
 from sulvet.accounts.types import teacher_of
 from sulvet.band.models import Student
@@ -21,7 +22,8 @@ from sulvet.plans.lessons import pages, shapes
 
 def _students(teacher: User, numbers: list[int]) -> list[Student]:
     """These students of the teacher's, all of them; refused where one is not."""
-    found = list(students_of(teacher).filter(pk__in=numbers).select_related("standing"))
+    known = numbers if are_numbers(numbers) else []
+    found = list(students_of(teacher).filter(pk__in=known).select_related("standing"))
     if len(found) != len(set(numbers)):
         raise Refused("One of these students is no longer there. Reload the page.")
     return found

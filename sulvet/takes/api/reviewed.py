@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from sulvet.accounts.shapes import Plain, valid
+from sulvet.accounts.shapes import Plain, id_list, valid
 from sulvet.accounts.types import teacher_of
 from sulvet.takes import decisions
 from sulvet.takes.pages.summary import NOTHING_FOUND, summary
@@ -18,7 +17,7 @@ from sulvet.takes.selectors import takes_of, with_findings
 class ReviewedSerializer(Plain):
     """Takes, by number."""
 
-    takes = serializers.ListField(child=serializers.IntegerField(), max_length=1000)
+    takes = id_list()
 
 
 class ReviewedView(APIView):
