@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
@@ -83,12 +84,13 @@ def page(teacher: User, wanted: Wanted) -> dict[str, Any]:
     """The plan for a rehearsal as it is shown."""
     found, turns = planned(teacher, wanted)
     when = {turn.group: turn for turn in turns.turns}
+    families = {student.pk: student.family for student in shown_students(teacher)}
     return {
         "groups": [
             {
                 "number": number + 1,
-                **_fault(group.fault),
-                "child": common().fault(group.fault).child,
+                **_fault(group.fault, _family(group.members, families)),
+                "child": common().fault(group.fault, _family(group.members, families)).child,
                 "members": [_member(m) for m in group.members],
                 "start": when[number].start if number in when else None,
                 "end": when[number].end if number in when else None,
@@ -96,7 +98,7 @@ def page(teacher: User, wanted: Wanted) -> dict[str, Any]:
             }
             for number, group in enumerate(found.groups)
         ],
-        "singles": [{**_member(m), **_fault(m.fault)} for m in found.singles],
+        "singles": [{**_member(m), **_fault(m.fault, families[m.student])} for m in found.singles],
     }
 
 
@@ -104,8 +106,14 @@ def _member(member: Member) -> dict[str, Any]:
     return {"student": member.student, "name": member.name, "section": member.section}
 
 
-def _fault(fault: str) -> dict[str, str]:
-    known = common().fault(fault)
+def _family(members: Iterable[Member], families: dict[int, str]) -> str:
+    """The family of instruments that all of a group play; empty where they differ."""
+    played = {families[member.student] for member in members}
+    return played.pop() if len(played) == 1 else ""
+
+
+def _fault(fault: str, family: str = "") -> dict[str, str]:
+    known = common().fault(fault, family)
     return {"fault": fault, "focus": known.name, "drill": common().drill(known.drills[0]).name}
 
 

@@ -95,6 +95,7 @@ class SectionalsTests(RecordCase):
         names = [[m["name"] for m in g["members"]] for g in page["groups"]]
         self.assertEqual(names, [["Ada", "Bo"]])
         self.assertEqual([(g["start"], g["end"]) for g in page["groups"]], [(0, 10)])
+        self.assertIn("mmm", page["groups"][0]["child"], "in the words for horns")
         self.assertEqual([m["name"] for m in page["singles"]], ["Cy"])
         rows = self.table(reverse("sectionals-csv") + "?most=2&stations=2&days=60")
         self.assertEqual([(r["student"], r["station"]) for r in rows],
