@@ -7,7 +7,7 @@ has no level pitch, a swell no sudden dip: neither is parted.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.ndimage import maximum_filter1d, uniform_filter1d
@@ -76,6 +76,30 @@ def parts(
     return out
 
 
+def without_neighbours(level: Floats, found: list[Part]) -> list[Part]:
+    """Without what somebody else plays before and after: another pitch, and far weaker.
+
+    level  (N,) dB of the whole track;  found  the tones of one stretch, in order
+    """
+    by = parameters().segments
+    loud = [float(np.median(level[one.first : one.last + 1])) for one in found]
+    kept: list[Part] = []
+    for n, one in enumerate(found):
+        stepped_in = one.slurred and n > 0
+        stepped_out = n + 1 < len(found) and found[n + 1].slurred
+        before = loud[n - 1] - loud[n] if stepped_in else -np.inf
+        after = loud[n + 1] - loud[n] if stepped_out else -np.inf
+        if max(before, after) >= by.neighbour:
+            continue
+        # Where the weaker one is left out, the tone begins and ends by itself.
+        if stepped_in and -before >= by.neighbour:
+            one = replace(one, start=None, rise=0.0, slurred=False)
+        if stepped_out and -after >= by.neighbour:
+            one = replace(one, end=None)
+        kept.append(one)
+    return kept
+
+
 def _apart(cuts: list[_Cut], seconds: Floats) -> list[_Cut]:
     """Cuts in order, none so near another or an end that no tone is left between."""
     least, kept = parameters().segments.least, []
@@ -100,11 +124,10 @@ def _tongued(heard: Recording, seconds: Floats, middle: float) -> list[_Cut]:
         if a == 0 or b == len(low) - 1:
             continue
         long, silent = (b - a + 1) * FINE, strong[a : b + 1].min() < by.silent * usual[a]
-        rise = _rise(strong, usual, b, SMEAR / middle)
-        if long < by.dip_shortest:
+        if long < by.dip_shortest or (long > by.dip_longest and not silent):
             continue
-        quick = rise <= by.attack
-        if (long <= by.dip_longest or silent) and quick:
+        rise = _rise(strong, usual, b, SMEAR / middle)
+        if rise <= by.attack:
             found.append(_Cut(float(at[a]), float(at[b]), rise, False))
     return found
 

@@ -12,7 +12,7 @@ from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.sound.notes import A4, cents, nearest
 from sulvet.core.sound.parameters import parameters
 from sulvet.core.sound.pitch import RATE, SILENCE, PitchTrack, Recording, levels, runs
-from sulvet.core.sound.segments import Part, parts
+from sulvet.core.sound.segments import Part, parts, without_neighbours
 
 Start = Literal["tongued", "soft", "breathy", "slurred"]
 #: The envelope in which starts and ends are looked for, s.
@@ -166,28 +166,7 @@ def _parts(track: PitchTrack, heard: Recording, first: int, last: int) -> list[P
     course = np.array([cents(v, middle) if np.isfinite(v) else np.nan for v in hz])
     found = parts(heard, track.seconds[inside], course, middle, first)
     found = [one for one in found if np.isfinite(track.hz[one.first : one.last + 1]).any()]
-    return _without_neighbours(track, found)
-
-
-def _without_neighbours(track: PitchTrack, found: list[Part]) -> list[Part]:
-    """Without what somebody else plays before and after: another pitch, and far weaker."""
-    by = parameters().segments
-    loud = [float(np.median(track.level[one.first : one.last + 1])) for one in found]
-    kept: list[Part] = []
-    for n, one in enumerate(found):
-        stepped_in = one.slurred and n > 0
-        stepped_out = n + 1 < len(found) and found[n + 1].slurred
-        before = loud[n - 1] - loud[n] if stepped_in else -np.inf
-        after = loud[n + 1] - loud[n] if stepped_out else -np.inf
-        if max(before, after) >= by.neighbour:
-            continue
-        # Where the weaker one is left out, the tone begins and ends by itself.
-        if stepped_in and -before >= by.neighbour:
-            one = replace(one, start=None, rise=0.0, slurred=False)
-        if stepped_out and -after >= by.neighbour:
-            one = replace(one, end=None)
-        kept.append(one)
-    return kept
+    return without_neighbours(track.level, found)
 
 
 def _tone(track: PitchTrack, ear: _Ear, part: Part, a4: float) -> Tone:
