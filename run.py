@@ -243,17 +243,20 @@ def bench(only: list[str]) -> None:
     run(PYTHON, "-m", "benchmarks", *only, SULVET_DATA=str(data))
 
 
-def train(people: int, place_steps: int, mark_steps: int) -> None:
+def train(options: argparse.Namespace) -> None:
     """Draw made-up heads, train both landmark networks on them, and write their files."""
     ensure_python([RUNTIME, DEVELOPMENT])
     ensure_python([TRAINING], VENV_TRAIN)
     pictures = ROOT / ".cache" / "pictures"
     say("drawing made-up heads")
-    run(PYTHON, "-m", "sulvet.core.dataset", pictures, "--people", str(people))
+    people = ("--first", str(options.first), "--people", str(options.people))
+    run(PYTHON, "-m", "sulvet.core.dataset", pictures, *people)
     python = python_of(VENV_TRAIN)
-    for name, steps in (("place", place_steps), ("marks", mark_steps)):
+    further = ["--further"] if options.further else []
+    for name, steps in (("place", options.place_steps), ("marks", options.mark_steps)):
         say(f"training the network “{name}”")
-        run(python, "-m", "training", name, "--pictures", pictures, "--steps", str(steps))
+        length = ("--pictures", str(pictures), "--steps", str(steps))
+        run(python, "-m", "training", name, *length, *further)
     run(python, "-m", "training", "export")
 
 
@@ -285,7 +288,11 @@ def main() -> None:
     command.add_argument("only", nargs="*", help="timings, finder, or a section of accuracy")
     commands.add_parser("test").add_argument("names", nargs="*")
     command = commands.add_parser("train")
+    command.add_argument("--first", type=int, default=0, help="number of the first person")
     command.add_argument("--people", type=int, default=PEOPLE)
+    command.add_argument(
+        "--further", action="store_true", help="begin with the networks that are there"
+    )
     command.add_argument("--place-steps", type=int, default=PLACE_STEPS)
     command.add_argument("--mark-steps", type=int, default=MARK_STEPS)
     options = parser.parse_args()
@@ -300,7 +307,7 @@ def main() -> None:
     elif options.command == "bench":
         bench(options.only)
     elif options.command == "train":
-        train(options.people, options.place_steps, options.mark_steps)
+        train(options)
     else:
         {"check": check, "schema": schema}[options.command]()
 

@@ -15,6 +15,7 @@ def main() -> None:
     words.add_argument("--steps", type=int, default=4000)
     words.add_argument("--rate", type=float, default=2e-3)
     words.add_argument("--workers", type=int, default=1)
+    words.add_argument("--further", action="store_true", help="begin with the committed network")
     given = words.parse_args()
     if given.what == "export":
         from training.export import export
@@ -23,7 +24,10 @@ def main() -> None:
         return
     from training.fit import train
 
-    train(given.what, given.pictures, given.work, given.steps, given.rate, given.workers)
+    train(
+        given.what, given.pictures, given.work, given.steps, given.rate, given.workers,
+        given.further,
+    )  # fmt: skip
 
 
 if __name__ == "__main__":

@@ -17,6 +17,7 @@ from torch.utils.data import DataLoader, Dataset
 
 from training.augment import Drawn, files, mark_batch, place_batch
 from training.networks import NETWORKS, mark_loss, place_loss
+from training.restore import BATCHES, restored
 
 BATCH = 32
 #: The average of the weights over about this many steps is what is kept.
@@ -45,9 +46,12 @@ def rate_at(step: int, first: int, steps: int, most: float) -> float:
 
 
 def train(
-    kind: str, pictures: Path, work: Path, steps: int, most_rate: float = 2e-3, workers: int = 1
-) -> Path:
+    kind: str, pictures: Path, work: Path, steps: int, most_rate: float = 2e-3, workers: int = 1,
+    further: bool = False,
+) -> Path:  # fmt: skip
     """Train one network up to a number of steps; goes on from where it was stopped.
+
+    further  begin with the committed network instead of by chance
 
     A run that was stopped goes on along its own cosine; one that had come to its end and is
     given more steps begins another.
@@ -56,7 +60,9 @@ def train(
     work.mkdir(parents=True, exist_ok=True)
     torch.manual_seed(FIRST_SEED)
     state = work / f"{kind}.state.pt"
-    model = NETWORKS[kind]().to(memory_format=torch.channels_last)
+    drawn = Drawn(files(pictures))
+    begun = _committed(kind, drawn) if further and not state.exists() else NETWORKS[kind]()
+    model = begun.to(memory_format=torch.channels_last)
     optimizer = torch.optim.AdamW(model.parameters(), most_rate, weight_decay=1e-4)
     mean = AveragedModel(
         model, multi_avg_fn=get_ema_multi_avg_fn(1 - 1 / AVERAGED), use_buffers=True
@@ -69,7 +75,6 @@ def train(
         optimizer.load_state_dict(old["optimizer"])
         step, first = old["step"], old["first"] if old["last"] == steps else old["step"]
         say(f"{kind}: going on at step {step}")
-    drawn = Drawn(files(pictures))
     say(f"{kind}: {len(drawn)} pictures")
     batches = DataLoader(
         Batches(kind, drawn), batch_size=None, sampler=range(step, steps), num_workers=workers,
@@ -82,7 +87,9 @@ def train(
     for shown, truth in batches:
         for group in optimizer.param_groups:
             group["lr"] = rate_at(step, first, steps, most_rate)
-        likelihood = float(np.clip((step - 600) / 600, 0, 1)) * 0.6
+        # A network that has learnt already says how sure it is from the first step on.
+        sure = 1.0 if further else float(np.clip((step - 600) / 600, 0, 1))
+        likelihood = sure * 0.6
         cost = partial(mark_loss, likelihood=likelihood) if kind == "marks" else place_loss
         losses.append(_step(model, optimizer, shown, truth, cost))
         mean.update_parameters(model)
@@ -99,6 +106,12 @@ def train(
             })  # fmt: skip
             _save(work / f"{kind}.pt", mean.module.state_dict())
     return work / f"{kind}.pt"
+
+
+def _committed(kind: str, drawn: Drawn) -> nn.Module:
+    """The committed network, fitted to what it will be shown."""
+    batches = (MAKERS[kind](drawn, FIRST_SEED - 1 - k, BATCH)[0] for k in range(BATCHES))
+    return restored(kind, [torch.as_tensor(one) for one in batches])
 
 
 def _give_way(worker: int) -> None:

@@ -9,9 +9,9 @@ from itertools import pairwise
 import numpy as np
 
 from benchmarks.accuracy.sounds import INSTRUMENTS, OVER, PLACES, PLAIN, Place, heard
+from sulvet.core.exercises.row import row_of
+from sulvet.core.exercises.schema import Asked, Element, Wanted
 from sulvet.core.judgement.common import common
-from sulvet.core.judgement.drill_schema import Beat, Counting, Round
-from sulvet.core.judgement.drill_timing import time_drill
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.simulate.person import people
 from sulvet.core.simulate.script import Script, embouchures
@@ -147,14 +147,14 @@ def _counted(exercise: Exercise, told: SoundAnalysis) -> bool:
     """Whether each tone is called even, or not, as its true length says."""
     length = exercise.ends[0] - exercise.starts[0]
     tempo = 60.0 / length
-    beats = (Beat(do="tone", counts=1),) * len(exercise.starts)
-    counting = Counting(tempo=60, rounds=(Round(times=1, beats=beats),))
-    limits, timing = common().limits, time_drill(told, counting, tempo)
+    elements = (Element(do="tone", counts=1),) * len(exercise.starts)
+    wanted = tuple(Wanted(one, 0) for one in elements)
+    limits, row = common().limits, row_of(told, Asked("counted", (wanted,)), tempo)
     true = [
         abs((end - start) / length - 1) <= limits.even_within_counts
         for start, end in zip(exercise.starts, exercise.ends, strict=True)
     ]
-    return [beat.even for beat in timing.beats] == true
+    return [not {"short", "long"} & set(place.wrong) for place in row.places] == true
 
 
 def rows() -> list[str]:

@@ -23,7 +23,7 @@ from sulvet.core.judgement.rejudge import (
     rejudged_findings,
     rejudged_readings,
 )
-from sulvet.core.judgement.results import FAULT, Evidence
+from sulvet.core.judgement.results import FAULT, Evidence, Worst
 from sulvet.core.judgement.results import Finding as Found
 from sulvet.core.judgement.results import Reading as Read
 from sulvet.core.judgement.standards import Standard
@@ -119,13 +119,16 @@ def _stored(take: Take, standard: Standard) -> StoredTake:
         standard.school(take.student.school or None).id,
         tuple(Phase(p.name, p.start, p.end, p.confidence) for p in take.phases.all()),
         tuple(
-            Read(r.measure, r.phase, r.value, r.uncertainty, r.unit, r.verdict, r.reason)
+            Read(
+                r.measure, r.phase, r.value, r.uncertainty, r.unit, r.verdict, r.reason,
+                Worst(**r.worst) if r.worst else None,
+            )
             for r in take.readings.all()
         ),
         tuple(
             Found(
                 f.fault, f.verdict, f.phase, f.start, f.end, f.worst_frame,
-                tuple(Evidence(**e) for e in f.evidence), f.reason,
+                tuple(Evidence(**e) for e in f.evidence), f.reason, tuple(f.holds),
             )
             for f in take.findings.all()
         ),

@@ -14,7 +14,7 @@ from sulvet.accounts.types import teacher_of
 from sulvet.band.models import Student
 from sulvet.band.selectors import student_of
 from sulvet.core.formats import ical
-from sulvet.plans import selectors, serializers, services
+from sulvet.plans import heard, pages, selectors, serializers, services
 from sulvet.plans.serializers import SchoolDaysSerializer, StudentPlansSerializer
 from sulvet.takes.pages.band import BandPage, band_page
 from sulvet.takes.selectors import take_of
@@ -25,7 +25,7 @@ class PlansView(APIView):
 
     def plans(self, request: Request, student: Student, status: int = 200) -> Response:
         """The student's plans as they now stand."""
-        page = selectors.student_plans(teacher_of(request), student)
+        page = pages.student_plans(teacher_of(request), student)
         return Response(StudentPlansSerializer(page).data, status=status)
 
 
@@ -66,17 +66,13 @@ class TakePlanView(PlansView):
         return self.plans(request, take.student, 201)
 
 
-class DrillsHeardView(APIView):
-    """The plan's drills as they are heard on a take."""
+class ExercisesHeardView(APIView):
+    """Exercises as they were played on a take."""
 
-    @extend_schema(
-        responses=serializers.DrillHeardSerializer(many=True), operation_id="drills_heard"
-    )
+    @extend_schema(responses=shape(heard.HeardExercise, many=True), operation_id="exercises_heard")
     def get(self, request: Request, take_id: int) -> Response:
-        """Of a take that has been listened to; empty without a plan or a counted drill."""
-        take = take_of(teacher_of(request), take_id)
-        rows = selectors.drills_heard(take)
-        return Response(serializers.DrillHeardSerializer(rows, many=True).data)
+        """What its plan or teacher asks for, else the likeliest; empty where nobody listened."""
+        return answer(heard.exercises_heard(take_of(teacher_of(request), take_id)))
 
 
 class PlanView(PlansView):

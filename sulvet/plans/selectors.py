@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Iterable, Mapping
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from typing import Any, Protocol, TypeVar
 
 from django.contrib.auth.models import User
@@ -12,16 +12,12 @@ from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
-from sulvet.band.models import Student
 from sulvet.core.formats import ical
 from sulvet.core.judgement.common import common, worded
-from sulvet.core.judgement.drill_schema import Counting, Drill
-from sulvet.core.judgement.drill_timing import beats_of, can_be_heard, time_drill
-from sulvet.core.judgement.plan import STAGES, Calendar, Stage, outcome, strip
+from sulvet.core.judgement.drill_schema import Drill
+from sulvet.core.judgement.plan import STAGES, Calendar, Stage
 from sulvet.core.judgement.schema import Fault
 from sulvet.plans.models import Plan, Recheck, SchoolDays
-from sulvet.plans.verdicts import is_worse, verdict_on
-from sulvet.takes import sound
 from sulvet.takes.models import Take, TakeSound
 
 #: A take counts for a recheck when it was filmed so many days before it is due, or later.
@@ -163,7 +159,7 @@ def said_stages(plans: list[Plan]) -> dict[int, str]:
     return {take: stage for take, stage in said.values_list("take_id", "intended__stage") if stage}
 
 
-def _takes_for(plans: list[Plan], *with_: str) -> list[Take]:
+def takes_for(plans: list[Plan], *with_: str) -> list[Take]:
     """The takes that may answer a recheck of one student's plans; ``with_`` what hangs on them."""
     return list(_may_answer(plans).prefetch_related(*with_).only(*MATCHED_BY))
 
@@ -171,61 +167,12 @@ def _takes_for(plans: list[Plan], *with_: str) -> list[Take]:
 def take_for(recheck: Recheck) -> Take | None:
     """The take that answers a recheck, if there is one."""
     plan = recheck.plan
-    return matching(plan, _takes_for([plan]), said_stages([plan])).get(recheck.pk)
-
-
-def _recheck(recheck: Recheck, plan: Plan, take: Take | None) -> dict[str, Any]:
-    suggestion = None
-    if take is not None and take.state == Take.State.READY:
-        says = outcome(recheck.day, verdict_on(plan, take), stage_of(plan), is_worse(plan, take))
-        suggestion = {"answer": says.answer, "why": says.why}
-    open_ = not recheck.answer and plan.state == Plan.State.RUNNING
-    return {
-        "id": recheck.pk,
-        "day": recheck.day,
-        "due_on": recheck.due_on,
-        "take": take.pk if take else None,
-        "read": take is not None and take.read_at is not None,
-        "says": suggestion if open_ else None,
-        "heard": _heard_of(take) if open_ and take is not None else "",
-        "answer": recheck.answer,
-        "due": open_ and take is None and recheck.due_on <= timezone.localdate(),
-    }
-
-
-def _heard_of(take: Take) -> str:
-    """How the plan's counted drills were played on a take, as a sentence; empty where unheard."""
-    told = [
-        f"{row['name']}: {row['even']} of {len(row['beats'])} of the counted length."
-        for row in drills_heard(take)
-        if row["beats"]
-    ]
-    return " ".join(told)
+    return matching(plan, takes_for([plan]), said_stages([plan])).get(recheck.pk)
 
 
 def stage_of(plan: Plan) -> Stage:
     """The stage of a plan as the core names it."""
     return next(stage for stage in STAGES if stage == plan.stage)
-
-
-def _counting(counting: Counting) -> dict[str, Any]:
-    """All beats in a row."""
-    beats = [beat.model_dump() for beat in beats_of(counting)]
-    return {"tempo": counting.tempo, "beats": beats}
-
-
-def drill_row(drill: Drill) -> dict[str, Any]:
-    """A drill as it is shown."""
-    return {
-        "id": drill.id,
-        "name": drill.name,
-        "steps": drill.steps,
-        "counts": drill.counts,
-        "minutes": drill.minutes,
-        "pass_mark": drill.pass_mark,
-        "caution": drill.caution,
-        "counting": None if drill.counting is None else _counting(drill.counting),
-    }
 
 
 def fault_of(plan: Plan) -> Fault:
@@ -236,67 +183,6 @@ def fault_of(plan: Plan) -> Fault:
 def drills_of(plan: Plan) -> list[Drill]:
     """The drills of a plan, in the words of its stage."""
     return [common().drill(name).for_stage(plan.stage) for name in plan.drills]
-
-
-def plan_row(plan: Plan, calendar: Calendar, takes: list[Take]) -> dict[str, Any]:
-    """One plan with its strip and rechecks; ``takes`` are the student's, oldest first."""
-    fault, answers = fault_of(plan), matching(plan, takes, said_stages([plan]))
-    done = {p.date for p in plan.practised.all()}
-    today = timezone.localdate()
-    return {
-        "id": plan.pk,
-        "fault": plan.fault,
-        "name": fault.name,
-        "child": fault.child,
-        "stage": plan.stage,
-        "state": plan.state,
-        "started_on": plan.started_on,
-        "take": plan.take_id,
-        "minutes": plan.minutes,
-        "drills": [drill_row(drill) for drill in drills_of(plan)],
-        "days": [
-            {"number": d.number, "date": d.date, "off": d.off, "done": d.date in done,
-             "today": d.date == today, "ahead": d.date > today}
-            for d in strip(plan.started_on, calendar)
-        ],
-        "rechecks": [_recheck(r, plan, answers.get(r.pk)) for r in plan.rechecks.all()],
-    }  # fmt: skip
-
-
-def student_plans(teacher: User, student: Student) -> dict[str, Any]:
-    """The running plan of a student, and those before it."""
-    calendar = calendar_of(teacher)
-    plans = list(plans_of(teacher).filter(student=student))
-    takes = _takes_for(plans, "findings", "decisions", "readings")
-    rows = [plan_row(plan, calendar, takes) for plan in plans]
-    running = next((row for row in rows if row["state"] == Plan.State.RUNNING), None)
-    return {"running": running, "before": [row for row in rows if row is not running]}
-
-
-def plan_at(take: Take) -> Plan | None:
-    """The plan a take was filmed under: the one it rechecks, else the one that runs."""
-    plans = Plan.objects.filter(student=take.student, started_on__lte=take.filmed_on)
-    return plans.filter(Q(rechecks__take=take) | Q(state=Plan.State.RUNNING)).first()
-
-
-def drills_heard(take: Take) -> list[dict[str, Any]]:
-    """The drills of a take's plan that are counted aloud, against what is heard of the take."""
-    plan, kept = plan_at(take), sound.current(take)
-    heard = None if kept is None else sound.sound_analysis(kept)
-    if plan is None or kept is None or heard is None:
-        return []
-    rows = []
-    for drill in drills_of(plan):
-        if drill.counting is None or not can_be_heard(drill.counting):
-            continue
-        tempo = sound.intended_of(kept).tempo or drill.counting.tempo
-        followed = time_drill(heard, drill.counting, tempo)
-        rows.append({
-            "id": drill.id, "name": drill.name, "tempo": tempo, "pass_mark": drill.pass_mark,
-            "expected": followed.expected, "even": followed.even,
-            "beats": [asdict(beat) for beat in followed.beats],
-        })  # fmt: skip
-    return rows
 
 
 def events(plan: Plan, only_open: bool = False) -> list[ical.Event]:

@@ -35,28 +35,6 @@ class DrillSerializer(Plain):
     counting = CountingSerializer(allow_null=True)
 
 
-class CountedSerializer(Plain):
-    """A tone or breath that was heard, seconds, and how many counts it lasted and should."""
-
-    start = s.FloatField()
-    do = s.CharField()
-    counts = s.IntegerField()
-    heard = s.FloatField()
-    even = s.BooleanField()
-
-
-class DrillHeardSerializer(Plain):
-    """A drill as it was played on a take against how it is counted."""
-
-    id = s.CharField()
-    name = s.CharField()
-    tempo = s.FloatField()
-    pass_mark = s.CharField()
-    expected = s.IntegerField()
-    even = s.IntegerField()
-    beats = CountedSerializer(many=True)
-
-
 class DaySerializer(Plain):
     """One day of the strip."""
 

@@ -15,9 +15,9 @@ from sulvet.band.models import Student
 from sulvet.core.judgement import plan as core
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.focus import CAUTION, SET_UP
-from sulvet.plans import selectors
+from sulvet.plans import heard, selectors
 from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
-from sulvet.plans.verdicts import began_at, is_worse, verdict_on
+from sulvet.plans.verdicts import began_at
 from sulvet.takes.focus import focus_of
 from sulvet.takes.models import Take
 
@@ -101,9 +101,7 @@ def accept(teacher: User, recheck: Recheck) -> Plan:
         raise Refused("This recheck is answered already.")
     if take is None or take.state != Take.State.READY:
         raise Refused("Film the recheck first, from the same side as the first take.")
-    says = core.outcome(
-        recheck.day, verdict_on(plan, take), selectors.stage_of(plan), is_worse(plan, take)
-    )
+    says = heard.says(plan, recheck, take)
     if says.answer == core.FILM_AGAIN:
         raise Refused(says.why)
     recheck.take, recheck.answer = take, says.answer

@@ -14,6 +14,7 @@ from sulvet.closeups import selectors as closeups
 from sulvet.closeups.serializers import CloseUpRowSerializer, CloseUpSerializer
 from sulvet.core.judgement.reeds import FAMILIES
 from sulvet.hand.selectors import exercise
+from sulvet.plans import pages as plan_pages
 from sulvet.plans import selectors as plans
 from sulvet.records import selectors as records
 from sulvet.records.compare import takes_to_compare
@@ -41,7 +42,7 @@ def _pages(teacher: User) -> Iterator[Any]:
     for student in students_of(teacher):
         standard_of(teacher, student.instrument)
         yield student_page(student)
-        yield plans.student_plans(teacher, student)
+        yield plan_pages.student_plans(teacher, student)
         yield records.record(student)
         list(takes_to_compare(student))
         yield CloseUpRowSerializer(closeups.rows(student), many=True).data

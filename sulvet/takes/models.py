@@ -189,7 +189,8 @@ class TakeAnalysis(models.Model):
 class Reading(models.Model):
     """A measured value of one phase ± its 95 % uncertainty.
 
-    nth  which of several phases of that name
+    nth    which of several phases of that name; several holds are one reading
+    worst  of several holds the one farthest out; None where there is only one
     """
 
     take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="readings")
@@ -201,6 +202,7 @@ class Reading(models.Model):
     unit = models.CharField(max_length=10)
     verdict = models.CharField(max_length=12)
     reason = models.TextField(blank=True)
+    worst = models.JSONField(null=True)
 
     class Meta:
         ordering = ["id"]
@@ -212,7 +214,8 @@ class Reading(models.Model):
 class Finding(models.Model):
     """A fault, a thing to watch, or why it can't be told; the first comes first.
 
-    nth  which of several of that fault in phases of that name
+    nth    which of several of that fault in phases of that name
+    holds  in which of several holds it is found, from 1; empty where there is only one
     """
 
     take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="findings")
@@ -225,6 +228,7 @@ class Finding(models.Model):
     worst_frame = models.PositiveIntegerField(null=True)
     evidence = models.JSONField(default=list)
     reason = models.TextField(blank=True)
+    holds = models.JSONField(default=list)
 
     class Meta:
         ordering = ["id"]

@@ -14,16 +14,10 @@ from sulvet.core import EAR_VERSION, sandbox
 from sulvet.core.judgement.intended_note import intended_note, playing_range
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.sound import notes
+from sulvet.core.sound.movement import Slide
 from sulvet.core.sound.parameters import range_of
 from sulvet.core.sound.pitch import PitchTrack, Recording, track_pitch
-from sulvet.core.sound.tones import (
-    Slide,
-    SoundAnalysis,
-    Tone,
-    Vibrato,
-    analyse,
-    with_clearness,
-)
+from sulvet.core.sound.tones import SoundAnalysis, Tone, Vibrato, analyse, with_clearness
 from sulvet.core.video.clip import ClipError
 from sulvet.standards.selectors import standard_of
 from sulvet.takes.intended import NO_DEFAULTS, IntendedNote, NoteDefaults, note_defaults

@@ -12,6 +12,7 @@ from django.urls import reverse
 
 from sulvet.core import sandbox
 from sulvet.core.judgement.results import CANT_TELL, IN_BAND, WATCH
+from sulvet.lessons.models import GivenDrill
 from sulvet.plans.models import Plan, Recheck
 from sulvet.plans.verdicts import began_at, verdict_on
 from sulvet.takes import analysis, listening
@@ -156,7 +157,7 @@ class EarTests(RecordCase):
         self.assertIn("lower by", lower["sentence"])
 
     def test_the_plan_s_drill_is_held_against_the_tones(self) -> None:
-        drills = reverse("drills-heard", args=[self.take.pk])
+        drills = reverse("exercises", args=[self.take.pk])
         self.sent("post", self.address)
         self.assertEqual(self.sent("get", drills), [])
         plan = Plan.objects.create(
@@ -164,20 +165,27 @@ class EarTests(RecordCase):
             drills=["four-by-four", "mirror-form"], started_on=self.today,
         )  # fmt: skip
         (drill,) = self.sent("get", drills)
-        self.assertEqual((drill["id"], drill["expected"]), ("four-by-four", 4))
-        (beat,) = drill["beats"]
+        self.assertEqual((drill["name"], drill["why"]), ("Four by four", "plan"))
+        (beat,) = drill["places"]
         # The script's tone lasts some 2.6 s: no four counts at 60, but at 92 it is.
-        self.assertEqual((beat["counts"], beat["even"], drill["even"]), (4, False, 0))
+        told = beat["counts"], beat["words"], drill["right"], drill["expected"], drill["passed"]
+        self.assertEqual(told, (4, "short", 0, 4, False))
         self.sent("put", self.address, {"tempo": 92.0})
         (drill,) = self.sent("get", drills)
-        self.assertEqual((drill["tempo"], drill["even"]), (92.0, 1))
-        self.assertAlmostEqual(drill["beats"][0]["heard"], beat["heard"] * 92 / 60, delta=0.01)
+        self.assertEqual((drill["tempo"], drill["right"], drill["passed"]), (92.0, 1, True))
+        self.assertAlmostEqual(drill["places"][0]["heard"], beat["heard"] * 92 / 60, delta=0.01)
         # Where the take answers a recheck, the recheck says how the drill was played.
         Take.objects.filter(pk=self.take.pk).update(filmed_on=self.today + DAYS)
         recheck = Recheck.objects.create(plan=plan, day=7, due_on=self.today + DAYS)
         running = self.sent("get", reverse("plans", args=[self.player.pk]))["running"]
         self.assertEqual(running["rechecks"][0]["heard"],
-                         "Four by four: 1 of 1 of the counted length.")  # fmt: skip
+                         "Four by four: 1 of 1 right.")  # fmt: skip
+        # A face that is right has not passed while the exercise is not: the mark is over the row.
+        self.assertEqual(running["rechecks"][0]["says"]["answer"], "carry on")
+        self.sent("put", self.address, {"tempo": 60.0})
+        running = self.sent("get", reverse("plans", args=[self.player.pk]))["running"]
+        self.assertIn("Four by four: 0 of 1 right. Number 1: short.",
+                      running["rechecks"][0]["says"]["why"])  # fmt: skip
         recheck.delete()
         # A plan that is over counts only for the takes it was rechecked with.
         plan.state = Plan.State.PASSED
@@ -185,6 +193,13 @@ class EarTests(RecordCase):
         self.assertEqual(self.sent("get", drills), [])
         Recheck.objects.create(plan=plan, day=7, due_on=self.today, take=self.take)
         self.assertEqual(len(self.sent("get", drills)), 1)
+        # What was given as an exercise is asked for as well.
+        GivenDrill.objects.create(
+            student=self.player, drill="hold-out", stage="mouthpiece", given_on=self.today,
+            until=self.today + DAYS,
+        )  # fmt: skip
+        whys = [one["why"] for one in self.sent("get", drills)]
+        self.assertEqual(whys, ["plan", "given"])
 
     def test_tuning_and_notes_that_were_said_hold_for_the_next_take(self) -> None:
         first = self.sent("post", self.address)
@@ -227,7 +242,7 @@ class EarTests(RecordCase):
         for method, body in (("GET", None), ("PUT", {"pitch": "F6"})):
             answer = stranger.generic(method, self.address, json.dumps(body), "application/json")
             self.assertEqual(answer.status_code, 404)
-        drills = reverse("drills-heard", args=[self.take.pk])
+        drills = reverse("exercises", args=[self.take.pk])
         self.assertEqual(stranger.get(drills).status_code, 404)
         for address in (self.address, drills):
             self.assertEqual(Client().get(address).status_code, 403)

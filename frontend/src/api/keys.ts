@@ -25,7 +25,7 @@ export const keys = {
     findings: readonly string[],
     seen: readonly string[],
   ) => ["sound", take, holds, findings, seen] as const,
-  drills: (take: number) => ["sound", take, "drills"] as const,
+  exercises: (take: number) => ["sound", take, "exercises"] as const,
 
   allPlans: all("plans"),
   plans: (student: number) => ["plans", student] as const,

@@ -883,15 +883,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/takes/{take_id}/drills/": {
+    "/api/takes/{take_id}/exercises/": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description Of a take that has been listened to; empty without a plan or a counted drill. */
-        get: operations["drills_heard"];
+        /** @description What its plan or teacher asks for, else the likeliest; empty where nobody listened. */
+        get: operations["exercises_heard"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1408,6 +1408,7 @@ export interface components {
             scale: components["schemas"]["ScaleRow"] | null;
             series: components["schemas"]["Series"][];
             tone: components["schemas"]["Series"][];
+            tones: components["schemas"]["ToneSpan"][];
             readings: components["schemas"]["ReadingRow"][];
             focus: components["schemas"]["FocusRow"];
             set_up: components["schemas"]["SetUpCheck"] | null;
@@ -1468,14 +1469,6 @@ export interface components {
             strength: string;
             count: number;
         };
-        /**
-         * @description * `ear` - ear
-         *     * `eye` - eye
-         *     * `hand` - hand
-         *     * `asked` - asked
-         * @enum {string}
-         */
-        ByEnum: "ear" | "eye" | "hand" | "asked";
         /**
          * @description * `` -
          *     * `focus` - focus
@@ -1751,16 +1744,6 @@ export interface components {
         Count: {
             count: number;
         };
-        /** @description A tone or breath that was heard, seconds, and how many counts it lasted and should. */
-        Counted: {
-            /** Format: double */
-            start: number;
-            do: string;
-            counts: number;
-            /** Format: double */
-            heard: number;
-            even: boolean;
-        };
         /** @description A drill counted aloud: its beats one after the other, each as often as it comes. */
         CountedRow: {
             tempo: number;
@@ -1805,8 +1788,15 @@ export interface components {
             phase: string;
             answer: components["schemas"]["DecisionAnswerEnum"] | components["schemas"]["BlankEnum"];
             reason?: string;
-            why?: components["schemas"]["WhyEnum"] | components["schemas"]["BlankEnum"];
+            why?: components["schemas"]["DecisionInWhyEnum"] | components["schemas"]["BlankEnum"];
         };
+        /**
+         * @description * `not-so` - not-so
+         *     * `camera` - camera
+         *     * `later` - later
+         * @enum {string}
+         */
+        DecisionInWhyEnum: "not-so" | "camera" | "later";
         /**
          * @description How deep the mouthpiece is on this take, mm; ``kept`` is where the student's tape is,
          *     ``here`` whether it was kept from this take.
@@ -1885,17 +1875,6 @@ export interface components {
             breathing: boolean;
             counting: components["schemas"]["CountedRow"] | null;
         };
-        /** @description A drill as it was played on a take against how it is counted. */
-        DrillHeard: {
-            id: string;
-            name: string;
-            /** Format: double */
-            tempo: number;
-            pass_mark: string;
-            expected: number;
-            even: number;
-            beats: components["schemas"]["Counted"][];
-        };
         /** @description The figures of a band. */
         Edges: {
             /** Format: double */
@@ -1924,6 +1903,14 @@ export interface components {
             readings: number;
             faults: components["schemas"]["Comes"][];
         };
+        /**
+         * @description * `clean` - clean
+         *     * `sagging` - sagging
+         *     * `tongued` - tongued
+         *     * `slurred` - slurred
+         * @enum {string}
+         */
+        EndsEnum: "clean" | "sagging" | "tongued" | "slurred";
         /** @description Reed and mouthpiece to scale. */
         EquipmentDrawing: {
             strokes: components["schemas"]["EquipmentStroke"][];
@@ -2022,6 +2009,7 @@ export interface components {
             start: number | null;
             /** Format: double */
             end: number | null;
+            holds: number[];
             worst_frame: number | null;
             evidence: components["schemas"]["EvidenceRow"][];
             reason: string;
@@ -2168,6 +2156,62 @@ export interface components {
             /** Format: double */
             y: number;
         };
+        /** @description An exercise as it was played. */
+        HeardExercise: {
+            name: string;
+            why: components["schemas"]["HeardExerciseWhyEnum"];
+            /** Format: double */
+            tempo: number;
+            pass_mark: string;
+            expected: number;
+            right: number;
+            of: number;
+            passed: boolean;
+            sentence: string;
+            places: components["schemas"]["HeardPlace"][];
+        };
+        /**
+         * @description * `plan` - plan
+         *     * `given` - given
+         *     * `likeliest` - likeliest
+         * @enum {string}
+         */
+        HeardExerciseWhyEnum: "plan" | "given" | "likeliest";
+        /** @description One place of an exercise: when, how many counts it lasted and should, and what is wrong. */
+        HeardPlace: {
+            number: number | null;
+            do: components["schemas"]["HeardPlaceDoEnum"];
+            /** Format: double */
+            start: number | null;
+            /** Format: double */
+            end: number | null;
+            /** Format: double */
+            heard: number | null;
+            counts: number | null;
+            /** Format: double */
+            cents: number | null;
+            right: boolean;
+            words: string;
+            by: components["schemas"]["HeardPlaceByEnum"];
+        };
+        /**
+         * @description * `student` - student
+         *     * `teacher` - teacher
+         * @enum {string}
+         */
+        HeardPlaceByEnum: "student" | "teacher";
+        /**
+         * @description * `tone` - tone
+         *     * `hum` - hum
+         *     * `slide` - slide
+         *     * `siren` - siren
+         *     * `bend` - bend
+         *     * `swell` - swell
+         *     * `in` - in
+         *     * `out` - out
+         * @enum {string}
+         */
+        HeardPlaceDoEnum: "tone" | "hum" | "slide" | "siren" | "bend" | "swell" | "in" | "out";
         /** @description How many notes are new. */
         Imported: {
             added: number;
@@ -2387,11 +2431,19 @@ export interface components {
         /** @description What no camera shows, for the teacher to tick. */
         ObservationRow: {
             id: string;
-            by: components["schemas"]["ByEnum"];
+            by: components["schemas"]["ObservationRowByEnum"];
             label: string;
             caution: string;
             seen: boolean;
         };
+        /**
+         * @description * `ear` - ear
+         *     * `eye` - eye
+         *     * `hand` - hand
+         *     * `asked` - asked
+         * @enum {string}
+         */
+        ObservationRowByEnum: "ear" | "eye" | "hand" | "asked";
         /** @description All observations that are ticked. */
         ObservationsInRequest: {
             seen: string[];
@@ -2598,6 +2650,7 @@ export interface components {
             unit: string;
             verdict: components["schemas"]["VerdictEnum"];
             reason: string;
+            worst: components["schemas"]["WorstRow"] | null;
         };
         /** @description A look after one week or two. */
         Recheck: {
@@ -2918,6 +2971,7 @@ export interface components {
             unit: string;
             verdict: components["schemas"]["VerdictEnum"];
             reason: string;
+            worst: components["schemas"]["WorstRow"] | null;
             /** Format: double */
             low: number | null;
             /** Format: double */
@@ -3184,12 +3238,15 @@ export interface components {
             end: number;
             counts: number;
             /** Format: double */
+            lasts: number;
+            /** Format: double */
             hz: number;
             note: string;
             written: string;
             /** Format: double */
             cents: number;
             begins: components["schemas"]["BeginsEnum"];
+            ends: components["schemas"]["EndsEnum"];
             /** Format: double */
             scoop: number;
             cracks: number[];
@@ -3201,6 +3258,14 @@ export interface components {
         ToneRow: {
             tone: components["schemas"]["Tone"];
             faces: components["schemas"]["FaceRow"][];
+        };
+        /** @description One tone of a take, seconds, and its note. */
+        ToneSpan: {
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            end: number;
+            note: string;
         };
         /** @description One landmark through the take, a value a frame. */
         Track: {
@@ -3288,19 +3353,21 @@ export interface components {
             why: string;
         };
         /**
-         * @description * `not-so` - not-so
-         *     * `camera` - camera
-         *     * `later` - later
-         * @enum {string}
-         */
-        WhyEnum: "not-so" | "camera" | "later";
-        /**
          * @description * `tongue` - tongue
          *     * `loudness` - loudness
          *     * `rhythm` - rhythm
          * @enum {string}
          */
         WithoutEnum: "tongue" | "loudness" | "rhythm";
+        /** @description Of several holds the one in which a measure is farthest out: which, of how many. */
+        WorstRow: {
+            nth: number;
+            of: number;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            uncertainty: number;
+        };
         /**
          * @description * `ch_r` - ch_r
          *     * `ch_l` - ch_l
@@ -5111,7 +5178,7 @@ export interface operations {
             };
         };
     };
-    drills_heard: {
+    exercises_heard: {
         parameters: {
             query?: never;
             header?: never;
@@ -5127,7 +5194,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DrillHeard"][];
+                    "application/json": components["schemas"]["HeardExercise"][];
                 };
             };
         };

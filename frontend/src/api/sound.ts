@@ -6,7 +6,7 @@ import { keys } from "./keys";
 
 export type Sound = Schemas["SoundPage"];
 export type IntendedNote = Schemas["IntendedNoteInRequest"];
-export type DrillHeard = Schemas["DrillHeard"];
+export type HeardExercise = Schemas["HeardExercise"];
 
 /** Of a take that is measured; which tone counts depends on the hold, what is suspected on
  * what stands. A take that nobody has listened to is listened to now, and then judged anew. */
@@ -46,12 +46,12 @@ export function useSound(page: BenchPage, wanted: boolean) {
   return sound.data?.stale ? undefined : sound.data;
 }
 
-/** The plan's drills as they are heard on a take. */
-export function useDrillsHeard(take: number) {
+/** Exercises as they were played on a take: what was asked for, else the likeliest. */
+export function useExercises(take: number) {
   return useQuery({
-    queryKey: keys.drills(take),
+    queryKey: keys.exercises(take),
     queryFn: () =>
-      data(api.GET("/api/takes/{take_id}/drills/", { params: { path: { take_id: take } } })),
+      data(api.GET("/api/takes/{take_id}/exercises/", { params: { path: { take_id: take } } })),
   });
 }
 

@@ -27,6 +27,12 @@ export function AllReadings({ page }: { page: BenchPage }) {
                 {r.value === null || r.uncertainty === null
                   ? "none"
                   : measured(r.value, r.uncertainty, r.decimals, r.unit)}
+                {r.worst && (
+                  <span className="kicker d-block">
+                    over {r.worst.of} holds; farthest out in hold {r.worst.nth}:{" "}
+                    {measured(r.worst.value, r.worst.uncertainty, r.decimals, r.unit)}
+                  </span>
+                )}
               </td>
               <td title={r.reason}>
                 <Verdict verdict={r.verdict} />

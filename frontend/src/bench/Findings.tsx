@@ -125,6 +125,7 @@ function FindingCard({
       <span className="kicker">
         {finding.focus && <strong className="focus-word">Focus</strong>}
         <Verdict verdict={finding.verdict} /> in {finding.phase}
+        {finding.holds.length > 0 && ` ${finding.holds.join(", ")}`}
         {finding.start !== null &&
           finding.end !== null &&
           `, ${finding.start.toFixed(1)} to ${finding.end.toFixed(1)} s`}

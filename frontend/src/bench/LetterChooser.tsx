@@ -17,12 +17,14 @@ const LETTERS: { name: PhaseName; key: string; what: string }[] = [
 
 interface Props {
   phases: Phase[];
+  /** Several tones have a hold each: one more of a name at the playhead. */
+  another: (name: PhaseName) => void;
   set: (name: PhaseName, edge: "start" | "end") => void;
   remove: (name: PhaseName) => void;
   close: () => void;
 }
 
-export function LetterChooser({ phases, set, remove, close }: Props) {
+export function LetterChooser({ phases, set, another, remove, close }: Props) {
   const keys: Keys = { Escape: close };
   for (const { name, key } of LETTERS) {
     keys[key] = () => set(name, "start");
@@ -33,16 +35,18 @@ export function LetterChooser({ phases, set, remove, close }: Props) {
     <section className="finding" role="group" aria-labelledby="letters-title">
       <h2 id="letters-title">Set phases at the playhead</h2>
       <p className="faint">
-        Press the key of a phase where it begins, with <kbd>Shift</kbd> where it ends.
+        Press the key of a phase where it begins, with <kbd>Shift</kbd> where it ends. Of
+        several the nearest is changed.
       </p>
       <table className="table table-sm mb-2">
         <tbody>
           {LETTERS.map(({ name, key, what }) => {
-            const there = phases.some((p) => p.name === name);
+            const count = phases.filter((p) => p.name === name).length;
             return (
               <tr key={name}>
                 <th scope="row" className="fw-normal">
                   <kbd>{key.toUpperCase()}</kbd> {name}
+                  {count > 1 && ` (${count})`}
                   <span className="d-block faint small">{what}</span>
                 </th>
                 <td className="text-end text-nowrap">
@@ -55,7 +59,16 @@ export function LetterChooser({ phases, set, remove, close }: Props) {
                   <Button
                     size="sm"
                     variant="link"
-                    disabled={!there}
+                    disabled={count === 0}
+                    aria-label={`add another ${name}`}
+                    onClick={() => another(name)}
+                  >
+                    one more
+                  </Button>
+                  <Button
+                    size="sm"
+                    variant="link"
+                    disabled={count === 0}
                     aria-label={`remove ${name}`}
                     onClick={() => remove(name)}
                   >

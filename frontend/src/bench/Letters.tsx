@@ -1,10 +1,10 @@
 /** Boxed rehearsal letters over the staves: what the take is cut into. */
 import { memo, type PointerEvent } from "react";
 import type { Phase } from "../api/client";
-import type { PhaseName, Span } from "./phases";
+import { titleOf, type PhaseName, type Span } from "./phases";
 import { RIGHT, xOf, type Frame } from "./staves";
 
-export type Edge = { name: PhaseName; edge: "start" | "end" };
+export type Edge = { name: PhaseName; edge: "start" | "end"; nth: number };
 
 interface Props {
   phases: Span[];
@@ -19,7 +19,11 @@ export const Letters = memo(function Letters({ phases, known, place, begin }: Pr
     <Letter
       key={n}
       phase={phase}
-      guessed={known.some((p) => p.name === phase.name && p.guessed)}
+      nth={n}
+      title={titleOf(phases, phase)}
+      guessed={known.some(
+        (p) => p.name === phase.name && p.guessed && Math.abs(p.start - phase.start) < 0.01,
+      )}
       place={place}
       begin={begin}
     />
@@ -29,21 +33,26 @@ export const Letters = memo(function Letters({ phases, known, place, begin }: Pr
 /** A boxed letter; both edges can be dragged. */
 function Letter({
   phase,
+  nth,
+  title,
   guessed,
   place,
   begin,
 }: {
   phase: Span;
+  nth: number;
+  title: string;
   guessed: boolean;
   place: Frame;
   begin: Props["begin"];
 }) {
   const from = xOf(place, phase.start);
   const to = xOf(place, phase.end);
-  // A short phase shows its first letter; the whole word is in the tooltip.
-  const whole = phase.name.length * 8 + 14;
+  // A short phase shows its first letter and number; the whole word is in the tooltip.
+  const whole = title.length * 8 + 14;
   const fits = to - from >= whole;
-  const box = fits ? whole : 20;
+  const short = title.replace(/^(.)\S* ?/, "$1");
+  const box = fits ? whole : 12 + 8 * short.length;
   return (
     <g data-phase={phase.name}>
       <line x1={from} x2={to} y1={25} y2={25} stroke="var(--ink)" strokeWidth={1.4} />
@@ -58,8 +67,8 @@ function Letter({
         strokeDasharray={guessed ? "3 2" : undefined}
       />
       <text x={from + box / 2} y={17} fontSize={14} fontWeight={650} textAnchor="middle">
-        {fits ? phase.name : phase.name.slice(0, 1)}
-        {guessed && <title>{`“${phase.name}” is estimated: drag its edges`}</title>}
+        {fits ? title : short}
+        {guessed && <title>{`“${title}” is estimated: drag its edges`}</title>}
       </text>
       {(["start", "end"] as const).map((edge) => {
         const at = edge === "start" ? from : to;
@@ -67,9 +76,9 @@ function Letter({
           <g
             key={edge}
             className="letter"
-            onPointerDown={(event) => begin(event, { name: phase.name, edge })}
+            onPointerDown={(event) => begin(event, { name: phase.name, edge, nth })}
           >
-            <title>{`“${phase.name}” ${edge === "start" ? "begins" : "ends"} here: drag`}</title>
+            <title>{`“${title}” ${edge === "start" ? "begins" : "ends"} here: drag`}</title>
             <rect x={at - 8} y={0} width={16} height={30} fill="transparent" data-edge={edge} />
             <path d={`M${at} 20v10`} stroke="var(--ink)" strokeWidth={3} />
           </g>

@@ -66,7 +66,8 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
         <LetterChooser
           phases={page.phases}
           set={bench.setEdge}
-          remove={(name) => bench.setPhases(page.phases.filter((p) => p.name !== name))}
+          another={bench.another}
+          remove={bench.removePhase}
           close={() => setOpen(null)}
         />
       )}

@@ -21,6 +21,8 @@ interface Props {
 const TALL = 46;
 const LOW = 37;
 const MANY = 5;
+/** Height of the row of tones below the staves, px. */
+const TONES = 22;
 
 export const Score = memo(function Score({
   page,
@@ -42,7 +44,8 @@ export const Score = memo(function Score({
   const stave = staves.length >= MANY ? LOW : TALL;
   const width = Math.max(box.width, 420);
   const place: Frame = useMemo(() => ({ width, stave, last }), [width, stave, last]);
-  const height = LETTERS + staves.length * (stave + GAP) + 2;
+  const several = page.tones.length > 1;
+  const height = LETTERS + staves.length * (stave + GAP) + 2 + (several ? TONES : 0);
   const phases: Span[] = dragged ?? page.phases;
   const looked = over ?? frame;
 
@@ -75,7 +78,9 @@ export const Score = memo(function Score({
             const held = drag.current;
             if (held === "time") setFrame(frameAt(page.times, at(event)));
             else if (held)
-              setDragged(withEdge(page.phases, held.name, held.edge, at(event), last));
+              setDragged(
+                withEdge(page.phases, held.name, held.edge, at(event), last, held.nth),
+              );
             else setOver(frameAt(page.times, at(event)));
           }}
           onPointerLeave={() => setOver(null)}
@@ -89,6 +94,7 @@ export const Score = memo(function Score({
           {staves.map((series, row) => (
             <Stave key={series.measure} series={series} page={page} row={row} place={place} />
           ))}
+          {several && <Tones tones={page.tones} place={place} top={height - TONES} />}
           <Letters phases={phases} known={page.phases} place={place} begin={begin} />
           <MissingLetters
             phases={phases}
@@ -136,6 +142,43 @@ const Grounds = memo(function Grounds({
       opacity={0.55}
     />
   ));
+});
+
+/** A bracket below each tone, with its note where there is room. */
+const Tones = memo(function Tones({
+  tones,
+  place,
+  top,
+}: {
+  tones: BenchPage["tones"];
+  place: Frame;
+  top: number;
+}) {
+  return (
+    <g pointerEvents="none" data-tones={tones.length}>
+      <text x={0} y={top + 15} fontSize={13} style={{ fill: "var(--faint)" }}>
+        Tones
+      </text>
+      {tones.map(({ start, end, note }) => {
+        const [from, to] = [xOf(place, start), xOf(place, end)];
+        return (
+          <g key={start}>
+            <path
+              d={`M${from} ${top + 1}v4H${to}v-4`}
+              fill="none"
+              stroke="var(--ink)"
+              strokeWidth={1.4}
+            />
+            {to - from > note.length * 8 && (
+              <text x={(from + to) / 2} y={top + 18} fontSize={12} textAnchor="middle">
+                {note}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </g>
+  );
 });
 
 function Line({ x, height, faint = false }: { x: number; height: number; faint?: boolean }) {

@@ -1,10 +1,11 @@
 /** What is heard: the tone against the note that was to be played, and what that means. */
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
-import { useIntendedNote, useDrillsHeard, type DrillHeard, type Sound } from "../api/sound";
+import { useIntendedNote, type Sound } from "../api/sound";
 import { figure, measured, unitOf } from "../shared/format";
 import { Verdict, verdictWords } from "../shared/glyphs";
 import { Refused } from "../shared/states";
+import { Exercises } from "./Exercises";
 import { Moment } from "./Moment";
 import { Tones } from "./Tones";
 import type { Span } from "./phases";
@@ -32,6 +33,7 @@ export function SoundPanel({ take, sound, phases, goTo, add, tick }: Props) {
     <section className="finding" aria-labelledby="sound-title">
       <h2 id="sound-title">Sound analysis</h2>
       {sound.tone && <Tone sound={sound} goTo={goTo} />}
+      {sound.has_sound && <Exercises take={take} goTo={goTo} />}
       {sound.tones.length > 1 && <Tones sound={sound} goTo={goTo} />}
       {sound.tone && <Piece take={take} pieces={piecesOf(sound, phases)} />}
       {sound.sentences.map((words) => (
@@ -48,7 +50,7 @@ export function SoundPanel({ take, sound, phases, goTo, add, tick }: Props) {
       {sound.suspected.map((one) => (
         <Suspicion key={one.fault} one={one} add={add} />
       ))}
-      {sound.has_sound && <Drills take={take} goTo={goTo} />}
+
       {sound.tone && <Readings sound={sound} />}
       {sound.has_sound && (
         <IntendedNoteForm
@@ -80,8 +82,9 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
       )}
       <p className="mb-1">
         {BEGINS[tone.begins]}
-        {tone.scoop !== 0 && ", scooped"}; {(tone.end - tone.start).toFixed(1)} s,{" "}
-        {tone.counts || figure(((tone.end - tone.start) * sound.tempo) / 60, 1)} counts at{" "}
+        {tone.scoop !== 0 && ", scooped"}
+        {tone.ends === "sagging" && ", pitch sags at the end"};{" "}
+        {(tone.end - tone.start).toFixed(1)} s, {tone.counts || figure(tone.lasts, 1)} counts at{" "}
         {sound.tempo}
         {sound.ratio !== null && `; breath to note 1 : ${sound.ratio}`}
         {tone.dips > 0 && `; ${tone.dips === 1 ? "one dip" : `${tone.dips} dips`} in level`}
@@ -124,53 +127,6 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
       )}
     </>
   );
-}
-
-/** What the plan's drills count, and what was played. */
-function Drills({ take, goTo }: { take: number; goTo: (seconds: number) => void }) {
-  const { data } = useDrillsHeard(take);
-  return data?.map((drill) => <Drill key={drill.id} drill={drill} goTo={goTo} />);
-}
-
-function Drill({ drill, goTo }: { drill: DrillHeard; goTo: (seconds: number) => void }) {
-  const { beats, even, expected } = drill;
-  const one = beats[0]?.do === "tone" ? "tone" : "breath";
-  const what = beats.length === 1 ? one : `${one}s`;
-  return (
-    <div
-      className="border-start ps-3 mb-2"
-      role="group"
-      aria-label={`Drill as played: ${drill.name}`}
-    >
-      <p className="mb-1">
-        <strong>{drill.name}</strong> at {figure(drill.tempo, 0)}:{" "}
-        {beats.length === 0
-          ? `none of its ${expected} beats is heard`
-          : `${even} of ${beats.length} ${what} of the counted length`}
-        {beats.length > 0 && beats.length < expected && ` (the whole drill has ${expected})`}.
-      </p>
-      {beats.length > 0 && (
-        <p className="mb-1 figures">
-          {beats.map((beat) => (
-            <Moment
-              key={beat.start}
-              at={beat.start}
-              words={`${figure(beat.heard, 1)} of ${beat.counts}${howLong(beat)}`}
-              goTo={goTo}
-            />
-          ))}
-          counts
-        </p>
-      )}
-      <p className="kicker mb-0">{drill.pass_mark}</p>
-    </div>
-  );
-}
-
-/** What is wrong with a beat's length. */
-function howLong(beat: DrillHeard["beats"][number]): string {
-  if (beat.even) return "";
-  return beat.heard < beat.counts ? ", short" : ", long";
 }
 
 interface PieceOf {

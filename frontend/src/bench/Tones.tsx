@@ -34,8 +34,11 @@ export function Tones({ sound, goTo }: { sound: Sound; goTo: (seconds: number) =
                     </span>
                   )}
                 </td>
-                <td>{figure(((tone.end - tone.start) * sound.tempo) / 60, 1)}</td>
-                <td>{tone.begins}</td>
+                <td>{figure(tone.lasts, 1)}</td>
+                <td>
+                  {tone.begins}
+                  {tone.ends === "sagging" && ", sags"}
+                </td>
                 <td>
                   <Face face={faces[0]} />
                 </td>

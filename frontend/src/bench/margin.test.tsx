@@ -21,6 +21,7 @@ const smile: Finding = {
   phase: "hold",
   start: 2,
   end: 3.5,
+  holds: [],
   worst_frame: 77,
   evidence: [
     {

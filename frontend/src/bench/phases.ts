@@ -10,15 +10,20 @@ const NEW = 1;
 /** Edges nearer than this are one, s. */
 const TOUCHING = 0.02;
 
+/**
+ * nth  which phase is moved, by its place in the list; without it the one of that name that is
+ *      nearest: of four tones each has its own hold
+ */
 export function withEdge(
   phases: Span[],
   name: PhaseName,
   edge: "start" | "end",
   seconds: number,
   last: number,
+  nth?: number,
 ): Span[] {
   const at = Math.min(Math.max(seconds, 0), last);
-  const old = phases.find((p) => p.name === name);
+  const old = nth === undefined ? nearest(phases, name, at) : phases[nth];
   const span: Span = old
     ? { name, start: old.start, end: old.end, [edge]: at }
     : edge === "start"
@@ -38,6 +43,38 @@ export function withEdge(
     .map((p) => (old ? beside(p, old, span, edge) : p))
     .filter((p) => p.end > p.start);
   return [...kept, span].sort((a, b) => a.start - b.start);
+}
+
+/** Of several phases of one name the one a moment lies in, else the one nearest to it. */
+export function nearest<P extends Span>(
+  phases: P[],
+  name: PhaseName,
+  seconds: number,
+): P | undefined {
+  const away = (p: P) => Math.max(p.start - seconds, seconds - p.end, 0);
+  return phases
+    .filter((p) => p.name === name)
+    .reduce<P | undefined>((a, b) => (a && away(a) <= away(b) ? a : b), undefined);
+}
+
+/** One more phase of a name from a moment on, up to the next of that name. */
+export function withAnother(
+  phases: Span[],
+  name: PhaseName,
+  seconds: number,
+  last: number,
+): Span[] {
+  const after = phases.filter((p) => p.name === name && p.start > seconds).map((p) => p.start);
+  const end = Math.min(seconds + NEW, last, ...after);
+  const start = Math.min(seconds, end - SHORTEST);
+  const plain = phases.map(({ name, start, end }) => ({ name, start, end }));
+  return [...plain, { name, start, end }].sort((a, b) => a.start - b.start);
+}
+
+/** What a phase is called: with its number where there are several of its name. */
+export function titleOf(phases: Span[], phase: Span): string {
+  const same = phases.filter((p) => p.name === phase.name);
+  return same.length > 1 ? `${phase.name} ${same.indexOf(phase) + 1}` : phase.name;
 }
 
 /** A phase that touches the moved edge moves along with it: two letters share one line. */

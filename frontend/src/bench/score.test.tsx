@@ -3,7 +3,8 @@ import { useState } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { BenchPage, Series } from "../api/client";
 import { Score } from "./Score";
-import { unvoiced, voiced } from "./staves";
+import type { Span } from "./phases";
+import { unvoiced, voiced, xOf } from "./staves";
 
 afterEach(cleanup);
 
@@ -35,6 +36,7 @@ function show(part: Partial<BenchPage>) {
     phases: [],
     readings: [],
     findings: [],
+    tones: [],
     series: [series("corner_rise", [0, 1, null, 3, 4])],
     ...part,
   } as unknown as BenchPage;
@@ -112,6 +114,31 @@ describe("Score", () => {
     expect(new Set(at).size).toBe(3);
   });
 
+  it("numbers the holds of several tones, brackets each tone, and moves the one dragged", () => {
+    const hold = (start: number) => ({
+      name: "hold" as const,
+      start,
+      end: start + 0.6,
+      by_teacher: false,
+      guessed: false,
+    });
+    const tones = [0, 1].map((start) => ({ start, end: start + 0.8, note: "F4" }));
+    const phases = [hold(0.1), hold(1.1)];
+    const { container, setPhases } = show({ phases, tones });
+    const letters = [...container.querySelectorAll('[data-phase="hold"] text')];
+    expect(letters.map((one) => one.textContent)).toEqual(["h1", "h2"]);
+    expect(container.querySelectorAll('[data-tones="2"] path')).toHaveLength(2);
+    const svg = container.querySelector(".staves svg") as SVGSVGElement;
+    svg.getBoundingClientRect = () => ({ left: 0, width: 420 }) as DOMRect;
+    svg.setPointerCapture = vi.fn();
+    const ends = container.querySelectorAll('[data-edge="end"]');
+    fireEvent.pointerDown(ends[1] as Element);
+    fireEvent.pointerMove(svg, { clientX: xOf({ width: 420, stave: 46, last: 2 }, 1.9) });
+    fireEvent(svg, new Event("lostpointercapture", { bubbles: true }));
+    const [[moved]] = setPhases.mock.calls as [[Span[]]];
+    expect(moved.map((p) => p.end.toFixed(1))).toEqual(["0.7", "1.9"]);
+  });
+
   it("offers the letters that are missing and sets them at the playhead", () => {
     const { setPhases } = show({
       phases: [{ name: "rest", start: 0, end: 0.5, by_teacher: false, guessed: false }],
@@ -161,6 +188,7 @@ describe("Score", () => {
           unit: "deg",
           verdict: "can't tell",
           reason: "no rest",
+          worst: null,
         },
       ],
     });

@@ -1,16 +1,16 @@
 import { cleanup, fireEvent, render, screen, within } from "@testing-library/react";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { DrillHeard, Sound } from "../api/sound";
+import type { HeardExercise, Sound } from "../api/sound";
 import { SoundPanel } from "./SoundPanel";
 
-const { intended, drills } = vi.hoisted(() => ({ intended: vi.fn(), drills: vi.fn() }));
+const { intended, exercises } = vi.hoisted(() => ({ intended: vi.fn(), exercises: vi.fn() }));
 vi.mock("../api/sound", () => ({
   useIntendedNote: () => ({ mutate: intended, error: null, isPending: false }),
-  useDrillsHeard: () => ({ data: drills() as DrillHeard[] }),
+  useExercises: () => ({ data: exercises() as HeardExercise[] }),
 }));
 
 beforeEach(() => {
-  drills.mockReturnValue([]);
+  exercises.mockReturnValue([]);
   intended.mockClear();
 });
 afterEach(cleanup);
@@ -24,7 +24,9 @@ function tone(part: Partial<NonNullable<Sound["tone"]>> = {}): NonNullable<Sound
     note: "F4",
     written: "C5",
     cents: -12,
+    lasts: 4,
     begins: "tongued",
+    ends: "clean",
     scoop: 0,
     cracks: [],
     dips: 0,
@@ -151,32 +153,47 @@ describe("what is heard", () => {
     expect(tick).toHaveBeenCalledWith("airy");
   });
 
-  it("holds a drill against its counts, and says when none of it is heard", () => {
-    const drill: DrillHeard = {
-      id: "four-by-four",
+  it("shows an exercise as a row, each tone right or with what is wrong", () => {
+    const place = {
+      number: 1,
+      do: "tone" as const,
+      start: 2.5,
+      end: 6.5,
+      heard: 4.04,
+      counts: 4,
+      cents: 3,
+      right: true,
+      words: "right",
+      by: "student" as const,
+    };
+    const one: HeardExercise = {
       name: "Four by four",
+      why: "plan",
       tempo: 60,
       pass_mark: "Four tones alike.",
       expected: 4,
-      even: 1,
-      beats: [
-        { start: 2.5, do: "tone", counts: 4, heard: 4.04, even: true },
-        { start: 9, do: "tone", counts: 4, heard: 2.61, even: false },
+      right: 1,
+      of: 2,
+      passed: false,
+      sentence: "1 of 2 right. Number 2: short.",
+      places: [
+        place,
+        { ...place, number: 2, start: 9, heard: 2.61, right: false, words: "short" },
       ],
     };
-    drills.mockReturnValue([
-      drill,
-      { ...drill, id: "hold", name: "Silent", beats: [], even: 0 },
+    exercises.mockReturnValue([
+      one,
+      { ...one, name: "Silent", places: [], right: 0, of: 0, sentence: "" },
     ]);
     const { goTo } = show(sound());
-    const played = screen.getByRole("group", { name: "Drill as played: Four by four" });
-    expect(played.textContent).toContain(
-      "1 of 2 tones of the counted length (the whole drill has 4)",
-    );
-    fireEvent.click(within(played).getByRole("button", { name: "2.6 of 4, short" }));
+    const played = screen.getByRole("group", { name: "Exercise as played: Four by four" });
+    expect(played.textContent).toContain("1 of 2 right. Number 2: short.");
+    expect(played.textContent).toContain("The whole exercise has 4.");
+    expect(played.textContent).toContain("Not enough is right yet");
+    fireEvent.click(within(played).getByRole("button", { name: "Go to 9.0 s: short" }));
     expect(goTo).toHaveBeenCalledWith(9);
-    const silent = screen.getByRole("group", { name: "Drill as played: Silent" });
-    expect(silent.textContent).toContain("none of its 4 beats is heard");
+    const silent = screen.getByRole("group", { name: "Exercise as played: Silent" });
+    expect(silent.textContent).toContain("none of its 4 tones is heard");
   });
 
   it("sends what was to be played as the teacher says it", () => {

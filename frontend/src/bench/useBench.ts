@@ -10,7 +10,7 @@ import type { Marking } from "./MarksLayer";
 import { roundAsked, type Round } from "./Placing";
 import type { WindowView } from "./view";
 import { usePosition, type Position } from "./position";
-import { frameAt, withEdge, type PhaseName, type Span } from "./phases";
+import { frameAt, nearest, withAnother, withEdge, type PhaseName, type Span } from "./phases";
 import { usePlayback } from "./playback";
 import { pointsOn } from "./points";
 import { usePreview } from "./preview";
@@ -172,6 +172,25 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
     setPhases(withEdge(page.phases, name, edge, times[frame] ?? 0, times[last] ?? 0));
   }
 
+  function another(name: PhaseName) {
+    setPhases(withAnother(page.phases, name, times[frame] ?? 0, times[last] ?? 0));
+  }
+
+  function removePhase(name: PhaseName) {
+    const gone = nearest(page.phases, name, times[frame] ?? 0);
+    setPhases(page.phases.filter((p) => p !== gone));
+  }
+
+  /** To the middle of the next or the previous hold: from tone to tone. */
+  function toHold(step: 1 | -1) {
+    const middles = page.phases
+      .filter((p) => p.name === "hold")
+      .map((p) => frameAt(times, (p.start + p.end) / 2));
+    const next =
+      step > 0 ? middles.find((n) => n > frame) : middles.reverse().find((n) => n < frame);
+    if (next !== undefined) setFrame(next);
+  }
+
   function cycle(step: number) {
     if (points.length === 0) return;
     const at = points.findIndex((p) => p.landmark === selected);
@@ -241,6 +260,9 @@ export function useBench(page: BenchPage, landmarks: Landmark[]) {
     steady,
     setFrame,
     setEdge,
+    another,
+    removePhase,
+    toHold,
     setPhases,
     beginRound,
     placeAsked,

@@ -31,6 +31,7 @@ export const GROUPS: Group[] = [
       },
       { id: "marked-before", key: "PageUp", what: "previous marked frame" },
       { id: "marked-next", key: "PageDown", what: "next marked frame" },
+      { id: "tone", key: "e", what: "next tone (Shift: the previous one)" },
       { id: "rest", key: "1", what: "“rest” begins here (Shift: ends here)" },
       { id: "hold", key: "2", what: "“hold” begins here (Shift: ends here)" },
       { id: "phases", key: "3", what: "set any phase" },

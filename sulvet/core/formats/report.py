@@ -38,6 +38,7 @@ def reading(item: Reading) -> dict[str, Any]:
         "unit": item.unit,
         "verdict": item.verdict,
         "reason": item.reason,
+        "worst": _rounded(asdict(item.worst)) if item.worst else None,
     }
 
 
@@ -50,12 +51,14 @@ def finding(item: Finding) -> dict[str, Any]:
         "start": _round(item.start),
         "end": _round(item.end),
         "worst_frame": item.worst_frame,
-        "evidence": [
-            {k: _round(v) if isinstance(v, float) else v for k, v in asdict(e).items()}
-            for e in item.evidence
-        ],
+        "evidence": [_rounded(asdict(e)) for e in item.evidence],
         "reason": item.reason,
+        "holds": list(item.holds),
     }
+
+
+def _rounded(row: dict[str, Any]) -> dict[str, Any]:
+    return {k: _round(v) if isinstance(v, float) else v for k, v in row.items()}
 
 
 def document(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -77,3 +78,22 @@ def drifted(rows: list[tuple[ToneFace, ...]]) -> dict[str, float]:
         if abs(by) > float(np.hypot(face.half_width, then.half_width)):
             changes[face.measure] = by
     return changes
+
+
+@dataclass(frozen=True)
+class Step:
+    """Where a measure changes most from one tone to the next: which tone, from 1, by how much."""
+
+    measure: str
+    tone: int
+    by: float
+
+
+def greatest_steps(rows: list[tuple[ToneFace, ...]]) -> list[Step]:
+    """For each measure that surely changes between two neighbours, where it changes most."""
+    steps: dict[str, Step] = {}
+    for n, (before, after) in enumerate(pairwise(rows), 2):
+        for measure, by in drifted([before, after]).items():
+            if measure not in steps or abs(by) > abs(steps[measure].by):
+                steps[measure] = Step(measure, n, by)
+    return list(steps.values())

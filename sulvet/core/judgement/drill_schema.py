@@ -55,6 +55,7 @@ class Drill(Strict):
     measures: tuple[MeasureId, ...]
     caution: str = ""
     counting: Counting | None = None
+    exercise: str = ""
     families: tuple[str, ...] = ()
     breathing: bool = False
     levels: tuple[str, ...] = Field((), max_length=4)

@@ -21,6 +21,7 @@ from sulvet.core.judgement.results import (
     outside_band,
 )
 from sulvet.core.judgement.schema import Band, Condition, Rule
+from sulvet.core.judgement.several_holds import HOLD, one_each
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.measures.series import Series
@@ -32,6 +33,7 @@ class Rules:
     """The rules of one instrument and school, and the take they are tried on.
 
     series   by measure, motion along its own phase
+    readings with the place of their phase, as ``Readings.by_phase`` gives them
     why_not  why nothing at all can be told; empty where something can
     """
 
@@ -41,7 +43,7 @@ class Rules:
     view: str
     school: str
     series: dict[str, Series]
-    readings: list[Reading]
+    readings: list[tuple[int | None, Reading]]
     why_not: str
 
     @property
@@ -50,31 +52,37 @@ class Rules:
         return rules_for(self.standard, self.view, self.school)
 
     def findings(self) -> list[Finding]:
-        """All findings of the take."""
-        findings = []
+        """All findings of the take; of several holds each fault once."""
+        if not self.phases:
+            return [f for rule in self.rules if (f := self._apply(rule, None, None)) is not None]
+        holds = [n for n, phase in enumerate(self.phases) if phase.name == HOLD]
+        number = {place: n for n, place in enumerate(holds, 1)} if len(holds) > 1 else {}
+        found: list[tuple[int | None, Finding]] = []
         for rule in self.rules:
-            for phase in self.phases if self.phases else [None]:
-                if phase is not None and phase.name not in rule.phases:
-                    continue
-                found = self._apply(rule, phase)
-                if found is not None:
-                    findings.append(found)
-        if self.phases and not any(p.name == "hold" for p in self.phases):
+            for place, phase in enumerate(self.phases):
+                if phase.name in rule.phases:
+                    one = self._apply(rule, phase, place)
+                    if one is not None:
+                        found.append((number.get(place), one))
+        findings = one_each(found, len(number))
+        if not holds:
             findings += [
-                _cannot(rule, "hold", NO_PHASE.format(phase="hold"))
+                _cannot(rule, HOLD, NO_PHASE.format(phase=HOLD))
                 for rule in self.rules
-                if "hold" in rule.phases
+                if HOLD in rule.phases
                 and not rule.quiet
                 and not any(catalogue().measure(c.measure).equipment for c in rule.all)
             ]
         return findings
 
-    def _apply(self, rule: Rule, phase: Phase | None) -> Finding | None:
+    def _apply(self, rule: Rule, phase: Phase | None, place: int | None) -> Finding | None:
         name = phase.name if phase else rule.phases[0]
         held = {catalogue().measure(condition.measure).equipment for condition in rule.all} - {""}
         if any(not has_equipment(self.marks, equipment) for equipment in held):
             return None  # nobody said where it is: nothing is claimed about it
-        by_measure = {r.measure: r for r in self.readings if r.phase == name}
+        by_measure = {
+            r.measure: r for n, r in self.readings if r.phase == name and n in (place, None)
+        }
         needed = [by_measure.get(condition.measure) for condition in rule.all]
         reasons = [self.why_not]
         reasons += [r.reason for r in needed if r is not None and r.verdict == CANT_TELL]
@@ -82,7 +90,7 @@ class Rules:
         if rule.quiet and not self.why_not and (reason or any(r is None for r in needed)):
             return None  # many takes can't show it; the readings say why
         if phase is None or reason or any(r is None for r in needed):
-            if phase is not None and not reason and name != "hold":
+            if phase is not None and not reason and name != HOLD:
                 return None  # another phase may show it
             return _cannot(rule, name, reason or NO_PHASE.format(phase=name))
         only = rule.all[0] if len(rule.all) == 1 else None

@@ -43,14 +43,14 @@ def judge(
     series = _with_motion(marks, measured, moved)
     why_not = why_nothing(marks, measured, phases, view)
     rules = rules_for(standard, view, school)
-    readings = Readings(
-        marks, phases, standard, view, school, measured, moved, rules, why_not
-    ).all()
-    found = Rules(marks, phases, standard, view, school, series, readings, why_not).findings()
+    readings = Readings(marks, phases, standard, view, school, measured, moved, rules, why_not)
+    found = Rules(
+        marks, phases, standard, view, school, series, readings.by_phase(), why_not
+    ).findings()
     findings = in_order(found)
     return Judgement(
-        tuple(readings), findings, series, focus_among(findings), measured.view, measured.scales,
-        measured.side,
+        tuple(readings.all()), findings, series, focus_among(findings), measured.view,
+        measured.scales, measured.side,
     )  # fmt: skip
 
 

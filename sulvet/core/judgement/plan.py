@@ -118,7 +118,9 @@ class Outcome:
     stage: Stage | None
 
 
-def outcome(day: int, verdict: str, stage: Stage, worse: bool = False) -> Outcome:
+def outcome(
+    day: int, verdict: str, stage: Stage, worse: bool = False, not_played: str = ""
+) -> Outcome:
     """How a plan goes on after a recheck.
 
     day      7 or 14
@@ -126,6 +128,8 @@ def outcome(day: int, verdict: str, stage: Stage, worse: bool = False) -> Outcom
              ``can't tell``
     stage    at which the drills are done now
     worse    the fault stands clearly farther out than when the plan began
+    not_played  what was not right in the exercises as they were played: a face that holds while
+                they fail has not passed
 
     >>> outcome(14, "in band", "instrument").answer
     'passed'
@@ -134,6 +138,12 @@ def outcome(day: int, verdict: str, stage: Stage, worse: bool = False) -> Outcom
     at = STAGES.index(stage)
     if verdict == "can't tell":
         return Outcome(FILM_AGAIN, "The take does not show it. Film again from the same side.",
+                       stage)  # fmt: skip
+    if verdict == "in band" and not_played:
+        if last:
+            return Outcome(REPEAT, f"The face is right. The exercise is not yet: {not_played} "
+                           "Two more weeks of the same drills.", stage)  # fmt: skip
+        return Outcome(CARRY_ON, f"The face is right now. The exercise is not yet: {not_played}",
                        stage)  # fmt: skip
     if verdict == "in band":
         if last and at + 1 < len(STAGES):

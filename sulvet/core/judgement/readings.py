@@ -16,7 +16,8 @@ from sulvet.core.judgement.reasons import (
     why_unseen,
 )
 from sulvet.core.judgement.results import CANT_TELL, Z95, Reading, verdict
-from sulvet.core.judgement.schema import Rule
+from sulvet.core.judgement.schema import Band, Rule
+from sulvet.core.judgement.several_holds import over_holds
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.core.measures.motion import Moved
@@ -43,17 +44,24 @@ class Readings:
     why_not: str
 
     def all(self) -> list[Reading]:
-        """Every reading, phase by phase in the order of the catalogue."""
+        """Every reading, phase by phase in the order of the catalogue; several holds as one."""
+        return over_holds(self.by_phase(), self._band)
+
+    def _band(self, measure: str) -> Band | None:
+        return self.standard.band(measure, self.view, self.school)
+
+    def by_phase(self) -> list[tuple[int | None, Reading]]:
+        """Every reading with the place of its phase; None where there is no such phase."""
         measures = [
             m
             for m in catalogue().measures
             if m.reported and (m.id in self.measured.series or self._is_motion(m))
         ]
-        readings: list[Reading] = []
+        readings: list[tuple[int | None, Reading]] = []
         if not any(phase.name == "hold" for phase in self.phases):
             reason = self.why_not or NO_PHASE.format(phase="hold")
             readings += [
-                Reading(m.id, "hold", None, None, m.unit, CANT_TELL, reason)
+                (None, Reading(m.id, "hold", None, None, m.unit, CANT_TELL, reason))
                 for m in measures
                 if self._asked(m) and not m.equipment
             ]
@@ -66,7 +74,7 @@ class Readings:
                 motion = self._is_motion(m)
                 found = self._moved(m, place, phase) if motion else self._series(m, phase)
                 if found is not None:
-                    readings.append(found)
+                    readings.append((place, found))
         return readings
 
     def _is_motion(self, measure: Measure) -> bool:

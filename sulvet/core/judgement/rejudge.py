@@ -30,6 +30,7 @@ from sulvet.core.judgement.results import (
     verdict,
 )
 from sulvet.core.judgement.schema import Rule
+from sulvet.core.judgement.several_holds import HOLD
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.phases import Phase
 
@@ -100,7 +101,7 @@ def rejudged_findings(
     made = (
         _whole_phase(rule, phase, stored, standard)
         for rule in by_band
-        for phase in stored.phases
+        for phase in _once(stored.phases)
         if phase.name in rule.phases and (rule.fault, phase.name) not in untold
     )
     # Where the ear was surer of a fault, the eye's own finding is not stored: it comes back
@@ -117,7 +118,7 @@ def _by_ear(
         return
     readings = rejudged_readings(stored, standard)
     tones: dict[str, Finding | Phase] = {f.fault: f for f in stored.findings if rests_on_sound(f)}
-    hold = next((p for p in stored.phases if p.name == "hold"), None)
+    hold = next((p for p in stored.phases if p.name == HOLD), None)
     for found in corroborated_findings(
         standard, readings, stored.view, stored.school, corroborating
     ):
@@ -140,6 +141,15 @@ def _by_band(stored: StoredTake, standard: Standard) -> list[Rule]:
     ]
 
 
+def _once(phases: tuple[Phase, ...]) -> Iterator[Phase]:
+    """The phases, of several holds the first: their readings are one."""
+    held = False
+    for phase in phases:
+        if phase.name != HOLD or not held:
+            yield phase
+        held |= phase.name == HOLD
+
+
 def _whole_phase(
     rule: Rule, phase: Phase, stored: StoredTake, standard: Standard
 ) -> Finding | None:
@@ -151,14 +161,27 @@ def _whole_phase(
     if reading is None or reading.value is None or reading.uncertainty is None:
         return None
     band = standard.band(condition.measure, stored.view, stored.school, phase.name)
-    now = replace(reading, verdict=verdict(reading.value, reading.uncertainty, band))
+    holds: tuple[int, ...] = ()
+    value, uncertainty = reading.value, reading.uncertainty
+    if reading.worst is not None:
+        # In which of them it stands beyond is known of the worst alone.
+        value, uncertainty = reading.worst.value, reading.worst.uncertainty
+        holds = (reading.worst.nth,)
+    now = replace(
+        reading, value=value, uncertainty=uncertainty, verdict=verdict(value, uncertainty, band)
+    )
     beyond = outside_band(condition, now, band)
     if beyond is None:
         return None
     same = (f for f in stored.findings if (f.fault, f.phase) == (rule.fault, phase.name))
     old = next(same, None)
     worst = old.worst_frame if old else None
-    return Finding(rule.fault, now.verdict, phase.name, phase.start, phase.end, worst, (beyond[1],))
+    start, end = phase.start, phase.end
+    if old is not None and old.holds:
+        start, end, holds = old.start or start, old.end or end, old.holds
+    return Finding(
+        rule.fault, now.verdict, phase.name, start, end, worst, (beyond[1],), holds=holds
+    )
 
 
 def _surer(found: Finding, standard: Standard, stored: StoredTake) -> Finding:

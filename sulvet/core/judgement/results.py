@@ -27,11 +27,25 @@ Z95 = 1.96
 
 
 @dataclass(frozen=True)
+class Worst:
+    """Of several phases of one name the one in which a measure is farthest out.
+
+    nth  which, from 1;  of  how many there are
+    """
+
+    nth: int
+    of: int
+    value: float
+    uncertainty: float
+
+
+@dataclass(frozen=True)
 class Reading:
     """A measured value of one phase ± its 95 % uncertainty.
 
     value and uncertainty are None when the verdict is "can't tell"; ``reason``
     then says why and what to film.
+    worst  where the reading is over several holds, the worst of them
     """
 
     measure: str
@@ -41,6 +55,7 @@ class Reading:
     unit: str
     verdict: str
     reason: str = ""
+    worst: Worst | None = None
 
 
 @dataclass(frozen=True)
@@ -57,7 +72,10 @@ class Evidence:
 
 @dataclass(frozen=True)
 class Finding:
-    """A fault, a thing to watch, or why it can't be told."""
+    """A fault, a thing to watch, or why it can't be told.
+
+    holds  in which of several holds it is found, from 1; empty where there is only one
+    """
 
     fault: str
     verdict: str
@@ -67,6 +85,7 @@ class Finding:
     worst_frame: int | None
     evidence: tuple[Evidence, ...]
     reason: str = ""
+    holds: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -29,25 +29,71 @@ def phases_from_sound(phases: list[Phase], analysis: SoundAnalysis, last: float)
     phases  suggested from the picture and the loudness;  last  the clip's end, s
 
     ``start``, ``hold`` and ``release`` come to lie on the tone, ``change`` on a slide,
-    ``breathe`` on the breath before it; what lies before is cut where the next begins.
+    ``breathe`` on the breath before it; what lies before is cut where the next begins. Of several
+    tones each that is long enough has its own.
     Without a tone long enough the suggestion stands.
     """
-    tone = _tone(phases, analysis)
-    if tone is None:
+    meant = _tone(phases, analysis)
+    if meant is None:
         return phases
-    begin, end = tone.start + ATTACK, min(tone.end - RELEASE, last)
+    tones = _played(phases, analysis, meant)
+    out: list[Phase] = []
+    for n, tone in enumerate(tones):
+        after = _started(tones[n + 1]) if n + 1 < len(tones) else last
+        breath = _breath_between(analysis, tone.end, after) if n + 1 < len(tones) else None
+        own = list(_over(tone, min(after if breath is None else breath.start, last)))
+        if any(phase.name == "hold" for phase in own):
+            out += own if breath is None else [*own, breath]
+    if out and out[-1].name == "breathe":
+        out.pop()
+    if not out:
+        return phases
+    first = next(tone for tone in tones if tone.start >= out[0].start)
+    return [*_before(phases, analysis, first, out[0].start), *out]
+
+
+def _played(phases: list[Phase], analysis: SoundAnalysis, meant: Tone) -> list[Tone]:
+    """The tones of who is filmed: as loud as the one that is meant, and not while at rest."""
+    rested = max((p.end for p in phases if p.name == "rest"), default=0.0)
+    least = meant.over - parameters().tone.softer
+    return [
+        tone
+        for tone in analysis.tones
+        if tone is meant or (tone.over >= least and tone.start >= rested)
+    ]
+
+
+def _started(tone: Tone) -> float:
+    """When a tone starts; air that runs into it belongs to its start."""
+    return tone.start - min(tone.lead, parameters().tone.longest_lead)
+
+
+def _over(tone: Tone, after: float) -> Iterator[Phase]:
+    """The letters of one tone; nothing of one too short to be looked at.
+
+    after  when the next one starts, or the clip's end, s
+    """
+    slurred = parameters().tone.slurred_edge
+    begin = tone.start + (slurred if tone.begins == "slurred" else ATTACK)
+    end = min(tone.end - (slurred if tone.ends == "slurred" else RELEASE), after)
     turn = end if tone.slide is None else min(_turn(tone, begin), end)
     if turn - begin < SHORTEST_HOLD:
-        return phases
-    # Air that runs into the tone belongs to its start.
-    started = tone.start - min(tone.lead, parameters().tone.longest_lead)
-    out = list(_before(phases, analysis, tone, started))
-    out += [Phase("start", started, begin, SURE), Phase("hold", begin, turn, SURE)]
+        return
+    if tone.begins != "slurred":
+        yield Phase("start", _started(tone), begin, SURE)
+    yield Phase("hold", begin, turn, SURE)
     if end - turn >= SHORTEST_STEP:
-        out.append(Phase("change", turn, end, SURE))
-    if last - end >= SHORTEST_STEP / 2:
-        out.append(Phase("release", end, min(end + RELEASE_LASTS, last), SURE))
-    return out
+        yield Phase("change", turn, end, SURE)
+    if tone.ends not in ("slurred", "tongued") and after - end >= SHORTEST_STEP / 2:
+        yield Phase("release", end, min(end + RELEASE_LASTS, after), SURE)
+
+
+def _breath_between(analysis: SoundAnalysis, ended: float, starts: float) -> Phase | None:
+    """The first breath between two tones, if one is heard."""
+    for start, end in analysis.breaths:
+        if ended <= start and end <= starts and end - start >= SHORTEST_BREATH:
+            return Phase("breathe", start, end, LIKELY)
+    return None
 
 
 def _tone(phases: list[Phase], analysis: SoundAnalysis) -> Tone | None:

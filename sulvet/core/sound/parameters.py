@@ -91,6 +91,10 @@ class ToneParameters(_Strict):
     slide_back: float
     slide_left: float
     slide_hold: float
+    sag_seconds: float
+    softer: float
+    slurred_edge: float
+    sag_cents: float
 
 
 class Unsure(_Strict):

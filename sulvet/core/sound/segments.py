@@ -32,7 +32,7 @@ class Part:
     first, last  indices of the pitch track, both within it
     start, end   s, where the tongue or a step cuts; None where the stretch begins or ends itself
     rise         after the tongue from 10 to 90 % of the level, s
-    slurred      whether it begins with a step and without the tongue
+    slurred      whether it begins with a step and without the tongue;  into_next  or ends so
     """
 
     first: int
@@ -41,6 +41,7 @@ class Part:
     end: float | None = None
     rise: float = 0.0
     slurred: bool = False
+    into_next: bool = False
 
 
 @dataclass(frozen=True)
@@ -69,7 +70,7 @@ def parts(
     begin, start, rise, slurred = 0, None, 0.0, False
     for cut in _apart(cuts, seconds):
         last = int(np.searchsorted(seconds, cut.end, "right")) - 1
-        out.append(Part(first + begin, first + last, start, cut.end, rise, slurred))
+        out.append(Part(first + begin, first + last, start, cut.end, rise, slurred, cut.slurred))
         begin = int(np.searchsorted(seconds, cut.start))
         start, rise, slurred = cut.start, cut.rise, cut.slurred
     out.append(Part(first + begin, first + len(seconds) - 1, start, None, rise, slurred))
@@ -95,7 +96,7 @@ def without_neighbours(level: Floats, found: list[Part]) -> list[Part]:
         if stepped_in and -before >= by.neighbour:
             one = replace(one, start=None, rise=0.0, slurred=False)
         if stepped_out and -after >= by.neighbour:
-            one = replace(one, end=None)
+            one = replace(one, end=None, into_next=False)
         kept.append(one)
     return kept
 

@@ -6,15 +6,18 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
-from scipy.signal import butter, savgol_filter, sosfiltfilt
+from scipy.signal import butter, sosfiltfilt
 
 from sulvet.core.anatomy.marks import Bools, Floats
+from sulvet.core.sound.movement import Slide, bend_of, slide_of, swell_of
 from sulvet.core.sound.notes import A4, cents, nearest
 from sulvet.core.sound.parameters import parameters
 from sulvet.core.sound.pitch import RATE, SILENCE, PitchTrack, Recording, levels, runs
 from sulvet.core.sound.segments import Part, parts, without_neighbours
 
 Start = Literal["tongued", "soft", "breathy", "slurred"]
+#: Goes down before it is over; stopped by the tongue for the next one; goes over into the next one.
+End = Literal["clean", "sagging", "tongued", "slurred"]
 #: The envelope in which starts and ends are looked for, s.
 FINE = 0.005
 #: Where breath is heard and voices and rumble are weak, Hz, and how far filters smear a start, s.
@@ -24,8 +27,6 @@ SMEAR = 0.02
 AIR_BRIDGE = 0.05
 #: So much about a tone is listened to for its edges, s; the quietest of it, %, is the room.
 AROUND, QUIET = 1.0, 15
-#: Over so long a slide is held against its own smooth course, s.
-COURSE = 0.5
 
 
 @dataclass(frozen=True)
@@ -34,34 +35,6 @@ class Vibrato:
 
     rate: float
     cents: float
-
-
-@dataclass(frozen=True)
-class Slide:
-    """A tone that goes up or down on purpose: from where to where, Hz.
-
-    semitones  between them;  rough  how far it strays from its own smooth course, cents
-    back       where it ends over where it begins, cents
-    begins, ends  when the pitch leaves where it began, and when it is where it ends, s
-    """
-
-    low: float
-    high: float
-    semitones: float
-    rough: float
-    back: float
-    begins: float
-    ends: float
-
-    @property
-    def smooth(self) -> bool:
-        """Whether it goes without jerks."""
-        return self.rough < parameters().tone.slide_rough
-
-    @property
-    def returns(self) -> bool:
-        """Whether it ends where it began."""
-        return abs(self.back) < parameters().tone.slide_back
 
 
 @dataclass(frozen=True)
@@ -79,6 +52,7 @@ class Tone:
     cracks       where it breaks, s;  dips  how often its level dips
     clearness    harmonic to noise, dB;  over  how far over the room, dB
     slide        when it is a slide or siren; then nothing is said of its steadiness
+    ends         how it ends; ``bend``, ``bend_left``, ``swell``: see ``movement``
     """
 
     start: float
@@ -99,6 +73,10 @@ class Tone:
     clearness: float
     over: float
     slide: Slide | None = None
+    ends: End = "clean"
+    bend: float = 0.0
+    bend_left: float = 0.0
+    swell: float = 0.0
 
     @property
     def seconds(self) -> float:
@@ -190,7 +168,7 @@ def _tone(track: PitchTrack, ear: _Ear, part: Part, a4: float) -> Tone:
     drift = steady = None
     vibrato = None
     sigma = float(np.nanstd(course[kept])) if kept.sum() > 3 else unsure.wanders
-    slide = _slide(course, middle, seconds)
+    slide = slide_of(course, middle, seconds)
     if slide is None and kept.sum() * hop >= 3 * by.begin:
         slope, height = np.polyfit(seconds[kept], course[kept], 1)
         left = course[kept] - (slope * seconds[kept] + height)
@@ -208,30 +186,22 @@ def _tone(track: PitchTrack, ear: _Ear, part: Part, a4: float) -> Tone:
         "slurred" if part.slurred else _begins(rise, lead), rise, lead,
         scoop if abs(scoop) > by.scoop_cents else 0.0, cracks, _dips(level, hop),
         _decibels(track.clarity[inside]), float(np.median(level) - track.room), slide,
+        _ends(part, seconds - end, course, slide), *bend_of(course, seconds - start, end - start),
+        swell_of(level),
     )  # fmt: skip
 
 
-def _slide(course: Floats, middle: float, seconds: Floats) -> Slide | None:
-    """Whether a tone goes over a range; None for one that stays."""
-    by, hop = parameters().tone, parameters().pitch.hop
-    pitches, when = course[np.isfinite(course)], seconds[np.isfinite(course)]
-    if len(pitches) * hop < by.slide_shortest:
-        return None
-    low, high = np.percentile(pitches, [10, 90])
-    if high - low < by.slide_cents:
-        return None
-    # What a smooth movement would be: over half a second as good as a parabola.
-    soft = savgol_filter(pitches, round(COURSE / hop) // 2 * 2 + 1, 2)
-    bottom, top = (float(v) for v in np.percentile(soft, [1, 99]))
-    few = max(round(0.1 / hop), 3)
-    first, last = float(np.median(pitches[:few])), float(np.median(pitches[-few:]))
-    left = int(np.argmax(np.abs(soft - first) > by.slide_left))
-    arrived = len(soft) - 1 - int(np.argmax(np.abs(soft[::-1] - last) > by.slide_left))
-    return Slide(
-        middle * 2 ** (bottom / 1200), middle * 2 ** (top / 1200), (top - bottom) / 100,
-        float(np.sqrt(((pitches - soft) ** 2).mean())), last - first,
-        float(when[left]), float(when[arrived]),
-    )  # fmt: skip
+def _ends(part: Part, before: Floats, course: Floats, slide: Slide | None) -> End:
+    """How a tone ends.
+
+    before  (N,) s after its end, so below 0 within it;  course  (N,) cents about its middle
+    """
+    by = parameters().tone
+    if part.end is not None:
+        return "slurred" if part.into_next else "tongued"
+    last = (before >= -by.sag_seconds) & (before <= -0.02) & np.isfinite(course)
+    sags = slide is None and last.any() and float(np.median(course[last])) < -by.sag_cents
+    return "sagging" if sags else "clean"
 
 
 def _begins(rise: float, lead: float) -> Start:

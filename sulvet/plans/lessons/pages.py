@@ -11,9 +11,9 @@ from django.utils import timezone
 
 from sulvet.band.models import Student
 from sulvet.band.selectors import shown_students
+from sulvet.core.exercises.drill import beats_of
 from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.drill_schema import Drill, Stage
-from sulvet.core.judgement.drill_timing import beats_of
 from sulvet.core.judgement.intended_note import STAGES, stage_label
 from sulvet.core.judgement.results import IN_BAND
 from sulvet.core.judgement.standards import Standard, shipped_standard, shipped_standards

@@ -52,7 +52,7 @@ from sulvet.takes.pages.bench_shapes import (
 )
 from sulvet.takes.pages.rows import ReadingRow, Series, reading_fields, series_row
 from sulvet.takes.pages.summary import kept_drawing, summary
-from sulvet.takes.pages.tone import tone_series
+from sulvet.takes.pages.tone import tone_series, tone_spans
 
 
 def bench_page(take: Take) -> BenchPage:
@@ -104,6 +104,7 @@ def bench_page(take: Take) -> BenchPage:
         scale=_scale(take),
         series=_series(take, frames, standard, school.id),
         tone=tone_series(take, standard),
+        tones=tone_spans(take),
         readings=_readings(take),
         focus=_focus(focus),
         set_up=_set_up(take, focus, faults),
@@ -218,6 +219,7 @@ def _finding(finding: Finding, found: TakeFindings, focus: Focus) -> FindingRow:
         phase=finding.phase,
         start=finding.start,
         end=finding.end,
+        holds=finding.holds,
         worst_frame=finding.worst_frame,
         evidence=[
             EvidenceRow(**e, name=measure.name, decimals=measure.decimals)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from sulvet.core.drawing.sheet import Drawing
-from sulvet.takes.pages.rows import ReadingRow, Series
+from sulvet.takes.pages.rows import ReadingRow, Series, ToneSpan
 from sulvet.takes.pages.shapes import (
     Answer,
     DrillStage,
@@ -95,7 +95,10 @@ class EvidenceRow:
 
 @dataclass(frozen=True)
 class FindingRow:
-    """A finding with its words, evidence and the teacher's answer."""
+    """A finding with its words, evidence and the teacher's answer.
+
+    holds  in which of several holds it is found; empty where there is only one
+    """
 
     fault: str
     name: str
@@ -109,6 +112,7 @@ class FindingRow:
     phase: str
     start: float | None
     end: float | None
+    holds: list[int]
     worst_frame: int | None
     evidence: list[EvidenceRow]
     reason: str
@@ -234,6 +238,7 @@ class BenchPage:
     scale: ScaleRow | None
     series: list[Series]
     tone: list[Series]
+    tones: list[ToneSpan]
     readings: list[ReadingRow]
     focus: FocusRow
     set_up: SetUpCheck | None

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from sulvet.core.judgement.results import Reading as Measured
+from sulvet.core.judgement.results import Worst
 from sulvet.core.judgement.schema import Band
 from sulvet.core.measures.catalogue import Measure
 from sulvet.takes.models import Reading
@@ -67,6 +68,25 @@ def series_row(
 
 
 @dataclass(frozen=True)
+class ToneSpan:
+    """One tone of a take, seconds, and its note."""
+
+    start: float
+    end: float
+    note: str
+
+
+@dataclass(frozen=True)
+class WorstRow:
+    """Of several holds the one in which a measure is farthest out: which, of how many."""
+
+    nth: int
+    of: int
+    value: float
+    uncertainty: float
+
+
+@dataclass(frozen=True)
 class ReadingRow:
     """A value of one phase ± its 95 % uncertainty."""
 
@@ -79,10 +99,15 @@ class ReadingRow:
     unit: str
     verdict: Verdict
     reason: str
+    worst: WorstRow | None
 
 
 def reading_fields(reading: Reading | Measured, measure: Measure) -> dict[str, Any]:
     """The fields of a reading as it was measured or as it is stored, with its words."""
     names = ("measure", "phase", "value", "uncertainty", "unit", "verdict", "reason")
     row = {name: getattr(reading, name) for name in names}
-    return {**row, "name": measure.name, "decimals": measure.decimals}
+    worst = asdict(reading.worst) if isinstance(reading.worst, Worst) else reading.worst
+    return {
+        **row, "name": measure.name, "decimals": measure.decimals,
+        "worst": WorstRow(**worst) if worst else None,
+    }  # fmt: skip

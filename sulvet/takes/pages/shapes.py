@@ -19,6 +19,7 @@ MarkSource = Literal["found", "placed"]
 TrackSource = Literal["none", "followed", "found", "placed"]
 DrillStage = Literal["lips", "mouthpiece", "instrument"]
 ToneStart = Literal["tongued", "soft", "breathy", "slurred"]
+ToneEnd = Literal["clean", "sagging", "tongued", "slurred"]
 
 # For the schema, which names a choice by its members.
 VERDICTS, ANSWERS, VIEWS = get_args(Verdict), get_args(Answer), get_args(View)

@@ -28,7 +28,7 @@ from sulvet.takes import analysis, sound, tracks
 from sulvet.takes.focus import findings_on
 from sulvet.takes.models import Take
 from sulvet.takes.pages.rows import ReadingRow, reading_fields
-from sulvet.takes.pages.shapes import ToneStart, Verdict
+from sulvet.takes.pages.shapes import ToneEnd, ToneStart, Verdict
 
 
 @dataclass(frozen=True)
@@ -62,16 +62,21 @@ class Slide:
 
 @dataclass(frozen=True)
 class Tone:
-    """One tone: seconds, pitch in concert and as its player reads it, how it starts and holds."""
+    """One tone: seconds, pitch in concert and as its player reads it, how it starts and holds.
+
+    counts  whole ones;  lasts  the same with parts of one
+    """
 
     start: float
     end: float
     counts: int
+    lasts: float
     hz: float
     note: str
     written: str
     cents: float
     begins: ToneStart
+    ends: ToneEnd
     scoop: float
     cracks: list[float]
     dips: int
@@ -234,7 +239,10 @@ def sound_page(take: Take) -> SoundPage:
             ToneRow(_tone(tone, standard, tempo), [_face(face) for face in rows])
             for tone, rows in zip(tones, seen, strict=True)
         ],
-        drifted=[_drift(name, by) for name, by in by_tone.drifted(seen).items()],
+        drifted=[
+            *(_drift(name, by) for name, by in by_tone.drifted(seen).items()),
+            *(_step(step) for step in by_tone.greatest_steps(seen) if len(seen) > 2),
+        ],
         breaths=[Breath(a, b) for a, b in (heard.breaths if heard else ())],
         breath=breath,
         ratio=round(judged.tone.seconds / breath, 1) if judged.tone and breath else None,
@@ -271,10 +279,19 @@ def _face(face: by_tone.ToneFace) -> FaceRow:
 
 def _drift(measure: str, by: float) -> str:
     """A change from the first tone to the last, as a sentence."""
+    return f"{_by(measure, by)} in the last tone than in the first."
+
+
+def _step(step: by_tone.Step) -> str:
+    """The greatest change between two tones, as a sentence."""
+    return f"{_by(step.measure, step.by)} in tone {step.tone} than in the one before."
+
+
+def _by(measure: str, by: float) -> str:
     known = catalogue().measure(measure)
     way = known.more if by > 0 else known.less
     amount = f"{abs(by):.{known.decimals}f}{sign_of(known.unit)}"
-    return f"{known.subject or known.name} {way} by {amount} in the last tone than in the first."
+    return f"{known.subject or known.name} {way} by {amount}"
 
 
 def _movement(take: Take, judged: SoundJudgement, measure: str) -> Movement | None:
@@ -314,11 +331,13 @@ def _tone(tone: core.Tone, standard: Standard, tempo: float) -> Tone:
         start=tone.start,
         end=tone.end,
         counts=counts_of(tone, tempo),
+        lasts=tone.seconds * tempo / 60,
         hz=tone.hz,
         note=tone.note,
         written=notes.written(tone.note, standard.instrument),
         cents=tone.cents,
         begins=tone.begins,
+        ends=tone.ends,
         scoop=tone.scoop,
         cracks=list(tone.cracks),
         dips=tone.dips,

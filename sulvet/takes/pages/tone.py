@@ -13,7 +13,17 @@ from sulvet.core.sound import notes
 from sulvet.core.sound.parameters import parameters
 from sulvet.takes import sound, tracks
 from sulvet.takes.models import Take
-from sulvet.takes.pages.rows import Series, series_row
+from sulvet.takes.pages.rows import Series, ToneSpan, series_row
+
+
+def tone_spans(take: Take) -> list[ToneSpan]:
+    """Every tone that is heard, for the brackets of the score; as ``tone_series``."""
+    kept = sound.by_this_ear(getattr(take, "sound", None))
+    heard = None if kept is None else sound.sound_analysis(kept)
+    return [
+        ToneSpan(tone.start, tone.end, "slide" if tone.slide else tone.note)
+        for tone in (heard.tones if heard else ())
+    ]
 
 
 def tone_series(take: Take, standard: Standard) -> list[Series]:

@@ -16,7 +16,8 @@ from sulvet.core.judgement.sound import (
     judge_sound,
 )
 from sulvet.core.judgement.standards import shipped_standard
-from sulvet.core.sound.tones import Slide, SoundAnalysis
+from sulvet.core.sound.movement import Slide
+from sulvet.core.sound.tones import SoundAnalysis
 from tests.core.judgement.sounds import HOLD, told
 
 

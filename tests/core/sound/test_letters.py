@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 
 from sulvet.core.phases import Phase
 from sulvet.core.sound.letters import phases_from_sound
-from sulvet.core.sound.tones import Slide, SoundAnalysis
+from sulvet.core.sound.movement import Slide
+from sulvet.core.sound.tones import SoundAnalysis
 from tests.core.judgement.sounds import PLAIN, told
 
 
@@ -85,9 +86,27 @@ class LettersTests(SimpleTestCase):
         ):
             self.assertIs(phases_from_sound(self.SEEN, sound, 6.0), self.SEEN)
         self.assertEqual(phases_from_sound([], told(), 6.0), [])
-        # Of two tones the one the hold lies in.
-        early, later = (
-            replace(PLAIN, start=0.1, end=2.2),
-            replace(PLAIN, start=2.3, end=4.0),
-        )
-        self.assertEqual(self.letters(SoundAnalysis((early, later), ()))["hold"], (2.45, 3.9))
+        # What sounds while the face is at rest is somebody else's, as is what is far softer.
+        early = replace(PLAIN, start=0.1, end=0.85)
+        later = replace(PLAIN, start=2.3, end=4.0)
+        soft = replace(PLAIN, start=4.4, end=5.9, over=12.0)
+        self.assertEqual(self.letters(SoundAnalysis((early, later, soft), ()))["hold"], (2.45, 3.9))
+
+    def test_each_of_several_tones_has_its_letters(self) -> None:
+        four = [replace(PLAIN, start=1.5 + n, end=2.3 + n) for n in range(4)]
+        found = phases_from_sound(self.SEEN, SoundAnalysis(tuple(four), ((3.32, 3.48),)), 6.0)
+        names = [p.name for p in found]
+        self.assertEqual(names[:3], ["rest", "form", "place"])
+        own = ["start", "hold", "release"]
+        self.assertEqual(names[3:], [*own, *own, "breathe", *own, *own])
+        holds = [(round(p.start, 2), round(p.end, 2)) for p in found if p.name == "hold"]
+        self.assertEqual(holds, [(1.65 + n, 2.2 + n) for n in range(4)])
+        # Notes slurred together have one start and one release; tongued ones a start each.
+        slurred = [
+            replace(four[0], start=2.0, end=2.7, ends="slurred"),
+            replace(four[0], start=2.7, end=3.4, begins="slurred", ends="tongued"),
+            replace(four[0], start=3.45, end=4.2),
+        ]
+        found = phases_from_sound(self.SEEN, SoundAnalysis(tuple(slurred), ()), 6.0)
+        self.assertEqual([p.name for p in found][3:],
+                         ["start", "hold", "hold", "start", "hold", "release"])  # fmt: skip

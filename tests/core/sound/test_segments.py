@@ -10,8 +10,9 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from sulvet.core.anatomy.marks import Floats
+from sulvet.core.exercises.drill import asked_of
+from sulvet.core.exercises.row import row_of
 from sulvet.core.judgement.common import common
-from sulvet.core.judgement.drill_timing import time_drill
 from sulvet.core.judgement.sound import judge_sound
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.sound.pitch import RATE, Recording
@@ -103,8 +104,8 @@ class PartTests(SimpleTestCase):
                 self.assertEqual(len(tones), 1)
 
     def test_four_single_counts_played_connected_are_counted_right(self) -> None:
-        counting = common().drill("four-ones").counting
-        assert counting is not None
         sound = in_room(tongued(349.0, 0.04, 0.0), 20)
-        timing = time_drill(told(sound, 150.0, 1000.0), counting, 60.0)
-        self.assertEqual((len(timing.beats), timing.even), (4, 4))
+        wanted = asked_of(common().drill("four-ones"))
+        assert wanted is not None
+        row = row_of(told(sound, 150.0, 1000.0), wanted, 60.0)
+        self.assertEqual((len(row.places), row.right), (4, 4))

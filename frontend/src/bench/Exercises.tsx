@@ -1,0 +1,85 @@
+/** Exercises as they were played: a row of tones, each right or with what is wrong. */
+import { useExercises, type HeardExercise } from "../api/sound";
+import { figure } from "../shared/format";
+import { Verdict } from "../shared/glyphs";
+
+type Place = HeardExercise["places"][number];
+
+const WHY: Record<HeardExercise["why"], string> = {
+  plan: "From the plan",
+  given: "Given as an exercise",
+  likeliest: "Looks like",
+};
+
+export function Exercises({ take, goTo }: { take: number; goTo: (seconds: number) => void }) {
+  const { data } = useExercises(take);
+  return data?.map((one) => <Exercise key={`${one.why} ${one.name}`} one={one} goTo={goTo} />);
+}
+
+function Exercise({ one, goTo }: { one: HeardExercise; goTo: (seconds: number) => void }) {
+  const part = one.of > 0 && one.of < one.expected;
+  return (
+    <div className="exercise mb-3" role="group" aria-label={`Exercise as played: ${one.name}`}>
+      <p className="kicker mb-0">
+        {WHY[one.why]}, {figure(one.tempo, 0)} beats per minute
+      </p>
+      <p className="mb-1">
+        <strong>{one.name}</strong>:{" "}
+        {one.of === 0 ? `none of its ${one.expected} tones is heard.` : one.sentence}
+        {part && ` The whole exercise has ${one.expected}.`}
+      </p>
+      <ol className="row-of-tones">
+        {one.places.map((place, n) => (
+          <li key={n}>
+            <Tile place={place} goTo={goTo} />
+          </li>
+        ))}
+      </ol>
+      {one.of > 0 && one.why !== "likeliest" && (
+        <p className="mb-0">
+          <Verdict
+            verdict={one.passed ? "in band" : "watch"}
+            words={one.passed ? "Enough is right" : "Not enough is right yet"}
+          />
+        </p>
+      )}
+      {one.pass_mark && <p className="kicker mb-0">Passed when: {one.pass_mark}</p>}
+    </div>
+  );
+}
+
+/** One tone: its number, how long it lasted against how long it should, and what is wrong. */
+function Tile({ place, goTo }: { place: Place; goTo: (seconds: number) => void }) {
+  const { start, heard, counts } = place;
+  const what = place.by === "teacher" ? "teacher" : place.words;
+  const share = heard === null ? 0 : counts === null ? 1 : heard / counts;
+  const inner = (
+    <>
+      <span className="number">{place.number ?? (place.by === "teacher" ? "T" : "+")}</span>
+      <span className="bar" aria-hidden>
+        <span style={{ width: `${Math.min(share / 1.5, 1) * 100}%` }} />
+        {counts !== null && <i />}
+      </span>
+      <span className="figures">
+        {heard !== null && figure(heard, 1)}
+        {counts !== null && ` of ${counts}`}
+      </span>
+      {place.by === "teacher" ? (
+        <span className="faint">{what}</span>
+      ) : (
+        <Verdict verdict={place.right ? "in band" : "watch"} words={what} />
+      )}
+    </>
+  );
+  if (start === null) return <div className="tile missing">{inner}</div>;
+  return (
+    <button
+      type="button"
+      className="tile"
+      onClick={() => goTo(start)}
+      aria-label={`Go to ${start.toFixed(1)} s: ${what}`}
+    >
+      {inner}
+    </button>
+  );
+}
