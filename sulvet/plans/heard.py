@@ -14,6 +14,7 @@ from sulvet.core.exercises.words import sentence, words
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.drill_schema import Drill
 from sulvet.core.judgement.plan import Outcome, outcome
+from sulvet.core.sound import notes
 from sulvet.lessons.models import GivenDrill
 from sulvet.plans.models import Plan, Recheck
 from sulvet.plans.selectors import drills_of, stage_of
@@ -28,7 +29,8 @@ Why = Literal["plan", "given", "likeliest"]
 class HeardPlace:
     """One place of an exercise: when, how many counts it lasted and should, and what is wrong.
 
-    cents  over where it should be;  words  what is wrong, or that it is right
+    cents  over where it should be;  note  what is heard; empty for a breath and a slide
+    words  what is wrong, or that it is right
     by     who plays it;  number  among the student's own, from 1
     """
 
@@ -39,6 +41,7 @@ class HeardPlace:
     heard: float | None
     counts: int | None
     cents: float | None
+    note: str
     right: bool
     words: str
     by: Literal["student", "teacher"]
@@ -70,7 +73,7 @@ def exercises_heard(take: Take) -> list[HeardExercise]:
     analysis = None if kept is None else sound.sound_analysis(kept)
     if kept is None or analysis is None:
         return []
-    intended = sound.intended_of(kept)
+    intended, a4 = sound.intended_of(kept), float(kept.heard["a4"])
     rows = []
     for why, drill, tempo in _asked(take):
         wanted = asked_of(drill)
@@ -78,12 +81,12 @@ def exercises_heard(take: Take) -> list[HeardExercise]:
             continue
         at = intended.tempo or tempo or (drill.counting.tempo if drill.counting else None)
         at = at or common().tempo.usual
-        rows.append(_page(row_of(analysis, wanted, at), why, at, drill.pass_mark))
+        rows.append(_page(row_of(analysis, wanted, at), why, at, drill.pass_mark, a4))
     if not any(row.places for row in rows):
         at = intended.tempo or common().tempo.usual
         found = likeliest(analysis, at)
         if found is not None:
-            rows.append(_page(found, "likeliest", at, ""))
+            rows.append(_page(found, "likeliest", at, "", a4))
     return rows
 
 
@@ -109,18 +112,18 @@ def _plan_at(take: Take) -> Plan | None:
     return plans.filter(Q(rechecks__take=take) | Q(state=Plan.State.RUNNING)).first()
 
 
-def _page(row: Row, why: Why, tempo: float, pass_mark: str) -> HeardExercise:
+def _page(row: Row, why: Why, tempo: float, pass_mark: str, a4: float) -> HeardExercise:
     own = {id(place): n for n, place in enumerate(row.judged, 1)}
     return HeardExercise(
         row.name, why, tempo, pass_mark, row.expected, row.right, len(row.judged), row.passed,
-        sentence(row), [_place(place, own.get(id(place))) for place in row.places],
+        sentence(row), [_place(place, own.get(id(place)), a4) for place in row.places],
     )  # fmt: skip
 
 
-def _place(place: Place, number: int | None) -> HeardPlace:
+def _place(place: Place, number: int | None, a4: float) -> HeardPlace:
     return HeardPlace(
         number, place.do, place.start, place.end, place.heard, place.counts, place.cents,
-        place.right, words(place), place.by,
+        notes.nearest(place.hz, a4)[0] if place.hz else "", place.right, words(place), place.by,
     )  # fmt: skip
 
 

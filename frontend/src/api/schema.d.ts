@@ -2190,6 +2190,7 @@ export interface components {
             counts: number | null;
             /** Format: double */
             cents: number | null;
+            note: string;
             right: boolean;
             words: string;
             by: components["schemas"]["HeardPlaceByEnum"];

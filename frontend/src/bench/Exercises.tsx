@@ -8,7 +8,7 @@ type Place = HeardExercise["places"][number];
 const WHY: Record<HeardExercise["why"], string> = {
   plan: "From the plan",
   given: "Given as an exercise",
-  likeliest: "Looks like",
+  likeliest: "Nobody asked for one; this looks like",
 };
 
 export function Exercises({ take, goTo }: { take: number; goTo: (seconds: number) => void }) {
@@ -17,11 +17,13 @@ export function Exercises({ take, goTo }: { take: number; goTo: (seconds: number
 }
 
 function Exercise({ one, goTo }: { one: HeardExercise; goTo: (seconds: number) => void }) {
+  const counted = one.places.some((place) => place.counts !== null);
   const part = one.of > 0 && one.of < one.expected;
   return (
     <div className="exercise mb-3" role="group" aria-label={`Exercise as played: ${one.name}`}>
       <p className="kicker mb-0">
-        {WHY[one.why]}, {figure(one.tempo, 0)} beats per minute
+        {WHY[one.why]}
+        {counted && `, counted at ${figure(one.tempo, 0)} beats per minute`}
       </p>
       <p className="mb-1">
         <strong>{one.name}</strong>:{" "}
@@ -52,17 +54,22 @@ function Exercise({ one, goTo }: { one: HeardExercise; goTo: (seconds: number) =
 function Tile({ place, goTo }: { place: Place; goTo: (seconds: number) => void }) {
   const { start, heard, counts } = place;
   const what = place.by === "teacher" ? "teacher" : place.words;
-  const share = heard === null ? 0 : counts === null ? 1 : heard / counts;
+  const share = heard === null || counts === null ? 0 : heard / counts;
   const inner = (
     <>
       <span className="number">{place.number ?? (place.by === "teacher" ? "T" : "+")}</span>
-      <span className="bar" aria-hidden>
-        <span style={{ width: `${Math.min(share / 1.5, 1) * 100}%` }} />
-        {counts !== null && <i />}
-      </span>
+      {counts !== null && (
+        <span className="bar" aria-hidden>
+          <span style={{ width: `${Math.min(share / 1.5, 1) * 100}%` }} />
+          <i />
+        </span>
+      )}
       <span className="figures">
-        {heard !== null && figure(heard, 1)}
-        {counts !== null && ` of ${counts}`}
+        {counts === null
+          ? place.note || (heard !== null && `${figure(heard, 1)} counts`)
+          : heard === null
+            ? `${counts}`
+            : `${figure(heard, 1)} of ${counts}`}
       </span>
       {place.by === "teacher" ? (
         <span className="faint">{what}</span>

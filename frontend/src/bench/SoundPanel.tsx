@@ -32,9 +32,12 @@ export function SoundPanel({ take, sound, phases, goTo, add, tick }: Props) {
   return (
     <section className="finding" aria-labelledby="sound-title">
       <h2 id="sound-title">Sound analysis</h2>
-      {sound.tone && <Tone sound={sound} goTo={goTo} />}
       {sound.has_sound && <Exercises take={take} goTo={goTo} />}
       {sound.tones.length > 1 && <Tones sound={sound} goTo={goTo} />}
+      {sound.tone && sound.tones.length > 1 && (
+        <h3 className="h6 mb-0">The longest tone, at {sound.tone.start.toFixed(1)} s</h3>
+      )}
+      {sound.tone && <Tone sound={sound} goTo={goTo} />}
       {sound.tone && <Piece take={take} pieces={piecesOf(sound, phases)} />}
       {sound.sentences.map((words) => (
         <p key={words}>{words}</p>

@@ -162,6 +162,7 @@ describe("what is heard", () => {
       heard: 4.04,
       counts: 4,
       cents: 3,
+      note: "F4",
       right: true,
       words: "right",
       by: "student" as const,

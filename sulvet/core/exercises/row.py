@@ -39,6 +39,7 @@ class Place:
     start, end  of what was heard there, s; None where nothing was
     heard       how many counts it lasts;  counts  how many it should, None where that is free
     cents       over where the row wants it; None where that can't be told
+    hz          its pitch; None for a breath, a slide and what is missing
     wrong       what is wrong with it; empty where it is right
     by          who plays it; the teacher's own are not judged
     """
@@ -51,6 +52,7 @@ class Place:
     counts: int | None
     cents: float | None
     wrong: tuple[Wrong, ...]
+    hz: float | None = None
     by: Literal["student", "teacher"] = "student"
 
     @property
@@ -158,7 +160,7 @@ def _row(
         elif one.round in begun and one.element.do not in BREATHS:
             e = one.element
             places.append(
-                Place(e.do, one.round, None, None, None, e.counts, None, ("missing",), e.by)
+                Place(e.do, one.round, None, None, None, e.counts, None, ("missing",), by=e.by)
             )
     if places:
         places += _extras(heard, range(ahead, len(heard)), used, tempo, places[-1].round)
@@ -215,15 +217,18 @@ def _place(
         wrong.append("short" if counts < element.counts else "long")
     if element.by == "teacher":
         wrong = []
+    hz = tone.hz if isinstance(tone, Tone) and element.do not in SLIDING else None
     return Place(
-        element.do, one.round, start, end, counts, element.counts, above, tuple(wrong), element.by
-    )
+        element.do, one.round, start, end, counts, element.counts, above, tuple(wrong), hz,
+        element.by,
+    )  # fmt: skip
 
 
 def even(heard: float, counts: int) -> bool:
     """Whether a tone of so many counts is as long as it should be."""
     limits = common().limits
-    return abs(heard - counts) <= max(limits.even_within_counts, limits.even_within_share * counts)
+    within = min(limits.even_within_counts, limits.even_most_share * counts)
+    return abs(heard - counts) <= max(within, limits.even_within_share * counts)
 
 
 def _answer(tone: Tone, heard: Sequence[Heard], before: int | None) -> float | None:

@@ -295,5 +295,6 @@ class Limits(Strict):
     min_visible_share: float
     bridge_seconds: float
     even_within_counts: float
+    even_most_share: float
     even_within_share: float
     note: str

@@ -65,6 +65,8 @@ class SoundJudgement:
     sentences: tuple[str, ...]
 
 
+#: Tones are of one length when each is so much of the longest.
+ALIKE = 0.85
 #: So much short of a count still makes it whole.
 WHOLE = 0.1
 
@@ -81,7 +83,7 @@ def breath_before(analysis: SoundAnalysis, tone: Tone) -> float | None:
 
 
 def main_tone(analysis: SoundAnalysis, phases: list[Phase]) -> Tone | None:
-    """The longest tone, in the hold if there is one."""
+    """The longest tone, in the hold if there is one; of several alike the first."""
     holds = [p for p in phases if p.name == "hold"]
 
     def counts(tone: Tone) -> float:
@@ -89,8 +91,9 @@ def main_tone(analysis: SoundAnalysis, phases: list[Phase]) -> Tone | None:
             return tone.seconds
         return sum(max(0.0, min(tone.end, p.end) - max(tone.start, p.start)) for p in holds)
 
-    best = max(analysis.tones, key=counts, default=None)
-    return best if best is not None and counts(best) > 0 else None
+    longest = max((counts(tone) for tone in analysis.tones), default=0.0)
+    # Of tones of one length, as in an exercise, the first is meant.
+    return next((t for t in analysis.tones if counts(t) >= ALIKE * longest > 0), None)
 
 
 def _clearest(analysis: SoundAnalysis, tone: Tone) -> float:
