@@ -138,5 +138,7 @@ def sound_from_plain(row: dict[str, Any]) -> SoundAnalysis:
         })
         for tone in row["tones"]
     )  # fmt: skip
-    breaths = tuple((float(a), float(b)) for a, b in row["breaths"])
-    return SoundAnalysis(tones, breaths, row["noisy"], row["air_only"])
+    breaths, talk = (
+        tuple((float(a), float(b)) for a, b in row.get(name, ())) for name in ("breaths", "talk")
+    )
+    return SoundAnalysis(tones, breaths, row["noisy"], row["air_only"], talk)

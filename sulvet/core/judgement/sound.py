@@ -31,6 +31,7 @@ NO_TONE = (
     "the camera app, not a meeting or voice app."
 )
 AIR_ONLY = "Only air is heard, no tone."
+TALK_ONLY = "Only talk is heard, no tone. Film while somebody plays, and let the others be quiet."
 NOISY = "The room is too loud for this tone. Film nearer to the player, or in a quieter room."
 NO_TARGET = "No target note is near. Choose the note that should be played."
 SLIDES = "A slide has no single pitch."
@@ -162,6 +163,8 @@ def sounds_like(analysis: SoundAnalysis | None, judged: SoundJudgement) -> tuple
 def _why_none(analysis: SoundAnalysis) -> str:
     if analysis.noisy:
         return NOISY
+    if analysis.talk:
+        return TALK_ONLY
     return AIR_ONLY if analysis.air_only else NO_TONE
 
 

@@ -51,6 +51,9 @@ class SegmentParameters(_Strict):
     silent: float
     back: float
     attack: float
+    deep: float
+    deep_longest: float
+    deep_attack: float
     slides: float
     step: float
     level: float
@@ -66,6 +69,8 @@ class ToneParameters(_Strict):
     begin: float
     end: float
     least: float
+    doubtful: float
+    lost: float
     tongued_rise: float
     tongued_lead: float
     breathy_rise: float
@@ -79,6 +84,7 @@ class ToneParameters(_Strict):
     scoop: float
     crack_cents: float
     crack_longest: float
+    crack_edge: float
     dip: float
     dip_shortest: float
     vibrato_low: float
@@ -95,6 +101,21 @@ class ToneParameters(_Strict):
     softer: float
     slurred_edge: float
     sag_cents: float
+
+
+class SpeechParameters(_Strict):
+    """When a stretch is talk."""
+
+    change: float
+    some_change: float
+    slope: float
+    steep: float
+    longest: float
+    long_change: float
+    syllable: float
+    near: float
+    beside: float
+    softer: float
 
 
 class Unsure(_Strict):
@@ -130,6 +151,7 @@ class SoundParameters(_Strict):
     air: AirParameters
     segments: SegmentParameters
     tone: ToneParameters
+    speech: SpeechParameters
     unsure: Unsure
     intended_note: IntendedNoteParameters
 

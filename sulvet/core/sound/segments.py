@@ -124,11 +124,13 @@ def _tongued(heard: Recording, seconds: Floats, middle: float) -> list[_Cut]:
     for a, b in runs(low):
         if a == 0 or b == len(low) - 1:
             continue
-        long, silent = (b - a + 1) * FINE, strong[a : b + 1].min() < by.silent * usual[a]
-        if long < by.dip_shortest or (long > by.dip_longest and not silent):
+        long, depth = (b - a + 1) * FINE, float(strong[a : b + 1].min() / usual[a])
+        deep = depth < by.deep
+        longest = by.deep_longest if deep else by.dip_longest
+        if long < by.dip_shortest or (long > longest and depth >= by.silent):
             continue
         rise = _rise(strong, usual, b, SMEAR / middle)
-        if rise <= by.attack:
+        if rise <= (by.deep_attack if deep else by.attack):
             found.append(_Cut(float(at[a]), float(at[b]), rise, False))
     return found
 

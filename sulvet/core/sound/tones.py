@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -14,6 +15,7 @@ from sulvet.core.sound.notes import A4, cents, nearest
 from sulvet.core.sound.parameters import parameters
 from sulvet.core.sound.pitch import RATE, SILENCE, PitchTrack, Recording, levels, runs
 from sulvet.core.sound.segments import Part, parts, without_neighbours
+from sulvet.core.sound.speech import Sounding, spoken
 
 Start = Literal["tongued", "soft", "breathy", "slurred"]
 #: Goes down before it is over; stopped by the tongue for the next one; goes over into the next one.
@@ -23,6 +25,8 @@ FINE = 0.005
 #: Where breath is heard and voices and rumble are weak, Hz, and how far filters smear a start, s.
 AIR_BAND = (1000.0, 8000.0)
 SMEAR = 0.02
+#: How far half, a third and a quarter of a pitch lie under it, cents.
+SUBHARMONICS = (1200.0, 1902.0, 2400.0)
 #: Shorter silences do not end a breath, s.
 AIR_BRIDGE = 0.05
 #: So much about a tone is listened to for its edges, s; the quietest of it, %, is the room.
@@ -90,6 +94,7 @@ class SoundAnalysis:
 
     tones   in order
     breaths  (start, end) of air without a tone, s
+    talk     (start, end) of what is said, s
     noisy   whether a tone is so little over the room that nothing is judged
     air_only  air but no tone at all
     """
@@ -98,6 +103,7 @@ class SoundAnalysis:
     breaths: tuple[tuple[float, float], ...]
     noisy: bool = False
     air_only: bool = False
+    talk: tuple[tuple[float, float], ...] = ()
 
 
 def analyse(track: PitchTrack, heard: Recording, a4: float = A4) -> SoundAnalysis:
@@ -113,8 +119,44 @@ def analyse(track: PitchTrack, heard: Recording, a4: float = A4) -> SoundAnalysi
         tones = [
             _tone(track, ear, part, a4) for a, b in spans for part in _parts(track, heard, a, b)
         ]
+    if _doubtful(track, tones):
+        return SoundAnalysis((), _breaths(track, ear, []), True)
+    said = spoken(
+        heard,
+        track,
+        [
+            Sounding(t.start, t.end, t.hz, t.over, t.slide is not None and t.slide.smooth)
+            for t in tones
+        ],
+    )
+    talk = tuple((t.start, t.end) for t, is_said in zip(tones, said, strict=True) if is_said)
     breaths = _breaths(track, ear, tones)
-    return SoundAnalysis(tuple(tones), breaths, noisy, not spans and bool(breaths))
+    tones = [tone for tone, is_said in zip(tones, said, strict=True) if not is_said]
+    return SoundAnalysis(tuple(tones), breaths, noisy, not spans and bool(breaths), talk)
+
+
+def _doubtful(track: PitchTrack, tones: list[Tone]) -> bool:
+    """Whether so loud a room hides how high the tones are and where they begin."""
+    by = parameters().tone
+    if max((tone.over for tone in tones), default=SILENCE) >= by.doubtful:
+        return False
+    for before, after in pairwise(tones):
+        octave = abs(abs(cents(after.hz, before.hz)) - 1200) < by.crack_cents / 2
+        if after.start < before.end - by.begin or (octave and after.begins == "slurred"):
+            return True
+    return any(_lost(track, tone) >= by.lost for tone in tones if tone.slide is None)
+
+
+def _lost(track: PitchTrack, tone: Tone) -> float:
+    """In how much of a tone its pitch is lost or another one."""
+    by = parameters().tone
+    inside = (track.seconds > tone.start + by.begin) & (track.seconds < tone.end - by.end)
+    hz = track.hz[inside]
+    if len(hz) < round(by.begin / parameters().pitch.hop):
+        return 0.0
+    with np.errstate(invalid="ignore"):
+        held = np.abs(1200 * np.log2(hz / tone.hz)) <= by.crack_cents
+    return float(1 - held.mean())
 
 
 def with_clearness(told: SoundAnalysis, wide: PitchTrack) -> SoundAnalysis:
@@ -286,11 +328,17 @@ def _cracks(course: Floats, seconds: Floats) -> tuple[float, ...]:
     away = ~np.isfinite(course) | (np.abs(course) > by.crack_cents)
     found = []
     for first, last in runs(away):
-        inside = first > 0 and last < len(course) - 1
-        if inside and (last - first + 1) * hop <= by.crack_longest:
-            leap = course[first : last + 1]
-            if np.isfinite(leap).any() or last - first >= 1:
-                found.append(float(seconds[(first + last) // 2]))
+        # An attack that is still forming, and what rings after the end, is no crack.
+        inside = seconds[first] > seconds[0] + by.crack_edge
+        inside &= seconds[last] < seconds[-1] - by.crack_edge
+        if not inside or (last - first + 1) * hop > by.crack_longest:
+            continue
+        leap = course[first : last + 1]
+        leap = leap[np.isfinite(leap)]
+        # Noise hides a tone's own fundamental: then half or a third of it seems to sound.
+        under = np.abs(leap[:, None] + np.array(SUBHARMONICS)).min(axis=1, initial=np.inf)
+        if (under > by.crack_cents / 2).sum() >= 2:
+            found.append(float(seconds[(first + last) // 2]))
     return tuple(found)
 
 
