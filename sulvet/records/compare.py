@@ -18,9 +18,10 @@ from sulvet.core.judgement.common import common
 from sulvet.core.judgement.corroboration import corroborations
 from sulvet.core.judgement.results import band_view
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.judgement.then_now_sound import SameTone, same_tone
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.plans.models import Plan
-from sulvet.takes import analysis
+from sulvet.takes import analysis, sound, tracks
 from sulvet.takes.focus import focus_of
 from sulvet.takes.models import Reading, Take
 
@@ -153,6 +154,18 @@ def pair_of(then: Take, now: Take, phase: str = PHASE, face: bool = False) -> Pa
         phase,
         frames,
     )
+
+
+def same_tone_of(then: Take, now: Take) -> SameTone | None:
+    """The tone two takes have in common, as this ear hears both; None without one."""
+    heard = []
+    for take in (then, now):
+        kept = sound.current(take)
+        analysis_ = None if kept is None else sound.sound_analysis(kept)
+        if analysis_ is None:
+            return None
+        heard.append(analysis_)
+    return same_tone(heard[0], heard[1], (tracks.phases_of(then), tracks.phases_of(now)))
 
 
 def seen_from(fault: str) -> list[str]:

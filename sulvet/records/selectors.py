@@ -104,8 +104,21 @@ def then_and_now(
         "now": _side(pair, pair.now, pair.frames[1], face),
         "mirrored": _mirrored(then) != _mirrored(now),
         "changes": compare.changes(pair, standard, school, measures),
+        "heard": _heard(then, now),
     }
     return page
+
+
+def _heard(then: Take, now: Take) -> dict[str, Any] | None:
+    """The tone both takes have, to be listened to one after the other; None without one."""
+    tone = compare.same_tone_of(then, now)
+    if tone is None:
+        return None
+    sides = {"then": (then, tone.then), "now": (now, tone.now)}
+    return {"sentences": list(tone.sentences)} | {
+        side: {"take": take.pk, "note": one.note, "start": one.start, "end": one.end}
+        for side, (take, one) in sides.items()
+    }
 
 
 def _mirrored(take: Take) -> bool:

@@ -69,6 +69,23 @@ class ChangeSerializer(Plain):
     focus = s.BooleanField()
 
 
+class HeardSideSerializer(Plain):
+    """A tone of one take: where it is, seconds, and its note."""
+
+    take = s.IntegerField()
+    note = s.CharField()
+    start = s.FloatField()
+    end = s.FloatField()
+
+
+class HeardPairSerializer(Plain):
+    """The tone both takes have, and what has changed in it."""
+
+    then = HeardSideSerializer()
+    now = HeardSideSerializer()
+    sentences = s.ListField(child=s.CharField())
+
+
 class PairSerializer(Plain):
     """Two takes on one sheet."""
 
@@ -84,6 +101,7 @@ class PairSerializer(Plain):
     now = PairSideSerializer()
     mirrored = s.BooleanField()
     changes = ChangeSerializer(many=True)
+    heard = HeardPairSerializer(allow_null=True)
 
 
 class ThenAndNowSerializer(Plain):

@@ -91,6 +91,9 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
                 continue
             day = side.take.filmed_on
             pictures.append(Picture(jpeg, f"{word}: {day.day} {day:%B}"))
+    tone = None if then is None else compare.same_tone_of(then, take)
+    if tone is not None:
+        figures = f"{figures} The tone {tone.now.note}: {' '.join(tone.sentences)}".strip()
     covered = coverage_of(take)
     if covered is not None and covered.unchecked:
         areas = ", ".join(one.area.lower() for one in covered.unchecked)

@@ -71,13 +71,14 @@ def listen(
     """Read the sound of a clip and analyse it: what ``TakeSound.heard`` keeps."""
     a4 = defaults.a4 if intended.a4 is None else intended.a4
     document: dict[str, Any] = {"ear": EAR_VERSION, "has_sound": False, "a4": a4}
-    recording = _recording(clip)
-    if recording is None:
+    heard = recording(clip)
+    if heard is None:
         return document
-    return document | _analysed(recording, standard, intended, defaults, a4)
+    return document | _analysed(heard, standard, intended, defaults, a4)
 
 
-def _recording(clip: Path) -> Recording | None:
+def recording(clip: Path) -> Recording | None:
+    """The sound of a clip; None where there is none to be read."""
     with tempfile.TemporaryDirectory(dir=settings.FILE_UPLOAD_TEMP_DIR) as folder:
         out = Path(folder) / "sound.npz"
         try:

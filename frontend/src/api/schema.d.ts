@@ -2177,6 +2177,12 @@ export interface components {
          * @enum {string}
          */
         HeardExerciseWhyEnum: "plan" | "given" | "likeliest";
+        /** @description The tone both takes have, and what has changed in it. */
+        HeardPair: {
+            then: components["schemas"]["HeardSide"];
+            now: components["schemas"]["HeardSide"];
+            sentences: string[];
+        };
         /** @description One place of an exercise: when, how many counts it lasted and should, and what is wrong. */
         HeardPlace: {
             number: number | null;
@@ -2213,6 +2219,15 @@ export interface components {
          * @enum {string}
          */
         HeardPlaceDoEnum: "tone" | "hum" | "slide" | "siren" | "bend" | "swell" | "in" | "out";
+        /** @description A tone of one take: where it is, seconds, and its note. */
+        HeardSide: {
+            take: number;
+            note: string;
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            end: number;
+        };
         /** @description How many notes are new. */
         Imported: {
             added: number;
@@ -2476,6 +2491,7 @@ export interface components {
             now: components["schemas"]["PairSide"];
             mirrored: boolean;
             changes: components["schemas"]["Change"][];
+            heard: components["schemas"]["HeardPair"] | null;
         };
         /** @description One of two takes; ``proposed`` is the frame in which the heads are held most alike. */
         PairSide: {
@@ -2937,6 +2953,8 @@ export interface components {
             stage_label: string;
             pitch: string;
             written: string;
+            /** Format: double */
+            target_hz: number | null;
             chosen: boolean;
             /** Format: double */
             a4: number;

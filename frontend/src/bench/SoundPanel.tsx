@@ -1,14 +1,16 @@
 /** What is heard: the tone against the note that was to be played, and what that means. */
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { useIntendedNote, type Sound } from "../api/sound";
 import { figure, measured, unitOf } from "../shared/format";
 import { Verdict, verdictWords } from "../shared/glyphs";
 import { Refused } from "../shared/states";
+import { LONG, sound as sounded } from "../shared/tone";
+import { toneAt } from "../shared/toneAt";
 import { Exercises } from "./Exercises";
 import { Moment } from "./Moment";
 import { Tones } from "./Tones";
-import type { Span } from "./phases";
+import { titleOf, type Span } from "./phases";
 
 const BEGINS: Record<NonNullable<Sound["tone"]>["begins"], string> = {
   tongued: "Tongued start",
@@ -38,7 +40,9 @@ export function SoundPanel({ take, sound, phases, goTo, add, tick }: Props) {
         <h3 className="h6 mb-0">The longest tone, at {sound.tone.start.toFixed(1)} s</h3>
       )}
       {sound.tone && <Tone sound={sound} goTo={goTo} />}
-      {sound.tone && <Piece take={take} pieces={piecesOf(sound, phases)} />}
+      {sound.tone && (
+        <Piece take={take} pieces={piecesOf(sound, phases)} targetHz={sound.target_hz} />
+      )}
       {sound.sentences.map((words) => (
         <p key={words}>{words}</p>
       ))}
@@ -136,6 +140,8 @@ interface PieceOf {
   words: string;
   start: number;
   end: number;
+  /** Whether it is one tone, and no stretch of the clip. */
+  tone: boolean;
 }
 
 /** What can be listened to alone: the tone that counts first, then other tones and the letters. */
@@ -144,22 +150,37 @@ function piecesOf(sound: Sound, phases: Span[]): PieceOf[] {
   if (!main) return [];
   const others = sound.tones.map((row) => row.tone).filter((one) => one.start !== main.start);
   return [
-    { words: "This note alone", start: main.start, end: main.end },
+    { words: "This note alone", start: main.start, end: main.end, tone: true },
     ...others.map(({ note, start, end }) => ({
       words: `The ${note} at ${start.toFixed(1)} s`,
       start,
       end,
+      tone: true,
     })),
-    ...phases.map(({ name, start, end }) => ({ words: `The phase “${name}”`, start, end })),
+    ...phases.map((phase) => ({
+      words: `The phase “${titleOf(phases, phase)}”`,
+      start: phase.start,
+      end: phase.end,
+      tone: false,
+    })),
   ];
 }
 
 /** One piece of the take to listen to again, and which. */
-function Piece({ take, pieces }: { take: number; pieces: PieceOf[] }) {
+function Piece({
+  take,
+  pieces,
+  targetHz,
+}: {
+  take: number;
+  pieces: PieceOf[];
+  targetHz: number | null;
+}) {
+  const player = useRef<HTMLAudioElement>(null);
   const [chosen, choose] = useState(0);
   const piece = pieces[Math.min(chosen, pieces.length - 1)];
   if (!piece) return null;
-  // A media fragment (W3C Media Fragments URI 1.0) stops it where the piece ends.
+  // A tone is played alone; of a phase a media fragment (W3C Media Fragments URI 1.0) stops it.
   const part = `${Math.max(piece.start - 0.3, 0).toFixed(2)},${(piece.end + 0.2).toFixed(2)}`;
   return (
     <div className="mb-2">
@@ -178,12 +199,28 @@ function Piece({ take, pieces }: { take: number; pieces: PieceOf[] }) {
       </Form.Select>
       <audio
         key={part}
+        ref={player}
         controls
         preload="none"
         className="w-100"
         aria-label={piece.words}
-        src={`/private/takes/${take}/clip.mp4#t=${part}`}
+        src={
+          piece.tone ? toneAt(take, piece.start) : `/private/takes/${take}/clip.mp4#t=${part}`
+        }
       />
+      {targetHz !== null && (
+        <Button
+          size="sm"
+          variant="outline-secondary"
+          onClick={() => {
+            player.current?.pause();
+            sounded(targetHz);
+            window.setTimeout(() => void player.current?.play(), LONG * 1000);
+          }}
+        >
+          Target note first
+        </Button>
+      )}
     </div>
   );
 }

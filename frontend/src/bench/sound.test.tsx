@@ -45,6 +45,7 @@ function sound(part: Partial<Sound> = {}): Sound {
     stages: [{ id: "instrument", label: "the instrument" }],
     pitch: "F4",
     written: "C5",
+    target_hz: 349.23,
     chosen: false,
     a4: 440,
     tempo: 60,

@@ -92,6 +92,7 @@ export const GROUPS: Group[] = [
       { id: "beside", key: "1", what: "side by side" },
       { id: "over", key: "2", what: "overlaid" },
       { id: "edge", key: "3", what: "moving edge" },
+      { id: "ear", key: "e", what: "hear then, now, then" },
       { id: "frame-back", key: "q", what: "newer take: previous frame (Shift: older take)" },
       { id: "frame-on", key: "w", what: "newer take: next frame (Shift: older take)" },
     ],

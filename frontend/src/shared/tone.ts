@@ -1,7 +1,7 @@
 /** Sounds of the browser's own: a note to aim at, a click, a spoken number. */
 
 /** How long a note sounds, s, and how loud. */
-const LONG = 2.5;
+export const LONG = 2.5;
 const LOUD = 0.22;
 /** Overtones, so that a low note is heard from a small loudspeaker too. */
 const OVERTONES = [1, 0.5, 0.33, 0.2, 0.1];

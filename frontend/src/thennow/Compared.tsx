@@ -7,6 +7,7 @@ import { useBox } from "../shared/useBox";
 import { bound } from "../shared/shortcuts";
 import { useKeys } from "../shared/useKeys";
 import { Aligned, heightOf, shotOf, type Shot } from "./Aligned";
+import { ByEar } from "./ByEar";
 import { Changes } from "./Changes";
 import type { Choose } from "./PairHeading";
 import { useVeil } from "../shared/veil";
@@ -142,6 +143,7 @@ export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
       </section>
       <div className="changes">
         <Changes pair={pair} name={name} face={face} />
+        <ByEar pair={pair} />
         {trend}
       </div>
     </div>

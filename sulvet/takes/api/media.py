@@ -8,11 +8,16 @@ from django.views.decorators.http import require_safe
 
 from sulvet.accounts.types import teacher_of
 from sulvet.band.consent import refusal
+from sulvet.core.sound.excerpt import excerpt, wav
 from sulvet.core.video.clip import ClipError
+from sulvet.takes import sound
 from sulvet.takes.api.ranged import serve
 from sulvet.takes.models import Take
 from sulvet.takes.selectors import take_of
 from sulvet.takes.stills import still
+
+#: A tone begins no further from when it is asked for, s.
+SAME_TONE = 0.01
 
 
 def _own(request: HttpRequest, take_id: int) -> Take:
@@ -32,6 +37,28 @@ def clip(request: HttpRequest, take_id: int) -> HttpResponseBase:
         return serve(request, take.proxy, "video/mp4")
     except FileNotFoundError:
         raise Http404 from None
+
+
+@require_safe
+def tone(request: HttpRequest, take_id: int) -> HttpResponse:
+    """One tone alone as WAV, as loud as any other: which is said by when it begins."""
+    take = _own(request, take_id)
+    closed = refusal(take.student)
+    if closed is not None:
+        return closed
+    kept = sound.current(take)
+    heard = None if kept is None else sound.sound_analysis(kept)
+    try:
+        begins = float(request.GET.get("start", ""))
+    except ValueError:
+        raise Http404 from None
+    near = [t for t in heard.tones if abs(t.start - begins) < SAME_TONE] if heard else []
+    recording = sound.recording(take.clip) if near else None
+    if recording is None:
+        raise Http404
+    return HttpResponse(
+        wav(excerpt(recording, near[0].start, near[0].end)), content_type="audio/wav"
+    )
 
 
 @require_safe

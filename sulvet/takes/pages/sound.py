@@ -183,6 +183,7 @@ class SoundPage:
     stage_label: str
     pitch: str
     written: str
+    target_hz: float | None
     chosen: bool
     a4: float
     tempo: float
@@ -227,6 +228,7 @@ def sound_page(take: Take) -> SoundPage:
         stage_label=stage_label(standard, stage) if stage else "",
         pitch=pitch,
         written=notes.written(pitch, standard.instrument) if pitch else "",
+        target_hz=round(notes.hz_of(pitch, document["a4"]), 2) if pitch else None,
         chosen=bool(intended.pitch),
         a4=document.get("a4", notes.A4),
         tempo=tempo,

@@ -1,0 +1,68 @@
+/** The same tone then and now, one after the other by ear; both equally loud. */
+import { useState } from "react";
+import { Button } from "react-bootstrap";
+import type { Pair } from "../api/records";
+import { day } from "../shared/format";
+import { bound } from "../shared/shortcuts";
+import { toneAt } from "../shared/toneAt";
+import { useKeys } from "../shared/useKeys";
+
+type Which = "then" | "now";
+const ORDER: Which[] = ["then", "now", "then"];
+
+export function ByEar({ pair }: { pair: Pair }) {
+  const { heard } = pair;
+  /** What is still to be played, the first of it now. */
+  const [row, setRow] = useState<Which[]>([]);
+  const [failed, setFailed] = useState(false);
+  const playing = row[0];
+  const play = (next: Which[]) => {
+    setFailed(false);
+    setRow(next);
+  };
+  useKeys(bound("thenNow", { ear: () => play(playing ? [] : ORDER) }));
+  if (!heard) return null;
+  return (
+    <section aria-labelledby="by-ear">
+      <h2 id="by-ear" className="h5 mb-1">
+        By ear: {heard.now.note}
+      </h2>
+      {playing && (
+        <audio
+          // The same tone again is played from its beginning.
+          key={row.length}
+          autoPlay
+          src={toneAt(heard[playing].take, heard[playing].start)}
+          onEnded={() => setRow((now) => now.slice(1))}
+          onError={() => {
+            setFailed(true);
+            setRow([]);
+          }}
+        />
+      )}
+      <div className="d-flex gap-2 flex-wrap mb-1">
+        <Button size="sm" onClick={() => play(playing ? [] : ORDER)}>
+          {playing ? "Stop" : "Then, now, then"}
+        </Button>
+        {(["then", "now"] as const).map((which) => (
+          <Button
+            key={which}
+            size="sm"
+            variant={playing === which ? "secondary" : "outline-secondary"}
+            aria-pressed={playing === which}
+            onClick={() => play([which])}
+          >
+            {which === "then" ? "Then" : "Now"}: {day(pair[which].filmed_on)}
+          </Button>
+        ))}
+      </div>
+      {heard.sentences.map((words) => (
+        <p key={words} className="mb-1">
+          {words}
+        </p>
+      ))}
+      <p className="kicker mb-0">Both are played equally loud.</p>
+      {failed && <p role="alert">The tone can&apos;t be played. Is the clip still there?</p>}
+    </section>
+  );
+}
