@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import datetime
 import re
 
 from playwright.sync_api import expect
 
 from sulvet.plans.models import Plan
-from sulvet.takes.models import Take
+from sulvet.takes import listening
+from sulvet.takes.intended import IntendedNote
+from sulvet.takes.models import Take, TakeSound
 from tests.browser.base import BrowserTestCase
 
 
@@ -77,15 +80,16 @@ class EarTests(BrowserTestCase):
         )  # fmt: skip
         self.page.reload()
         self.page.get_by_role("button", name="Sound analysis").click()
-        drill = self.panel.get_by_role("group", name="Drill as played: Mouthpiece tone")
-        expect(drill).to_contain_text("1 of 1 tone of the counted length")
-        drill.get_by_role("button", name="10.6 of 10").click()
+        drill = self.panel.get_by_role("group", name="Exercise as played: Mouthpiece tone")
+        expect(drill).to_contain_text("1 of 1 right. The whole exercise has 4.")
+        expect(drill).to_contain_text("10.6 of 10")
+        drill.get_by_role("button", name=re.compile("10.6 of 10")).click()
         expect(self.page.get_by_text(re.compile(r"^2\.7\d s, frame"))).to_be_visible()
         # Counted faster the same tone is too long.
         self.panel.get_by_text("Played for F#6").click()
         self.panel.get_by_label("Beats per minute").fill("80")
         self.panel.get_by_role("button", name="Apply").click()
-        expect(drill).to_contain_text("0 of 1 tone ")
+        expect(drill).to_contain_text("0 of 1 right. Number 1: long.")
         expect(self.panel).to_contain_text("14 counts at 80")
         unrest = self.panel.get_by_text("Pitch wobble").locator("xpath=following::dd[1]")
         expect(unrest).to_contain_text("within standard")
@@ -99,10 +103,73 @@ class EarTests(BrowserTestCase):
         piece = self.panel.get_by_label("This note alone")
         piece.evaluate("e => e.load()")
         self.page.wait_for_function("e => e.readyState >= 1", arg=piece.element_handle())
-        self.assertGreater(piece.evaluate("e => e.currentTime"), 0.5)
+        self.assertAlmostEqual(piece.evaluate("e => e.duration"), 4.5 + 0.3, delta=0.2)
+        exercise = self.panel.get_by_role("group", name="Exercise as played: Siren")
+        expect(exercise).to_contain_text("1 of 1 right.")
         self.panel.get_by_label("Choose a note").select_option(label="The phase “change”")
         change = self.panel.get_by_label("The phase “change”")
         change.evaluate("e => e.load()")
         self.page.wait_for_function("e => e.readyState >= 1", arg=change.element_handle())
         # The script's siren leaves its first note half a second after it began.
         self.assertAlmostEqual(change.evaluate("e => e.currentTime"), 3.5 - 0.3, delta=0.2)
+
+    def test_exercises_are_read_tone_by_tone(self) -> None:
+        """Four tones, four single counts and a descent by half steps, each from its own clip."""
+        page = self.page
+        for name, student, heading, told, holds in (
+            ("nils-four-1", "Nils", "Four single counts", "4 of 4 right.", 4),
+            ("ida-ones-1", "Ida", "Four single counts", "3 of 4 right. Number 4: short.", 3),
+            ("farid-descent-2", "Farid", "Half steps down", "7 of 7 right.", 7),
+        ):
+            self.open(name, student)
+            row = self.panel.get_by_role("group", name=f"Exercise as played: {heading}")
+            expect(row).to_contain_text(told)
+            expect(page.locator('.score [data-phase="hold"]')).to_have_count(holds)
+            tones = page.locator(".score [data-tones] path")
+            expect(row.get_by_role("button")).to_have_count(tones.count())
+        # From tone to tone by key; the last hold stays where it is.
+        where = page.get_by_text(re.compile(r"^\d\.\d\d s, frame"))
+        row.get_by_role("button").first.click()
+        before = where.text_content()
+        page.keyboard.press("e")
+        expect(where).not_to_have_text(before or "")
+        page.keyboard.press("Shift+E")
+        expect(where).to_have_text(re.compile(r"^2\.\d\d s"))
+        # What is read of several holds says which is farthest out.
+        page.get_by_text("All readings").click()
+        rim = page.locator("[data-reading=rim_upper_share]").first
+        expect(rim).to_contain_text("over 7 holds; farthest out in hold")
+        self.assert_accessible()
+
+    def test_the_plan_s_mark_is_over_the_row(self) -> None:
+        """Played as counted the recheck may pass; a tone too short and it has not."""
+        self.open("nils-four-1", "Nils")
+        take = Take.objects.get()
+        began = take.filmed_on - datetime.timedelta(days=14)
+        plan = Plan.objects.create(
+            student=take.student, fault="smile", view="front", stage="instrument", minutes=8,
+            drills=["four-by-four"], started_on=began,
+        )  # fmt: skip
+        plan.rechecks.create(day=14, due_on=take.filmed_on)
+        self.page.goto(f"{self.live_server_url}/students/{take.student_id}")
+        recheck = self.page.get_by_role("listitem", name="Recheck of day 14")
+        expect(recheck).to_contain_text("Four by four: 0 of 4 right.")
+        expect(recheck).to_contain_text("The face is right. The exercise is not yet")
+        listening.set_intended_note(take, IntendedNote(tempo=150.0))
+        TakeSound.objects.filter(take=take).update(intended={"tempo": 240.0})
+        self.page.reload()
+        expect(recheck).to_contain_text("It holds after two weeks.")
+
+    def test_then_and_now_by_ear(self) -> None:
+        self.add_read("aino-side-14", "Aino", 14)
+        self.add_read("aino-side-0", "Aino")
+        student = Take.objects.earliest("pk").student_id
+        self.page.goto(f"{self.live_server_url}/students/{student}/then-and-now")
+        ear = self.page.get_by_role("region", name=re.compile("By ear"))
+        expect(ear).to_contain_text("Both are played equally loud.")
+        with self.page.expect_response(re.compile(r"tone\.wav")) as answer:
+            self.page.keyboard.press("e")
+        self.assertEqual(answer.value.status, 200)
+        expect(ear.get_by_role("button", name="Stop")).to_be_visible()
+        self.page.keyboard.press("e")
+        expect(ear.get_by_role("button", name="Then, now, then")).to_be_visible()

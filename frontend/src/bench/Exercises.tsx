@@ -8,7 +8,7 @@ type Place = HeardExercise["places"][number];
 const WHY: Record<HeardExercise["why"], string> = {
   plan: "From the plan",
   given: "Given as an exercise",
-  likeliest: "Nobody asked for one; this looks like",
+  likeliest: "It looks like this exercise",
 };
 
 export function Exercises({ take, goTo }: { take: number; goTo: (seconds: number) => void }) {
@@ -84,7 +84,7 @@ function Tile({ place, goTo }: { place: Place; goTo: (seconds: number) => void }
       type="button"
       className="tile"
       onClick={() => goTo(start)}
-      aria-label={`Go to ${start.toFixed(1)} s: ${what}`}
+      title={`Go to ${start.toFixed(1)} s`}
     >
       {inner}
     </button>

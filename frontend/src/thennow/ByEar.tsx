@@ -2,7 +2,6 @@
 import { useState } from "react";
 import { Button } from "react-bootstrap";
 import type { Pair } from "../api/records";
-import { day } from "../shared/format";
 import { bound } from "../shared/shortcuts";
 import { toneAt } from "../shared/toneAt";
 import { useKeys } from "../shared/useKeys";
@@ -23,7 +22,7 @@ export function ByEar({ pair }: { pair: Pair }) {
   useKeys(bound("thenNow", { ear: () => play(playing ? [] : ORDER) }));
   if (!heard) return null;
   return (
-    <section aria-labelledby="by-ear">
+    <section aria-labelledby="by-ear" className="mt-3">
       <h2 id="by-ear" className="h5 mb-1">
         By ear: {heard.now.note}
       </h2>
@@ -52,7 +51,7 @@ export function ByEar({ pair }: { pair: Pair }) {
             aria-pressed={playing === which}
             onClick={() => play([which])}
           >
-            {which === "then" ? "Then" : "Now"}: {day(pair[which].filmed_on)}
+            {which === "then" ? "Then" : "Now"}
           </Button>
         ))}
       </div>
