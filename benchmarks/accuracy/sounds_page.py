@@ -18,6 +18,10 @@ from benchmarks.accuracy.sounds import (
 )
 
 TITLE = "## By ear"
+SECOND = """Recorded instruments as a second opinion: nine instruments of a General MIDI sound font,
+three notes each, with vibrato, noise and swells of the samples' own; and talk by a speech
+synthesiser. Limits of talk and of slowly speaking instruments were tried out on other notes, voices
+and sentences."""
 
 
 def section() -> str:
@@ -71,9 +75,7 @@ def _recorded() -> str:
             "is missing on this machine.\n"
         )
     none, clips = recorded.talk_alone()
-    return f"""Recorded instruments as a second opinion: nine instruments of a General MIDI sound font, three notes
-each, with vibrato, noise and swells of the samples' own; and talk by a speech synthesiser. Limits of
-talk and of slowly speaking instruments were tried out on other notes, voices and sentences.
+    return f"""{SECOND}
 
 | recorded | over the room | all found | none doubled | onsets | tones with a false crack |
 |---|---|---|---|---|---|

@@ -23,6 +23,7 @@ const DrillsScreen = lazy(() => import("./lessons/DrillsScreen"));
 const RoutineScreen = lazy(() => import("./lessons/RoutineScreen"));
 const HelpScreen = lazy(() => import("./help/HelpScreen"));
 const SettingsScreen = lazy(() => import("./settings/SettingsScreen"));
+const BoothScreen = lazy(() => import("./booth/BoothScreen"));
 const BenchScreen = lazy(() => import("./bench/BenchScreen"));
 
 export function App() {
@@ -31,6 +32,12 @@ export function App() {
   if (session.isPending) return <Waiting what="Sulvet" />;
   if (session.isError)
     return <Trouble error={session.error} retry={() => void session.refetch()} />;
+  if (session.data.booth)
+    return (
+      <Suspense fallback={<Waiting what="the booth" />}>
+        <BoothScreen />
+      </Suspense>
+    );
   if (session.data.username === null)
     return <LoginScreen first={session.data.new} codeNeeded={session.data.code_needed} />;
   return (

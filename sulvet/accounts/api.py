@@ -35,17 +35,19 @@ from sulvet.accounts.services import (
     set_password,
 )
 from sulvet.accounts.shapes import Plain, valid
-from sulvet.accounts.types import teacher_of
+from sulvet.accounts.types import BOOTH, teacher_of
 from sulvet.core.formats import tables
 
 
 class SessionSerializer(serializers.Serializer[Any]):
     """Who is logged in; ``new`` when the installation has no account yet, ``code_needed`` when
-    making it takes the code that was printed at the start."""
+    making it takes the code that was printed at the start; ``booth`` when this browser was handed
+    to students who film themselves."""
 
     username = serializers.CharField(allow_null=True)
     new = serializers.BooleanField()
     code_needed = serializers.BooleanField()
+    booth = serializers.BooleanField()
 
 
 class CredentialsSerializer(serializers.Serializer[Any]):
@@ -73,7 +75,8 @@ def _session(request: Request) -> Response:
     name = user.get_username() if user.is_authenticated else None
     new = name is None and not get_user_model().objects.exists()
     needed = new and code_needed(request.META.get("REMOTE_ADDR", ""))
-    page = {"username": name, "new": new, "code_needed": needed}
+    booth = name is None and BOOTH in request._request.session
+    page = {"username": name, "new": new, "code_needed": needed, "booth": booth}
     return Response(SessionSerializer(page).data)
 
 

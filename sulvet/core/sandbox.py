@@ -96,6 +96,19 @@ def hear(clip: Path, out: Path) -> bool:
     return bool(_call({"task": "hear", "clip": str(clip), "out": str(out)}, LOOK_SECONDS)["sound"])
 
 
+def first_look(
+    clip: Path, view: str, family: str, rest: tuple[float, float], playing: tuple[float, float],
+    pitches: tuple[float, float],
+) -> str:  # fmt: skip
+    """What to do before this clip can be read, by ``review.first_look`` in a child; empty where it
+    can. Raises ClipError."""
+    request = {
+        "task": "first look", "clip": str(clip), "view": view, "family": family, "rest": rest,
+        "playing": playing, "pitches": pitches,
+    }  # fmt: skip
+    return str(_call(request, LOOK_SECONDS)["advice"])
+
+
 @dataclass(frozen=True)
 class Photo:
     """A photo that was read: pixels, and whether a face was found in it."""
@@ -247,6 +260,9 @@ def main() -> None:
         if request["task"] == "hear":
             say(done={"sound": _hear(clip, Path(request["out"]))})
             return
+        if request["task"] == "first look":
+            say(done={"advice": _first_look(request, clip)})
+            return
         if request["task"] == "photo":
             say(done=_photo(clip, Path(request["out"])))
             return
@@ -268,6 +284,13 @@ def _hear(clip: Path, out: Path) -> bool:
     if heard is not None:
         np.savez(out, samples=heard.samples, start=heard.start)
     return heard is not None
+
+
+def _first_look(request: dict[str, Any], clip: Path) -> str:
+    from sulvet.core.review.first_look import first_look
+
+    stretches = (tuple(request[name]) for name in ("rest", "playing", "pitches"))
+    return first_look(clip, request["view"], request["family"], *stretches).advice
 
 
 def _check(files: list[str]) -> dict[str, Any]:

@@ -57,6 +57,8 @@ class Take(models.Model):
     notes = models.JSONField(default=list)
     #: The job that may write results; an older job's results are dropped.
     job = models.UUIDField(null=True)
+    #: What was asked for when, where somebody filmed under prompts: phases as name, start, end, s.
+    prompts = models.JSONField(default=list)
     #: The rest face of another take, for a clip that shows none; see ``borrowing``.
     borrowed_rest = models.JSONField(null=True)
     heartbeat = models.DateTimeField(null=True)

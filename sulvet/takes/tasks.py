@@ -83,7 +83,7 @@ def _read(take: Take) -> None:
             take.clip,
             Path(making),
             keys=[key for key in tracks.keyframes(take) if key.source == PLACED],
-            phases=tracks.phases_of(take) if by_teacher.exists() else None,
+            phases=tracks.phases_of(take) if by_teacher.exists() else tracks.prompted(take),
             mirrored=take.mirrored,
             proxy=not take.proxy.exists(),
             seconds=take.clip_seconds or 180.0,

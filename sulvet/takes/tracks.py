@@ -9,9 +9,12 @@ import numpy as np
 from sulvet.core import ENGINE_VERSION
 from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import SIGNALS, SOURCES, Marks
-from sulvet.core.phases import Phase
+from sulvet.core.phases import LIKELY, Phase
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.takes.models import Mark, Take, Track
+
+#: How sure a phase is that was asked for: told by neither ear nor eye.
+PROMPTED = LIKELY
 
 
 def pack(marks: Marks, column: int) -> bytes:
@@ -102,6 +105,12 @@ def keyframes(take: Take, landmarks: tuple[str, ...] | None = None) -> list[Keyf
 def phases_of(take: Take) -> list[Phase]:
     """The take's rehearsal marks."""
     return [Phase(p.name, p.start, p.end, p.confidence) for p in take.phases.all()]
+
+
+def prompted(take: Take) -> list[Phase] | None:
+    """The phases a take was filmed under; None where nobody asked for any."""
+    found = [Phase(p["name"], p["start"], p["end"], PROMPTED) for p in take.prompts]
+    return found or None
 
 
 def mark_rows(take: Take, found: list[Keyframe]) -> list[Mark]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import shutil
 import uuid
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -24,8 +25,14 @@ from sulvet.takes.models import Mark, Take, TakeSound
 from sulvet.takes.queue import enqueue
 
 
-def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> Take:
-    """Take a clip in. Refused with a sentence when it can't be used; then nothing is kept."""
+def add_take(
+    student: Student, upload: UploadedFile[Any], facts: TakeFacts,
+    prompts: Sequence[dict[str, Any]] = (),
+) -> Take:  # fmt: skip
+    """Take a clip in. Refused with a sentence when it can't be used; then nothing is kept.
+
+    prompts  the phases it was filmed under, as ``Take.prompts``
+    """
     demand_filmable(student, facts.filmed_on)
     folder = uuid.uuid4()
     directory = Path(settings.CLIPS_DIR) / str(folder)
@@ -49,6 +56,7 @@ def add_take(student: Student, upload: UploadedFile[Any], facts: TakeFacts) -> T
                 clip_seconds=known.seconds,
                 width=known.width,
                 height=known.height,
+                prompts=list(prompts),
             )
             enqueue(take)
     except BaseException:

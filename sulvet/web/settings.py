@@ -93,6 +93,7 @@ INSTALLED_APPS = [
     "sulvet.closeups",
     "sulvet.lessons",
     "sulvet.takes",
+    "sulvet.booth",
     "sulvet.calibration",
     "sulvet.plans",
     "sulvet.records",
@@ -205,6 +206,8 @@ TASKS = {
     }
 }
 
+#: Accounts of made-up bands: in their booth a made-up student may play where there is no camera.
+STAND_IN_ACCOUNTS = ("demo",)
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],

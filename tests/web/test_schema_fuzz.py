@@ -28,7 +28,7 @@ from tests.records.base import DAYS, RecordCase
 JPEG = cv2.imencode(".jpg", np.full((120, 90, 3), 128, np.uint8))[1].tobytes()
 EXAMPLES = 6
 #: Logging out ends the session that everything else needs.
-LEFT_OUT = {"log_out", "log_out_everywhere", "delete_student", "change_password"}
+LEFT_OUT = {"log_out", "open_booth", "log_out_everywhere", "delete_student", "change_password"}
 
 
 class SchemaFuzzTests(RecordCase):

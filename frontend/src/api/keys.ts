@@ -3,6 +3,8 @@ const all = <const T extends string>(name: T) => [name] as const;
 
 export const keys = {
   session: all("session"),
+  booth: all("booth"),
+  boothChoices: all("booth-choices"),
   band: all("band"),
   bands: all("bands"),
   ladders: all("ladders"),

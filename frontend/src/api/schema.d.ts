@@ -91,6 +91,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/booth/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who may film, and the prompts. */
+        get: operations["booth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/booth/end/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description End it and log the teacher in; only with the teacher's password. */
+        post: operations["end_booth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/booth/takes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a clip in, and say whether it can be read. */
+        post: operations["film_in_booth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/booths/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What may be chosen. */
+        get: operations["booth_choices"];
+        put?: never;
+        /** @description Log the teacher out here, and let the students of a section film themselves. */
+        post: operations["open_booth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clip-names/": {
         parameters: {
             query?: never;
@@ -1444,6 +1513,59 @@ export interface components {
             id: string;
             name: string;
         };
+        /** @description What a teacher may choose when a booth is opened. */
+        BoothChoices: {
+            counts: number[];
+        };
+        /** @description The password of the teacher who opened the booth. */
+        BoothEndRequest: {
+            password: string;
+        };
+        /** @description For which section, and how many counts are played. */
+        BoothInRequest: {
+            section: number;
+            counts: number;
+        };
+        /** @description All that the screen knows. */
+        BoothPage: {
+            section: string;
+            /** Format: date-time */
+            until: string;
+            counts: number;
+            stand_in: boolean;
+            prompts: components["schemas"]["BoothPrompt"][];
+            students: components["schemas"]["BoothStudent"][];
+        };
+        /** @description One thing that is asked for, for so many seconds; counted where ``counts`` is said. */
+        BoothPrompt: {
+            id: string;
+            words: string;
+            side: string;
+            /** Format: double */
+            seconds: number;
+            counts: number | null;
+        };
+        /** @description One who may sit down: how they are called here, what they have filmed, and why not. */
+        BoothStudent: {
+            id: number;
+            name: string;
+            instrument: string;
+            front: number | null;
+            side: number | null;
+            why_not: string;
+            target: string;
+            target_on: string;
+            /** Format: double */
+            target_hz: number | null;
+        };
+        /** @description A clip filmed in a booth; a form can't hold nested data. */
+        BoothTakeRequest: {
+            student: number;
+            view: components["schemas"]["ViewEnum"];
+            again?: number | null;
+            /** Format: binary */
+            clip: string;
+        };
         /** @description A student's box. */
         Box: {
             student: number;
@@ -1987,6 +2109,12 @@ export interface components {
          * @enum {integer}
          */
         FacingEnum: -1 | 1;
+        /** @description A take as its student sees it: whether it can be read, and what to do if not. */
+        Filmed: {
+            take: number;
+            readable: boolean;
+            advice: string;
+        };
         /** @description One fault over all takes. */
         FindingHistory: {
             fault: string;
@@ -2887,12 +3015,14 @@ export interface components {
         };
         /**
          * @description Who is logged in; ``new`` when the installation has no account yet, ``code_needed`` when
-         *     making it takes the code that was printed at the start.
+         *     making it takes the code that was printed at the start; ``booth`` when this browser was handed
+         *     to students who film themselves.
          */
         Session: {
             username: string | null;
             new: boolean;
             code_needed: boolean;
+            booth: boolean;
         };
         /** @description What to look at before the mouth; ``done`` is the observation that says it was. */
         SetUpCheck: {
@@ -3571,6 +3701,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BandRow"][];
+                };
+            };
+        };
+    };
+    booth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoothPage"];
+                };
+            };
+        };
+    };
+    end_booth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoothEndRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    film_in_booth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["BoothTakeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Filmed"];
+                };
+            };
+        };
+    };
+    booth_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoothChoices"];
+                };
+            };
+        };
+    };
+    open_booth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoothInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoothPage"];
                 };
             };
         };

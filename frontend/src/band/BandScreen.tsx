@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button, ButtonGroup, Dropdown } from "react-bootstrap";
 import { Link } from "react-router";
+import { OpenBooth } from "../booth/OpenBooth";
 import { useBand } from "../api/queries";
 import { counted } from "../shared/format";
 import { PageLines } from "../shared/drawing/lines";
@@ -25,7 +26,7 @@ function isNarrow(): boolean {
   return window.matchMedia?.("(width <= 640px)").matches ?? false;
 }
 
-type Dialog = "student" | "list" | "names" | "bands" | null;
+type Dialog = "student" | "list" | "names" | "bands" | null | "booth";
 
 export function BandScreen() {
   const band = useBand();
@@ -64,6 +65,11 @@ export function BandScreen() {
           <Link className="btn btn-sm btn-outline-secondary" to="/clips">
             Upload clips
           </Link>
+          {chairs > 0 && (
+            <Button size="sm" variant="outline-secondary" onClick={() => setDialog("booth")}>
+              Open the booth
+            </Button>
+          )}
           <Dropdown align="end">
             <Dropdown.Toggle size="sm" variant="outline-secondary">
               Manage band
@@ -132,6 +138,7 @@ export function BandScreen() {
           </div>
         )}
         {dialog === "student" && <StudentForm close={close} />}
+        {dialog === "booth" && <OpenBooth sections={sections} close={close} />}
         {dialog === "list" && <RosterForm close={close} />}
         {dialog === "bands" && <Bands band={band.data} close={close} />}
         {dialog === "names" && <BandNames band={band.data} close={close} />}

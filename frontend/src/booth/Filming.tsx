@@ -1,0 +1,202 @@
+/** One student before the camera: led through the prompts, then told whether it can be read. */
+import { useEffect, useRef, useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { useFilm, type Booth, type BoothStudent, type View } from "../api/booth";
+import { NoteButton } from "../shared/NoteButton";
+import { Refused } from "../shared/states";
+import { useCamera, useLevel, type Source } from "./camera";
+import { useRecording } from "./recorder";
+
+interface Props {
+  booth: Booth;
+  student: BoothStudent;
+  leave: () => void;
+}
+
+export function Filming({ booth, student, leave }: Props) {
+  const [view, setView] = useState<View>(student.front && !student.side ? "side" : "front");
+  const [madeUp, setMadeUp] = useState(false);
+  const camera = useCamera(madeUp ? `/private/stand-in/${student.id}-${view}.mp4` : null);
+  return (
+    <>
+      <div className="d-flex flex-wrap align-items-baseline gap-3 mb-2">
+        <h1 className="mb-0">{student.name}</h1>
+        <span className="fs-5 faint">
+          {student.instrument}, {view === "front" ? "from the front" : "from the side"}
+        </span>
+        <span className="flex-fill" />
+        <Button variant="outline-secondary" onClick={leave}>
+          Not me
+        </Button>
+      </div>
+      {camera.trouble && (
+        <div role="alert" className="mb-3">
+          <p className="fs-5 mb-2">{camera.trouble}</p>
+          <Button className="me-2" onClick={camera.again}>
+            Try again
+          </Button>
+          {booth.stand_in && !madeUp && (
+            <Button variant="outline-primary" onClick={() => setMadeUp(true)}>
+              Let a made-up student play
+            </Button>
+          )}
+        </div>
+      )}
+      <Take
+        // Another view is filmed anew.
+        key={view}
+        booth={booth}
+        student={student}
+        view={view}
+        source={camera.source}
+        other={() => setView(view === "front" ? "side" : "front")}
+        leave={leave}
+      />
+      {booth.stand_in && !madeUp && !camera.trouble && (
+        <Button variant="link" className="p-0" onClick={() => setMadeUp(true)}>
+          Let a made-up student play instead
+        </Button>
+      )}
+    </>
+  );
+}
+
+interface TakeProps extends Props {
+  view: View;
+  source: Source | null;
+  other: () => void;
+}
+
+function Take({ booth, student, view, source, other, leave }: TakeProps) {
+  const film = useFilm();
+  const [clicks, setClicks] = useState(false);
+  const [failed, setFailed] = useState("");
+  const level = useLevel(source?.stream ?? null);
+  const before = film.data?.take ?? student[view];
+  const recording = useRecording(
+    source,
+    booth.prompts,
+    (clip) => film.mutate({ student: student.id, view, again: before, clip }),
+    setFailed,
+  );
+  const { asked } = recording;
+  const first = booth.prompts[0];
+  const says = (words: string, side: string) => (view === "side" ? side : words);
+  return (
+    <div className="filming">
+      <Picture source={source} />
+      <section aria-live="polite" className="asks">
+        {asked ? (
+          <>
+            <p className="words">{says(asked.prompt.words, asked.prompt.side)}</p>
+            <p className="count" data-prompt={asked.prompt.id}>
+              {asked.number}
+            </p>
+            <Button variant="outline-secondary" onClick={recording.cancel}>
+              Stop
+            </Button>
+          </>
+        ) : film.isPending ? (
+          <p className="words">One moment: is everything in the picture?</p>
+        ) : film.data ? (
+          <Result
+            readable={film.data.readable}
+            advice={film.data.advice}
+            view={view}
+            again={() => recording.start(clicks)}
+            other={other}
+            leave={leave}
+          />
+        ) : (
+          <>
+            {first && <p className="words">{says(first.words, first.side)}</p>}
+            <Refused error={film.error} />
+            {failed && <p role="alert">{failed}</p>}
+            <Button size="lg" disabled={!source} onClick={() => recording.start(clicks)}>
+              {source ? "Start filming" : "Waiting for the camera…"}
+            </Button>
+            {student.target_hz !== null && (
+              <p className="mt-3 mb-1">
+                Your note:{" "}
+                <NoteButton
+                  pitch={student.target}
+                  hz={student.target_hz}
+                  words={student.target_on}
+                />
+              </p>
+            )}
+            <Form.Check
+              id="clicks"
+              className="mt-2"
+              label="Click the counts before playing"
+              checked={clicks}
+              onChange={(event) => setClicks(event.target.checked)}
+            />
+          </>
+        )}
+        <div className="level" role="img" aria-label="How loud it is">
+          <span style={{ width: `${level * 100}%` }} />
+        </div>
+      </section>
+    </div>
+  );
+}
+
+/** As a mirror shows it; the clip itself is not mirrored. */
+function Picture({ source }: { source: Source | null }) {
+  const video = useRef<HTMLVideoElement>(null);
+  useEffect(() => {
+    if (video.current) video.current.srcObject = source?.stream ?? null;
+  }, [source]);
+  return (
+    <div className="picture">
+      <video ref={video} autoPlay muted playsInline aria-label="You, as in a mirror" />
+    </div>
+  );
+}
+
+interface ResultProps {
+  readable: boolean;
+  advice: string;
+  view: View;
+  again: () => void;
+  other: () => void;
+  leave: () => void;
+}
+
+function Result({ readable, advice, view, again, other, leave }: ResultProps) {
+  if (!readable)
+    return (
+      <div role="alert">
+        <p className="words">{advice}</p>
+        <Button size="lg" onClick={again}>
+          Film again
+        </Button>{" "}
+        <Button size="lg" variant="outline-secondary" onClick={leave}>
+          Leave it
+        </Button>
+      </div>
+    );
+  return (
+    <div role="status">
+      <p className="words">Thank you. Everything is in the picture.</p>
+      <div className="d-flex flex-wrap gap-2">
+        {view === "front" && (
+          <Button size="lg" onClick={other}>
+            Now from the side
+          </Button>
+        )}
+        <Button
+          size="lg"
+          variant={view === "front" ? "outline-primary" : "primary"}
+          onClick={leave}
+        >
+          Next student
+        </Button>
+        <Button size="lg" variant="outline-secondary" onClick={again}>
+          Film again
+        </Button>
+      </div>
+    </div>
+  );
+}

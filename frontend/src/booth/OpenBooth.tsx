@@ -1,0 +1,70 @@
+/** Handing this screen over to the students of a section. */
+import { useState } from "react";
+import { Button, Form, Modal } from "react-bootstrap";
+import { useBoothChoices, useOpenBooth } from "../api/booth";
+import type { BandPage } from "../api/client";
+import { Refused } from "../shared/states";
+
+interface Props {
+  sections: BandPage["sections"];
+  close: () => void;
+}
+
+export function OpenBooth({ sections, close }: Props) {
+  const choices = useBoothChoices();
+  const open = useOpenBooth();
+  const [section, setSection] = useState(sections[0]?.id ?? 0);
+  const [counts, setCounts] = useState<number | null>(null);
+  const usual = choices.data?.counts[0];
+  return (
+    <Modal show onHide={close} aria-labelledby="open-booth">
+      <Modal.Header closeButton>
+        <Modal.Title id="open-booth">Open the booth</Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        <p>
+          Students film themselves on this screen, one after the other. They see first names of
+          one section and nothing else. It ends with your password.
+        </p>
+        <Form.Group className="mb-3" controlId="booth-section">
+          <Form.Label>Section</Form.Label>
+          <Form.Select
+            value={section}
+            onChange={(event) => setSection(Number(event.target.value))}
+          >
+            {sections.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </Form.Select>
+        </Form.Group>
+        <Form.Group controlId="booth-counts">
+          <Form.Label>Counts to play</Form.Label>
+          <Form.Select
+            value={counts ?? usual}
+            onChange={(event) => setCounts(Number(event.target.value))}
+          >
+            {choices.data?.counts.map((one) => (
+              <option key={one} value={one}>
+                {one} counts
+              </option>
+            ))}
+          </Form.Select>
+        </Form.Group>
+        <Refused error={open.error} />
+      </Modal.Body>
+      <Modal.Footer>
+        <Button variant="outline-secondary" onClick={close}>
+          Cancel
+        </Button>
+        <Button
+          disabled={open.isPending || usual === undefined}
+          onClick={() => open.mutate({ section, counts: counts ?? usual ?? 0 })}
+        >
+          Open the booth
+        </Button>
+      </Modal.Footer>
+    </Modal>
+  );
+}

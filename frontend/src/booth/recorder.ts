@@ -1,0 +1,92 @@
+/** Filming under prompts: what is asked for now, and the clip when it is over. */
+import { useEffect, useRef, useState } from "react";
+import { click } from "../shared/tone";
+import type { Source } from "./camera";
+import { askedAt, beginOf, lastsOf, type Asked, type Prompt } from "./prompts";
+
+const KINDS = [
+  "video/mp4;codecs=avc1.42E01E,mp4a.40.2",
+  "video/webm;codecs=vp8,opus",
+  "video/webm",
+];
+const BITS = 4_000_000;
+/** How often what is asked for is looked up, ms. */
+const TICK = 50;
+
+export interface Recording {
+  asked: Asked | null;
+  start: (clicks: boolean) => void;
+  cancel: () => void;
+}
+
+export function useRecording(
+  source: Source | null,
+  prompts: Prompt[],
+  done: (clip: Blob) => void,
+  failed: (sentence: string) => void,
+): Recording {
+  const [asked, setAsked] = useState<Asked | null>(null);
+  const running = useRef<(() => void) | null>(null);
+  useEffect(() => () => running.current?.(), []);
+
+  function start(clicks: boolean) {
+    if (!source || running.current) return;
+    const kind = KINDS.find((one) => MediaRecorder.isTypeSupported(one));
+    if (kind === undefined) {
+      failed("This browser can't film. Use a newer one.");
+      return;
+    }
+    const recorder = new MediaRecorder(source.stream, {
+      mimeType: kind,
+      videoBitsPerSecond: BITS,
+    });
+    const pieces: Blob[] = [];
+    let timer = 0;
+    let kept = true;
+    let last = "";
+    const toneAt = beginOf(prompts, "play");
+    recorder.ondataavailable = ({ data }) => pieces.push(data);
+    recorder.onerror = () => failed("Filming broke off. Try again.");
+    recorder.onstop = () => {
+      window.clearInterval(timer);
+      running.current = null;
+      setAsked(null);
+      source.relax();
+      if (kept) done(new Blob(pieces, { type: kind.split(";")[0] }));
+    };
+    recorder.onstart = () => {
+      const begun = performance.now();
+      let performing = false;
+      const tick = () => {
+        const seconds = (performance.now() - begun) / 1000;
+        const now = askedAt(prompts, seconds);
+        if (now === null) {
+          recorder.stop();
+          return;
+        }
+        if (!performing && seconds >= toneAt - source.lead) {
+          performing = true;
+          source.perform();
+        }
+        const what = `${now.prompt.id} ${now.number}`;
+        // Never while a tone sounds: it would be heard on the clip.
+        if (clicks && now.prompt.id === "breathe" && what !== last) click(now.number === 1);
+        if (what !== last) setAsked(now);
+        last = what;
+      };
+      tick();
+      timer = window.setInterval(tick, TICK);
+    };
+    running.current = () => {
+      kept = false;
+      if (recorder.state !== "inactive") recorder.stop();
+    };
+    recorder.start();
+    // A camera that is taken away ends it as well.
+    window.setTimeout(
+      () => recorder.state !== "inactive" && recorder.stop(),
+      (lastsOf(prompts) + 5) * 1000,
+    );
+  }
+  return { asked, start, cancel: () => running.current?.() };
+}

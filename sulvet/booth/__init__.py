@@ -1,0 +1,1 @@
+"""The booth: students film themselves, under prompts, on a screen that can do nothing else."""

@@ -1,0 +1,127 @@
+"""The booth over HTTP: opened by a logged-in teacher, used by nobody who is logged in."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from django.shortcuts import get_object_or_404
+from django.utils.decorators import method_decorator
+from django.views.decorators.csrf import csrf_protect
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from sulvet.accounts.api import LoginThrottle
+from sulvet.accounts.shapes import Plain, answer, checked, shape, valid
+from sulvet.accounts.types import teacher_of
+from sulvet.band.models import Section
+from sulvet.booth import filming
+from sulvet.booth.access import BoothAuthentication, InBooth, booth_of, end_booth, open_booth
+from sulvet.booth.pages import BoothPage, booth_page
+from sulvet.core.lessons.booth import booth as shipped
+from sulvet.takes import space
+from sulvet.takes.pages.shapes import VIEWS
+
+
+@dataclass(frozen=True)
+class BoothIn:
+    """For which section, and how many counts are played."""
+
+    section: int
+    counts: int
+
+
+@dataclass(frozen=True)
+class BoothChoices:
+    """What a teacher may choose when a booth is opened."""
+
+    counts: list[int]
+
+
+@dataclass(frozen=True)
+class BoothEnd:
+    """The password of the teacher who opened the booth."""
+
+    password: str = field(
+        metadata={"serializer_kwargs": {"max_length": 200, "trim_whitespace": False}}
+    )
+
+
+class BoothTakeSerializer(Plain):
+    """A clip filmed in a booth; a form can't hold nested data."""
+
+    student = serializers.IntegerField()
+    view = serializers.ChoiceField(VIEWS)
+    again = serializers.IntegerField(required=False, allow_null=True, default=None)
+    clip = serializers.FileField(allow_empty_file=True)
+
+
+class OpenBoothView(APIView):
+    """Handing a screen over."""
+
+    @extend_schema(responses=shape(BoothChoices), operation_id="booth_choices")
+    def get(self, request: Request) -> Response:
+        """What may be chosen."""
+        return answer(BoothChoices(list(shipped().counts)))
+
+    @extend_schema(
+        request=shape(BoothIn), responses={201: shape(BoothPage)}, operation_id="open_booth"
+    )
+    def post(self, request: Request) -> Response:
+        """Log the teacher out here, and let the students of a section film themselves."""
+        teacher = teacher_of(request)
+        given: BoothIn = checked(shape(BoothIn), request.data)
+        section = get_object_or_404(Section, pk=given.section, band__teacher=teacher)
+        return answer(booth_page(open_booth(request, teacher, section, given.counts)), 201)
+
+
+class BoothView(APIView):
+    """The screen itself."""
+
+    authentication_classes = (BoothAuthentication,)
+    permission_classes = (InBooth,)
+
+    @extend_schema(responses=shape(BoothPage), operation_id="booth")
+    def get(self, request: Request) -> Response:
+        """Who may film, and the prompts."""
+        return answer(booth_page(booth_of(request)))
+
+
+@method_decorator(csrf_protect, name="dispatch")
+class EndBoothView(APIView):
+    """Giving the screen back."""
+
+    authentication_classes = (BoothAuthentication,)
+    permission_classes = (InBooth,)
+    throttle_classes = (LoginThrottle,)
+
+    @extend_schema(request=shape(BoothEnd), responses={204: None}, operation_id="end_booth")
+    def post(self, request: Request) -> Response:
+        """End it and log the teacher in; only with the teacher's password."""
+        given: BoothEnd = checked(shape(BoothEnd), request.data)
+        end_booth(request, booth_of(request), given.password)
+        return Response(status=204)
+
+
+class BoothTakesView(APIView):
+    """Clips that are filmed there."""
+
+    authentication_classes = (BoothAuthentication,)
+    permission_classes = (InBooth,)
+    parser_classes = (MultiPartParser,)
+
+    @extend_schema(
+        request=BoothTakeSerializer, responses={201: shape(filming.Filmed)},
+        operation_id="film_in_booth",
+    )  # fmt: skip
+    def post(self, request: Request) -> Response:
+        """Take a clip in, and say whether it can be read."""
+        booth = booth_of(request)
+        space.demand(int(request.META.get("CONTENT_LENGTH") or 0))
+        given = valid(BoothTakeSerializer, request)
+        student = filming.student_in(booth, given["student"])
+        filmed = filming.film(booth, student, given["view"], given["clip"], given["again"])
+        return answer(filmed, 201)

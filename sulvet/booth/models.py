@@ -1,0 +1,37 @@
+"""When a booth was opened, by whom, for which section."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+
+from sulvet.band.models import Section, Student
+from sulvet.takes.models import Take
+
+
+class Booth(models.Model):
+    """A screen that was handed over to the students of a section.
+
+    counts  how many counts are played;  until  it ends by itself then
+    """
+
+    teacher = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    section = models.ForeignKey(Section, on_delete=models.CASCADE)
+    counts = models.PositiveSmallIntegerField()
+    opened_at = models.DateTimeField(auto_now_add=True)
+    until = models.DateTimeField()
+    ended = models.BooleanField(default=False)
+
+    @property
+    def open(self) -> bool:
+        """Whether students may still film."""
+        return not self.ended and timezone.now() < self.until
+
+
+class BoothTake(models.Model):
+    """A take that was filmed in a booth: only there may its student film it again."""
+
+    booth = models.ForeignKey(Booth, on_delete=models.CASCADE, related_name="takes")
+    student = models.ForeignKey(Student, on_delete=models.CASCADE)
+    take = models.OneToOneField(Take, on_delete=models.CASCADE)

@@ -1,0 +1,62 @@
+"""A student films in the booth, front and side, and the teacher finds what was filmed."""
+
+from __future__ import annotations
+
+import re
+
+from django.test import override_settings
+from playwright.sync_api import expect
+
+from sulvet.band.models import Student
+from sulvet.takes.models import Take
+from tests.browser.base import BrowserTestCase
+
+
+@override_settings(STAND_IN_ACCOUNTS=("teacher",))
+class BoothTests(BrowserTestCase):
+    def test_filmed_alone_front_and_side_to_findings(self) -> None:
+        """A made-up student plays before the booth: this machine has no camera."""
+        page = self.page
+        self.add_read("aino-front-0", "Aino Vesterlund", 9)
+        page.goto(self.live_server_url)
+        page.get_by_role("button", name="Open the booth").click()
+        self.assert_accessible()
+        page.get_by_role("dialog").get_by_role("button", name="Open the booth").click()
+        names = page.get_by_role("heading", name="Tap your name")
+        expect(names).to_be_visible()
+        self.assert_accessible()
+        # Nothing but the booth, whatever is asked for and after a reload.
+        page.goto(f"{self.live_server_url}/records")
+        expect(names).to_be_visible()
+        page.get_by_role("button", name=re.compile("^Aino")).click()
+        expect(page.get_by_role("alert")).to_contain_text(re.compile("camera"))
+        self.assert_accessible()
+        page.get_by_role("button", name="Let a made-up student play").click()
+        for view in ("front", "side"):
+            page.get_by_role("button", name="Start filming").click()
+            expect(page.locator("[data-prompt=rest]")).to_be_visible()
+            expect(page.locator("[data-prompt=play]")).to_have_text("4")
+            done = page.get_by_role("status")
+            expect(done).to_contain_text("Everything is in the picture")
+            take = Take.objects.get(view=view, original_name__startswith="booth")
+            self.assertEqual(take.student, Student.objects.get())
+            if view == "front":
+                self.assert_accessible()
+                done.get_by_role("button", name="Now from the side").click()
+        done.get_by_role("button", name="Next student").click()
+        expect(page.get_by_role("button", name=re.compile("^Aino"))).to_contain_text(
+            "front and side filmed"
+        )
+        page.get_by_role("button", name="Teacher", exact=True).click()
+        password = page.get_by_label("Your password")
+        password.fill("wrong")
+        password.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("not the password")
+        password.fill("a-long-word")
+        password.press("Enter")
+        expect(page.get_by_role("link", name="Lessons")).to_be_visible()
+        # Read by the worker meanwhile, without a mark or a letter by hand.
+        page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        expect(page.get_by_role("article", name=re.compile("Finding: ")).first).to_be_visible()
+        expect(page.locator('.score [data-phase="hold"]')).to_have_count(1)
+        self.assertEqual(self.troubles, [])
