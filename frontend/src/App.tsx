@@ -23,12 +23,24 @@ const DrillsScreen = lazy(() => import("./lessons/DrillsScreen"));
 const RoutineScreen = lazy(() => import("./lessons/RoutineScreen"));
 const HelpScreen = lazy(() => import("./help/HelpScreen"));
 const SettingsScreen = lazy(() => import("./settings/SettingsScreen"));
+const CaptureScreen = lazy(() => import("./booth/CaptureScreen"));
 const BoothScreen = lazy(() => import("./booth/BoothScreen"));
 const BenchScreen = lazy(() => import("./bench/BenchScreen"));
 
 export function App() {
-  const session = useSession();
   const { pathname } = useLocation();
+  // Whoever has a capture link needs no login, and sees nothing else.
+  if (pathname.startsWith("/film/"))
+    return (
+      <Suspense fallback={<Waiting what="the page" />}>
+        <CaptureScreen token={pathname.split("/")[2] ?? ""} />
+      </Suspense>
+    );
+  return <Known pathname={pathname} />;
+}
+
+function Known({ pathname }: { pathname: string }) {
+  const session = useSession();
   if (session.isPending) return <Waiting what="Sulvet" />;
   if (session.isError)
     return <Trouble error={session.error} retry={() => void session.refetch()} />;

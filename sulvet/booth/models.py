@@ -35,3 +35,24 @@ class BoothTake(models.Model):
     booth = models.ForeignKey(Booth, on_delete=models.CASCADE, related_name="takes")
     student = models.ForeignKey(Student, on_delete=models.CASCADE)
     take = models.OneToOneField(Take, on_delete=models.CASCADE)
+
+
+class CaptureLink(models.Model):
+    """An address under which one student, or whoever helps, may send clips and nothing else.
+
+    day_of, sent, received  how many clips and bytes came on a day, so that nobody fills the disk
+    """
+
+    student = models.ForeignKey(Student, on_delete=models.CASCADE, related_name="links")
+    view = models.CharField(max_length=10, choices=Take.View.choices)
+    created_at = models.DateTimeField(auto_now_add=True)
+    until = models.DateTimeField()
+    revoked = models.BooleanField(default=False)
+    day_of = models.DateField(null=True)
+    sent = models.PositiveSmallIntegerField(default=0)
+    received = models.PositiveBigIntegerField(default=0)
+
+    @property
+    def open(self) -> bool:
+        """Whether clips may still be sent."""
+        return not self.revoked and timezone.now() < self.until

@@ -12,7 +12,7 @@ from django.db import models
 
 from sulvet.accounts.models import Preferences
 from sulvet.band.models import Band, Retention, Section, Student
-from sulvet.booth.models import Booth, BoothTake
+from sulvet.booth.models import Booth, BoothTake, CaptureLink
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.hand.models import HandMark
 from sulvet.lessons.models import GivenDrill, LadderMove, Standing
@@ -39,7 +39,14 @@ MANIFEST, MOST_MANIFEST = "manifest.json", 50_000_000
 
 #: What is said of this computer's disk and of no band; and what an account agreed to or prefers,
 #: which an archive can't say for another.
-STAYS_HERE: tuple[type[models.Model], ...] = (Discarded, Retention, Preferences, Booth, BoothTake)
+STAYS_HERE: tuple[type[models.Model], ...] = (
+    Discarded,
+    Retention,
+    Preferences,
+    Booth,
+    BoothTake,
+    CaptureLink,
+)
 
 #: Tables after those they hang on, each with the way to its teacher.
 TABLES: tuple[tuple[type[models.Model], str], ...] = (

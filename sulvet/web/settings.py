@@ -214,7 +214,7 @@ REST_FRAMEWORK = {
     "DEFAULT_RENDERER_CLASSES": ["sulvet.accounts.shapes.DataRenderer"],
     "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
     # Before a password is hashed, which is slow on purpose.
-    "DEFAULT_THROTTLE_RATES": {"login": "20/min"},
+    "DEFAULT_THROTTLE_RATES": {"login": "20/min", "link": "240/min"},
     # Who asks is REMOTE_ADDR, into which the server puts what a trusted proxy says: a header of the
     # browser's own tells nothing.
     "NUM_PROXIES": 0,

@@ -5,6 +5,8 @@ export const keys = {
   session: all("session"),
   booth: all("booth"),
   boothChoices: all("booth-choices"),
+  links: (student: number) => ["links", student] as const,
+  phone: (token: string) => ["phone", token] as const,
   band: all("band"),
   bands: all("bands"),
   ladders: all("ladders"),

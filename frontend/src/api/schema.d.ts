@@ -281,6 +281,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/film/{token}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Whom to film, from which side. */
+        get: operations["asked_of_phone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/film/{token}/{upload}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All pieces are there: make a take of them, and say whether it can be read. */
+        post: operations["sent_from_phone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/film/{token}/{upload}/of/{count}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which of so many pieces are missing. */
+        get: operations["coming_from_phone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/first-account/": {
         parameters: {
             query?: never;
@@ -384,6 +435,23 @@ export interface paths {
         /** @description Pass a step, go back one, or say what is heard instead of a sound; several at once. */
         post: operations["move_on_ladder"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{link_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take it back: nothing can be sent under it any more. */
+        delete: operations["revoke_link"];
         options?: never;
         head?: never;
         patch?: never;
@@ -789,6 +857,24 @@ export interface paths {
         /** @description Tick lines of the set-up card, or leave something out. */
         put: operations["set_up_student"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/students/{student_id}/links/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that are valid. */
+        get: operations["links"];
+        put?: never;
+        /** @description A new one; refused without consent. */
+        post: operations["make_link"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1836,6 +1922,10 @@ export interface components {
             came: number;
             went: number;
         };
+        /** @description Which pieces have not come yet. */
+        Coming: {
+            missing: number[];
+        };
         /**
          * @description * `good` - good
          *     * `chipped` - chipped
@@ -2430,6 +2520,20 @@ export interface components {
             front: components["schemas"]["Stroke"][];
             side: components["schemas"]["Stroke"][];
         };
+        /** @description Which side is asked for, and for how many days. */
+        LinkInRequest: {
+            view: components["schemas"]["ViewEnum"];
+            days: number;
+        };
+        /** @description A link as its teacher sees it: the address, and the same as a QR code (SVG as data URL). */
+        LinkRow: {
+            id: number;
+            view: components["schemas"]["ViewEnum"];
+            /** Format: date-time */
+            until: string;
+            address: string;
+            qr: string;
+        };
         /** @description A landmark as the teacher places it, pixels of the upright picture. */
         MarkInRequest: {
             landmark: string;
@@ -2695,6 +2799,15 @@ export interface components {
         /** @description All rehearsal marks of a take. */
         PhasesInRequest: {
             phases: components["schemas"]["PhaseInRequest"][];
+        };
+        /** @description What a phone is asked for: whose mouth by first name, on what, from which side. */
+        PhonePage: {
+            name: string;
+            instrument: string;
+            view: components["schemas"]["ViewEnum"];
+            /** Format: date-time */
+            until: string;
+            piece: number;
         };
         /** @description One plan with its strip and rechecks. */
         Plan: {
@@ -3501,6 +3614,12 @@ export interface components {
             name: string;
             why: string;
         };
+        /** @description All pieces are there: how many, the SHA-256 of the whole, and what the file was called. */
+        WholeInRequest: {
+            pieces: number;
+            digest: string;
+            name: string;
+        };
         /**
          * @description * `tongue` - tongue
          *     * `loudness` - loudness
@@ -4013,6 +4132,76 @@ export interface operations {
             };
         };
     };
+    asked_of_phone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhonePage"];
+                };
+            };
+        };
+    };
+    sent_from_phone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+                upload: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WholeInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Filmed"];
+                };
+            };
+        };
+    };
+    coming_from_phone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                count: number;
+                token: string;
+                upload: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Coming"];
+                };
+            };
+        };
+    };
     first_account: {
         parameters: {
             query?: never;
@@ -4269,6 +4458,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Board"];
                 };
+            };
+        };
+    };
+    revoke_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -5110,6 +5319,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LadderPage"];
+                };
+            };
+        };
+    };
+    links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkRow"][];
+                };
+            };
+        };
+    };
+    make_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkRow"];
                 };
             };
         };

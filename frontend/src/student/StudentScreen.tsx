@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Alert, Button } from "react-bootstrap";
+import { CaptureLinks } from "../booth/CaptureLinks";
 import { Link, useParams } from "react-router";
 import type { StudentPage, TakeSummary } from "../api/client";
 import { usePlans } from "../api/plans";
@@ -108,6 +109,7 @@ export function StudentScreen() {
                   student={id}
                   first={standard?.film[0] ?? "front"}
                 />
+                <CaptureLinks student={id} first={standard?.film[0] ?? "front"} />
               </>
             ) : (
               <section>

@@ -1,0 +1,89 @@
+/** Links under which a student's clips may be sent from home, and nothing else. */
+import { useState } from "react";
+import { Button, Form } from "react-bootstrap";
+import { useLinkEdits, useLinks, type CaptureLink } from "../api/links";
+import { day } from "../shared/format";
+import { Refused } from "../shared/states";
+
+type View = CaptureLink["view"];
+const DAYS = [3, 7, 14, 30];
+
+export function CaptureLinks({ student, first }: { student: number; first: View }) {
+  const links = useLinks(student);
+  const { make, revoke } = useLinkEdits(student);
+  const [view, setView] = useState<View>(first);
+  const [days, setDays] = useState(7);
+  const here = ["localhost", "127.0.0.1"].includes(window.location.hostname);
+  return (
+    <details className="mt-4" open={(links.data?.length ?? 0) > 0 || undefined}>
+      <summary className="h5">Film at home</summary>
+      <p className="faint mb-2">
+        A link for this student&apos;s phone. Clips can be sent with it, and nothing can be
+        seen.
+      </p>
+      {links.data?.map((one) => (
+        <Row key={one.id} link={one} revoke={() => revoke.mutate(one.id)} />
+      ))}
+      <Form
+        className="d-flex flex-wrap gap-2 align-items-end"
+        onSubmit={(event) => {
+          event.preventDefault();
+          make.mutate({ view, days });
+        }}
+      >
+        <Form.Group controlId="link-view">
+          <Form.Label className="mb-0">From the</Form.Label>
+          <Form.Select
+            size="sm"
+            value={view}
+            onChange={(event) => setView(event.target.value as View)}
+          >
+            <option value="front">front</option>
+            <option value="side">side</option>
+          </Form.Select>
+        </Form.Group>
+        <Form.Group controlId="link-days">
+          <Form.Label className="mb-0">Valid for</Form.Label>
+          <Form.Select
+            size="sm"
+            value={days}
+            onChange={(event) => setDays(Number(event.target.value))}
+          >
+            {DAYS.map((one) => (
+              <option key={one} value={one}>
+                {one} days
+              </option>
+            ))}
+          </Form.Select>
+        </Form.Group>
+        <Button type="submit" size="sm" variant="outline-primary" disabled={make.isPending}>
+          Make a link
+        </Button>
+      </Form>
+      <Refused error={make.error ?? revoke.error} />
+      {here && (
+        <p className="kicker mt-2 mb-0">
+          This address works on this computer alone. Start Sulvet with --share so that phones
+          reach it.
+        </p>
+      )}
+    </details>
+  );
+}
+
+function Row({ link, revoke }: { link: CaptureLink; revoke: () => void }) {
+  return (
+    <div className="capture-link mb-3">
+      <img src={link.qr} alt={`QR code of the link for a clip from the ${link.view}`} />
+      <div>
+        <p className="mb-1">
+          <strong>From the {link.view}</strong>, valid until {day(link.until.slice(0, 10))}
+        </p>
+        <p className="mb-1 address">{link.address}</p>
+        <Button size="sm" variant="outline-danger" onClick={revoke}>
+          Revoke
+        </Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,200 @@
+"""Capture links over HTTP: the teacher's side, and the side of the phone, which is nobody's."""
+
+from __future__ import annotations
+
+import base64
+import datetime
+import uuid
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework.parsers import BaseParser
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.throttling import SimpleRateThrottle
+from rest_framework.views import APIView
+
+from sulvet.accounts.errors import Refused
+from sulvet.accounts.shapes import answer, checked, shape
+from sulvet.accounts.types import teacher_of
+from sulvet.band.selectors import student_of
+from sulvet.booth import links, pieces
+from sulvet.booth.filming import Filmed
+from sulvet.booth.models import CaptureLink
+from sulvet.core.formats import qr
+from sulvet.core.judgement.standards import shipped_standard
+from sulvet.takes import space
+from sulvet.takes.pages.shapes import View
+
+DIGEST = {"serializer_kwargs": {"min_length": 64, "max_length": 64}}
+
+
+@dataclass(frozen=True)
+class LinkIn:
+    """Which side is asked for, and for how many days."""
+
+    view: View
+    days: int
+
+
+@dataclass(frozen=True)
+class LinkRow:
+    """A link as its teacher sees it: the address, and the same as a QR code (SVG as data URL)."""
+
+    id: int
+    view: View
+    until: datetime.datetime
+    address: str
+    qr: str
+
+
+@dataclass(frozen=True)
+class PhonePage:
+    """What a phone is asked for: whose mouth by first name, on what, from which side."""
+
+    name: str
+    instrument: str
+    view: View
+    until: datetime.datetime
+    piece: int
+
+
+@dataclass(frozen=True)
+class Coming:
+    """Which pieces have not come yet."""
+
+    missing: list[int]
+
+
+@dataclass(frozen=True)
+class WholeIn:
+    """All pieces are there: how many, the SHA-256 of the whole, and what the file was called."""
+
+    pieces: int
+    digest: str = field(metadata=DIGEST)
+    name: str = field(metadata={"serializer_kwargs": {"max_length": 200}})
+
+
+class LinkThrottle(SimpleRateThrottle):
+    """So many requests from one address."""
+
+    scope = "link"
+
+    def get_cache_key(self, request: Request, view: APIView) -> str:
+        """By address."""
+        return f"link-{self.get_ident(request)}"
+
+
+class PieceParser(BaseParser):
+    """Bytes as they come, no more than one piece."""
+
+    media_type = "application/octet-stream"
+
+    def parse(self, stream, media_type=None, parser_context=None) -> bytes:  # type: ignore[no-untyped-def, override]
+        """At most a byte more than a piece may have: then it is refused."""
+        return bytes(stream.read(pieces.LARGEST + 1))
+
+
+def _row(request: Request, link: CaptureLink) -> LinkRow:
+    address = request.build_absolute_uri(f"/film/{links.token_of(link)}")
+    code = base64.b64encode(qr.svg(address).encode()).decode()
+    return LinkRow(
+        link.pk, link.view, link.until, address, f"data:image/svg+xml;base64,{code}"  # type: ignore[arg-type]
+    )  # fmt: skip
+
+
+class StudentLinksView(APIView):
+    """The links of a student."""
+
+    @extend_schema(responses=shape(LinkRow, many=True), operation_id="links")
+    def get(self, request: Request, student_id: int) -> Response:
+        """Those that are valid."""
+        student = student_of(teacher_of(request), student_id)
+        return answer([_row(request, one) for one in student.links.order_by("pk") if one.open])
+
+    @extend_schema(request=shape(LinkIn), responses={201: shape(LinkRow)}, operation_id="make_link")
+    def post(self, request: Request, student_id: int) -> Response:
+        """A new one; refused without consent."""
+        student = student_of(teacher_of(request), student_id)
+        given: LinkIn = checked(shape(LinkIn), request.data)
+        return answer(_row(request, links.make(student, given.view, given.days)), 201)
+
+
+class LinkView(APIView):
+    """One link."""
+
+    @extend_schema(responses={204: None}, operation_id="revoke_link")
+    def delete(self, request: Request, link_id: int) -> Response:
+        """Take it back: nothing can be sent under it any more."""
+        mine = CaptureLink.objects.filter(student__section__band__teacher=teacher_of(request))
+        link = get_object_or_404(mine, pk=link_id)
+        link.revoked = True
+        link.save(update_fields=["revoked"])
+        return Response(status=204)
+
+
+class FromPhone(APIView):
+    """Whoever has the address; nobody is logged in."""
+
+    authentication_classes = ()
+    permission_classes = (AllowAny,)
+    throttle_classes = (LinkThrottle,)
+
+
+class PhoneView(FromPhone):
+    """What whoever has the address may ask and send."""
+
+    @extend_schema(responses=shape(PhonePage), operation_id="asked_of_phone", auth=[])
+    def get(self, request: Request, token: str) -> Response:
+        """Whom to film, from which side."""
+        link = links.link_at(token)
+        name = link.student.name.split()[0]
+        instrument = shipped_standard(link.student.instrument).name
+        return answer(PhonePage(name, instrument, link.view, link.until, pieces.LARGEST))  # type: ignore[arg-type]
+
+
+class PhoneUploadView(FromPhone):
+    """One clip that is sent."""
+
+    @extend_schema(responses=shape(Coming), operation_id="coming_from_phone", auth=[])
+    def get(self, request: Request, token: str, upload: uuid.UUID, count: int) -> Response:
+        """Which of so many pieces are missing."""
+        links.link_at(token)
+        if not 0 < count <= pieces.MOST:
+            raise Refused(pieces.TOO_MANY)
+        return answer(Coming(pieces.missing(upload, count)))
+
+
+class PhonePieceView(FromPhone):
+    """One piece of it."""
+
+    parser_classes = (PieceParser,)
+
+    @extend_schema(exclude=True)
+    def put(self, request: Request, token: str, upload: uuid.UUID, number: int) -> Response:
+        """Keep it, if it came whole."""
+        link = links.link_at(token)
+        space.demand(pieces.LARGEST)
+        data: Any = request.data
+        digest = request.headers.get("X-Digest", "")
+        links.receive(link, upload, number, data if isinstance(data, bytes) else b"", digest)
+        return Response(status=204)
+
+
+class PhoneWholeView(FromPhone):
+    """The whole clip."""
+
+    @extend_schema(
+        request=shape(WholeIn), responses={201: shape(Filmed)}, operation_id="sent_from_phone",
+        auth=[],
+    )  # fmt: skip
+    def post(self, request: Request, token: str, upload: uuid.UUID) -> Response:
+        """All pieces are there: make a take of them, and say whether it can be read."""
+        link = links.link_at(token)
+        given: WholeIn = checked(shape(WholeIn), request.data)
+        filmed = links.take_in(link, upload, given.pieces, given.digest, given.name)
+        # Whoever has the address learns no number of a take.
+        return answer(Filmed(0, filmed.readable, filmed.advice), 201)
