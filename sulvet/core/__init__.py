@@ -4,4 +4,4 @@
 #: by another version is recomputed, never mixed with new ones.
 ENGINE_VERSION = "6"
 #: Version of the ear: what another one heard is listened to again.
-EAR_VERSION = "5"
+EAR_VERSION = "6"

@@ -14,10 +14,11 @@ from sulvet.core import EAR_VERSION, sandbox
 from sulvet.core.judgement.intended_note import intended_note, playing_range
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.sound import notes
-from sulvet.core.sound.movement import Slide
+from sulvet.core.sound.air import Evenness
+from sulvet.core.sound.movement import Slide, Vibrato
 from sulvet.core.sound.parameters import range_of
 from sulvet.core.sound.pitch import PitchTrack, Recording, track_pitch
-from sulvet.core.sound.tones import SoundAnalysis, Tone, Vibrato, analyse, with_clearness
+from sulvet.core.sound.tones import SoundAnalysis, Tone, analyse, with_clearness
 from sulvet.core.video.clip import ClipError
 from sulvet.standards.selectors import standard_of
 from sulvet.takes.intended import NO_DEFAULTS, IntendedNote, NoteDefaults, note_defaults
@@ -142,4 +143,8 @@ def sound_from_plain(row: dict[str, Any]) -> SoundAnalysis:
     breaths, talk = (
         tuple((float(a), float(b)) for a, b in row.get(name, ())) for name in ("breaths", "talk")
     )
-    return SoundAnalysis(tones, breaths, row["noisy"], row["air_only"], talk)
+    even = tuple(
+        None if one is None else Evenness(tuple(one["dips"]), tuple(one["surges"]))
+        for one in row.get("even", ())
+    )
+    return SoundAnalysis(tones, breaths, row["noisy"], row["air_only"], talk, even)

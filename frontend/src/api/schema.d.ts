@@ -1664,12 +1664,14 @@ export interface components {
             notes: string[];
             reeds: components["schemas"]["Reed"][];
         };
-        /** @description Air without a tone, seconds. */
+        /** @description Air without a tone, seconds; of a long one when it falls away and when it surges. */
         Breath: {
             /** Format: double */
             start: number;
             /** Format: double */
             end: number;
+            dips: number[];
+            surges: number[];
         };
         /** @description One line of the list of what to buy. */
         Buy: {

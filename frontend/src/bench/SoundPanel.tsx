@@ -119,6 +119,19 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
           ))}
         </p>
       )}
+      {sound.breaths
+        .filter(({ dips, surges }) => dips.length + surges.length > 0)
+        .map(({ start, end, dips, surges }) => (
+          <p key={start} className="mb-1">
+            The air of {(end - start).toFixed(1)} s is uneven:{" "}
+            {dips.map((at) => (
+              <Moment key={at} at={at} words={`dips at ${at.toFixed(1)} s`} goTo={goTo} />
+            ))}
+            {surges.map((at) => (
+              <Moment key={at} at={at} words={`surges at ${at.toFixed(1)} s`} goTo={goTo} />
+            ))}
+          </p>
+        ))}
       {sound.breaths.length > 0 && (
         <p className="mb-1">
           Breath heard for{" "}

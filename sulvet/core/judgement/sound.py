@@ -67,7 +67,7 @@ class SoundJudgement:
 
 
 #: Tones are of one length when each is so much of the longest.
-ALIKE = 0.85
+ALIKE = 0.7
 #: So much short of a count still makes it whole.
 WHOLE = 0.1
 

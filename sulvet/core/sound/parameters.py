@@ -39,6 +39,11 @@ class AirParameters(_Strict):
     later: float
     trembles: float
     steps: float
+    long: float
+    uneven: float
+    over: float
+    moment: float
+    edge: float
 
 
 class SegmentParameters(_Strict):

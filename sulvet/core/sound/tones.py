@@ -9,8 +9,18 @@ from typing import Literal
 import numpy as np
 from scipy.signal import butter, sosfiltfilt
 
-from sulvet.core.anatomy.marks import Bools, Floats
-from sulvet.core.sound.movement import Slide, bend_of, slide_of, swell_of
+from sulvet.core.anatomy.marks import Floats
+from sulvet.core.sound.air import FINE, QUIET, Air, Evenness
+from sulvet.core.sound.movement import (
+    Slide,
+    Vibrato,
+    bend_of,
+    cracks_of,
+    dips_of,
+    slide_of,
+    swell_of,
+    vibrato_of,
+)
 from sulvet.core.sound.notes import A4, cents, nearest
 from sulvet.core.sound.parameters import parameters
 from sulvet.core.sound.pitch import RATE, SILENCE, PitchTrack, Recording, levels, runs
@@ -20,25 +30,8 @@ from sulvet.core.sound.speech import Sounding, spoken
 Start = Literal["tongued", "soft", "breathy", "slurred"]
 #: Goes down before it is over; stopped by the tongue for the next one; goes over into the next one.
 End = Literal["clean", "sagging", "tongued", "slurred"]
-#: The envelope in which starts and ends are looked for, s.
-FINE = 0.005
-#: Where breath is heard and voices and rumble are weak, Hz, and how far filters smear a start, s.
-AIR_BAND = (1000.0, 8000.0)
-SMEAR = 0.02
-#: How far half, a third and a quarter of a pitch lie under it, cents.
-SUBHARMONICS = (1200.0, 1902.0, 2400.0)
-#: Shorter silences do not end a breath, s.
-AIR_BRIDGE = 0.05
-#: So much about a tone is listened to for its edges, s; the quietest of it, %, is the room.
-AROUND, QUIET = 1.0, 15
-
-
-@dataclass(frozen=True)
-class Vibrato:
-    """Regular waves: so many a second, so many cents to each side."""
-
-    rate: float
-    cents: float
+#: So much about a tone is listened to for its edges, s.
+AROUND = 1.0
 
 
 @dataclass(frozen=True)
@@ -95,6 +88,7 @@ class SoundAnalysis:
     tones   in order
     breaths  (start, end) of air without a tone, s
     talk     (start, end) of what is said, s
+    even     of each breath how even it is; None for one too short to say
     noisy   whether a tone is so little over the room that nothing is judged
     air_only  air but no tone at all
     """
@@ -104,6 +98,7 @@ class SoundAnalysis:
     noisy: bool = False
     air_only: bool = False
     talk: tuple[tuple[float, float], ...] = ()
+    even: tuple[Evenness | None, ...] = ()
 
 
 def analyse(track: PitchTrack, heard: Recording, a4: float = A4) -> SoundAnalysis:
@@ -120,7 +115,7 @@ def analyse(track: PitchTrack, heard: Recording, a4: float = A4) -> SoundAnalysi
             _tone(track, ear, part, a4) for a, b in spans for part in _parts(track, heard, a, b)
         ]
     if _doubtful(track, tones):
-        return SoundAnalysis((), _breaths(track, ear, []), True)
+        return SoundAnalysis((), _breaths(track, ear.air, []), True)
     said = spoken(
         heard,
         track,
@@ -130,9 +125,10 @@ def analyse(track: PitchTrack, heard: Recording, a4: float = A4) -> SoundAnalysi
         ],
     )
     talk = tuple((t.start, t.end) for t, is_said in zip(tones, said, strict=True) if is_said)
-    breaths = _breaths(track, ear, tones)
+    breaths = _breaths(track, ear.air, tones)
     tones = [tone for tone, is_said in zip(tones, said, strict=True) if not is_said]
-    return SoundAnalysis(tuple(tones), breaths, noisy, not spans and bool(breaths), talk)
+    even = tuple(ear.air.evenness(a, b) for a, b in breaths)
+    return SoundAnalysis(tuple(tones), breaths, noisy, not spans and bool(breaths), talk, even)
 
 
 def _doubtful(track: PitchTrack, tones: list[Tone]) -> bool:
@@ -199,7 +195,7 @@ def _tone(track: PitchTrack, ear: _Ear, part: Part, a4: float) -> Tone:
     above = own if track.target is None else cents(middle, track.target)
     course = np.array([cents(v, middle) if np.isfinite(v) else np.nan for v in hz])
     seconds = track.seconds[inside]
-    cracks = _cracks(course, seconds)
+    cracks = cracks_of(course, seconds)
     start, end, rise, lead = _edges(track, ear, middle, first, last)
     if part.start is not None:
         start, rise, lead = part.start, part.rise, 0.0
@@ -214,7 +210,7 @@ def _tone(track: PitchTrack, ear: _Ear, part: Part, a4: float) -> Tone:
     if slide is None and kept.sum() * hop >= 3 * by.begin:
         slope, height = np.polyfit(seconds[kept], course[kept], 1)
         left = course[kept] - (slope * seconds[kept] + height)
-        vibrato, wave = _vibrato(left, hop)
+        vibrato, wave = vibrato_of(left, hop)
         drift, steady = float(slope), float(np.sqrt(max(left.var() - wave, 0.0)))
     many = max((end - start) / unsure.apart, 1.0)
     level = track.level[inside]
@@ -226,7 +222,7 @@ def _tone(track: PitchTrack, ear: _Ear, part: Part, a4: float) -> Tone:
         start, end, middle, note, above, float(np.hypot(sigma / np.sqrt(many), unsure.pitch)),
         drift, steady, vibrato,
         "slurred" if part.slurred else _begins(rise, lead), rise, lead,
-        scoop if abs(scoop) > by.scoop_cents else 0.0, cracks, _dips(level, hop),
+        scoop if abs(scoop) > by.scoop_cents else 0.0, cracks, dips_of(level, hop),
         _decibels(track.clarity[inside]), float(np.median(level) - track.room), slide,
         _ends(part, seconds - end, course, slide), *bend_of(course, seconds - start, end - start),
         swell_of(level),
@@ -275,17 +271,7 @@ def _edges(
     later = np.flatnonzero((at >= low) & (strong >= 0.75 * full))
     high = float(at[later[0]]) if len(later) else start
     rise = 1.6 * max(high - low, FINE)
-    return start, end, rise, _lead(ear, low)
-
-
-def _lead(ear: _Ear, start: float) -> float:
-    """How long air is heard before a tone starts, s."""
-    # The filters smear the tone's own start by some milliseconds.
-    n = int(np.searchsorted(ear.at, start - FINE - SMEAR))
-    n = last = min(max(n, 0), len(ear.at) - 1)
-    while n > 0 and ear.air[n]:
-        n -= 1
-    return float(ear.at[last] - ear.at[n]) + SMEAR if ear.air[last] else 0.0
+    return start, end, rise, ear.air.before(low)
 
 
 def _back(at: Floats, strong: Floats, n: int, least: float) -> float:
@@ -302,72 +288,14 @@ def _back(at: Floats, strong: Floats, n: int, least: float) -> float:
     return float(at[n] - np.clip(part, 0, 1) * (at[n] - at[max(n - 1, 0)]))
 
 
-def _vibrato(left: Floats, hop: float) -> tuple[Vibrato | None, float]:
-    """Regular waves in what is left of the pitch, and their share of its variance, cents²."""
-    by = parameters().tone
-    if len(left) < 60:
-        return None, 0.0
-    power = np.abs(np.fft.rfft(left * np.hanning(len(left)))) ** 2
-    rates = np.fft.rfftfreq(len(left), hop)
-    within = (rates >= by.vibrato_low) & (rates <= by.vibrato_high)
-    if not within.any():
-        return None, 0.0
-    top = int(np.argmax(np.where(within, power, 0)))
-    around = np.abs(np.arange(len(power)) - top) <= 2
-    share = float(power[around & (rates > 0)].sum() / max(power[rates > 0].sum(), 1e-12))
-    wave = share * float(left.var())
-    size = float(np.sqrt(2 * wave))
-    if share < by.vibrato_share or size < by.vibrato_cents:
-        return None, 0.0
-    return Vibrato(float(rates[top]), size), wave
-
-
-def _cracks(course: Floats, seconds: Floats) -> tuple[float, ...]:
-    """Moments where the pitch leaps away and comes back."""
-    by, hop = parameters().tone, parameters().pitch.hop
-    away = ~np.isfinite(course) | (np.abs(course) > by.crack_cents)
-    found = []
-    for first, last in runs(away):
-        # An attack that is still forming, and what rings after the end, is no crack.
-        inside = seconds[first] > seconds[0] + by.crack_edge
-        inside &= seconds[last] < seconds[-1] - by.crack_edge
-        if not inside or (last - first + 1) * hop > by.crack_longest:
-            continue
-        leap = course[first : last + 1]
-        leap = leap[np.isfinite(leap)]
-        # Noise hides a tone's own fundamental: then half or a third of it seems to sound.
-        under = np.abs(leap[:, None] + np.array(SUBHARMONICS)).min(axis=1, initial=np.inf)
-        if (under > by.crack_cents / 2).sum() >= 2:
-            found.append(float(seconds[(first + last) // 2]))
-    return tuple(found)
-
-
-def _dips(level: Floats, hop: float) -> int:
-    by = parameters().tone
-    inner = level[round(by.begin / hop) : len(level) - round(by.end / hop)]
-    if len(inner) < 5:
-        return 0
-    low = inner < np.median(inner) - by.dip
-    return sum((b - a + 1) * hop >= by.dip_shortest for a, b in runs(low))
-
-
-def _breaths(track: PitchTrack, ear: _Ear, tones: list[Tone]) -> tuple[tuple[float, float], ...]:
+def _breaths(track: PitchTrack, air: Air, tones: list[Tone]) -> tuple[tuple[float, float], ...]:
     """Where air is heard and no tone."""
-    by, hop = parameters().tone, parameters().pitch.hop
-    at, air = ear.at, ear.air.copy()
-    for tone in tones:
-        air &= (at < tone.start - tone.rise / 2) | (at > tone.end + 0.05)
+    taken = [(tone.start - tone.rise / 2, tone.end + 0.05) for tone in tones]
     if not tones:
-        for first, last in runs(track.voiced):
-            air &= (at < track.seconds[first] - hop) | (at > track.seconds[last] + hop)
-    # Air that runs into a tone is its start, and told as ``lead``.
-    starts = [tone.start - tone.rise / 2 for tone in tones]
-    return tuple(
-        (float(at[a]), float(at[b]))
-        for a, b in runs(air, round(AIR_BRIDGE / FINE) + 1)
-        if (b - a + 1) * FINE >= by.breath
-        and not any(0 <= start - at[b] < by.breath_gap for start in starts)
-    )  # fmt: skip
+        hop = parameters().pitch.hop
+        spans = runs(track.voiced)
+        taken = [(float(track.seconds[a]) - hop, float(track.seconds[b]) + hop) for a, b in spans]
+    return air.stretches(taken, [tone.start - tone.rise / 2 for tone in tones])
 
 
 class _Ear:
@@ -375,14 +303,7 @@ class _Ear:
 
     def __init__(self, heard: Recording) -> None:
         self.samples = np.asarray(heard.samples, np.float64)
-        self.origin = heard.start
-        high = sosfiltfilt(butter(2, AIR_BAND, btype="band", fs=RATE, output="sos"), self.samples)
-        power = 10 ** (levels(high, FINE) / 10)
-        smooth = np.convolve(power, np.ones(5) / 5, "same")
-        loud = 10 * np.log10(np.maximum(smooth, 1e-12))
-        self.at = self.origin + (np.arange(len(loud)) + 0.5) * FINE
-        room = float(np.percentile(loud, QUIET)) if len(loud) else SILENCE
-        self.air: Bools = loud > room + parameters().tone.air_over
+        self.origin, self.air = heard.start, Air(heard)
 
     def tuned(self, hz: float, begin: float, stop: float) -> tuple[Floats, Floats]:
         """Seconds and amplitude about a pitch's lower partials, the room's own taken off.
@@ -397,4 +318,4 @@ class _Ear:
         piece = sosfiltfilt(sos, self.samples[first * size : last * size])
         power = np.convolve(10 ** (levels(piece, FINE) / 10), np.ones(3) / 3, "same")
         left = np.maximum(power - float(np.percentile(power, QUIET)), 0.0)
-        return self.at[first : first + len(left)], np.sqrt(left)
+        return self.air.at[first : first + len(left)], np.sqrt(left)

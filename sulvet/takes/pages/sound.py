@@ -124,10 +124,12 @@ class TargetRow:
 
 @dataclass(frozen=True)
 class Breath:
-    """Air without a tone, seconds."""
+    """Air without a tone, seconds; of a long one when it falls away and when it surges."""
 
     start: float
     end: float
+    dips: list[float]
+    surges: list[float]
 
 
 @dataclass(frozen=True)
@@ -245,7 +247,7 @@ def sound_page(take: Take) -> SoundPage:
             *(_drift(name, by) for name, by in by_tone.drifted(seen).items()),
             *(_step(step) for step in by_tone.greatest_steps(seen) if len(seen) > 2),
         ],
-        breaths=[Breath(a, b) for a, b in (heard.breaths if heard else ())],
+        breaths=_air(heard),
         breath=breath,
         ratio=round(judged.tone.seconds / breath, 1) if judged.tone and breath else None,
         ticks=[
@@ -257,6 +259,16 @@ def sound_page(take: Take) -> SoundPage:
         way_back=_movement(take, judged, "return_error"),
         suspected=_suspected(take, standard),
     )
+
+
+def _air(heard: core.SoundAnalysis | None) -> list[Breath]:
+    if heard is None:
+        return []
+    even = [*heard.even, *[None] * (len(heard.breaths) - len(heard.even))]
+    return [
+        Breath(a, b, list(one.dips) if one else [], list(one.surges) if one else [])
+        for (a, b), one in zip(heard.breaths, even, strict=True)
+    ]
 
 
 def _faces(

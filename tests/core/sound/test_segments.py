@@ -103,6 +103,19 @@ class PartTests(SimpleTestCase):
             for tones in self.each(lambda hz, s=swell: tone(hz, 3.0) * s / 1.3, 10):
                 self.assertEqual(len(tones), 1)
 
+    def test_noise_of_keys_is_no_attack(self) -> None:
+        """Clicks of 5 ms, a third as strong as the tone, three a second."""
+        rng = np.random.default_rng(3)
+        for hz, low, high in PITCHES:
+            wave = tone(hz, 3.0)
+            for moment in np.arange(0.3, 2.8, 0.33):
+                a = round(moment * RATE)
+                wave[a : a + 240] += (
+                    0.33 * np.abs(wave).max() * rng.standard_normal(240) * np.hanning(240)
+                )
+            sound = told(in_room(wave, 20), low, high)
+            self.assertEqual([len(sound.tones), sound.tones[0].begins], [1, "tongued"])
+
     def test_four_single_counts_played_connected_are_counted_right(self) -> None:
         sound = in_room(tongued(349.0, 0.04, 0.0), 20)
         wanted = asked_of(common().drill("four-ones"))
