@@ -16,6 +16,7 @@ from benchmarks import (
     killing,
     loading,
     measuring,
+    mirroring,
     pages,
     rejudging,
     reviewing,
@@ -24,6 +25,7 @@ from benchmarks import (
 from benchmarks.accuracy import page as accuracy
 
 TIMINGS, FINDER, KILLING, LOAD = "timings", "finder", "killing", "load"
+MIRROR = "mirror"
 PAGE = Path(__file__).resolve().parents[1] / "docs" / "benchmarks.md"
 
 
@@ -35,7 +37,7 @@ def _table(rows: list[tuple[str, str, str]], unit: str) -> str:
 def main() -> None:
     """Run all and write both pages; or only what is named: timings, sections of accuracy."""
     only = sys.argv[1:]
-    sections = [name for name in only if name not in (TIMINGS, FINDER, KILLING, LOAD)]
+    sections = [name for name in only if name not in (TIMINGS, FINDER, KILLING, LOAD, MIRROR)]
     if not only:
         print(accuracy.write())
     elif sections:
@@ -46,15 +48,16 @@ def main() -> None:
         print(killing.rewrite())
     if not only or TIMINGS in only:
         write_timings()
-    elif LOAD in only:
-        print(rewrite_load())
+    else:
+        for name, section in ((LOAD, loading.section), (MIRROR, mirroring.section)):
+            if name in only:
+                print(rewrite(name, section()))
 
 
-def rewrite_load() -> str:
-    """Write the table of pages under load anew, the rest of the page as it is; returns it."""
-    table = loading.section()
+def rewrite(name: str, table: str) -> str:
+    """Write one table anew, the rest of the page as it is; returns it."""
     text = PAGE.read_text("utf-8")
-    between = r"(?<=<!-- load -->\n).*?(?=\n<!-- end of load -->)"
+    between = rf"(?<=<!-- {name} -->\n).*?(?=\n<!-- end of {name} -->)"
     PAGE.write_text(re.sub(between, lambda _: table, text, flags=re.DOTALL), "utf-8")
     return table
 
@@ -67,7 +70,7 @@ def write_timings() -> None:
     frames, said = filming.run()
     film = _table(frames, "median of five")
     measure = _table(measuring.run(), "median of nine")
-    under_load = loading.section()
+    under_load, mirror = loading.section(), mirroring.section()
     with site.fresh():
         again = _table(rejudging.run(), "median of three")
         opened = _table(pages.run(), "95th percentile")
@@ -122,6 +125,14 @@ under 150 ms. The baseline is decoding the same clip once.
 baseline is one row by its key. The aim: under 150 ms at the 95th percentile.
 
 {opened}
+
+## The mirror
+
+From a picture to the answer, in the server. The aim: under 250 ms at the 95th percentile.
+
+<!-- mirror -->
+{mirror}
+<!-- end of mirror -->
 
 ## Pages under load
 

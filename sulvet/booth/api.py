@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass, field
 
 from django.shortcuts import get_object_or_404
@@ -15,10 +16,11 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from sulvet.accounts.api import LoginThrottle
+from sulvet.accounts.errors import Refused
 from sulvet.accounts.shapes import Plain, answer, checked, shape, valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.models import Section
-from sulvet.booth import filming
+from sulvet.booth import filming, mirror
 from sulvet.booth.access import BoothAuthentication, InBooth, booth_of, end_booth, open_booth
 from sulvet.booth.pages import BoothPage, booth_page
 from sulvet.core.lessons.booth import booth as shipped
@@ -104,6 +106,46 @@ class EndBoothView(APIView):
         given: BoothEnd = checked(shape(BoothEnd), request.data)
         end_booth(request, booth_of(request), given.password)
         return Response(status=204)
+
+
+class MirrorInSerializer(Plain):
+    """One picture: RGB row by row, and what the page remembers of those before (JSON)."""
+
+    student = serializers.IntegerField()
+    view = serializers.ChoiceField(VIEWS)
+    width = serializers.IntegerField(min_value=1)
+    height = serializers.IntegerField(min_value=1)
+    resting = serializers.BooleanField()
+    passed = serializers.FloatField()
+    state = serializers.CharField(max_length=200_000)
+    pixels = serializers.FileField()
+
+
+class MirrorView(APIView):
+    """A picture of the one before the screen, measured; nothing of it is kept."""
+
+    authentication_classes = (BoothAuthentication,)
+    permission_classes = (InBooth,)
+    parser_classes = (MultiPartParser,)
+
+    @extend_schema(
+        request=MirrorInSerializer, responses=shape(mirror.Mirrored), operation_id="mirror"
+    )
+    def post(self, request: Request) -> Response:
+        """What to change, one thing at a time."""
+        booth = booth_of(request)
+        given = valid(MirrorInSerializer, request)
+        student = filming.student_in(booth, given["student"])
+        try:
+            state = mirror.state_of(json.loads(given["state"]))
+        except json.JSONDecodeError:
+            raise Refused(mirror.ODD) from None
+        return answer(
+            mirror.look(
+                student, given["view"], given["pixels"].read(), given["width"], given["height"],
+                state, given["resting"], given["passed"],
+            )
+        )  # fmt: skip
 
 
 class BoothTakesView(APIView):

@@ -8,6 +8,7 @@ urlpatterns = [
     path("booths/", api.OpenBoothView.as_view(), name="open-booth"),
     path("booth/", api.BoothView.as_view(), name="booth"),
     path("booth/end/", api.EndBoothView.as_view(), name="end-booth"),
+    path("booth/mirror/", api.MirrorView.as_view(), name="mirror"),
     path("booth/takes/", api.BoothTakesView.as_view(), name="booth-takes"),
     path("students/<int:student_id>/links/", link_api.StudentLinksView.as_view(), name="links"),
     path("links/<int:link_id>/", link_api.LinkView.as_view(), name="link"),

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import datetime
+import json
 from typing import Any
 from unittest import mock
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
 from django.test import Client
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django.utils import timezone
 from drf_spectacular.generators import SchemaGenerator
@@ -17,6 +20,7 @@ from sulvet.booth.pages import first_names
 from sulvet.core import sandbox
 from sulvet.core.lessons.booth import booth, stretches
 from sulvet.core.phases import PHASES
+from sulvet.core.video.clip import Reader, fit
 from sulvet.demo.scenario import TAKES
 from sulvet.takes import tracks
 from sulvet.takes.models import Take
@@ -104,6 +108,46 @@ class BoothTests(BandTestCase):
             for number in (other.pk, second["take"]):
                 self.film(again=number)
         self.assertEqual(Take.objects.count(), 4)
+
+    def mirror(self, expect: int = 200, **given: Any) -> dict[str, Any]:
+        state = {"rest": [], "recent": [], "words": "", "next": "", "since": 0, "held": 0}
+        pixels = SimpleUploadedFile("pixels", given.pop("pixels", bytes(64 * 48 * 3)))
+        body = {
+            "student": self.student.pk,
+            "view": "front",
+            "width": 64,
+            "height": 48,
+            "resting": True,
+            "passed": 0.1,
+            "state": json.dumps(state),
+            "pixels": pixels,
+        }
+        answer = self.client.post(reverse("mirror"), {**body, **given})  # fmt: skip
+        self.assertEqual(answer.status_code, expect, answer.content)
+        return dict(answer.json())
+
+    def test_the_mirror_keeps_nothing(self) -> None:
+        with CaptureQueriesContext(connection) as queries:
+            said = self.mirror()
+        self.assertEqual((said["found"], said["points"]), (False, {}))
+        self.assertFalse([q for q in queries if not q["sql"].startswith(("SELECT", "SAVE", "REL"))])
+        frame = next(iter(Reader(CLIP).frames()))
+        picture = fit(frame.picture("rgb24"), 384)
+        height, width = picture.shape[:2]
+        said = self.mirror(pixels=picture.tobytes(), width=width, height=height)
+        self.assertTrue(said["found"])
+        self.assertEqual(len(said["state"]["rest"]), 1)
+        self.assertEqual(set(said["points"]), {"ch_r", "ch_l", "ls", "li", "cph_r", "cph_l"})
+
+    def test_what_the_mirror_cannot_use_is_refused(self) -> None:
+        for odd in (
+            {"width": 65}, {"width": 4000, "height": 4000}, {"state": "x"}, {"state": "[]"},
+            {"state": json.dumps({"rest": [{"ch_r": [1, 2]}], "recent": [], "words": "",
+                                  "next": "", "since": 0, "held": 0})},
+            {"state": json.dumps({"rest": [{}] * 9, "recent": [], "words": "", "next": "",
+                                  "since": 0, "held": 0})},
+        ):  # fmt: skip
+            self.assertIn("detail", self.mirror(400, **odd))
 
     def test_who_may_not_film(self) -> None:
         elsewhere = self.add_student("Nils", instrument="flute")

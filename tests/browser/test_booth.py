@@ -60,3 +60,21 @@ class BoothTests(BrowserTestCase):
         expect(page.get_by_role("article", name=re.compile("Finding: ")).first).to_be_visible()
         expect(page.locator('.score [data-phase="hold"]')).to_have_count(1)
         self.assertEqual(self.troubles, [])
+
+    def test_the_mirror_says_what_to_change(self) -> None:
+        """A made-up flutist smiles as the note begins: the mirror sees it."""
+        page = self.page
+        self.add_read("mirela-front-0", "Mirela Stoian", 9)
+        page.goto(self.live_server_url)
+        page.get_by_role("button", name="Open the booth").click()
+        page.get_by_role("dialog").get_by_role("button", name="Open the booth").click()
+        page.get_by_role("button", name=re.compile("^Mirela")).click()
+        page.get_by_role("button", name="Let a made-up student play").click()
+        page.get_by_role("button", name="Mirror").click()
+        words = page.locator(".asks .words")
+        expect(words).to_contain_text("face relaxed")
+        expect(words).to_have_text("Corners a little lower.")
+        self.assert_accessible()
+        page.get_by_role("button", name="Close the mirror").click()
+        expect(page.get_by_role("button", name="Start filming")).to_be_enabled()
+        self.assertEqual((Take.objects.count(), self.troubles), (1, []))

@@ -64,3 +64,34 @@ export function useFilm() {
 function suffixOf(type: string): string {
   return type.startsWith("video/mp4") ? "mp4" : "webm";
 }
+
+export type Mirrored = Schemas["Mirrored"];
+export type MirrorState = Mirrored["state"];
+
+/** One picture for the mirror: measured, and forgotten. */
+export function sendPicture(one: {
+  student: number;
+  view: View;
+  picture: ImageData;
+  resting: boolean;
+  passed: number;
+  state: MirrorState;
+}): Promise<Mirrored> {
+  const { data: rgba, width, height } = one.picture;
+  const rgb = new Uint8Array(width * height * 3);
+  for (let from = 0, to = 0; from < rgba.length; from += 4, to += 3) {
+    rgb[to] = rgba[from] ?? 0;
+    rgb[to + 1] = rgba[from + 1] ?? 0;
+    rgb[to + 2] = rgba[from + 2] ?? 0;
+  }
+  return sendForm<Mirrored>("/api/booth/mirror/", {
+    student: String(one.student),
+    view: one.view,
+    width: String(width),
+    height: String(height),
+    resting: String(one.resting),
+    passed: String(one.passed),
+    state: JSON.stringify(one.state),
+    pixels: new Blob([rgb]),
+  });
+}

@@ -125,6 +125,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/booth/mirror/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What to change, one thing at a time. */
+        post: operations["mirror"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/booth/takes/": {
         parameters: {
             query?: never;
@@ -2590,6 +2607,43 @@ export interface components {
             name: string;
             section: string;
         };
+        /** @description One picture: RGB row by row, and what the page remembers of those before (JSON). */
+        MirrorInRequest: {
+            student: number;
+            view: components["schemas"]["ViewEnum"];
+            width: number;
+            height: number;
+            resting: boolean;
+            /** Format: double */
+            passed: number;
+            state: string;
+            /** Format: binary */
+            pixels: string;
+        };
+        /** @description What the page remembers from one picture to the next: nothing is kept here. */
+        MirrorState: {
+            rest: {
+                [key: string]: number[];
+            }[];
+            recent: {
+                [key: string]: number[];
+            }[];
+            words: string;
+            next: string;
+            /** Format: double */
+            since: number;
+            /** Format: double */
+            held: number;
+        };
+        /** @description What the mirror says of a picture. */
+        Mirrored: {
+            found: boolean;
+            good: boolean;
+            state: components["schemas"]["MirrorState"];
+            points: {
+                [key: string]: number[];
+            };
+        };
         /** @description A mouth to be drawn small, by the lines of its page; fields as in ``Drawing``. */
         MouthDrawing: {
             view: components["schemas"]["ViewEnum"];
@@ -3864,6 +3918,29 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    mirror: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["MirrorInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mirrored"];
+                };
             };
         };
     };

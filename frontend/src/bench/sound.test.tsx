@@ -88,7 +88,10 @@ describe("what is heard", () => {
 
   it("goes to where the tone breaks and to each breath", () => {
     const { goTo } = show(
-      sound({ tone: tone({ cracks: [3.25] }), breaths: [{ start: 1.5, end: 2.1, dips: [], surges: [] }] }),
+      sound({
+        tone: tone({ cracks: [3.25] }),
+        breaths: [{ start: 1.5, end: 2.1, dips: [], surges: [] }],
+      }),
     );
     fireEvent.click(screen.getByRole("button", { name: "3.3 s" }));
     fireEvent.click(screen.getByRole("button", { name: "0.6 s at 1.5" }));

@@ -1,10 +1,12 @@
 /** One student before the camera: led through the prompts, then told whether it can be read. */
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { useFilm, type Booth, type BoothStudent, type View } from "../api/booth";
 import { NoteButton } from "../shared/NoteButton";
 import { Refused } from "../shared/states";
 import { useCamera, useLevel, type Source } from "./camera";
+import { Mirror } from "./Mirror";
+import { Picture } from "./Picture";
 import { useRecording } from "./recorder";
 
 interface Props {
@@ -16,6 +18,7 @@ interface Props {
 export function Filming({ booth, student, leave }: Props) {
   const [view, setView] = useState<View>(student.front && !student.side ? "side" : "front");
   const [madeUp, setMadeUp] = useState(false);
+  const [mirror, setMirror] = useState(false);
   const camera = useCamera(madeUp ? `/private/stand-in/${student.id}-${view}.mp4` : null);
   return (
     <>
@@ -42,16 +45,26 @@ export function Filming({ booth, student, leave }: Props) {
           )}
         </div>
       )}
-      <Take
-        // Another view is filmed anew.
-        key={view}
-        booth={booth}
-        student={student}
-        view={view}
-        source={camera.source}
-        other={() => setView(view === "front" ? "side" : "front")}
-        leave={leave}
-      />
+      {mirror ? (
+        <Mirror
+          student={student}
+          view={view}
+          source={camera.source}
+          leave={() => setMirror(false)}
+        />
+      ) : (
+        <Take
+          // Another view is filmed anew.
+          key={view}
+          booth={booth}
+          student={student}
+          view={view}
+          source={camera.source}
+          other={() => setView(view === "front" ? "side" : "front")}
+          leave={leave}
+          look={() => setMirror(true)}
+        />
+      )}
       {booth.stand_in && !madeUp && !camera.trouble && (
         <Button variant="link" className="p-0" onClick={() => setMadeUp(true)}>
           Let a made-up student play instead
@@ -65,9 +78,10 @@ interface TakeProps extends Props {
   view: View;
   source: Source | null;
   other: () => void;
+  look: () => void;
 }
 
-function Take({ booth, student, view, source, other, leave }: TakeProps) {
+function Take({ booth, student, view, source, other, leave, look }: TakeProps) {
   const film = useFilm();
   const [clicks, setClicks] = useState(false);
   const [failed, setFailed] = useState("");
@@ -114,6 +128,9 @@ function Take({ booth, student, view, source, other, leave }: TakeProps) {
             {failed && <p role="alert">{failed}</p>}
             <Button size="lg" disabled={!source} onClick={() => recording.start(clicks)}>
               {source ? "Start filming" : "Waiting for the camera…"}
+            </Button>{" "}
+            <Button size="lg" variant="outline-secondary" disabled={!source} onClick={look}>
+              Mirror
             </Button>
             {student.target_hz !== null && (
               <p className="mt-3 mb-1">
@@ -138,19 +155,6 @@ function Take({ booth, student, view, source, other, leave }: TakeProps) {
           <span style={{ width: `${level * 100}%` }} />
         </div>
       </section>
-    </div>
-  );
-}
-
-/** As a mirror shows it; the clip itself is not mirrored. */
-function Picture({ source }: { source: Source | null }) {
-  const video = useRef<HTMLVideoElement>(null);
-  useEffect(() => {
-    if (video.current) video.current.srcObject = source?.stream ?? null;
-  }, [source]);
-  return (
-    <div className="picture">
-      <video ref={video} autoPlay muted playsInline aria-label="You, as in a mirror" />
     </div>
   );
 }
