@@ -20,6 +20,7 @@ from sulvet.takes import uploads
 from sulvet.takes.facts import TakeFacts
 from sulvet.takes.models import Take
 
+Stretch = tuple[float, float]
 NOT_HERE = "You are not on this screen's list. Ask your teacher."
 
 
@@ -55,8 +56,7 @@ def film(
     BoothTake.objects.create(booth=booth, student=student, take=take)
     if before is not None:
         uploads.delete_take(before)
-    advice = _look(booth, take)
-    return Filmed(take.pk, not advice, advice)
+    return looked_at(take, asked["rest"], asked["hold"])
 
 
 def _again(booth: Booth, student: Student, number: int | None) -> Take | None:
@@ -68,13 +68,17 @@ def _again(booth: Booth, student: Student, number: int | None) -> Take | None:
     return kept.take if kept is not None and kept.take.read_at is None else None
 
 
-def _look(booth: Booth, take: Take) -> str:
-    asked = stretches(booth.counts)
-    standard = standard_of(booth.teacher, take.student.instrument)
+def looked_at(take: Take, rest: Stretch, playing: Stretch) -> Filmed:
+    """Whether a take can be read, by some pictures of the relaxed face and by its sound.
+
+    rest, playing  when the student was to relax and to play, s
+    """
+    student = take.student
+    standard = standard_of(student.section.band.teacher, student.instrument)
     try:
-        return sandbox.first_look(
-            take.clip, take.view, standard.family, asked["rest"], asked["hold"],
-            playing_range(standard),
-        )  # fmt: skip
+        advice = sandbox.first_look(
+            take.clip, take.view, standard.family, rest, playing, playing_range(standard)
+        )
     except (ClipError, sandbox.ChildEnded) as error:
-        return str(error)
+        advice = str(error)
+    return Filmed(take.pk, not advice, advice)

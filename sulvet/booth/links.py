@@ -14,12 +14,9 @@ from django.utils import timezone
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.booth import pieces
-from sulvet.booth.filming import Filmed
+from sulvet.booth.filming import Filmed, looked_at
 from sulvet.booth.models import CaptureLink
-from sulvet.core import sandbox
-from sulvet.core.judgement.intended_note import playing_range
-from sulvet.core.video.clip import MAX_BYTES, ClipError
-from sulvet.standards.selectors import standard_of
+from sulvet.core.video.clip import MAX_BYTES
 from sulvet.takes import uploads
 from sulvet.takes.facts import TakeFacts, demand_filmable
 from sulvet.takes.models import Take
@@ -73,8 +70,7 @@ def take_in(link: CaptureLink, upload: uuid.UUID, count: int, digest: str, name:
             take = uploads.add_take(link.student, clip, facts)
     finally:
         pieces.drop(upload)
-    advice = _look(link, take)
-    return Filmed(take.pk, not advice, advice)
+    return looked_at(take, REST, PLAYING)
 
 
 def receive(link: CaptureLink, upload: uuid.UUID, number: int, data: bytes, digest: str) -> None:
@@ -96,13 +92,3 @@ def _today(link: CaptureLink) -> QuerySet[CaptureLink]:
     found, today = CaptureLink.objects.filter(pk=link.pk), timezone.localdate()
     found.exclude(day_of=today).update(day_of=today, sent=0, received=0)
     return found
-
-
-def _look(link: CaptureLink, take: Take) -> str:
-    standard = standard_of(link.student.section.band.teacher, link.student.instrument)
-    try:
-        return sandbox.first_look(
-            take.clip, take.view, standard.family, REST, PLAYING, playing_range(standard)
-        )
-    except (ClipError, sandbox.ChildEnded) as error:
-        return str(error)

@@ -177,7 +177,7 @@ function Result({ readable, advice, view, again, other, leave }: ResultProps) {
           Film again
         </Button>{" "}
         <Button size="lg" variant="outline-secondary" onClick={leave}>
-          Leave it
+          Back to the names
         </Button>
       </div>
     );
