@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.core.files.uploadedfile import UploadedFile
+from django.db.models import Q
 from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
@@ -48,24 +49,29 @@ def film(
 
     again  the take of this booth that is filmed again: it goes once this one is there
     """
-    before = _again(booth, student, again)
+    before = _again(booth, student, view, again)
     facts = TakeFacts(view, Take.Purpose.CHECK, timezone.localdate())
     asked = stretches(booth.counts)
     prompts = [{"name": name, "start": a, "end": b} for name, (a, b) in asked.items()]
     take = uploads.add_take(student, upload, facts, prompts)
-    BoothTake.objects.create(booth=booth, student=student, take=take)
-    if before is not None:
-        uploads.delete_take(before)
-    return looked_at(take, asked["rest"], asked["hold"])
+    kept = BoothTake.objects.create(booth=booth, student=student, take=take)
+    for old in before:
+        uploads.delete_take(old)
+    filmed = looked_at(take, asked["rest"], asked["hold"])
+    kept.readable = filmed.readable
+    kept.save(update_fields=["readable"])
+    return filmed
 
 
-def _again(booth: Booth, student: Student, number: int | None) -> Take | None:
-    """The take that is filmed again; only one of this booth and this student, not yet looked at."""
-    if number is None:
-        return None
-    found = BoothTake.objects.filter(booth=booth, student=student, take=number)
-    kept = found.select_related("take").first()
-    return kept.take if kept is not None and kept.take.read_at is None else None
+def _again(booth: Booth, student: Student, view: str, number: int | None) -> list[Take]:
+    """What is filmed again: that take, and what could not be read from this side before.
+
+    Only takes of this booth and this student that the teacher has not looked at.
+    """
+    mine = BoothTake.objects.filter(booth=booth, student=student, take__read_at=None)
+    unread = Q(readable=False, take__view=view)
+    found = mine.filter(unread if number is None else unread | Q(take=number))
+    return [kept.take for kept in found.select_related("take")]
 
 
 def looked_at(take: Take, rest: Stretch, playing: Stretch) -> Filmed:

@@ -30,11 +30,15 @@ class Booth(models.Model):
 
 
 class BoothTake(models.Model):
-    """A take that was filmed in a booth: only there may its student film it again."""
+    """A take that was filmed in a booth: only there may its student film it again.
+
+    readable  what the first look said; one that can't be read goes when it is filmed again
+    """
 
     booth = models.ForeignKey(Booth, on_delete=models.CASCADE, related_name="takes")
     student = models.ForeignKey(Student, on_delete=models.CASCADE)
     take = models.OneToOneField(Take, on_delete=models.CASCADE)
+    readable = models.BooleanField(default=False)
 
 
 class CaptureLink(models.Model):

@@ -118,9 +118,9 @@ def first_names(students: list[Student]) -> dict[int, str]:
 
 
 def _filmed(booth: Booth) -> dict[int, dict[str, int]]:
-    """Student → view → the newest take filmed in this booth."""
+    """Student → view → the newest take filmed in this booth that can be read."""
     found: dict[int, dict[str, int]] = {}
-    rows = BoothTake.objects.filter(booth=booth).order_by("pk")
+    rows = BoothTake.objects.filter(booth=booth, readable=True).order_by("pk")
     for student, take, view in rows.values_list("student", "take", "take__view"):
         found.setdefault(student, {})[view] = take
     return found

@@ -98,6 +98,8 @@ class BoothTests(BandTestCase):
         # The prompts ask for the tone after this clip has ended.
         self.assertEqual(first["readable"], False)
         self.assertIn("No tone was heard", first["advice"])
+        # To the student it is as if nothing had been filmed.
+        self.assertIsNone(self.sent("get", reverse("booth"))["students"][0]["front"])
         with mock.patch.object(sandbox, "first_look", return_value=""):
             second = self.film(again=first["take"])
         self.assertEqual([take.pk for take in Take.objects.all()], [second["take"]])
