@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import asdict, dataclass, field
 from typing import Any
 
@@ -9,6 +10,7 @@ import numpy as np
 
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
+from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.lessons.mirror import Shown, cue_for, cues, steady
 from sulvet.core.review.mirror import Seen, readings, seen
 from sulvet.takes.analysis import standard_for_student
@@ -38,17 +40,12 @@ class MirrorState:
 class Mirrored:
     """What the mirror says of a picture.
 
-    found  whether a face was seen;  good  whether the shape is right;  points  where the lips lie
+    found  whether a face was seen;  good  whether the shape is right
     """
 
     found: bool
     good: bool
     state: MirrorState
-    points: dict[str, list[float]]
-
-
-#: What is drawn on the picture.
-DRAWN = ("ch_r", "ch_l", "ls", "li", "cph_r", "cph_l")
 
 
 def look(
@@ -77,8 +74,7 @@ def look(
         words = cue_for(values, standard, view, school, before.words)
     shown = Shown() if resting else steady(before, words, min(max(passed, 0.0), 1.0))
     kept = MirrorState([_plain(s) for s in rest], [_plain(s) for s in recent], **asdict(shown))
-    drawn = {} if found is None else {n: v for n, v in _plain(found).items() if n in DRAWN}
-    return Mirrored(found is not None, shown.words == cues().good, kept, drawn)
+    return Mirrored(found is not None, shown.words == cues().good, kept)
 
 
 def _seen(points: dict[str, list[float]]) -> Seen:
@@ -102,6 +98,9 @@ def state_of(given: Any) -> MirrorState:
         since, held = float(given["since"]), float(given["held"])
     except (KeyError, TypeError, ValueError, AttributeError):
         raise Refused(ODD) from None
-    if len(rest) > MOST_REST or len(recent) > MOST_RECENT:
+    known = all(name in TAKE_IDS for one in (*rest, *recent) for name in one)
+    figures = [v for one in (*rest, *recent) for point in one.values() for v in point]
+    finite = all(math.isfinite(v) for v in (*figures, since, held))
+    if not known or not finite or len(rest) > MOST_REST or len(recent) > MOST_RECENT:
         raise Refused(ODD)
     return MirrorState(rest, recent, words, next_, since, held)

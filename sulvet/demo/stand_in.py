@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cache
+
 from django.http import Http404
 from django.http.response import HttpResponseBase
 from django.urls import path
@@ -18,6 +20,7 @@ from sulvet.demo.scenario import STUDENTS, DemoTake
 from sulvet.takes.api.ranged import serve
 
 
+@cache
 def stand_in_for(instrument: str, view: str) -> DemoTake | None:
     """A take of somebody made up on the same instrument, or one like it, from the same side."""
     there = [

@@ -127,17 +127,21 @@ def _place(place: Place, number: int | None, a4: float) -> HeardPlace:
     )  # fmt: skip
 
 
-def says(plan: Plan, recheck: Recheck, take: Take) -> Outcome:
+@dataclass(frozen=True)
+class Rechecked:
+    """What a recheck's take says, and how the plan's exercises were played, as a sentence."""
+
+    outcome: Outcome
+    heard: str
+
+
+def rechecked(plan: Plan, recheck: Recheck, take: Take) -> Rechecked:
     """What a recheck's take says: of the focus, and of how the plan's exercises were played."""
     own = [one for one in exercises_heard(take) if one.why == "plan" and one.places]
-    failed = [f"{one.name}: {one.sentence}" for one in own if not one.passed]
-    return outcome(
+    told = {one.name: f"{one.name}: {one.sentence}" for one in own}
+    failed = [told[one.name] for one in own if not one.passed]
+    says = outcome(
         recheck.day, verdict_on(plan, take), stage_of(plan), is_worse(plan, take),
         " ".join(failed),
     )  # fmt: skip
-
-
-def heard_of(take: Take) -> str:
-    """How the plan's exercises were played on a take, as a sentence; empty where unheard."""
-    own = [one for one in exercises_heard(take) if one.why == "plan" and one.places]
-    return " ".join(f"{one.name}: {one.sentence}" for one in own)
+    return Rechecked(says, " ".join(told.values()))

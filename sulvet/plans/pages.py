@@ -11,7 +11,7 @@ from sulvet.band.models import Student
 from sulvet.core.exercises.drill import beats_of
 from sulvet.core.judgement.drill_schema import Counting, Drill
 from sulvet.core.judgement.plan import Calendar, strip
-from sulvet.plans.heard import heard_of, says
+from sulvet.plans.heard import rechecked
 from sulvet.plans.models import Plan, Recheck
 from sulvet.plans.selectors import (
     calendar_of,
@@ -46,19 +46,20 @@ def drill_row(drill: Drill) -> dict[str, Any]:
 
 
 def _recheck(recheck: Recheck, plan: Plan, take: Take | None) -> dict[str, Any]:
-    suggestion = None
-    if take is not None and take.state == Take.State.READY:
-        told = says(plan, recheck, take)
-        suggestion = {"answer": told.answer, "why": told.why}
     open_ = not recheck.answer and plan.state == Plan.State.RUNNING
+    # Of what is answered nothing is worked out again.
+    told = rechecked(plan, recheck, take) if open_ and take is not None else None
+    suggestion = None
+    if told is not None and take is not None and take.state == Take.State.READY:
+        suggestion = {"answer": told.outcome.answer, "why": told.outcome.why}
     return {
         "id": recheck.pk,
         "day": recheck.day,
         "due_on": recheck.due_on,
         "take": take.pk if take else None,
         "read": take is not None and take.read_at is not None,
-        "says": suggestion if open_ else None,
-        "heard": heard_of(take) if open_ and take is not None else "",
+        "says": suggestion,
+        "heard": told.heard if told is not None else "",
         "answer": recheck.answer,
         "due": open_ and take is None and recheck.due_on <= timezone.localdate(),
     }

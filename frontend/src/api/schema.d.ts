@@ -2640,9 +2640,6 @@ export interface components {
             found: boolean;
             good: boolean;
             state: components["schemas"]["MirrorState"];
-            points: {
-                [key: string]: number[];
-            };
         };
         /** @description A mouth to be drawn small, by the lines of its page; fields as in ``Drawing``. */
         MouthDrawing: {

@@ -24,7 +24,7 @@ from sulvet.core.sound.notes import cents
 from sulvet.core.sound.tones import SoundAnalysis, Tone
 
 #: What speaks against a row for each of its elements that is missing of a round that was begun.
-MISSING = 0.2
+UNHEARD = 0.2
 
 Wrong = Literal[
     "missing", "extra", "early", "late", "short", "long", "sharp", "flat", "another note",
@@ -122,7 +122,7 @@ def likeliest(analysis: SoundAnalysis, tempo: float, first_hz: float | None = No
         if len(there) < least or row.right < limits.likely_share * len(row.judged):
             continue
         # What is missing of a round costs the alignment little; here it speaks against the row.
-        cost += MISSING * (len(row.judged) - len(there))
+        cost += UNHEARD * (len(row.judged) - len(there))
         if best is None or cost < best[0] - 1e-9:
             best = cost, row
     return None if best is None else best[1]
@@ -133,7 +133,7 @@ def _best(
 ) -> tuple[Row, float]:
     """The row of least cost among those that will do, and its cost."""
     tries = [_row(analysis, exercise.name, wanted, tempo, first_hz) for wanted in exercise.rows]
-    return min(tries, key=lambda one: one[1] + MISSING * one[0].missing)
+    return min(tries, key=lambda one: one[1] + UNHEARD * one[0].missing)
 
 
 def _row(
