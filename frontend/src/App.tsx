@@ -23,7 +23,7 @@ const DrillsScreen = lazy(() => import("./lessons/DrillsScreen"));
 const RoutineScreen = lazy(() => import("./lessons/RoutineScreen"));
 const HelpScreen = lazy(() => import("./help/HelpScreen"));
 const SettingsScreen = lazy(() => import("./settings/SettingsScreen"));
-const CaptureScreen = lazy(() => import("./booth/CaptureScreen"));
+const LinkScreen = lazy(() => import("./practice/LinkScreen"));
 const BoothScreen = lazy(() => import("./booth/BoothScreen"));
 const BenchScreen = lazy(() => import("./bench/BenchScreen"));
 
@@ -33,7 +33,7 @@ export function App() {
   if (pathname.startsWith("/film/"))
     return (
       <Suspense fallback={<Waiting what="the page" />}>
-        <CaptureScreen token={pathname.split("/")[2] ?? ""} />
+        <LinkScreen token={pathname.split("/")[2] ?? ""} />
       </Suspense>
     );
   return <Known pathname={pathname} />;

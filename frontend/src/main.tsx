@@ -10,8 +10,10 @@ import { applyTheme, storedTheme } from "./shared/theme";
 import "./styles/theme.scss";
 
 applyTheme(storedTheme());
-// Days are counted as they are here, unless the teacher has set another place.
-document.cookie = `sulvet-zone=${Intl.DateTimeFormat().resolvedOptions().timeZone}; path=/; samesite=lax`;
+// Days are counted as they are here, unless the teacher has set another place. A link on a phone
+// gets no cookie.
+if (!window.location.pathname.startsWith("/film/"))
+  document.cookie = `sulvet-zone=${Intl.DateTimeFormat().resolvedOptions().timeZone}; path=/; samesite=lax`;
 
 const client = new QueryClient({
   defaultOptions: {

@@ -24,6 +24,7 @@ from sulvet.band.selectors import student_of
 from sulvet.booth import links, pieces
 from sulvet.booth.filming import Filmed
 from sulvet.booth.models import CaptureLink
+from sulvet.booth.reach import reaches_phones, site_of
 from sulvet.core.formats import qr
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.takes import space
@@ -34,10 +35,12 @@ DIGEST = {"serializer_kwargs": {"min_length": 64, "max_length": 64}}
 
 @dataclass(frozen=True)
 class LinkIn:
-    """Which side is asked for, and for how many days."""
+    """Which side is asked for, for how many days, and what else the student may see."""
 
     view: View
     days: int
+    page: bool = False
+    pictures: bool = False
 
 
 @dataclass(frozen=True)
@@ -47,19 +50,28 @@ class LinkRow:
     id: int
     view: View
     until: datetime.datetime
+    page: bool
+    pictures: bool
     address: str
+    reaches_phones: bool
     qr: str
 
 
 @dataclass(frozen=True)
 class PhonePage:
-    """What a phone is asked for: whose mouth by first name, on what, from which side."""
+    """What a phone is asked for: whose mouth by first name, on what, from which side.
+
+    page   whether the student's page is open as well;  piece  bytes that may come at once
+    file   how a clip is to be called that comes another way: it then falls into place
+    """
 
     name: str
     instrument: str
     view: View
     until: datetime.datetime
+    page: bool
     piece: int
+    file: str
 
 
 @dataclass(frozen=True)
@@ -99,10 +111,12 @@ class PieceParser(BaseParser):
 
 
 def _row(request: Request, link: CaptureLink) -> LinkRow:
-    address = request.build_absolute_uri(f"/film/{links.token_of(link)}")
+    site = site_of(request)
+    address = f"{site}{links.path_of(link)}"
     code = base64.b64encode(qr.svg(address).encode()).decode()
     return LinkRow(
-        link.pk, link.view, link.until, address, f"data:image/svg+xml;base64,{code}"  # type: ignore[arg-type]
+        link.pk, link.view, link.until, link.page, link.pictures, address,  # type: ignore[arg-type]
+        reaches_phones(site), f"data:image/svg+xml;base64,{code}",
     )  # fmt: skip
 
 
@@ -120,7 +134,8 @@ class StudentLinksView(APIView):
         """A new one; refused without consent."""
         student = student_of(teacher_of(request), student_id)
         given: LinkIn = checked(shape(LinkIn), request.data)
-        return answer(_row(request, links.make(student, given.view, given.days)), 201)
+        made = links.make(student, given.view, given.days, given.page, given.pictures)
+        return answer(_row(request, made), 201)
 
 
 class LinkView(APIView):
@@ -153,7 +168,11 @@ class PhoneView(FromPhone):
         link = links.link_at(token)
         name = link.student.name.split()[0]
         instrument = shipped_standard(link.student.instrument).name
-        return answer(PhonePage(name, instrument, link.view, link.until, pieces.LARGEST))  # type: ignore[arg-type]
+        page = PhonePage(
+            name, instrument, link.view, link.until, link.page, pieces.LARGEST,  # type: ignore[arg-type]
+            f"{name.lower()}-{link.view}-no{link.student_id}",
+        )  # fmt: skip
+        return answer(page)
 
 
 class PhoneUploadView(FromPhone):

@@ -33,13 +33,30 @@ ENOUGH = "Enough clips for today. Send the next one tomorrow."
 REST, PLAYING = (0.0, 1.0), (1.0, 180.0)
 
 
-def make(student: Student, view: str, days: int) -> CaptureLink:
-    """A new link. Refused without the consent to film."""
+def make(
+    student: Student, view: str, days: int, page: bool = False, pictures: bool = False
+) -> CaptureLink:
+    """A new link. Refused without the consent to film.
+
+    page, pictures  see ``CaptureLink``
+    """
     if not 1 <= days <= LONGEST:
         raise Refused(f"A link may be valid for 1 to {LONGEST} days.")
     demand_filmable(student, timezone.localdate())
     until = timezone.now() + datetime.timedelta(days=days)
-    return CaptureLink.objects.create(student=student, view=view, until=until)
+    return CaptureLink.objects.create(
+        student=student, view=view, until=until, page=page, pictures=page and pictures
+    )
+
+
+def to_print(student: Student) -> CaptureLink | None:
+    """The newest valid link, one with the student's page before others; None without one."""
+    return next((one for one in student.links.order_by("-page", "-pk") if one.open), None)
+
+
+def path_of(link: CaptureLink) -> str:
+    """The path of its address."""
+    return f"/film/{token_of(link)}"
 
 
 def token_of(link: CaptureLink) -> str:

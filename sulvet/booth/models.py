@@ -42,8 +42,10 @@ class BoothTake(models.Model):
 
 
 class CaptureLink(models.Model):
-    """An address under which one student, or whoever helps, may send clips and nothing else.
+    """An address under which one student, or whoever helps, may send clips.
 
+    page      whether the student's page is open under it as well
+    pictures  whether that page shows pictures of the mouth, not the drawing alone
     day_of, sent, received  how many clips and bytes came on a day, so that nobody fills the disk
     """
 
@@ -52,6 +54,8 @@ class CaptureLink(models.Model):
     created_at = models.DateTimeField(auto_now_add=True)
     until = models.DateTimeField()
     revoked = models.BooleanField(default=False)
+    page = models.BooleanField(default=False)
+    pictures = models.BooleanField(default=False)
     day_of = models.DateField(null=True)
     sent = models.PositiveSmallIntegerField(default=0)
     received = models.PositiveBigIntegerField(default=0)

@@ -13,7 +13,7 @@ from pathlib import Path
 
 from django.conf import settings
 
-from sulvet.accounts.errors import Refused
+from sulvet.accounts.errors import Conflict, Refused
 from sulvet.core.video.clip import MAX_BYTES
 from sulvet.takes.files import INCOMING
 
@@ -31,11 +31,12 @@ def missing(upload: uuid.UUID, count: int) -> list[int]:
 
 
 def put(upload: uuid.UUID, number: int, data: bytes, digest: str) -> None:
-    """Keep one piece. Refused where it came damaged, or would make the clip too large."""
+    """Keep one piece. Refused where it would make the clip too large; a conflict where it came
+    damaged: it is to be sent again."""
     if not 0 <= number < MOST or len(data) > LARGEST:
         raise Refused(TOO_MANY)
     if hashlib.sha256(data).hexdigest() != digest.lower():
-        raise Refused(BROKEN)
+        raise Conflict(BROKEN)
     path = _piece(upload, number)
     path.parent.mkdir(parents=True, exist_ok=True)
     half = path.with_suffix(".half")
@@ -44,8 +45,8 @@ def put(upload: uuid.UUID, number: int, data: bytes, digest: str) -> None:
 
 
 def joined(upload: uuid.UUID, count: int, digest: str) -> Path:
-    """The whole clip in one file. Refused while a piece is missing, or where it is not the one
-    that was sent."""
+    """The whole clip in one file. Refused while a piece is missing; a conflict where it is not the
+    one that was sent: all of it is to be sent again."""
     if not 0 < count <= MOST or missing(upload, count):
         raise Refused(MISSING)
     whole, told = _folder(upload) / "whole", hashlib.sha256()
@@ -56,7 +57,7 @@ def joined(upload: uuid.UUID, count: int, digest: str) -> Path:
             out.write(data)
     if told.hexdigest() != digest.lower():
         drop(upload)
-        raise Refused(BROKEN)
+        raise Conflict(BROKEN)
     return whole
 
 

@@ -79,21 +79,25 @@ def _check(student: Student, what: Given) -> None:
         raise Refused(f"“{drill.name}” has {len(drill.levels)} levels.")
 
 
-def mark_done(given: GivenDrill, day: datetime.date, done: bool) -> None:
-    """Tick a day, or take the tick away."""
+def mark_done(given: GivenDrill, day: datetime.date, done: bool, at_home: bool = False) -> None:
+    """Tick a day, or take one's own tick away.
+
+    at_home  the student says so, not the teacher
+    """
     if not given.given_on <= day <= given.until:
         raise Refused("This day is not part of the exercise.")
     if day > timezone.localdate():
         raise Refused("This date is in the future.")
-    days = set(given.done) - {day.isoformat()}
-    given.done = sorted(days | {day.isoformat()} if done else days)
-    given.save(update_fields=["done"])
+    column = "done_at_home" if at_home else "done"
+    days = set(getattr(given, column)) - {day.isoformat()}
+    setattr(given, column, sorted(days | {day.isoformat()} if done else days))
+    given.save(update_fields=[column])
 
 
 def may_rise(given: GivenDrill) -> str:
     """The next level, once an exercise was done on enough days; empty where there is none."""
     levels = common().drill(given.drill).levels if given.drill else ()
-    if len(given.done) < ENOUGH or not 0 < given.level < len(levels):
+    if len(given.days_done) < ENOUGH or not 0 < given.level < len(levels):
         return ""
     return levels[given.level]
 

@@ -56,7 +56,8 @@ class GivenDrill(models.Model):
     tempo, rounds   as it is to be played; None as it is usual
     level           of the drill's levels, from 1; 0 where it has none
     until           the last day on which it is practised
-    done            days on which it was done, as ISO dates
+    done            days on which it was done, as ISO dates, as the teacher says
+    done_at_home    the same as the student says on the own page
     again           why it is handed in again, in the student's words; empty for a new one
     """
 
@@ -70,6 +71,7 @@ class GivenDrill(models.Model):
     given_on = models.DateField()
     until = models.DateField()
     done = models.JSONField(default=list)
+    done_at_home = models.JSONField(default=list)
     again = models.CharField(max_length=200, blank=True)
 
     class Meta:
@@ -77,3 +79,8 @@ class GivenDrill(models.Model):
 
     def __str__(self) -> str:
         return f"{self.student}: {self.drill or self.routine}"
+
+    @property
+    def days_done(self) -> list[str]:
+        """Days on which it was done, whoever says so."""
+        return sorted({*self.done, *self.done_at_home})

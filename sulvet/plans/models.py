@@ -68,14 +68,19 @@ class Plan(models.Model):
 
 
 class Practice(models.Model):
-    """A day on which the drills were done."""
+    """A day on which the drills were done, as the teacher or the student says."""
+
+    class By(models.TextChoices):
+        TEACHER = "teacher"
+        STUDENT = "student"
 
     plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="practised")
     date = models.DateField()
+    by = models.CharField(max_length=10, choices=By.choices, default=By.TEACHER)
 
     class Meta:
         ordering = ["date"]
-        constraints = [models.UniqueConstraint(fields=["plan", "date"], name="once_a_day")]
+        constraints = [models.UniqueConstraint(fields=["plan", "date", "by"], name="once_a_day")]
 
 
 class Recheck(models.Model):

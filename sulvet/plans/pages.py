@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 from typing import Any
 
 from django.contrib.auth.models import User
@@ -12,7 +13,7 @@ from sulvet.core.exercises.drill import beats_of
 from sulvet.core.judgement.drill_schema import Counting, Drill
 from sulvet.core.judgement.plan import Calendar, strip
 from sulvet.plans.heard import rechecked
-from sulvet.plans.models import Plan, Recheck
+from sulvet.plans.models import Plan, Practice, Recheck
 from sulvet.plans.selectors import (
     calendar_of,
     drills_of,
@@ -65,10 +66,18 @@ def _recheck(recheck: Recheck, plan: Plan, take: Take | None) -> dict[str, Any]:
     }
 
 
+def ticked(plan: Plan) -> dict[datetime.date, set[str]]:
+    """Day of the strip → who says that it was practised."""
+    days: dict[datetime.date, set[str]] = {}
+    for practice in plan.practised.all():
+        days.setdefault(practice.date, set()).add(practice.by)
+    return days
+
+
 def plan_row(plan: Plan, calendar: Calendar, takes: list[Take]) -> dict[str, Any]:
     """One plan with its strip and rechecks; ``takes`` are the student's, oldest first."""
     fault, answers = fault_of(plan), matching(plan, takes, said_stages([plan]))
-    done = {p.date for p in plan.practised.all()}
+    ticks = ticked(plan)
     today = timezone.localdate()
     return {
         "id": plan.pk,
@@ -82,7 +91,9 @@ def plan_row(plan: Plan, calendar: Calendar, takes: list[Take]) -> dict[str, Any
         "minutes": plan.minutes,
         "drills": [drill_row(drill) for drill in drills_of(plan)],
         "days": [
-            {"number": d.number, "date": d.date, "off": d.off, "done": d.date in done,
+            {"number": d.number, "date": d.date, "off": d.off,
+             "done": Practice.By.TEACHER in ticks.get(d.date, ()),
+             "student": Practice.By.STUDENT in ticks.get(d.date, ()),
              "today": d.date == today, "ahead": d.date > today}
             for d in strip(plan.started_on, calendar)
         ],

@@ -36,12 +36,13 @@ class DrillSerializer(Plain):
 
 
 class DaySerializer(Plain):
-    """One day of the strip."""
+    """One day of the strip; ``done`` as the teacher says, ``student`` as the student does."""
 
     number = s.IntegerField()
     date = s.DateField()
     off = s.BooleanField()
     done = s.BooleanField()
+    student = s.BooleanField()
     today = s.BooleanField()
     ahead = s.BooleanField()
 

@@ -81,17 +81,19 @@ def _begin(
     return plan
 
 
-def practise(plan: Plan, date: datetime.date, done: bool) -> None:
-    """Tick a day of the strip, or take the tick away."""
+def practise(
+    plan: Plan, date: datetime.date, done: bool, by: Practice.By = Practice.By.TEACHER
+) -> None:
+    """Tick a day of the strip, or take one's own tick away."""
     last = plan.started_on + datetime.timedelta(days=core.DAYS)
     if not plan.started_on < date <= last:
         raise Refused("This day is not part of the plan.")
     if date > timezone.localdate():
         raise Refused("This date is in the future.")
     if done:
-        Practice.objects.get_or_create(plan=plan, date=date)
+        Practice.objects.get_or_create(plan=plan, date=date, by=by)
     else:
-        plan.practised.filter(date=date).delete()
+        plan.practised.filter(date=date, by=by).delete()
 
 
 def accept(teacher: User, recheck: Recheck) -> Plan:

@@ -21,6 +21,7 @@ from sulvet.accounts.shapes import Plain, valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.consent import demand_open
 from sulvet.band.selectors import shown_students, student_of, students_of
+from sulvet.booth.reach import reaches_phones, site_of
 from sulvet.core.formats import ical, slip, tables, vtt
 from sulvet.plans import selectors as plans
 from sulvet.plans.models import Plan
@@ -153,8 +154,11 @@ class TimedNotesInView(APIView):
         return Response({"added": services.add_timed_notes(take, text)})
 
 
-def _slip_wishes(request: Request) -> tuple[bool, str]:
-    return request.query_params.get("face") == "1", paper_of(request._request)
+def _slip_wishes(request: Request) -> tuple[bool, str, str]:
+    """Whether the whole face is wanted, the paper, and where phones reach Sulvet, if they do."""
+    site = site_of(request)
+    face, paper = request.query_params.get("face") == "1", paper_of(request._request)
+    return face, paper, site if reaches_phones(site) else ""
 
 
 class PageView(APIView):
@@ -179,8 +183,8 @@ class SlipView(PageView):
     def get(self, request: Request, take_id: int) -> HttpResponse:
         """The slip of one take as PDF."""
         teacher = teacher_of(request)
-        face, paper = _slip_wishes(request)
-        page = slips.slip_of(teacher, take_of(teacher, take_id), face)
+        face, paper, site = _slip_wishes(request)
+        page = slips.slip_of(teacher, take_of(teacher, take_id), face, site)
         return download(slip.pdf([page], paper), PDF, f"slip-take-{take_id}", "pdf", inline=True)
 
 
@@ -191,7 +195,7 @@ class SlipsView(PageView):
     def get(self, request: Request) -> HttpResponse:
         """A page for each student named, or for the whole band, who has one thing to work on."""
         teacher = teacher_of(request)
-        face, paper = _slip_wishes(request)
+        face, paper, site = _slip_wishes(request)
         named = request.query_params.get("students", "")
         students = students_of(teacher) if named else shown_students(teacher)
         if named:
@@ -200,7 +204,7 @@ class SlipsView(PageView):
             if len(numbers) < len(parts):
                 raise Refused("Name the students by their numbers, with commas between them.")
             students = students.filter(pk__in=numbers)
-        pages = slips.class_set(teacher, list(students), face)
+        pages = slips.class_set(teacher, list(students), face, site)
         return download(slip.pdf(pages, paper), PDF, "slips", "pdf", inline=True)
 
 

@@ -9,7 +9,7 @@ from sulvet.takes.models import Take
 
 
 class Note(models.Model):
-    """Words of the teacher.
+    """Words of the teacher, or of the student about what was hard.
 
     take     the take it is about; None when it is about the student
     seconds  the moment of the take; None when it is about all of it
@@ -21,6 +21,7 @@ class Note(models.Model):
     )
     seconds = models.FloatField(null=True, blank=True)
     text = models.TextField()
+    by_student = models.BooleanField(default=False)
     written_on = models.DateTimeField()
 
     class Meta:

@@ -43,6 +43,7 @@ def note_of(teacher: User, note_id: int) -> Note:
 def note_row(note: Note) -> dict[str, Any]:
     """A note as it is shown."""
     return {"id": note.pk, "take": note.take_id, "seconds": note.seconds, "text": note.text,
+            "by_student": note.by_student,
             "written_on": timezone.localtime(note.written_on).date()}  # fmt: skip
 
 

@@ -168,12 +168,13 @@ class TrendSerializer(Plain):
 
 
 class NoteSerializer(Plain):
-    """A note of the teacher's."""
+    """A note of the teacher's, or the student's own word."""
 
     id = s.IntegerField()
     take = s.IntegerField(allow_null=True)
     seconds = s.FloatField(allow_null=True)
     text = s.CharField()
+    by_student = s.BooleanField()
     written_on = s.DateField()
 
 

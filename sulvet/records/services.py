@@ -16,21 +16,28 @@ LONGEST, MOST = 2000, 500
 
 
 def add_note(
-    student: Student, text: str, take: Take | None = None, seconds: float | None = None
+    student: Student,
+    text: str,
+    take: Take | None = None,
+    seconds: float | None = None,
+    by_student: bool = False,
 ) -> Note:
-    """A note on a student, on a take, or at a moment of a take."""
+    """A note on a student, on a take, or at a moment of a take; or the student's own word."""
     text = _checked(text)
     if seconds is not None:
         if take is None:
             raise Refused("A timed note belongs to a take.")
         _inside(take, seconds)
     return Note.objects.create(
-        student=student, take=take, seconds=seconds, text=text, written_on=timezone.now()
-    )
+        student=student, take=take, seconds=seconds, text=text, by_student=by_student,
+        written_on=timezone.now(),
+    )  # fmt: skip
 
 
 def change_note(note: Note, text: str) -> None:
-    """Other words for a note."""
+    """Other words for a note of the teacher's own."""
+    if note.by_student:
+        raise Refused("These are the student's words. Write a note of your own.")
     note.text = _checked(text)
     note.save(update_fields=["text"])
 

@@ -10,10 +10,10 @@ from django.utils import timezone
 from sulvet.accounts.errors import Refused
 from sulvet.band.consent import closed
 from sulvet.band.models import Student
+from sulvet.booth import links
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.formats.slip_content import Picture, Slip, Steps, StripDay
 from sulvet.core.judgement import plan as core
-from sulvet.core.judgement.change import BETTER, OTHER, SAME, WORSE
 from sulvet.core.judgement.common import observations, worded
 from sulvet.core.judgement.drill_schema import Drill
 from sulvet.core.judgement.focus import CAUTION, SET_UP
@@ -28,28 +28,23 @@ from sulvet.plans.models import Plan
 from sulvet.plans.selectors import calendar_of, drills_of, minutes_of
 from sulvet.records import compare
 from sulvet.records.pictures import picture
+from sulvet.records.progress import progress
 from sulvet.records.selectors import running_plan
-from sulvet.takes.analysis import coverage_of, drawing_of, standard_for_student, stills_of
+from sulvet.takes.analysis import coverage_of, drawing_of, standard_for_student
 from sulvet.takes.focus import fault_on, findings_on, focus_of
 from sulvet.takes.models import Take
 
-#: How it stands, said to a child.
-KIND = {
-    BETTER: "Clearly better than on {day}. Keep it up!",
-    WORSE: "On {day} it was closer to where it should be. You can get there again.",
-    OTHER: "It has changed since {day}.",
-    SAME: "About the same as on {day}. Now it's time for a change.",
-}
 NO_FOCUS = (
     "This take has no focus, so there is nothing to put on a slip. Confirm a finding, or add one "
     "of your own."
 )
 
 
-def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
+def slip_of(teacher: User, take: Take, face: bool = False, site: str = "") -> Slip:
     """The page for one take: its student's plan if one runs, else what a plan would be.
 
     face  the whole face on the pictures, not the mouth alone
+    site  where phones reach Sulvet, for the student's link; empty where they don't
 
     Refused when nothing is worked on, or when the student should not play at all.
     """
@@ -68,21 +63,11 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
         else worded(fault_id, student.family, plan.began_at if plan else None)
     )
     school = standard.school(student.school or None)
-    then = _then(student, plan, take)
-    measures = compare.focus_measures(fault_id, take.view, take, *([then] if then else []))
-    phase = next((f.phase for f in take.findings.all() if f.fault == fault_id), compare.PHASE)
-    pictures, change, figures = [], "", ""
-    pair = _pair(then or take, take, phase, face)
-    if then is not None and pair is not None:
-        rows = compare.changes(pair, standard, school.id, measures)
-        first = next((row for row in rows if row["focus"]), None)
-        if first is not None and first["answer"] in KIND:
-            words = f"{then.filmed_on.day} {then.filmed_on:%B}"
-            change, figures = KIND[first["answer"]].format(day=words), first["sentence"]
-    if pair is not None:
+    told = progress(student, plan, take, fault_id, standard, face)
+    pair, then, figures = told.pair, told.then, told.figures
+    pictures = []
+    if pair is not None and not closed(student):
         wanted = [(pair.then, pair.frames[0], "Then"), (pair.now, pair.frames[1], "Now")]
-        if closed(student):
-            wanted = []
         for side, frame, word in wanted if then is not None else wanted[1:]:
             try:
                 jpeg = picture(pair, side, frame, compare.PAPER)
@@ -109,8 +94,8 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
         child=fault.child,
         pictures=tuple(pictures),
         drawing=drawing,
-        values={} if drawing is None else _told(take, drawing, measures, phase),
-        change=change,
+        values={} if drawing is None else _told(take, drawing, told.measures, told.phase),
+        change=told.words,
         figures=figures,
         drills=tuple(
             _steps(drill, standard, plan.stage if plan else "instrument") for drill in drills
@@ -122,31 +107,13 @@ def slip_of(teacher: User, take: Take, face: bool = False) -> Slip:
             + [o.caution for o in observations().observations
                if o.caution and o.id in take.observations]
         )),
+        address=_address(student, site),
     )  # fmt: skip
 
 
-def _pair(then: Take, now: Take, phase: str, face: bool) -> compare.Pair | None:
-    """Both on one sheet; None when they can't be laid there. A slip can do without pictures."""
-    try:
-        return compare.pair_of(then, now, phase, face)
-    except Refused:
-        return None
-
-
-def _then(student: Student, plan: Plan | None, take: Take) -> Take | None:
-    """The take to lay beside this one: the plan's, else the one before."""
-    takes = list(compare.takes_to_compare(student))
-    chosen = compare.proposed([t for t in takes if t.filmed_on <= take.filmed_on], plan, take.pk)
-    if chosen is None or chosen[1].pk != take.pk:
-        return None
-    then = compare.whole(student, chosen[0].pk)
-    fault = compare.focus_for(student, plan, take)
-    measures = compare.focus_measures(fault, take.view, take, then)
-    readings = compare.readings_of(then, compare.PHASE)
-    if measures and (measures[0] not in readings or readings[measures[0]].value is None):
-        # Of a mouth without its mouthpiece a student learns nothing about the mouthpiece.
-        return None
-    return then if drawing_of(then) and stills_of(then) else None
+def _address(student: Student, site: str) -> str:
+    link = links.to_print(student) if site else None
+    return "" if link is None else f"{site}{links.path_of(link)}"
 
 
 def _told(take: Take, drawing: Drawing, measures: tuple[str, ...], phase: str) -> dict[str, str]:
@@ -199,7 +166,9 @@ def _steps(drill: Drill, standard: Standard, stage: str) -> Steps:
     return Steps(drill.name, drill.minutes, "; ".join(how), drill.steps, drill.pass_mark)
 
 
-def class_set(teacher: User, students: list[Student], face: bool = False) -> list[Slip]:
+def class_set(
+    teacher: User, students: list[Student], face: bool = False, site: str = ""
+) -> list[Slip]:
     """A slip for each student who has one thing to work on, in the order given.
 
     Refused when that is nobody.
@@ -217,7 +186,7 @@ def class_set(teacher: User, students: list[Student], face: bool = False) -> lis
         if student.pk not in newest:
             continue
         try:
-            slips.append(slip_of(teacher, _of_plan(student, newest[student.pk]), face))
+            slips.append(slip_of(teacher, _of_plan(student, newest[student.pk]), face, site))
         except Refused:
             continue
     if not slips:

@@ -40,7 +40,7 @@ photos/        every photo of mouthpiece and reed
 readings.csv   every measured value of every video, with its uncertainty
 findings.csv   what was found, and what the teacher said to it
 plans.csv      what was practised
-notes.csv      what the teacher wrote down
+notes.csv      what the teacher wrote down, and the student on the own page
 tables/        every row that the database has, for programs (JSON lines)
 
 A spreadsheet program opens the tables (CSV). Nothing else is kept, but for copies that the
@@ -88,12 +88,15 @@ def _tables(teacher: User, student: Student) -> Iterator[tuple[str, bytes]]:
     plans = [
         (plan.started_on, common().fault(plan.fault).name, plan.state,
          ", ".join(common().drill(drill).name for drill in plan.drills),
-         plan.practised.count())
+         plan.practised.values("date").distinct().count())
         for plan in Plan.objects.filter(student=student)
     ]  # fmt: skip
     yield "plans.csv", tables.dump(("started", "focus", "state", "drills", "days practised"), plans)
-    notes = [(note.written_on.date(), note.text) for note in student.teacher_notes.all()]
-    yield "notes.csv", tables.dump(("day", "note"), notes)
+    notes = [
+        (note.written_on.date(), "student" if note.by_student else "teacher", note.text)
+        for note in student.teacher_notes.all()
+    ]
+    yield "notes.csv", tables.dump(("day", "by", "note"), notes)
 
 
 def _clips(student: Student) -> Iterator[tuple[str, Path]]:

@@ -97,6 +97,7 @@ INSTALLED_APPS = [
     "sulvet.calibration",
     "sulvet.plans",
     "sulvet.records",
+    "sulvet.practice_page",
     "sulvet.demo",
 ]
 MIDDLEWARE = [

@@ -3,7 +3,7 @@
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
-from sulvet.web.views import health, page
+from sulvet.web.views import health, page, page_of_link, practice_worker
 
 handler500 = "sulvet.web.failures.server_error"
 urlpatterns = [
@@ -20,9 +20,12 @@ urlpatterns = [
     path("api/", include("sulvet.plans.urls")),
     path("api/", include("sulvet.plans.lessons.urls")),
     path("api/", include("sulvet.records.urls")),
+    path("api/", include("sulvet.practice_page.urls")),
     path("private/", include("sulvet.closeups.media_urls")),
     path("private/", include("sulvet.takes.media_urls")),
     path("private/", include("sulvet.demo.stand_in")),
     path("private/", include("sulvet.records.media_urls")),
+    path("film/practice-worker.js", practice_worker, name="practice-worker"),
+    path("film/<path:token>", page_of_link, name="page-of-link"),
     re_path(r"^(?!api/|private/|static/|health/).*$", page, name="page"),
 ]

@@ -12,14 +12,37 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 @ensure_csrf_cookie
 def page(request: HttpRequest) -> HttpResponse:
     """``index.html`` for every address the front end routes by itself."""
-    file = settings.FRONTEND_DIST / "index.html"
+    del request
+    return _index()
+
+
+@never_cache
+def page_of_link(request: HttpRequest, token: str) -> HttpResponse:
+    """The same for a link on a phone: nobody logs in there, so it gets no cookie."""
+    del request, token
+    return _index()
+
+
+@never_cache
+def practice_worker(request: HttpRequest) -> HttpResponse:
+    """The worker of the student's page: beside the links, since it answers for what lies there."""
+    del request
+    return _built("practice-worker.js", "text/javascript; charset=utf-8")
+
+
+def _index() -> HttpResponse:
+    return _built("index.html", "text/html; charset=utf-8")
+
+
+def _built(name: str, kind: str) -> HttpResponse:
+    file = settings.FRONTEND_DIST / name
     if not file.is_file():
         return HttpResponse(
             "The front end is not built. Run: python3 run.py setup",
             status=503,
             content_type="text/plain",
         )
-    return HttpResponse(file.read_bytes(), content_type="text/html; charset=utf-8")
+    return HttpResponse(file.read_bytes(), content_type=kind)
 
 
 def health(request: HttpRequest) -> HttpResponse:

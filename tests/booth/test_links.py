@@ -74,7 +74,7 @@ class LinkTests(BandTestCase):
         # One was lost on its way and one came damaged: only these are asked for again.
         lost = pieces._piece(self.upload, 1)
         lost.unlink()
-        self.assertEqual(self.piece(1, b"other", sha(CLIP[SIZE : 2 * SIZE])), 400)
+        self.assertEqual(self.piece(1, b"other", sha(CLIP[SIZE : 2 * SIZE])), 409)
         self.assertEqual(self.missing(count), [1])
         self.assertIn("missing", self.whole(count, 400)["detail"])
         self.assertEqual(self.piece(1, CLIP[SIZE : 2 * SIZE]), 204)
@@ -88,7 +88,7 @@ class LinkTests(BandTestCase):
 
     def test_what_was_sent_is_what_arrives(self) -> None:
         count = self.send()
-        self.assertIn("damaged", self.whole(count, 400, sha(b"another clip"))["detail"])
+        self.assertIn("damaged", self.whole(count, 409, sha(b"another clip"))["detail"])
         self.assertEqual(Take.objects.count(), 0)
         self.assertEqual(self.missing(count), list(range(count)))
 

@@ -16,7 +16,7 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.db import connection, connections, transaction
 from django.test import override_settings
 from django.utils import timezone
-from playwright.sync_api import Browser, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
 from sulvet.band.models import Student
 from sulvet.band.services import StudentFacts, add_student, band_of
@@ -126,10 +126,11 @@ class BrowserTestCase(StaticLiveServerTestCase):
     def tearDown(self) -> None:
         self.assertEqual(self.troubles, [])
 
-    def assert_accessible(self) -> None:
+    def assert_accessible(self, page: Page | None = None) -> None:
         """No finding of axe-core on the page as it stands."""
-        self.page.evaluate(AXE.read_text("utf-8"))
-        result: dict[str, Any] = self.page.evaluate("axe.run()")
+        page = page or self.page
+        page.evaluate(AXE.read_text("utf-8"))
+        result: dict[str, Any] = page.evaluate("axe.run()")
         found = [
             f"{v['id']}: {v['help']} {v['nodes'][0]['html'][:120]}" for v in result["violations"]
         ]

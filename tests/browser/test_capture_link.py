@@ -17,7 +17,7 @@ class CaptureLinkTests(BrowserTestCase):
         self.add_read("ida-front-5", "Ida Karimi", 9)
         student = Take.objects.get().student_id
         page.goto(f"{self.live_server_url}/students/{student}")
-        page.get_by_text("Film at home").click()
+        page.get_by_text("At home: film and practise").click()
         page.get_by_role("button", name="Make a link").click()
         address = page.locator(".address").text_content() or ""
         self.assertIn("/film/", address)

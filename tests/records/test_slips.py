@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import datetime
 import io
+from typing import Any
 
+import cv2
+import numpy as np
+import pypdfium2
 from django.urls import reverse
 from pypdf import PdfReader
 
+from sulvet.booth import links
 from sulvet.takes.models import Take
 from tests.records.base import DAYS, RecordCase
 
@@ -41,6 +46,26 @@ class SlipTests(RecordCase):
         # What the teacher has set goes before what the page asks for.
         self.sent("put", reverse("preferences"), {"time_zone": "", "paper": "letter"})
         self.assertEqual(self.width(take, "?paper=a4"), 612)
+
+    def test_a_link_stands_on_it_for_a_phone(self) -> None:
+        """OpenCV's own reader as a second opinion."""
+        take = self.from_demo("edda-front-12", 1, self.student)
+        address = reverse("slip", args=[take.pk])
+        link = links.make(self.student, "front", 7, page=True)
+        links.make(self.student, "side", 7)
+
+        def read(**how: Any) -> str:
+            pdf = pypdfium2.PdfDocument(self.client.get(address, **how).content)
+            picture = pdf[0].render(scale=4).to_numpy()
+            return cv2.QRCodeDetectorAruco().detectAndDecode(np.ascontiguousarray(picture))[0]
+
+        self.assertEqual(read(), f"http://testserver{links.path_of(link)}")
+        # An address of this computer alone leads a phone nowhere.
+        self.assertEqual(read(HTTP_HOST="127.0.0.1:8000"), "")
+        with self.settings(SHARE="https://band.school.example"):
+            self.assertEqual(
+                read(HTTP_HOST="localhost"), f"https://band.school.example{links.path_of(link)}"
+            )
 
     def width(self, take: Take, query: str) -> float:
         """Of the paper, points."""

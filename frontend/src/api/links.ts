@@ -2,7 +2,7 @@
 import { sha256 } from "@noble/hashes/sha2.js";
 import { bytesToHex } from "@noble/hashes/utils.js";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, data, type Schemas } from "./client";
+import { api, data, Refusal, refusalOf, type Schemas } from "./client";
 import { keys } from "./keys";
 
 export type CaptureLink = Schemas["LinkRow"];
@@ -48,6 +48,8 @@ export function useAsked(token: string) {
     queryKey: keys.phone(token),
     queryFn: () => data(api.GET("/api/film/{token}/", { params: { path: { token } } })),
     retry: false,
+    // Without a connection the page kept on the phone answers.
+    networkMode: "always",
   });
 }
 
@@ -69,21 +71,34 @@ function newUpload(): string {
 const TRIES = 8;
 const PAUSE = 1500;
 
+/** A clip on its way: kept until all of it has come. */
+export interface Outgoing {
+  upload: string;
+  name: string;
+  clip: Blob;
+}
+
+export function outgoing(file: File): Outgoing {
+  return { upload: newUpload(), name: file.name.slice(0, 200), clip: file };
+}
+
 /**
- * Sends a clip piece by piece; a lost connection costs one of them.
+ * Sends a clip piece by piece; a lost connection costs one of them, and so does a page that was
+ * closed: the same upload goes on where it was.
  *
  * told  how much has come, 0 to 1
  */
 export async function sendClip(
   token: string,
-  clip: File,
+  { upload, name, clip }: Outgoing,
   piece: number,
   told: (share: number) => void,
 ): Promise<Sent> {
-  const whole = await clip.arrayBuffer();
-  const count = Math.max(Math.ceil(whole.byteLength / piece), 1);
-  const upload = newUpload();
+  const count = Math.max(Math.ceil(clip.size / piece), 1);
   const path = { token, upload };
+  // Piece by piece: a long clip does not fit into a phone's memory.
+  const part = (number: number) =>
+    clip.slice(number * piece, (number + 1) * piece).arrayBuffer();
   for (let round = 0; ; round += 1) {
     try {
       const { missing } = await data(
@@ -93,28 +108,41 @@ export async function sendClip(
       );
       for (const [n, number] of missing.entries()) {
         told((count - missing.length + n) / count);
-        const part = whole.slice(number * piece, (number + 1) * piece);
+        const bytes = await part(number);
         const answer = await fetch(`/api/film/${token}/${upload}/${number}/`, {
           method: "PUT",
           headers: {
             "Content-Type": "application/octet-stream",
-            "X-Digest": digestOf(part),
+            "X-Digest": digestOf(bytes),
           },
-          body: part,
+          body: bytes,
         });
-        if (!answer.ok && answer.status !== 400) throw new TypeError("not sent");
+        if (!answer.ok) throw refusalOf(answer.status, await answer.json().catch(() => null));
       }
       told(1);
+      const whole = sha256.create();
+      for (let number = 0; number < count; number += 1)
+        whole.update(new Uint8Array(await part(number)));
       return await data(
         api.POST("/api/film/{token}/{upload}/", {
           params: { path },
-          body: { pieces: count, digest: digestOf(whole), name: clip.name.slice(0, 200) },
+          body: { pieces: count, digest: bytesToHex(whole.digest()), name },
         }),
       );
     } catch (error) {
-      // The network went away: what has come stays there, and it goes on where it was.
-      if (!(error instanceof TypeError) || round >= TRIES) throw error;
+      // The network went away, or a piece came damaged: what has come stays there, and it goes on
+      // where it was.
+      if (!(isLost(error) || isDamaged(error)) || round >= TRIES) throw error;
       await new Promise((on) => setTimeout(on, PAUSE));
     }
   }
+}
+
+function isDamaged(error: unknown): boolean {
+  return error instanceof Refusal && error.status === 409;
+}
+
+/** Whether nothing was answered at all: no connection, or no server. */
+export function isLost(error: unknown): boolean {
+  return error instanceof TypeError || (error instanceof Refusal && error.status === 0);
 }

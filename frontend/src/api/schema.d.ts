@@ -349,6 +349,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/film/{token}/page/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of it. */
+        get: operations["practice_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/film/{token}/page/days/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Tick one, or take the own tick away. */
+        post: operations["tick_own_day"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/film/{token}/page/reeds/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description This reed, on this day. */
+        post: operations["play_own_reed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/film/{token}/page/words/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What was hard; or why an exercise was done again. */
+        post: operations["say_to_teacher"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/first-account/": {
         parameters: {
             query?: never;
@@ -1996,13 +2064,14 @@ export interface components {
          * @enum {string}
          */
         DatesEnum: "day" | "month";
-        /** @description One day of the strip. */
+        /** @description One day of the strip; ``done`` as the teacher says, ``student`` as the student does. */
         Day: {
             number: number;
             /** Format: date */
             date: string;
             off: boolean;
             done: boolean;
+            student: boolean;
             today: boolean;
             ahead: boolean;
         };
@@ -2336,6 +2405,7 @@ export interface components {
             /** Format: date */
             until: string;
             done: string[];
+            done_at_home: string[];
             running: boolean;
             again: string;
             rises: string;
@@ -2539,10 +2609,12 @@ export interface components {
             front: components["schemas"]["Stroke"][];
             side: components["schemas"]["Stroke"][];
         };
-        /** @description Which side is asked for, and for how many days. */
+        /** @description Which side is asked for, for how many days, and what else the student may see. */
         LinkInRequest: {
             view: components["schemas"]["ViewEnum"];
             days: number;
+            page?: boolean;
+            pictures?: boolean;
         };
         /** @description A link as its teacher sees it: the address, and the same as a QR code (SVG as data URL). */
         LinkRow: {
@@ -2550,7 +2622,10 @@ export interface components {
             view: components["schemas"]["ViewEnum"];
             /** Format: date-time */
             until: string;
+            page: boolean;
+            pictures: boolean;
             address: string;
+            reaches_phones: boolean;
             qr: string;
         };
         /** @description A landmark as the teacher places it, pixels of the upright picture. */
@@ -2702,13 +2777,14 @@ export interface components {
             opens: boolean;
             clear: boolean;
         };
-        /** @description A note of the teacher's. */
+        /** @description A note of the teacher's, or the student's own word. */
         Note: {
             id: number;
             take: number | null;
             /** Format: double */
             seconds: number | null;
             text: string;
+            by_student: boolean;
             /** Format: date */
             written_on: string;
         };
@@ -2761,6 +2837,41 @@ export interface components {
             bands: components["schemas"]["Band"][];
             versions: components["schemas"]["Version"][];
             agreement: components["schemas"]["Agreement"][];
+        };
+        /** @description One day of the two weeks; ticked by the student, by the teacher, or by both. */
+        PageDay: {
+            number: number;
+            /** Format: date */
+            date: string;
+            off: boolean;
+            mine: boolean;
+            teachers: boolean;
+        };
+        /** @description An exercise that was given: its days as the student ticked them. */
+        PageExercise: {
+            id: number;
+            name: string;
+            about: string;
+            /** Format: date */
+            until: string;
+            running: boolean;
+            mine: string[];
+            drills: components["schemas"]["DrillCard"][];
+        };
+        /** @description A reed in the box, and whether its turn is next. */
+        PageReed: {
+            id: number;
+            slot: number;
+            strength: string;
+            /** Format: date */
+            last_on: string | null;
+            following: boolean;
+        };
+        /** @description What the student wrote. */
+        PageWord: {
+            /** Format: date */
+            day: string;
+            text: string;
         };
         /** @description Two takes on one sheet. */
         Pair: {
@@ -2860,7 +2971,9 @@ export interface components {
             view: components["schemas"]["ViewEnum"];
             /** Format: date-time */
             until: string;
+            page: boolean;
             piece: number;
+            file: string;
         };
         /** @description One plan with its strip and rechecks. */
         Plan: {
@@ -2914,6 +3027,22 @@ export interface components {
             /** Format: date */
             date: string;
             done: boolean;
+        };
+        /** @description All that the page knows. */
+        PracticePage: {
+            name: string;
+            instrument: string;
+            focus: string;
+            drills: components["schemas"]["DrillCard"][];
+            targets: components["schemas"]["TargetNote"][];
+            days: components["schemas"]["PageDay"][];
+            /** Format: date */
+            film_on: string | null;
+            exercises: components["schemas"]["PageExercise"][];
+            reeds: components["schemas"]["PageReed"][];
+            then_now: components["schemas"]["ThenNow"] | null;
+            said: components["schemas"]["PageWord"][];
+            caution: string;
         };
         /** @description What is set, and what can be. */
         PreferencesPage: {
@@ -3015,6 +3144,12 @@ export interface components {
             opened_on?: string | null;
             /** @default good */
             condition: components["schemas"]["ConditionEnum"];
+        };
+        /** @description A reed that was played on a day. */
+        ReedPlayedInRequest: {
+            reed: number;
+            /** Format: date */
+            date: string;
         };
         /** @description What to look for where there is no sound, the equipment first. */
         Remedy: {
@@ -3545,6 +3680,25 @@ export interface components {
             stale: number[];
             pair: components["schemas"]["Pair"] | null;
         };
+        /** @description Two reviewed takes laid over one another. */
+        ThenNow: {
+            /** Format: date */
+            then_on: string;
+            /** Format: date */
+            now_on: string;
+            drawing: components["schemas"]["Drawing"];
+            then: components["schemas"]["Shape"];
+            now: components["schemas"]["Shape"];
+            words: string;
+            pictures: string[];
+        };
+        /** @description A day of the two weeks, or of an exercise: practised, or not after all. */
+        TickInRequest: {
+            /** Format: date */
+            date: string;
+            done: boolean;
+            exercise?: number | null;
+        };
         /** @description One tone: seconds, pitch in concert and as its player reads it, how it starts and holds. */
         Tone: {
             /** Format: double */
@@ -3680,6 +3834,11 @@ export interface components {
          * @enum {string}
          */
         WithoutEnum: "tongue" | "loudness" | "rhythm";
+        /** @description What was hard, or why last week's exercise was done again. */
+        WordInRequest: {
+            text: string;
+            exercise?: number | null;
+        };
         /** @description Of several holds the one in which a measure is farthest out: which, of how many. */
         WorstRow: {
             nth: number;
@@ -4274,6 +4433,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Coming"];
+                };
+            };
+        };
+    };
+    practice_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticePage"];
+                };
+            };
+        };
+    };
+    tick_own_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticePage"];
+                };
+            };
+        };
+    };
+    play_own_reed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReedPlayedInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticePage"];
+                };
+            };
+        };
+    };
+    say_to_teacher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticePage"];
                 };
             };
         };

@@ -13,13 +13,15 @@ export function CaptureLinks({ student, first }: { student: number; first: View 
   const { make, revoke } = useLinkEdits(student);
   const [view, setView] = useState<View>(first);
   const [days, setDays] = useState(7);
-  const here = ["localhost", "127.0.0.1"].includes(window.location.hostname);
+  const [page, setPage] = useState(false);
+  const [pictures, setPictures] = useState(false);
+  const here = links.data?.some((one) => !one.reaches_phones);
   return (
     <details className="mt-4" open={(links.data?.length ?? 0) > 0 || undefined}>
-      <summary className="h5">Film at home</summary>
+      <summary className="h5">At home: film and practise</summary>
       <p className="faint mb-2">
-        A link for this student&apos;s phone. Clips can be sent with it, and nothing can be
-        seen.
+        A link for this student&apos;s phone. Clips can be sent with it; what else it shows is
+        for you to say.
       </p>
       {links.data?.map((one) => (
         <Row key={one.id} link={one} revoke={() => revoke.mutate(one.id)} />
@@ -28,7 +30,7 @@ export function CaptureLinks({ student, first }: { student: number; first: View 
         className="d-flex flex-wrap gap-2 align-items-end"
         onSubmit={(event) => {
           event.preventDefault();
-          make.mutate({ view, days });
+          make.mutate({ view, days, page, pictures: page && pictures });
         }}
       >
         <Form.Group controlId="link-view">
@@ -59,12 +61,27 @@ export function CaptureLinks({ student, first }: { student: number; first: View 
         <Button type="submit" size="sm" variant="outline-primary" disabled={make.isPending}>
           Make a link
         </Button>
+        <div className="w-100">
+          <Form.Check
+            id="link-page"
+            label="With the student's page: the one thing, its drill, days to tick, reeds, a word to you"
+            checked={page}
+            onChange={(event) => setPage(event.target.checked)}
+          />
+          <Form.Check
+            id="link-pictures"
+            label="Then and now with pictures of the mouth, not the drawing alone"
+            checked={page && pictures}
+            disabled={!page}
+            onChange={(event) => setPictures(event.target.checked)}
+          />
+        </div>
       </Form>
       <Refused error={make.error ?? revoke.error} />
       {here && (
         <p className="kicker mt-2 mb-0">
-          This address works on this computer alone. Start Sulvet with --share so that phones
-          reach it.
+          This address works on this computer alone. Start Sulvet with --share so that phones in
+          the room reach it.
         </p>
       )}
     </details>
@@ -78,6 +95,7 @@ function Row({ link, revoke }: { link: CaptureLink; revoke: () => void }) {
       <div>
         <p className="mb-1">
           <strong>From the {link.view}</strong>, valid until {day(link.until.slice(0, 10))}
+          {link.page && (link.pictures ? ", student's page with pictures" : ", student's page")}
         </p>
         <p className="mb-1 address">{link.address}</p>
         <Button size="sm" variant="outline-danger" onClick={revoke}>

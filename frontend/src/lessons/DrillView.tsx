@@ -10,11 +10,13 @@ interface Props {
     "name" | "minutes" | "steps" | "pass_mark" | "caution" | "counting"
   > & { levels?: string[] };
   children?: ReactNode;
+  /** Unfolded from the start. */
+  open?: boolean;
 }
 
-export function DrillView({ drill, children }: Props) {
+export function DrillView({ drill, children, open }: Props) {
   return (
-    <details className="finding py-2">
+    <details className="finding py-2" open={open}>
       <summary>
         {drill.name}, {counted(drill.minutes, "minute")}
       </summary>

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { useGiven, type GivenRow } from "../api/lessons";
-import { day, today } from "../shared/format";
+import { counted, day, today } from "../shared/format";
 import { Refused } from "../shared/states";
 import { tell } from "../shared/toasts";
 import { DrillView } from "./DrillView";
@@ -42,8 +42,9 @@ function Exercise({ one, edits }: { one: GivenRow; edits: ReturnType<typeof useG
     <div className="finding">
       <strong>{one.name}</strong>{" "}
       <span className="faint">
-        until {day(one.until)}, done on {one.done.length}{" "}
-        {one.done.length === 1 ? "day" : "days"}
+        until {day(one.until)}, done on {counted(one.done.length, "day")}
+        {one.done_at_home.length > 0 &&
+          `, ticked by the student on ${counted(one.done_at_home.length, "day")}`}
       </span>
       {one.about && <p className="mb-1">{one.about}</p>}
       {one.again && <p className="mb-1">Done again: “{one.again}”</p>}

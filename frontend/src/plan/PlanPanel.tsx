@@ -97,37 +97,44 @@ function RunningPlan({ plan, edits }: Running) {
 function Strip({ plan, edits }: Running) {
   const due = new Map(plan.rechecks.map((r) => [r.due_on, r.day]));
   return (
-    <ol className="strip" aria-label="Fourteen days">
-      {plan.days.map((d) => {
-        const recheck = due.get(d.date);
-        const words = [
-          `Day ${d.number}`,
-          day(d.date),
-          d.off ? "day off" : d.done ? "practised" : "not practised",
-          recheck ? `recheck of day ${recheck}` : "",
-        ];
-        return (
-          <li key={d.number} className={d.today ? "today" : undefined}>
-            <button
-              type="button"
-              aria-pressed={d.done}
-              aria-label={words.filter(Boolean).join(", ")}
-              className={d.off ? "off" : undefined}
-              disabled={d.ahead}
-              onClick={() =>
-                edits.practise.mutate({ plan: plan.id, date: d.date, done: !d.done })
-              }
-            >
-              <span className="number">{d.number}</span>
-              <span aria-hidden className="tick">
-                {d.done ? "✓" : d.off ? "–" : ""}
-              </span>
-            </button>
-            {recheck !== undefined && <span className="kicker">recheck</span>}
-          </li>
-        );
-      })}
-    </ol>
+    <>
+      <ol className="strip" aria-label="Fourteen days">
+        {plan.days.map((d) => {
+          const recheck = due.get(d.date);
+          const words = [
+            `Day ${d.number}`,
+            day(d.date),
+            d.off ? "day off" : d.done ? "practised" : "not practised",
+            d.student ? "ticked by the student" : "",
+            recheck ? `recheck of day ${recheck}` : "",
+          ];
+          return (
+            <li key={d.number} className={d.today ? "today" : undefined}>
+              <button
+                type="button"
+                aria-pressed={d.done}
+                aria-label={words.filter(Boolean).join(", ")}
+                className={d.off ? "off" : undefined}
+                disabled={d.ahead}
+                onClick={() =>
+                  edits.practise.mutate({ plan: plan.id, date: d.date, done: !d.done })
+                }
+              >
+                <span className="number">{d.number}</span>
+                <span aria-hidden className="tick">
+                  {d.done ? "✓" : d.off && !d.student ? "–" : ""}
+                  {d.student && <span className="by-student">s</span>}
+                </span>
+              </button>
+              {recheck !== undefined && <span className="kicker">recheck</span>}
+            </li>
+          );
+        })}
+      </ol>
+      {plan.days.some((d) => d.student) && (
+        <p className="kicker">✓ your tick · s ticked by the student</p>
+      )}
+    </>
   );
 }
 

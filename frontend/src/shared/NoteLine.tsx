@@ -51,17 +51,20 @@ export function NoteLine({ note, edits, at }: Props) {
   return (
     <div className="border-top py-1 note">
       {at}
+      {note.by_student && <strong>The student: </strong>}
       <span className="words">{note.text}</span>{" "}
       <span className="kicker text-nowrap">
         {day(note.written_on)}{" "}
-        <Button
-          variant="link"
-          size="sm"
-          className="p-0 faint align-baseline"
-          onClick={() => setDraft(note.text)}
-        >
-          edit
-        </Button>{" "}
+        {!note.by_student && (
+          <Button
+            variant="link"
+            size="sm"
+            className="p-0 faint align-baseline me-1"
+            onClick={() => setDraft(note.text)}
+          >
+            edit
+          </Button>
+        )}
         <Button
           variant="link"
           size="sm"

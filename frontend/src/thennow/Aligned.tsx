@@ -3,13 +3,11 @@
 import { useId, useState } from "react";
 import type { Pair, PairSide } from "../api/records";
 import { Dimensions, type Value } from "../shared/drawing/Ink";
+import { outlineOf } from "../shared/drawing/outline";
 import {
   Layout,
   NO_MARGIN,
-  anchorsOf,
   mouthOf,
-  pathOf,
-  resolved,
   type Dimension,
   type Drawing,
   type Mouth,
@@ -128,7 +126,7 @@ function Photograph(props: PhotographProps) {
   return <image {...props} onError={() => setMissing(href)} />;
 }
 
-const DRAWN = ["lips", "equipment", "rim"];
+const DRAWN = ["lips", "equipment", "rim"] as const;
 
 function Lines({
   layout,
@@ -139,20 +137,7 @@ function Lines({
   mouth: Mouth;
   ghost?: boolean;
 }) {
-  const anchors = anchorsOf(layout.drawing, mouth);
-  const drawn = layout.drawing.strokes
-    .filter(({ pen }) => DRAWN.includes(pen) || (ghost && pen === "skin"))
-    .flatMap((stroke) => {
-      const places = resolved(stroke, anchors);
-      return places
-        ? [
-            pathOf(
-              stroke,
-              places.map((place) => layout.at(place)),
-            ),
-          ]
-        : [];
-    });
+  const drawn = outlineOf(layout, mouth, ghost ? [...DRAWN, "skin"] : DRAWN);
   // Light under dark, so that the line is seen on any skin and on metal.
   return [
     { stroke: "var(--under-line)", strokeWidth: 4.6, opacity: 0.75 },

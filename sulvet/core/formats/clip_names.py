@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from dataclasses import dataclass
+from itertools import pairwise
 from pathlib import PurePath
 
 VIDEO = (".mp4", ".mov", ".m4v", ".webm", ".mkv", ".3gp", ".avi")
@@ -55,8 +56,9 @@ def match(files: list[str], students: dict[int, Player]) -> list[Match]:
 
     students  id → who that is
 
-    All words of a name count; whoever has the most of them in the file's name is it, as long
-    as nobody else has as many.
+    A student's number in the file's name, such as "no14", says it all. Else all words of a name
+    count; whoever has the most of them in the file's name is it, as long as nobody else has as
+    many.
     """
     names = {student: set(words_of(player.name)) for student, player in students.items()}
     return [_match(file, names, students) for file in files]
@@ -64,7 +66,8 @@ def match(files: list[str], students: dict[int, Player]) -> list[Match]:
 
 def _match(file: str, names: dict[int, set[str]], students: dict[int, Player]) -> Match:
     path = PurePath(file.replace("\\", "/"))
-    found = set(words_of(str(path.with_suffix(""))))
+    words = words_of(str(path.with_suffix("")))
+    found = set(words)
     said = "side" if found & SIDE_WORDS else "front" if found & FRONT_WORDS else ""
     view = said or "front"
     purpose = "recheck" if found & RECHECK_WORDS else "check"
@@ -73,13 +76,19 @@ def _match(file: str, names: dict[int, set[str]], students: dict[int, Player]) -
     if path.suffix.lower() not in VIDEO:
         return Match(file, None, view, purpose, date, "Not a video; it will not be uploaded.",
                      video=False)  # fmt: skip
-    scores = {student: len(words & found) for student, words in names.items()}
-    best = max(scores.values(), default=0)
-    of_best = [student for student, score in scores.items() if score == best]
-    if best == 0:
+    numbered = [int(b) for a, b in pairwise(words) if a == "no" and b.isdigit() and len(b) < 10]
+    of_best = [n for n in numbered if n in names][:1] or _called(found, names)
+    if not of_best:
         why = "The file name contains no student's name. Choose the student."
         return Match(file, None, view, purpose, date, why)
     if len(of_best) > 1:
         why = "More than one student has this name. Choose the student."
         return Match(file, None, view, purpose, date, why)
     return Match(file, of_best[0], said or students[of_best[0]].view, purpose, date, "")
+
+
+def _called(found: set[str], names: dict[int, set[str]]) -> list[int]:
+    """Who has the most words of their name among those found; nobody where none fits."""
+    scores = {student: len(words & found) for student, words in names.items()}
+    best = max(scores.values(), default=0)
+    return [student for student, score in scores.items() if 0 < score == best]

@@ -24,7 +24,8 @@ from reportlab.platypus import Paragraph
 
 from sulvet.core.drawing.figure import Figure, PenPath, close, figure
 from sulvet.core.drawing.sheet import Place
-from sulvet.core.formats.slip_content import Picture, Slip
+from sulvet.core.formats.qr import QUIET, modules
+from sulvet.core.formats.slip_content import STOP, Picture, Slip
 
 PAPERS = {"a4": A4, "letter": LETTER}
 INK, FAINT, HAIR = HexColor("#231d15"), HexColor("#6a5f50"), HexColor("#bdb19a")
@@ -50,11 +51,8 @@ MARGIN, GAP = 42.0, 12.0
 #: stands below them; the least width beside them that is enough for it; the paper's own border.
 TALLEST = (225.0, 200.0, 175.0, 150.0, 125.0, 100.0)
 DRAWN, NARROWEST, LOWEST = 186.0, 200.0, 28.0
-STOP = (
-    "Stop and tell your teacher if your jaw, teeth, lips or face hurt, if a lip goes numb, "
-    "or if you feel dizzy. Rest your lips as long as you have played. Never share a "
-    "mouthpiece or reed that has not been cleaned."
-)
+#: Side of the QR code with its quiet zone: 22 mm, some 0.5 mm a module.
+CODE = 72.0
 
 
 def pdf(slips: list[Slip], paper: str = "a4") -> bytes:
@@ -291,7 +289,8 @@ class _Page:
         if not days:
             return
         self.y -= self.text("Tick each day you practise", _style("Serif-Bold", 12, 16)) + 5
-        wide, tall = self.wide / len(days), 40.0
+        aside = self.code() if self.slip.address else 0.0
+        wide, tall = (self.wide - aside) / len(days), 40.0
         for n, day in enumerate(days):
             x = MARGIN + n * wide
             self.canvas.setStrokeColor(FAINT if day.off else INK)
@@ -300,7 +299,9 @@ class _Page:
             self.canvas.rect(x + 1.5, self.y - tall, wide - 3, tall)
             self.canvas.setFillColor(FAINT if day.off else INK)
             self.canvas.setFont("Sans", 7.5)
-            self.canvas.drawString(x + 4, self.y - 9, f"{day.date:%a}")
+            # Beside a code the boxes are narrower.
+            named = f"{day.date:%a}"[: 2 if aside else 3]
+            self.canvas.drawString(x + 4, self.y - 9, named)
             self.canvas.drawRightString(x + wide - 4, self.y - 9, str(day.date.day))
             self.canvas.setFont("Sans-Bold", 15)
             mark = "✓" if day.done else "–" if day.off else ""
@@ -312,6 +313,23 @@ class _Page:
         if self.slip.rechecks:
             dates = " and on ".join(_day(date) for date in self.slip.rechecks)
             self.y -= self.text(f"We film again on {dates}.", _style("Sans", 10.5, 14)) + 2
+
+    def code(self) -> float:
+        """The address as a QR code at the right of the strip; how much room it takes."""
+        rows = modules(self.slip.address)
+        size = CODE / (len(rows) + 2 * QUIET)
+        left, top = MARGIN + self.wide - CODE, self.y + 21
+        self.canvas.setFillColor(INK)
+        for y, line in enumerate(rows):
+            for x, dark in enumerate(line):
+                if dark:
+                    self.canvas.rect(
+                        left + (x + QUIET) * size, top - (y + QUIET + 1) * size, size, size,
+                        stroke=0, fill=1,
+                    )  # fmt: skip
+        self.canvas.setFont("Sans", 7)
+        self.canvas.drawCentredString(left + CODE / 2, top - CODE - 3, "on your phone")
+        return CODE + GAP / 2
 
     def foot(self) -> float:
         """What is more important than all the rest; where it ends."""

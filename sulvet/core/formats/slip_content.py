@@ -7,6 +7,12 @@ from dataclasses import dataclass, field
 
 from sulvet.core.drawing.sheet import Drawing
 
+STOP = (
+    "Stop and tell your teacher if your jaw, teeth, lips or face hurt, if a lip goes numb, "
+    "or if you feel dizzy. Rest your lips as long as you have played. Never share a "
+    "mouthpiece or reed that has not been cleaned."
+)
+
 
 @dataclass(frozen=True)
 class Picture:
@@ -51,6 +57,7 @@ class Slip:
     drawing   the measured drawing, and ``values`` written into it, by measure
     change    how it stands against the older picture, for the student
     figures   the same in figures, for whoever wants them
+    address   of the student's page or for sending clips; empty where a phone can't reach it
     """
 
     student: str
@@ -67,3 +74,4 @@ class Slip:
     days: tuple[StripDay, ...]
     rechecks: tuple[datetime.date, ...]
     cautions: tuple[str, ...] = field(default=())
+    address: str = ""

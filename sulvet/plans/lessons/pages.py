@@ -248,6 +248,7 @@ def given_row(one: GivenDrill) -> shapes.GivenRow:
         given_on=one.given_on,
         until=one.until,
         done=[datetime.date.fromisoformat(day) for day in one.done],
+        done_at_home=[datetime.date.fromisoformat(day) for day in one.done_at_home],
         running=one.until >= timezone.localdate(),
         again=one.again,
         rises=may_rise(one),

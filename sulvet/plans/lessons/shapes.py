@@ -152,6 +152,7 @@ class GivenRow:
     """A drill or a routine that a student practises.
 
     name  with its stage, rounds and tempo;  about  its level
+    done  as the teacher says;  done_at_home  as the student does
     rises  the next level, once it was done on enough days; empty while not
     """
 
@@ -161,6 +162,7 @@ class GivenRow:
     given_on: datetime.date
     until: datetime.date
     done: list[datetime.date]
+    done_at_home: list[datetime.date]
     running: bool
     again: str
     rises: str

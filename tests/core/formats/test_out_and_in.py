@@ -142,6 +142,8 @@ class ClipNameTests(SimpleTestCase):
             ("week2/nunez_hofer-SIDE.MOV", 1, "side", "check", ""),
             ("edda_solheim_recheck_2026-11-20.webm", 3, "front", "recheck", "2026-11-20"),
             ("20261120 Marschall profile.mp4", 2, "side", "check", "2026-11-20"),
+            # As the page of a link calls its clips.
+            ("edda-side-no3.mov", 3, "side", "check", ""),
         ):
             (found,) = clip_names.match([file], self.STUDENTS)
             self.assertEqual(
@@ -152,7 +154,8 @@ class ClipNameTests(SimpleTestCase):
     def test_what_is_not_sure_is_left_to_the_teacher(self) -> None:
         for file, words in (
             ("edda.mp4", "More than one"), ("IMG_0042.mp4", "no student's name"),
-            ("carla.txt", "Not a video"),
+            ("carla.txt", "Not a video"), ("edda-no99.mp4", "More than one"),
+            ("take-no4.mp4", "no student's name"),
         ):  # fmt: skip
             (found,) = clip_names.match([file], self.STUDENTS)
             self.assertIsNone(found.student)

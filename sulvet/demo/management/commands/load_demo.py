@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from sulvet.band.models import Student
 from sulvet.band.services import StudentFacts, add_student, band_of
+from sulvet.booth import links
 from sulvet.closeups.services import Placed, keep_close_up, mark_close_up
 from sulvet.core import sandbox
 from sulvet.core.simulate import script
@@ -19,6 +20,7 @@ from sulvet.demo import readings
 from sulvet.demo.closeups import DemoCloseUp
 from sulvet.demo.lessons import lead_up
 from sulvet.demo.scenario import BAND, STUDENTS
+from sulvet.plans.models import Practice
 from sulvet.plans.selectors import take_for
 from sulvet.plans.services import PlanFacts, accept, practise, start_plan
 from sulvet.records.services import add_note
@@ -127,6 +129,12 @@ def _begin_plan(teacher: User, student: Student, name: str, fault: str) -> None:
         date = take.filmed_on + datetime.timedelta(days=ahead)
         if date < today and date.weekday() < 5:
             practise(plan, date, True)
+    for ahead in TICKED:
+        date = take.filmed_on + datetime.timedelta(days=ahead)
+        if date < today:
+            practise(plan, date, True, Practice.By.STUDENT)
+    links.make(student, plan.view, LINK_DAYS, page=True, pictures=True)
+    add_note(student, HARD, by_student=True)
     week = plan.rechecks.get(day=7)
     if take_for(week) is not None:
         accept(teacher, week)
@@ -134,3 +142,7 @@ def _begin_plan(teacher: User, student: Student, name: str, fault: str) -> None:
 
 #: Days of the strip on which the demo's student has practised.
 PRACTISED = (1, 2, 4, 5, 6, 7, 8, 11, 12, 13)
+#: Those that the student ticked, how long the link to the student's page is valid, and what was
+#: hard.
+TICKED, LINK_DAYS = (3, 9, 10, 13), 30
+HARD = "My chin comes up again when I play the low notes."

@@ -1,8 +1,15 @@
-/** The page of a capture link on a phone: what to film, send it, and whether it can be read. */
-import { useState } from "react";
-import { sendClip, useAsked, type PhonePage, type Sent } from "../api/links";
-import { Waiting } from "../shared/states";
+/** What to film, send it, and whether it can be read. */
+import { useCallback, useEffect, useState } from "react";
+import {
+  isLost,
+  outgoing,
+  sendClip,
+  type Outgoing,
+  type PhonePage,
+  type Sent,
+} from "../api/links";
 import { day } from "../shared/format";
+import { forgetClip, keepClip, keptClip } from "./pending";
 import frontAway from "./pictures/front-away.jpg";
 import frontForm from "./pictures/front-form.jpg";
 import frontPlay from "./pictures/front-play.jpg";
@@ -22,53 +29,16 @@ const WORDS = [
   "Breathe, and play one tone for four counts.",
   "Instrument away.",
 ];
+const NO_CONNECTION =
+  "There is no connection. The clip is kept on this phone and sent when you open this page again.";
 
-export default function CaptureScreen({ token }: { token: string }) {
-  const asked = useAsked(token);
-  if (asked.isPending) return <Waiting what="the page" />;
-  return (
-    <main className="capture">
-      <title>Film for Sulvet</title>
-      {asked.isError ? (
-        <>
-          <h1>This link does not work</h1>
-          <p className="fs-5">{asked.error.message}</p>
-        </>
-      ) : (
-        <Film token={token} asked={asked.data} />
-      )}
-    </main>
-  );
-}
-
-function Film({ token, asked }: { token: string; asked: PhonePage }) {
-  const [share, setShare] = useState<number | null>(null);
-  const [sent, setSent] = useState<Sent | null>(null);
-  const [failed, setFailed] = useState("");
-  const side = asked.view === "side";
-  async function send(clip: File) {
-    setSent(null);
-    setFailed("");
-    setShare(0);
-    try {
-      setSent(await sendClip(token, clip, asked.piece, setShare));
-    } catch (error) {
-      setFailed(
-        error instanceof TypeError
-          ? "There is no connection. Nothing is lost: try again when you are online."
-          : error instanceof Error
-            ? error.message
-            : "The clip could not be sent. Try again.",
-      );
-    }
-    setShare(null);
-  }
+export function SendClip({ token, asked }: { token: string; asked: PhonePage }) {
+  const { share, sent, failed, send } = useSending(token, asked.piece);
   return (
     <>
-      <h1>Hello, {asked.name}</h1>
       <p className="fs-5">
         {asked.instrument}.{" "}
-        {side
+        {asked.view === "side"
           ? "Put the phone beside you, so that your nose points to the side."
           : "Put the phone in front of you and look straight into it."}{" "}
         Mouth, nose and chin in the picture, light from the front.
@@ -108,7 +78,7 @@ function Film({ token, asked }: { token: string; asked: PhonePage }) {
             className="visually-hidden"
             onChange={(event) => {
               const clip = event.target.files?.[0];
-              if (clip) void send(clip);
+              if (clip) send(clip);
               event.target.value = "";
             }}
           />
@@ -116,8 +86,48 @@ function Film({ token, asked }: { token: string; asked: PhonePage }) {
       )}
       <p className="kicker mt-3">
         Only your teacher sees the clip. The link is valid until {day(asked.until.slice(0, 10))}
-        .
+        . A clip that reaches your teacher another way is found by its name:{" "}
+        <span className="text-nowrap">{asked.file}</span>.
       </p>
     </>
   );
+}
+
+/** A clip on its way, also one that an earlier visit could not send. */
+function useSending(token: string, piece: number) {
+  const [share, setShare] = useState<number | null>(null);
+  const [sent, setSent] = useState<Sent | null>(null);
+  const [failed, setFailed] = useState("");
+  const post = useCallback(
+    async (clip: Outgoing) => {
+      setSent(null);
+      setFailed("");
+      setShare(0);
+      try {
+        setSent(await sendClip(token, clip, piece, setShare));
+        await forgetClip(token);
+      } catch (error) {
+        if (isLost(error)) setFailed(NO_CONNECTION);
+        else {
+          // Refused for good: keeping it would only try again.
+          await forgetClip(token);
+          setFailed(error instanceof Error ? error.message : "Try again.");
+        }
+      }
+      setShare(null);
+    },
+    [token, piece],
+  );
+  useEffect(() => {
+    void keptClip(token).then((kept) => kept && post(kept));
+  }, [token, post]);
+  return {
+    share,
+    sent,
+    failed,
+    send: (file: File) => {
+      const clip = outgoing(file);
+      void keepClip(token, clip).then(() => post(clip));
+    },
+  };
 }

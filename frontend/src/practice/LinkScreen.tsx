@@ -1,0 +1,34 @@
+/** What a link on a phone opens: the student's page where the teacher has opened it, else what to
+ * film. */
+import { useEffect } from "react";
+import { Refusal } from "../api/client";
+import { useAsked } from "../api/links";
+import { Waiting } from "../shared/states";
+import { forgetPage } from "./offline";
+import { PracticeScreen } from "./PracticeScreen";
+import { SendClip } from "./SendClip";
+
+export default function LinkScreen({ token }: { token: string }) {
+  const asked = useAsked(token);
+  const over = asked.error instanceof Refusal && asked.error.status === 400;
+  useEffect(() => {
+    if (over) void forgetPage(token);
+  }, [over, token]);
+  if (asked.isPending) return <Waiting what="the page" />;
+  if (asked.isError)
+    return (
+      <main className="phone">
+        <title>Sulvet</title>
+        <h1>{over ? "This link does not work" : "No connection"}</h1>
+        <p className="fs-5">{asked.error.message}</p>
+      </main>
+    );
+  if (asked.data.page) return <PracticeScreen token={token} asked={asked.data} />;
+  return (
+    <main className="phone">
+      <title>Film for Sulvet</title>
+      <h1>Hello, {asked.data.name}</h1>
+      <SendClip token={token} asked={asked.data} />
+    </main>
+  );
+}

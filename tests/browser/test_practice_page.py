@@ -1,0 +1,89 @@
+"""The student's page on a phone: by touch, ticked without a connection, and sent later."""
+
+from __future__ import annotations
+
+import datetime
+import re
+
+from django.utils import timezone
+from playwright.sync_api import Page, expect
+
+from sulvet.booth import links
+from sulvet.demo.scenario import TAKES
+from sulvet.plans.models import Practice
+from sulvet.plans.services import PlanFacts, start_plan
+from sulvet.records.models import Note
+from sulvet.takes.decisions import decide, set_read
+from sulvet.takes.models import Take
+from tests.browser.base import BrowserTestCase
+
+
+class PracticePageTests(BrowserTestCase):
+    def open_phone(self) -> Page:
+        """A student with a plan since a week, on a phone nobody is logged in on."""
+        first = self.add_read("mirela-front-13", "Mirela Stoian", 7)
+        newer = self.add_read("mirela-front-6", "Mirela Stoian", 1)
+        decide(first, "smile", "hold", "confirmed", "")
+        set_read(newer, True)
+        week = timezone.localdate() - datetime.timedelta(days=7)
+        self.plan = start_plan(
+            self.teacher, Take.objects.get(pk=first.pk), PlanFacts("instrument", 8, week)
+        )
+        self.student = first.student
+        link = links.make(self.student, "front", 7, page=True)
+        context = self.browser.new_context(
+            viewport={"width": 390, "height": 844}, has_touch=True, reduced_motion="reduce"
+        )
+        self.addCleanup(context.close)
+        phone = context.new_page()
+        phone.on("pageerror", lambda error: self.troubles.append(str(error)))
+        phone.goto(f"{self.live_server_url}{links.path_of(link)}")
+        expect(phone.get_by_role("heading", name="Hello, Mirela")).to_be_visible()
+        return phone
+
+    def test_practised_ticked_and_told_to_the_teacher(self) -> None:
+        phone = self.open_phone()
+        expect(phone.get_by_text(re.compile("pooh")).first).to_be_visible()
+        expect(phone.get_by_role("img", name=re.compile("over a dashed line"))).to_be_visible()
+        self.assertLessEqual(phone.evaluate("document.documentElement.scrollWidth"), 390)
+        self.assert_accessible(phone)
+        phone.get_by_role("button", name="I practised today").tap()
+        expect(phone.get_by_role("button", name="✓ Practised today")).to_be_visible()
+        phone.get_by_label("A word to your teacher").fill("The high notes")
+        phone.get_by_role("button", name="Send").tap()
+        expect(phone.get_by_text("The high notes")).to_be_visible()
+        self.assertEqual(phone.context.cookies(), [])
+        page = self.page
+        page.goto(f"{self.live_server_url}/students/{self.student.pk}")
+        ticked = page.get_by_role("button", name=re.compile("ticked by the student"))
+        expect(ticked).to_have_count(1)
+        expect(page.locator(".note")).to_contain_text("The student: The high notes")
+
+    def test_what_is_said_without_a_connection_is_sent_when_it_is_back(self) -> None:
+        phone = self.open_phone()
+        # The phone has kept the page once its worker is there.
+        phone.wait_for_function("caches.open('sulvet-practice').then((c) => c.keys())"
+                                ".then((kept) => kept.length === 2)")  # fmt: skip
+        phone.context.set_offline(True)
+        phone.reload()
+        phone.get_by_role("button", name="I practised today").tap()
+        waiting = phone.get_by_role("status").filter(has_text="No connection: 1 thing")
+        expect(waiting).to_be_visible()
+        phone.get_by_text("How to film and send").tap()
+        with phone.expect_file_chooser() as chooser:
+            phone.get_by_text("Film", exact=True).tap()
+        chooser.value.set_files(TAKES / "mirela-front-0.mp4")
+        expect(phone.get_by_text("The clip is kept on this phone")).to_be_visible()
+        phone.reload()
+        expect(phone.get_by_role("button", name="✓ Practised today")).to_be_visible()
+        expect(waiting).to_be_visible()
+        self.assertEqual((Practice.objects.count(), Take.objects.count()), (0, 2))
+        phone.context.set_offline(False)
+        expect(waiting).to_have_count(0)
+        self.assertEqual([p.by for p in Practice.objects.all()], [Practice.By.STUDENT])
+        phone.reload()
+        phone.get_by_text("How to film and send").tap()
+        expect(phone.get_by_text("Everything is in the picture")).to_be_visible()
+        take = Take.objects.latest("pk")
+        self.assertEqual(take.clip.read_bytes(), (TAKES / "mirela-front-0.mp4").read_bytes())
+        self.assertEqual(Note.objects.count(), 0)
