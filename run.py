@@ -25,7 +25,14 @@ import sys
 from collections.abc import Iterable
 from pathlib import Path
 
-from launcher.serving import EVERYWHERE, keep_private, local_hosts, port_free, serve
+from launcher.serving import (
+    EVERYWHERE,
+    keep_private,
+    local_hosts,
+    port_free,
+    room_address,
+    serve,
+)
 from launcher.shell import PYTHON, ROOT, VENV, Trouble, python_of, run, say
 
 FRONTEND = ROOT / "frontend"
@@ -37,6 +44,8 @@ RUNTIME, DEVELOPMENT = ROOT / "requirements.txt", ROOT / "requirements-dev.txt"
 TRAINING, VENV_TRAIN = ROOT / "requirements-train.txt", ROOT / ".venv-train"
 #: With which the committed networks were made.
 PEOPLE, PLACE_STEPS, MARK_STEPS = 267, 3000, 7900
+#: ``--share`` without an address.
+IN_THE_ROOM = "room"
 SCHEMA_TYPES = FRONTEND / "src" / "api" / "schema.d.ts"
 
 
@@ -126,17 +135,25 @@ def start(options: argparse.Namespace, demo: bool) -> None:
     """``demo`` and ``serve``."""
     data = folder_of(options, demo)
     setup(development=False)
+    shared = options.share == IN_THE_ROOM
+    if shared:
+        options.host = EVERYWHERE
     if not port_free(options.host, options.port):
         raise Trouble(f"Port {options.port} is in use. Choose another: --port {options.port + 1}")
     keep_private(data)
     say("preparing the database")
     code = secrets.token_hex(4)
-    environment = {"SULVET_FIRST_CODE": code, "SULVET_SHARE": options.share or ""}
     hosts = [*filter(None, [os.environ.get("SULVET_HOSTS")]), *local_hosts(options.host)]
+    if shared:
+        options.share = f"https://{room_address()}:{options.port}"
+    environment = {"SULVET_FIRST_CODE": code, "SULVET_SHARE": options.share or ""}
     environment["SULVET_HOSTS"] = ",".join(hosts)
     new = prepare(data)
     here = "127.0.0.1" if options.host == EVERYWHERE else options.host
     address = options.share or f"http://{here}:{options.port}/"
+    if shared:
+        options.certificate = data / "certificate"
+        environment["SULVET_CERTIFICATE"] = str(options.certificate)
     words = ["", f"Sulvet is at      {address}"]
     if demo:
         manage(data, "load_demo")
@@ -145,6 +162,11 @@ def start(options: argparse.Namespace, demo: bool) -> None:
         words += ["Open it in a browser."]
         if new:
             words += [f"Code to make the first account from another computer: {code}"]
+    if shared:
+        manage(data, "certificate", address, *hosts)
+        words += ["For tablets and phones in this room, over HTTPS. Each asks once whether it may",
+                  f"trust this computer: install {address}/authority.crt there, or go on past",
+                  "the warning; see docs/running.md."]  # fmt: skip
     if hosts and not options.share:
         words += [f"On the network: {', '.join(f'http://{h}:{options.port}/' for h in hosts)}",
                   "Names and pictures cross it unprotected; see docs/running.md."]  # fmt: skip
@@ -273,8 +295,11 @@ def main() -> None:
         command.add_argument("--data", type=Path, help="folder for database and clips")
         command.add_argument(
             "--share",
+            nargs="?",
+            const=IN_THE_ROOM,
             metavar="ADDRESS",
-            help="https://… of a server before Sulvet; see docs/running.md",
+            help="for the phones and tablets of this network, over HTTPS; or, with an address, "
+            "behind the server that has it (https://…); see docs/running.md",
         )
         command.add_argument("--proxy", default="127.0.0.1", metavar="IP",
                              help="where that server asks from (127.0.0.1)")  # fmt: skip

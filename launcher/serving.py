@@ -9,6 +9,7 @@ import ipaddress
 import os
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 import time
@@ -48,11 +49,24 @@ def local_hosts(host: str) -> list[str]:
     own = socket.gethostname()
     if host != EVERYWHERE:
         return [host, own]
+    return [own, f"{own}.local", _seen_address()]
+
+
+def _seen_address() -> str:
+    """The address of this computer that others see; 0.0.0.0 where there is no network."""
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
         with contextlib.suppress(OSError):
-            # Nothing is sent: it says which address of this computer others see.
+            # Nothing is sent: 192.0.2.1 is nobody's (RFC 5737).
             probe.connect(("192.0.2.1", 9))
-        return [own, f"{own}.local", probe.getsockname()[0]]
+        return str(probe.getsockname()[0])
+
+
+def room_address() -> str:
+    """The address under which devices of the room find this computer."""
+    found = _seen_address()
+    if found == EVERYWHERE:
+        raise Trouble("This computer is in no network. Join the school's Wi-Fi, then try again.")
+    return found
 
 
 def serve(
@@ -63,10 +77,14 @@ def serve(
     host, port = options.host, options.port
     proxy = [f"--trusted-proxy={options.proxy}", "--trusted-proxy-count=1",
              "--trusted-proxy-headers=x-forwarded-for x-forwarded-proto"]  # fmt: skip
-    serving = ("-m", "waitress", f"--listen={host}:{port}", "--threads=8",
+    room = getattr(options, "certificate", None)
+    plain = ("-m", "waitress", f"--listen={host}:{port}", "--threads=8",
                "--max-request-body-size=2147483648", "--channel-timeout=60",
                "--clear-untrusted-proxy-headers", *(proxy if options.share else []),
                "sulvet.web.wsgi:application")  # fmt: skip
+    over_tls = ("-m", "sulvet.web.shared", f"--host={host}", f"--port={port}",
+                f"--certificate={room}/server.crt", f"--key={room}/server.key")  # fmt: skip
+    serving = over_tls if room else plain
 
     def begin(*command: str) -> subprocess.Popen[bytes]:
         # A group of their own: Ctrl-C reaches us alone, and we end them in order.
@@ -79,7 +97,7 @@ def serve(
     server, ended = begin(*serving), list[float]()
     worker = begin("manage.py", "work")
     try:
-        wait_until_it_answers(host, port, server)
+        wait_until_it_answers(host, port, server, "https" if room else "http")
         print("\n".join(words), flush=True)
         while True:
             if server.poll() is not None:
@@ -104,14 +122,20 @@ def serve(
                 process.kill()
 
 
-def wait_until_it_answers(host: str, port: int, server: subprocess.Popen[bytes]) -> None:
+def wait_until_it_answers(
+    host: str, port: int, server: subprocess.Popen[bytes], scheme: str
+) -> None:
     """Until the first page comes, at most a minute."""
     host = "127.0.0.1" if host == EVERYWHERE else host
+    # Only whether it answers is asked, of this very computer: its certificate is our own.
+    anybody = ssl.create_default_context()
+    anybody.check_hostname, anybody.verify_mode = False, ssl.CERT_NONE
     for _ in range(240):
         if server.poll() is not None:
             raise Trouble("The server did not start; its last lines above say why.")
         try:
-            with urllib.request.urlopen(f"http://{host}:{port}/health/", timeout=2):
+            address = f"{scheme}://{host}:{port}/health/"
+            with urllib.request.urlopen(address, timeout=2, context=anybody):  # noqa: S310
                 return
         except (urllib.error.URLError, OSError):
             time.sleep(0.25)

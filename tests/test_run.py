@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import json
 import os
 import re
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 import tempfile
@@ -40,10 +42,7 @@ class RunTests(SimpleTestCase):
             holder.bind(("127.0.0.1", 0))
             holder.listen()
             self.assertFalse(serving.port_free("127.0.0.1", holder.getsockname()[1]))
-        with socket.socket() as finder:
-            finder.bind(("127.0.0.1", 0))
-            free = finder.getsockname()[1]
-        self.assertTrue(serving.port_free("127.0.0.1", free))
+        self.assertTrue(serving.port_free("127.0.0.1", free_port()))
 
     def test_what_fails_ends_with_a_sentence_and_status_1(self) -> None:
         said = StringIO()
@@ -118,11 +117,57 @@ def until(what: Callable[[], bool], seconds: float = 90.0) -> bool:
     return what()
 
 
+def free_port() -> int:
+    """A port that nothing listens on."""
+    with socket.socket() as finder:
+        finder.bind(("127.0.0.1", 0))
+        return int(finder.getsockname()[1])
+
+
+class SharedTests(SimpleTestCase):
+    def test_a_room_is_served_over_https_with_a_certificate_of_its_own(self) -> None:
+        """What a device says about itself in its headers is not believed."""
+        try:
+            serving.room_address()
+        except SystemExit:
+            self.skipTest("this computer is in no network")
+        port = free_port()
+        with tempfile.TemporaryDirectory() as data, open(f"{data}/said", "w+") as said:
+            parent = subprocess.Popen(
+                [sys.executable, ROOT / "run.py", "serve", "--share", "--port", str(port),
+                 "--data", data],
+                stdout=said, stderr=said, start_new_session=True,
+                env={k: v for k, v in os.environ.items() if k != "SULVET_DATA"},
+            )  # fmt: skip
+            try:
+                told = Path(said.name)
+                self.assertTrue(until(lambda: "Ctrl-C" in told.read_text()), told.read_text())
+                address = f"https://{serving.room_address()}:{port}"
+                self.assertIn(f"Sulvet is at      {address}", told.read_text())
+                authority = Path(data) / "certificate" / "authority.crt"
+                trusting = ssl.create_default_context(cafile=str(authority))
+
+                def asked(path: str, **headers: str) -> bytes:
+                    request = urllib.request.Request(address + path, headers=headers)
+                    with urllib.request.urlopen(request, timeout=20, context=trusting) as answer:
+                        return bytes(answer.read())
+
+                self.assertEqual(asked("/authority.crt"), authority.read_bytes())
+                # The first account is for who sits at this computer, or knows the code.
+                for headers in ({}, {"X-Forwarded-For": "127.0.0.1"}):
+                    session = json.loads(asked("/api/session/", **headers))
+                    self.assertEqual((session["new"], session["code_needed"]), (True, True))
+                with socket.create_connection(("127.0.0.1", port)):
+                    # A device that says nothing keeps nobody waiting.
+                    self.assertEqual(asked("/health/"), b"ok\n")
+            finally:
+                parent.kill()
+                parent.wait()
+
+
 class ServeTests(SimpleTestCase):
     def test_what_is_killed_is_started_again_and_nothing_outlives_its_parent(self) -> None:
-        with socket.socket() as finder:
-            finder.bind(("127.0.0.1", 0))
-            port = finder.getsockname()[1]
+        port = free_port()
         environment = {k: v for k, v in os.environ.items() if k != "SULVET_DATA"}
         with tempfile.TemporaryDirectory() as data, open(f"{data}/said", "w+") as said:
             parent = subprocess.Popen(

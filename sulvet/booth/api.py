@@ -23,6 +23,8 @@ from sulvet.band.models import Section
 from sulvet.booth import filming, mirror
 from sulvet.booth.access import BoothAuthentication, InBooth, booth_of, end_booth, open_booth
 from sulvet.booth.pages import BoothPage, booth_page
+from sulvet.booth.reach import reaches_phones, site_of
+from sulvet.core.formats import qr
 from sulvet.core.lessons.booth import booth as shipped
 from sulvet.takes import space
 from sulvet.takes.pages.shapes import VIEWS
@@ -38,9 +40,15 @@ class BoothIn:
 
 @dataclass(frozen=True)
 class BoothChoices:
-    """What a teacher may choose when a booth is opened."""
+    """What a teacher may choose when a booth is opened.
+
+    address  where another device of the room finds Sulvet, and the same as a QR code (SVG as data
+             URL); both empty where it finds it nowhere
+    """
 
     counts: list[int]
+    address: str
+    qr: str
 
 
 @dataclass(frozen=True)
@@ -67,7 +75,11 @@ class OpenBoothView(APIView):
     @extend_schema(responses=shape(BoothChoices), operation_id="booth_choices")
     def get(self, request: Request) -> Response:
         """What may be chosen."""
-        return answer(BoothChoices(list(shipped().counts)))
+        site = site_of(request)
+        address = site if reaches_phones(site) else ""
+        return answer(
+            BoothChoices(list(shipped().counts), address, address and qr.data_url(address))
+        )
 
     @extend_schema(
         request=shape(BoothIn), responses={201: shape(BoothPage)}, operation_id="open_booth"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import base64
 import datetime
 import uuid
 from dataclasses import dataclass, field
@@ -113,10 +112,9 @@ class PieceParser(BaseParser):
 def _row(request: Request, link: CaptureLink) -> LinkRow:
     site = site_of(request)
     address = f"{site}{links.path_of(link)}"
-    code = base64.b64encode(qr.svg(address).encode()).decode()
     return LinkRow(
         link.pk, link.view, link.until, link.page, link.pictures, address,  # type: ignore[arg-type]
-        reaches_phones(site), f"data:image/svg+xml;base64,{code}",
+        reaches_phones(site), qr.data_url(address),
     )  # fmt: skip
 
 

@@ -3,11 +3,12 @@
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
-from sulvet.web.views import health, page, page_of_link, practice_worker
+from sulvet.web.views import authority, health, page, page_of_link, practice_worker
 
 handler500 = "sulvet.web.failures.server_error"
 urlpatterns = [
     path("health/", health, name="health"),
+    path("authority.crt", authority, name="authority"),
     path("api/schema/", SpectacularAPIView.as_view(), name="schema"),
     path("api/", include("sulvet.accounts.urls")),
     path("api/", include("sulvet.hand.urls")),

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
@@ -49,3 +51,13 @@ def health(request: HttpRequest) -> HttpResponse:
     """That the server answers, to what started it or stands before it."""
     del request
     return HttpResponse("ok\n", content_type="text/plain")
+
+
+def authority(request: HttpRequest) -> HttpResponse:
+    """Who signs for this computer, to be trusted by the devices of the room; 404 where another
+    server speaks HTTPS, or nobody does."""
+    del request
+    file = Path(settings.CERTIFICATE) / "authority.crt"
+    if not settings.CERTIFICATE or not file.is_file():
+        raise Http404
+    return HttpResponse(file.read_bytes(), content_type="application/x-x509-ca-cert")

@@ -1687,6 +1687,8 @@ export interface components {
         /** @description What a teacher may choose when a booth is opened. */
         BoothChoices: {
             counts: number[];
+            address: string;
+            qr: string;
         };
         /** @description The password of the teacher who opened the booth. */
         BoothEndRequest: {

@@ -53,6 +53,15 @@ export function OpenBooth({ sections, close }: Props) {
           </Form.Select>
         </Form.Group>
         <Refused error={open.error} />
+        {choices.data?.address && (
+          <div className="another-screen mt-3">
+            <img src={choices.data.qr} alt={`QR code of ${choices.data.address}`} />
+            <p className="mb-0">
+              For a tablet in this room: open <strong>{choices.data.address}</strong> there, log
+              in, and open the booth on it.
+            </p>
+          </div>
+        )}
       </Modal.Body>
       <Modal.Footer>
         <Button variant="outline-secondary" onClick={close}>
