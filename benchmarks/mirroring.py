@@ -27,6 +27,10 @@ def section() -> str:
 application without a network; a cue changes when it has stood for half a second."""
 
 
+#: A third of a second of a tone, as the page sends it beside each picture.
+TONE = (8000 * np.sin(2 * np.pi * 349.23 * np.arange(16384) / 48000)).astype("<i2").tobytes()
+
+
 def _measured() -> tuple[list[float], list[float]]:
     import datetime
 
@@ -52,7 +56,7 @@ def _measured() -> tuple[list[float], list[float]]:
         client.post("/api/booths/", {"section": student.section_id, "counts": 4},
                     content_type="application/json")  # fmt: skip
         state: dict[str, object] = {"rest": [], "recent": [], "words": "", "next": "",
-                                    "since": 0, "held": 0}  # fmt: skip
+                                    "since": 0, "held": 0, "held_on": ""}  # fmt: skip
         family = shipped_standard(instrument).family
         for frame in Reader(FOLDER / f"{name}.mp4").frames():
             if frame.index % EVERY:
@@ -67,6 +71,7 @@ def _measured() -> tuple[list[float], list[float]]:
                 "student": student.pk, "view": "front", "width": width, "height": height,
                 "resting": frame.seconds < 1.1, "passed": EVERY / 25, "state": json.dumps(state),
                 "pixels": SimpleUploadedFile("pixels", picture.tobytes()),
+                "sound": SimpleUploadedFile("sound", TONE),
             })  # fmt: skip
             whole.append(1000 * (perf_counter() - began))
             state = answer.json()["state"]

@@ -60,13 +60,18 @@ def booth_of(request: Request) -> Booth:
     return request.auth
 
 
-def open_booth(request: Request, teacher: User, section: Section, counts: int) -> Booth:
-    """Hand this browser over to the students of a section."""
+def open_booth(
+    request: Request, teacher: User, section: Section, counts: int, focus: bool = False
+) -> Booth:
+    """Hand this browser over to the students of a section.
+
+    focus  each sees the one sentence of the own focus
+    """
     if counts not in shipped().counts:
         raise Refused("Choose how many counts are played.")
     made = Booth.objects.create(
-        teacher=teacher, section=section, counts=counts, until=timezone.now() + LONGEST
-    )
+        teacher=teacher, section=section, counts=counts, focus=focus, until=timezone.now() + LONGEST
+    )  # fmt: skip
     logout(request._request)
     request._request.session.cycle_key()
     request._request.session[BOOTH] = made.pk

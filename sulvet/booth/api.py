@@ -32,10 +32,12 @@ from sulvet.takes.pages.shapes import VIEWS
 
 @dataclass(frozen=True)
 class BoothIn:
-    """For which section, and how many counts are played."""
+    """For which section, how many counts are played, and whether each student sees the one
+    sentence of the own focus."""
 
     section: int
     counts: int
+    focus: bool = False
 
 
 @dataclass(frozen=True)
@@ -89,7 +91,9 @@ class OpenBoothView(APIView):
         teacher = teacher_of(request)
         given: BoothIn = checked(shape(BoothIn), request.data)
         section = get_object_or_404(Section, pk=given.section, band__teacher=teacher)
-        return answer(booth_page(open_booth(request, teacher, section, given.counts)), 201)
+        return answer(
+            booth_page(open_booth(request, teacher, section, given.counts, given.focus)), 201
+        )
 
 
 class BoothView(APIView):
@@ -121,7 +125,8 @@ class EndBoothView(APIView):
 
 
 class MirrorInSerializer(Plain):
-    """One picture: RGB row by row, and what the page remembers of those before (JSON)."""
+    """One picture: RGB row by row, the last sound before it (16 bits, 48 kHz), and what the page
+    remembers of the pictures before (JSON)."""
 
     student = serializers.IntegerField()
     view = serializers.ChoiceField(VIEWS)
@@ -131,6 +136,7 @@ class MirrorInSerializer(Plain):
     passed = serializers.FloatField()
     state = serializers.CharField(max_length=200_000)
     pixels = serializers.FileField()
+    sound = serializers.FileField(required=False, allow_empty_file=True, default=None)
 
 
 class MirrorView(APIView):
@@ -152,12 +158,12 @@ class MirrorView(APIView):
             state = mirror.state_of(json.loads(given["state"]))
         except json.JSONDecodeError:
             raise Refused(mirror.ODD) from None
-        return answer(
-            mirror.look(
-                student, given["view"], given["pixels"].read(), given["width"], given["height"],
-                state, given["resting"], given["passed"],
-            )
+        moment = mirror.Moment(
+            given["pixels"].read(), given["width"], given["height"],
+            b"" if given["sound"] is None else given["sound"].read(mirror.MOST_SOUND + 1),
+            given["resting"], given["passed"],
         )  # fmt: skip
+        return answer(mirror.look(student, given["view"], moment, state))
 
 
 class BoothTakesView(APIView):

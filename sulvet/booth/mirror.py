@@ -11,13 +11,18 @@ import numpy as np
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.anatomy.landmarks import TAKE_IDS
+from sulvet.core.judgement.common import measures_of
+from sulvet.core.judgement.intended_note import playing_range
 from sulvet.core.lessons.mirror import Shown, cue_for, cues, steady
-from sulvet.core.review.mirror import Seen, readings, seen
+from sulvet.core.review.mirror import Line, Seen, last_moments, seen
+from sulvet.core.sound.pitch import RATE, note_now
 from sulvet.takes.analysis import standard_for_student
 
 #: A picture is so large at most, pixels of each side; so many of the relaxed face, and of the last
 #: moments, are looked at together.
 LARGEST, MOST_REST, MOST_RECENT = 400, 8, 5
+#: Bytes of sound at most: half a second.
+MOST_SOUND = RATE
 ODD = "This is no picture of the mirror. Reload the page."
 
 
@@ -25,7 +30,8 @@ ODD = "This is no picture of the mirror. Reload the page."
 class MirrorState:
     """What the page remembers from one picture to the next: nothing is kept here.
 
-    rest    landmarks of the relaxed face, some pictures; recent  those of the last moments
+    rest     landmarks of the relaxed face, some pictures; recent  those of the last moments
+    held_on  the note that sounded last while the shape was good; empty while it is not
     """
 
     rest: list[dict[str, list[float]]] = field(default_factory=list)
@@ -34,6 +40,7 @@ class MirrorState:
     next: str = ""
     since: float = 0.0
     held: float = 0.0
+    held_on: str = ""
 
 
 @dataclass(frozen=True)
@@ -41,40 +48,68 @@ class Mirrored:
     """What the mirror says of a picture.
 
     found  whether a face was seen;  good  whether the shape is right
+    lines  the face at rest and what the standard wants, in pixels of the picture
+    note   what sounds, and how many cents above it; empty and None where nothing does
     """
 
     found: bool
     good: bool
+    lines: list[Line]
+    note: str
+    cents: int | None
     state: MirrorState
 
 
-def look(
-    student: Student, view: str, pixels: bytes, width: int, height: int, state: MirrorState,
-    resting: bool, passed: float,
-) -> Mirrored:  # fmt: skip
-    """Measure one picture against the relaxed face.
+@dataclass(frozen=True)
+class Moment:
+    """What comes from the page: a picture, RGB row by row, and the last sound before it.
 
-    pixels   RGB, row by row;  resting  this is the relaxed face;  passed  s since the one before
+    sound    mono at ``pitch.RATE``, 16 bits; may be empty
+    resting  this is the relaxed face;  passed  s since the picture before
     """
-    if not (0 < width <= LARGEST and 0 < height <= LARGEST and len(pixels) == width * height * 3):
+
+    pixels: bytes
+    width: int
+    height: int
+    sound: bytes
+    resting: bool
+    passed: float
+
+
+def look(student: Student, view: str, moment: Moment, state: MirrorState) -> Mirrored:
+    """Measure one picture against the relaxed face."""
+    width, height = moment.width, moment.height
+    fits = 0 < width <= LARGEST and 0 < height <= LARGEST
+    if not fits or len(moment.pixels) != width * height * 3 or len(moment.sound) > MOST_SOUND:
         raise Refused(ODD)
     standard = standard_for_student(student)
-    picture = np.frombuffer(pixels, np.uint8).reshape(height, width, 3)
+    picture = np.frombuffer(moment.pixels, np.uint8).reshape(height, width, 3)
     found = seen(picture, standard.family, view)
     rest, recent = [_seen(one) for one in state.rest], [_seen(one) for one in state.recent]
-    if found is not None and resting:
+    if found is not None and moment.resting:
         rest = [*rest, found][-MOST_REST:]
     elif found is not None:
         recent = [*recent, found][-MOST_RECENT:]
     before = Shown(state.words, state.next, state.since, state.held)
-    words = ""
-    if found is not None and not resting:
+    words, lines, last = "", list[Line](), None
+    if found is not None and not moment.resting:
+        last = last_moments(rest, recent, view, standard.instrument)
+    if last is not None:
         school = standard.school(student.school or None).id
-        values = readings(rest, recent, view, standard.instrument)
-        words = cue_for(values, standard, view, school, before.words)
-    shown = Shown() if resting else steady(before, words, min(max(passed, 0.0), 1.0))
-    kept = MirrorState([_plain(s) for s in rest], [_plain(s) for s in recent], **asdict(shown))
-    return Mirrored(found is not None, shown.words == cues().good, kept)
+        first = measures_of(student.focus, view) if student.focus else ()
+        words = cue_for(last.readings(), standard, view, school, before.words, first)
+        lines = last.lines(standard, school)
+    passed = min(max(moment.passed, 0.0), 1.0)
+    shown = Shown() if moment.resting else steady(before, words, passed)
+    good = shown.words == cues().good
+    heard = note_now(np.frombuffer(moment.sound[: len(moment.sound) // 2 * 2], "<i2") / 32768.0,
+                     *playing_range(standard))  # fmt: skip
+    note, off = heard if heard is not None else ("", None)
+    kept = MirrorState(
+        [_plain(s) for s in rest], [_plain(s) for s in recent], **asdict(shown),
+        held_on=(note or state.held_on) if good else "",
+    )  # fmt: skip
+    return Mirrored(found is not None, good, lines, note, off, kept)
 
 
 def _seen(points: dict[str, list[float]]) -> Seen:
@@ -95,7 +130,7 @@ def state_of(given: Any) -> MirrorState:
             for name in ("rest", "recent")
         )
         words, next_ = str(given["words"])[:80], str(given["next"])[:80]
-        since, held = float(given["since"]), float(given["held"])
+        since, held, note = float(given["since"]), float(given["held"]), str(given["held_on"])[:8]
     except (KeyError, TypeError, ValueError, AttributeError):
         raise Refused(ODD) from None
     known = all(name in TAKE_IDS for one in (*rest, *recent) for name in one)
@@ -103,4 +138,4 @@ def state_of(given: Any) -> MirrorState:
     finite = all(math.isfinite(v) for v in (*figures, since, held))
     if not known or not finite or len(rest) > MOST_REST or len(recent) > MOST_RECENT:
         raise Refused(ODD)
-    return MirrorState(rest, recent, words, next_, since, held)
+    return MirrorState(rest, recent, words, next_, since, held, note)

@@ -14,11 +14,13 @@ class Booth(models.Model):
     """A screen that was handed over to the students of a section.
 
     counts  how many counts are played;  until  it ends by itself then
+    focus   whether each student sees the one sentence of the own focus
     """
 
     teacher = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     section = models.ForeignKey(Section, on_delete=models.CASCADE)
     counts = models.PositiveSmallIntegerField()
+    focus = models.BooleanField(default=False)
     opened_at = models.DateTimeField(auto_now_add=True)
     until = models.DateTimeField()
     ended = models.BooleanField(default=False)

@@ -12,6 +12,7 @@ from django.conf import settings
 from sulvet.band.consent import closed
 from sulvet.band.models import Student
 from sulvet.booth.models import Booth, BoothTake
+from sulvet.core.judgement.common import worded
 from sulvet.core.judgement.intended_note import stage_label
 from sulvet.core.lessons import booth as core
 from sulvet.core.sound import notes
@@ -27,6 +28,7 @@ class BoothStudent:
 
     front, side  the take filmed in this booth, None while there is none
     target       the note to aim at, on what, and its Hz; empty without one
+    focus        the one thing to work on, in a child's words; empty unless the teacher allows it
     """
 
     id: int
@@ -38,6 +40,7 @@ class BoothStudent:
     target: str
     target_on: str
     target_hz: float | None
+    focus: str
 
 
 @dataclass(frozen=True)
@@ -93,6 +96,7 @@ def _student(booth: Booth, student: Student, name: str, filmed: dict[str, int]) 
         student.pk, name, standard.name, filmed.get("front"), filmed.get("side"),
         NO_CONSENT if closed(student) else "", "" if target is None else target.pitch, words,
         None if target is None else round(notes.hz_of(target.pitch), 2),
+        worded(student.focus, student.family).child if booth.focus and student.focus else "",
     )  # fmt: skip
 
 

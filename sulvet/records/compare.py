@@ -14,7 +14,7 @@ from sulvet.band.models import Student
 from sulvet.core.drawing import stills as core
 from sulvet.core.drawing.sheet import EDITION, Drawing
 from sulvet.core.judgement.change import BETTER, CANT_TELL, OTHER, WORSE, Value, change
-from sulvet.core.judgement.common import common
+from sulvet.core.judgement.common import common, measures_of
 from sulvet.core.judgement.corroboration import corroborations
 from sulvet.core.judgement.results import band_view
 from sulvet.core.judgement.standards import Standard
@@ -180,11 +180,9 @@ def focus_measures(fault: str, view: str, *takes: Take) -> tuple[str, ...]:
     """
     found = [f for take in takes for f in take.findings.all() if f.fault == fault]
     blamed = [evidence["measure"] for f in found for evidence in f.evidence]
-    rules = [rule for rule in common().rules if rule.fault == fault and rule.view == view]
     heard = [m for pair in corroborations() if pair.fault == fault
              for m in (pair.heard.measure, pair.looked_at)]  # fmt: skip
-    rests_on = [c.measure for rule in rules for c in rule.all]
-    return tuple(dict.fromkeys(blamed + rests_on + heard))
+    return tuple(dict.fromkeys([*blamed, *measures_of(fault, view), *heard]))
 
 
 def focus_for(student: Student, plan: Plan | None, now: Take) -> str:

@@ -19,6 +19,7 @@ from sulvet.practice_page import services
 from sulvet.records.models import Note
 from sulvet.reeds.services import ReedFacts, add_reed
 from sulvet.takes.decisions import decide, set_read
+from tests.operations import operations
 from tests.records.base import DAYS, RecordCase
 
 
@@ -101,6 +102,24 @@ class ShownTests(PracticePageCase):
                              (400, True), name)  # fmt: skip
         CaptureLink.objects.update(page=True, until=timezone.now())
         self.assertEqual(self.page(400)["detail"], links.OVER)
+
+    def test_nothing_else_answers_a_link(self) -> None:
+        """Every address and method of the schema, with the link's token for a pass."""
+        self.from_demo("mirela-front-6", 1, self.student)
+        token, tried = links.token_of(self.link), 0
+        other = self.add_student("Ove")
+        for number in (self.student.pk, other.pk):
+            for method, address, path in operations(number):
+                if path.startswith(("/api/session/", "/api/first-account")):
+                    continue
+                send = getattr(self.phone, method)
+                answer = send(f"{address}?token={token}", {}, content_type="application/json",
+                              headers={"Authorization": f"Token {token}"})  # fmt: skip
+                # A number is no link either: it wants the signature.
+                wanted = (400, 404) if path.startswith("/api/film/") else (403, 404, 405)
+                self.assertIn(answer.status_code, wanted, (method, address, answer.content[:80]))
+                tried += 1
+        self.assertGreater(tried, 200)
 
     def test_no_cookie_and_a_manifest_that_begins_here(self) -> None:
         answer = self.phone.get(self.at("practice-page"))

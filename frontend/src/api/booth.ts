@@ -68,6 +68,15 @@ function suffixOf(type: string): string {
 export type Mirrored = Schemas["Mirrored"];
 export type MirrorState = Mirrored["state"];
 
+/** 16 bits each, little end first. */
+function samplesOf(sound: Float32Array): ArrayBuffer {
+  const out = new DataView(new ArrayBuffer(2 * sound.length));
+  sound.forEach((value, n) =>
+    out.setInt16(2 * n, Math.max(-1, Math.min(1, value)) * 32767, true),
+  );
+  return out.buffer as ArrayBuffer;
+}
+
 /** One picture for the mirror: measured, and forgotten. */
 export function sendPicture(one: {
   student: number;
@@ -76,6 +85,8 @@ export function sendPicture(one: {
   resting: boolean;
   passed: number;
   state: MirrorState;
+  /** The last moments' sound: mono, 48 kHz, -1 to 1. */
+  sound: Float32Array;
 }): Promise<Mirrored> {
   const { data: rgba, width, height } = one.picture;
   const rgb = new Uint8Array(width * height * 3);
@@ -93,5 +104,6 @@ export function sendPicture(one: {
     passed: String(one.passed),
     state: JSON.stringify(one.state),
     pixels: new Blob([rgb]),
+    sound: new Blob([samplesOf(one.sound)]),
   });
 }

@@ -1694,10 +1694,14 @@ export interface components {
         BoothEndRequest: {
             password: string;
         };
-        /** @description For which section, and how many counts are played. */
+        /**
+         * @description For which section, how many counts are played, and whether each student sees the one
+         *     sentence of the own focus.
+         */
         BoothInRequest: {
             section: number;
             counts: number;
+            focus?: boolean;
         };
         /** @description All that the screen knows. */
         BoothPage: {
@@ -1730,6 +1734,7 @@ export interface components {
             target_on: string;
             /** Format: double */
             target_hz: number | null;
+            focus: string;
         };
         /** @description A clip filmed in a booth; a form can't hold nested data. */
         BoothTakeRequest: {
@@ -2606,6 +2611,11 @@ export interface components {
             drills: components["schemas"]["DrillCard"][];
             routines: components["schemas"]["RoutineRow"][];
         };
+        /** @description A line over the picture, as SVG path data in its pixels. */
+        Line: {
+            pen: components["schemas"]["PenEnum"];
+            path: string;
+        };
         /** @description What is drawn of every mouth, zones and dimensions aside: the same for all of a view. */
         Lines: {
             front: components["schemas"]["Stroke"][];
@@ -2684,7 +2694,10 @@ export interface components {
             name: string;
             section: string;
         };
-        /** @description One picture: RGB row by row, and what the page remembers of those before (JSON). */
+        /**
+         * @description One picture: RGB row by row, the last sound before it (16 bits, 48 kHz), and what the page
+         *     remembers of the pictures before (JSON).
+         */
         MirrorInRequest: {
             student: number;
             view: components["schemas"]["ViewEnum"];
@@ -2696,6 +2709,8 @@ export interface components {
             state: string;
             /** Format: binary */
             pixels: string;
+            /** Format: binary */
+            sound?: string;
         };
         /** @description What the page remembers from one picture to the next: nothing is kept here. */
         MirrorState: {
@@ -2711,11 +2726,15 @@ export interface components {
             since: number;
             /** Format: double */
             held: number;
+            held_on: string;
         };
         /** @description What the mirror says of a picture. */
         Mirrored: {
             found: boolean;
             good: boolean;
+            lines: components["schemas"]["Line"][];
+            note: string;
+            cents: number | null;
             state: components["schemas"]["MirrorState"];
         };
         /** @description A mouth to be drawn small, by the lines of its page; fields as in ``Drawing``. */

@@ -124,6 +124,7 @@ function Take({ booth, student, view, source, other, leave, look }: TakeProps) {
         ) : (
           <>
             {first && <p className="words">{says(first.words, first.side)}</p>}
+            {student.focus && <p className="fs-5 serif">Your one thing: “{student.focus}”</p>}
             <Refused error={film.error} />
             {failed && <p role="alert">{failed}</p>}
             <Button size="lg" disabled={!source} onClick={() => recording.start(clicks)}>

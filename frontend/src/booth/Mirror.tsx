@@ -10,7 +10,10 @@ import {
 } from "../api/booth";
 import { click } from "../shared/tone";
 import { Verdict } from "../shared/glyphs";
-import type { Source } from "./camera";
+import { pitchName } from "../shared/format";
+import { useEar, type Source } from "./camera";
+import { Over } from "./Over";
+import { nearTo, type Near } from "./near";
 import { Picture } from "./Picture";
 
 interface Props {
@@ -20,7 +23,15 @@ interface Props {
   leave: () => void;
 }
 
-const NOTHING: MirrorState = { rest: [], recent: [], words: "", next: "", since: 0, held: 0 };
+const NOTHING: MirrorState = {
+  rest: [],
+  recent: [],
+  words: "",
+  next: "",
+  since: 0,
+  held: 0,
+  held_on: "",
+};
 /** Longer side of a picture that is sent, px; and how many of them show the relaxed face. */
 const SIDE = 384;
 const REST = 8;
@@ -29,6 +40,9 @@ const PACE = 100;
 
 export function Mirror({ student, view, source, leave }: Props) {
   const [said, setSaid] = useState<Mirrored | null>(null);
+  const [size, setSize] = useState<[number, number]>([4, 3]);
+  const [near, setNear] = useState<Near | null>(null);
+  const ear = useEar(source?.stream ?? null);
   const [trouble, setTrouble] = useState("");
   const [sounds, setSounds] = useState(false);
   const id = student.id;
@@ -61,12 +75,15 @@ export function Mirror({ student, view, source, leave }: Props) {
         resting,
         passed: (now - last) / 1000,
         state,
+        sound: ear.current?.() ?? new Float32Array(),
       });
       if (over) return;
       last = now;
       state = answer.state;
       if (resting && state.rest.length === REST) source?.perform();
       setSaid(answer);
+      setSize([picture.width, picture.height]);
+      setNear((before) => nearTo(answer.lines, picture.width, picture.height, before));
     }
     async function run() {
       while (!over) {
@@ -88,7 +105,7 @@ export function Mirror({ student, view, source, leave }: Props) {
       shown.srcObject = null;
       source.relax();
     };
-  }, [id, view, source]);
+  }, [id, view, source, ear]);
 
   const words = said?.state.words ?? "";
   const good = said?.good ?? false;
@@ -99,7 +116,9 @@ export function Mirror({ student, view, source, leave }: Props) {
   const resting = (said?.state.rest.length ?? 0) < REST;
   return (
     <div className="filming">
-      <Picture source={source} />
+      <Picture source={source} near={near}>
+        {said && !resting && <Over lines={said.lines} width={size[0]} height={size[1]} />}
+      </Picture>
       <section className="asks">
         <div aria-live="polite">
           {trouble ? (
@@ -121,10 +140,18 @@ export function Mirror({ student, view, source, leave }: Props) {
             <p className="fs-4">
               <Verdict
                 verdict={good ? "in band" : "watch"}
-                words={good ? `${said?.state.held.toFixed(0) ?? 0} s` : "change this"}
+                words={good ? heldWords(said) : "change this"}
               />
             </p>
           )}
+          {student.focus && <p className="fs-5 serif">“{student.focus}”</p>}
+          <p className="fs-4 figures sounding" aria-live="off">
+            {said?.note && (
+              <>
+                {pitchName(said.note)} <span className="faint">{offWords(said.cents)}</span>
+              </>
+            )}
+          </p>
         </div>
         <Form.Check
           id="mirror-sounds"
@@ -139,4 +166,15 @@ export function Mirror({ student, view, source, leave }: Props) {
       </section>
     </div>
   );
+}
+
+function heldWords(said: Mirrored | null): string {
+  if (!said) return "";
+  const on = said.state.held_on ? ` on ${pitchName(said.state.held_on)}` : "";
+  return `${said.state.held.toFixed(0)} s${on}`;
+}
+
+function offWords(cents: number | null): string {
+  if (!cents) return "";
+  return `${Math.abs(cents)} cents ${cents > 0 ? "high" : "low"}`;
 }

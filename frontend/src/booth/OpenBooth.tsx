@@ -15,6 +15,7 @@ export function OpenBooth({ sections, close }: Props) {
   const open = useOpenBooth();
   const [section, setSection] = useState(sections[0]?.id ?? 0);
   const [counts, setCounts] = useState<number | null>(null);
+  const [focus, setFocus] = useState(false);
   const usual = choices.data?.counts[0];
   return (
     <Modal show onHide={close} aria-labelledby="open-booth">
@@ -52,6 +53,13 @@ export function OpenBooth({ sections, close }: Props) {
             ))}
           </Form.Select>
         </Form.Group>
+        <Form.Check
+          className="mt-3"
+          id="booth-focus"
+          label="Show each student the one sentence of the own focus"
+          checked={focus}
+          onChange={(event) => setFocus(event.target.checked)}
+        />
         <Refused error={open.error} />
         {choices.data?.address && (
           <div className="another-screen mt-3">
@@ -69,7 +77,7 @@ export function OpenBooth({ sections, close }: Props) {
         </Button>
         <Button
           disabled={open.isPending || usual === undefined}
-          onClick={() => open.mutate({ section, counts: counts ?? usual ?? 0 })}
+          onClick={() => open.mutate({ section, counts: counts ?? usual ?? 0, focus })}
         >
           Open the booth
         </Button>

@@ -1,5 +1,5 @@
 /** The picture and sound of the one before the screen: a camera, or a made-up student's clip. */
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState, type RefObject } from "react";
 
 export interface Source {
   stream: MediaStream;
@@ -122,6 +122,31 @@ export function useCamera(address: string | null): Camera {
     trouble: current?.why ?? "",
     again: () => setTries((n) => n + 1),
   };
+}
+
+/** Samples of the last moments, enough for three periods of the lowest tone. */
+const MOMENT = 16384;
+
+/** Asks for the last third of a second of a stream: mono, 48 kHz. */
+export function useEar(stream: MediaStream | null): RefObject<(() => Float32Array) | null> {
+  const listen = useRef<(() => Float32Array) | null>(null);
+  useEffect(() => {
+    if (!stream || stream.getAudioTracks().length === 0) return;
+    const sound = new AudioContext({ sampleRate: 48000 });
+    const ear = sound.createAnalyser();
+    ear.fftSize = MOMENT;
+    sound.createMediaStreamSource(stream).connect(ear);
+    const wave = new Float32Array(ear.fftSize);
+    listen.current = () => {
+      ear.getFloatTimeDomainData(wave);
+      return wave;
+    };
+    return () => {
+      listen.current = null;
+      void sound.close();
+    };
+  }, [stream]);
+  return listen;
 }
 
 /** How loud it is now, 0 to 1. */

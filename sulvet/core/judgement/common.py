@@ -85,6 +85,12 @@ class Common(Strict):
         return {fault.id: place for place, fault in enumerate(self.faults)}
 
 
+def measures_of(fault: str, view: str) -> tuple[str, ...]:
+    """What a fault rests on, seen from a side; none where only ear and eye can tell."""
+    rules = [rule for rule in common().rules if rule.fault == fault and rule.view == view]
+    return tuple(dict.fromkeys(condition.measure for rule in rules for condition in rule.all))
+
+
 def worded(fault_id: str, family: str, evidence: Mapping[str, Any] | None = None) -> Fault:
     """The words for a fault to a player of a family of instruments.
 

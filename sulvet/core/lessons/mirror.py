@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -52,19 +52,23 @@ class Shown:
 
 
 def cue_for(
-    values: Mapping[str, float], standard: Standard, view: str, school: str, shown: str = ""
-) -> str:
+    values: Mapping[str, float], standard: Standard, view: str, school: str, shown: str = "",
+    first: Collection[str] = (),
+) -> str:  # fmt: skip
     """What to say of some measures now; empty where none of them can be told.
 
     values  measure → value, only of what is surely seen
     shown   what is said already: it stays until the measure is well back
+    first   measures of what the student works on: said before all others
     """
-    told = False
-    for cue in cues().cues:
+    told, asked, seen = False, False, False
+    for cue in sorted(cues().cues, key=lambda one: one.measure not in first):
         value, band = values.get(cue.measure), standard.band(cue.measure, view, school)
+        worked_on = cue.measure in first and band is not None
+        asked |= worked_on
         if value is None or band is None:
             continue
-        told = True
+        told, seen = True, seen or worked_on
         for words, edge, margin, way in (
             (cue.high, band.high, band.watch_high, 1.0), (cue.low, band.low, band.watch_low, -1.0),
         ):  # fmt: skip
@@ -74,7 +78,8 @@ def cue_for(
             least = edge - way * cues().back * margin if words == shown else edge + way * margin
             if (value - least) * way > 0:
                 return words
-    return cues().good if told else ""
+    # What is worked on is good only where it is seen.
+    return cues().good if told and (seen or not asked) else ""
 
 
 def steady(before: Shown, now: str, passed: float) -> Shown:

@@ -6,6 +6,7 @@ McLeod and Wyvill, "A smarter way to find pitch", International Computer Music C
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,7 +15,7 @@ from scipy.signal import butter, resample_poly, sosfiltfilt
 
 from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.phases import runs_of
-from sulvet.core.sound.notes import all_cents, cents
+from sulvet.core.sound.notes import all_cents, cents, nearest
 from sulvet.core.sound.parameters import parameters
 
 RATE = 48000
@@ -24,6 +25,8 @@ BATCH = 512
 HALVED = 1000.0
 #: What is silence, dB re full scale.
 SILENCE = -100.0
+#: A tone before a microphone is louder than this, dB re full scale (Sulvet default).
+QUIETEST = -50.0
 
 
 @dataclass(frozen=True)
@@ -96,6 +99,20 @@ def track_pitch(
     quiet = level[~voiced] if (~voiced).sum() > 10 else level
     room = float(np.percentile(quiet, 20)) if len(quiet) else room
     return PitchTrack(seconds, hz, clarity, level, room, target)
+
+
+def note_now(samples: NDArray[np.floating[Any]], low: float, high: float) -> tuple[str, int] | None:
+    """The note that sounds in a moment, and how many cents above it; None where none does.
+
+    samples    a third of a second or so, mono at ``RATE``, -1 to 1
+    low, high  between which any tone lies, Hz
+    """
+    track = track_pitch(Recording(np.asarray(samples, np.float32)), low, high)
+    # Of one moment nothing tells how loud the room is: what is as quiet as a room is no tone.
+    if len(track.hz) == 0 or track.voiced.mean() < 0.5 or np.median(track.level) < QUIETEST:
+        return None
+    name, off = nearest(float(np.nanmedian(track.hz)))
+    return name, round(off)
 
 
 def levels(samples: Floats, hop: float, rate: int = RATE) -> Floats:

@@ -6,6 +6,7 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
+from sulvet.core.judgement.common import measures_of
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.lessons.mirror import Shown, cue_for, cues, steady
 
@@ -27,6 +28,15 @@ class CueTests(SimpleTestCase):
         self.assertEqual(cue(corner_rise=9.0, mouth_width=1.0), LOWER)
         self.assertEqual(cue(corner_rise=9.0, rim_upper_share=0.1), "Mouthpiece a little higher.")
 
+    def test_what_is_worked_on_is_said_first(self) -> None:
+        values = {"corner_rise": 9.0, "rim_upper_share": 0.1}
+        said = cue_for(values, HORN, "front", SCHOOL, first=measures_of("smile", "front"))
+        self.assertEqual(said, LOWER)
+        # While that can't be seen, nothing else makes it good.
+        unseen = cue_for({"rim_upper_share": 0.65}, HORN, "front", SCHOOL,
+                         first=measures_of("smile", "front"))  # fmt: skip
+        self.assertEqual((unseen, cue(rim_upper_share=0.65)), ("", GOOD))
+
     def test_a_cue_stays_until_the_measure_is_well_back(self) -> None:
         band = HORN.band("corner_rise", "front", SCHOOL)
         assert band is not None and band.high is not None
@@ -37,7 +47,8 @@ class CueTests(SimpleTestCase):
     def test_every_cue_is_of_a_measure_some_instrument_has_a_limit_for(self) -> None:
         for one in cues().cues:
             found = [n for n in ("horn", "flute", "clarinet", "oboe") for s in [shipped_standard(n)]
-                     if s.band(one.measure, "front", s.schools[0].id)]  # fmt: skip
+                     for view in ("front", "side")
+                     if s.band(one.measure, view, s.schools[0].id)]  # fmt: skip
             self.assertTrue(found, one.measure)
 
 

@@ -7,7 +7,7 @@ from django.test import SimpleTestCase
 
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.lessons.mirror import Shown, cue_for, cues, steady
-from sulvet.core.review.mirror import Seen, readings, seen
+from sulvet.core.review.mirror import Seen, last_moments, seen
 from sulvet.core.video.clip import Reader, fit
 from sulvet.demo.scenario import TAKES
 
@@ -32,8 +32,9 @@ class MirrorTests(SimpleTestCase):
                 rest.append(found)
                 continue
             recent = [*recent, found][-5:]
-            values = readings(rest[-8:], recent, "front", instrument)
-            words = cue_for(values, standard, "front", school, shown.words)
+            last = last_moments(rest[-8:], recent, "front", instrument)
+            assert last is not None
+            words = cue_for(last.readings(), standard, "front", school, shown.words)
             before, shown = shown.words, steady(shown, words, EVERY / 25)
             if shown.words != before:
                 out.append((frame.seconds, shown.words))
@@ -46,11 +47,31 @@ class MirrorTests(SimpleTestCase):
                     if words == "Corners a little lower."]  # fmt: skip
             self.assertTrue(told, name)
             self.assertLess(told[0], 3.9)
-        for name, instrument in (("edda-front-1", "horn"), ("kaya-front-15", "trombone")):
+        for name, instrument in (("edda-front-1", "horn"), ("hugo-front-4", "trumpet")):
             self.assertEqual({words for _, words in self.said(name, instrument)}, {cues().good})
 
+    def test_puffed_cheeks_are_said(self) -> None:
+        self.assertIn("Cheeks in.", {words for _, words in self.said("kaya-front-15", "trombone")})
+
+    def test_the_face_at_rest_lies_over_the_picture(self) -> None:
+        """A head that moves takes it along: the rest line's corners lie where the corners of the
+        same still mouth are."""
+        frames = Reader(TAKES / "edda-front-1.mp4").frames()
+        still = [fit(f.picture("rgb24"), SIDE) for f in frames if f.seconds < RESTED][::EVERY]
+        rest = [one for p in still if (one := seen(p, "brass", "front")) is not None]
+        moved = {name: (x + 12, y - 7, s) for name, (x, y, s) in rest[-1].points.items()}
+        last = last_moments(rest, [Seen(moved)], "front", "horn")
+        assert last is not None
+        standard = shipped_standard("horn")
+        lines = last.lines(standard, standard.schools[0].id)
+        self.assertEqual({line.pen for line in lines}, {"rest", "zone"})
+        starts = [[float(v) for v in line.path[1:].split(" C")[0].split()] for line in lines
+                  if line.pen == "rest"]  # fmt: skip
+        x, y, _ = moved["ch_r"]
+        self.assertLess(min(np.hypot(a - x, b - y) for a, b in starts), 4.0)
+
     def test_without_a_face_nothing_is_measured(self) -> None:
-        self.assertEqual(readings([], [], "front", "horn"), {})
+        self.assertIsNone(last_moments([], [], "front", "horn"))
         first = next(iter(Reader(TAKES / "edda-front-1.mp4").frames()))
         picture = fit(first.picture("rgb24"), SIDE)
         self.assertIsNone(seen(np.zeros_like(picture), "brass", "front"))

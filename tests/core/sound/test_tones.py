@@ -18,7 +18,7 @@ from sulvet.core.simulate.script import Script
 from sulvet.core.simulate.sound import track as sound_of
 from sulvet.core.sound import notes
 from sulvet.core.sound.parameters import parameters, range_of
-from sulvet.core.sound.pitch import RATE, Recording, off, track_pitch
+from sulvet.core.sound.pitch import RATE, Recording, note_now, off, track_pitch
 from sulvet.core.sound.tones import SoundAnalysis, analyse
 
 
@@ -58,6 +58,21 @@ def played(**sound: Any) -> Recording:
         sound={"hz": 1479.98, **sound},
     )  # fmt: skip
     return Recording(sound_of(script).astype(np.float32))
+
+
+class MomentTests(SimpleTestCase):
+    def test_a_third_of_a_second_tells_the_note(self) -> None:
+        for pitch, off_by in (("F4", 12.0), ("Bb2", -20.0), ("F#6", 0.0)):
+            hz = notes.hz_of(pitch) * 2 ** (off_by / 1200)
+            said = note_now(heard(tone(hz, 0.34)).samples, 40.0, 2000.0)
+            assert said is not None
+            self.assertEqual(notes.number(said[0]), notes.number(pitch))
+            self.assertAlmostEqual(said[1], off_by, delta=3.0)
+
+    def test_a_room_is_no_note(self) -> None:
+        quiet = np.zeros(round(0.34 * RATE))
+        self.assertIsNone(note_now(heard(quiet).samples, 40.0, 2000.0))
+        self.assertIsNone(note_now(quiet[:10], 40.0, 2000.0))
 
 
 class NoteTests(SimpleTestCase):
