@@ -4,17 +4,10 @@ from __future__ import annotations
 
 import datetime
 import math
-import os
-import shutil
-import socket
-import subprocess
-import sys
-import tempfile
-import time
-import urllib.request
-from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page
+
+from benchmarks import site
 
 STEPS = 80
 #: In the page: press the key, wait for the frame on the canvas, then for the
@@ -71,12 +64,8 @@ STOP = "() => { window.record.on = false; return window.record.times; }"
 
 def _prepare() -> int:
     """A database with one take that is read; returns its id."""
-    import django
-
-    django.setup()
     from django.contrib.auth.models import User
     from django.core.files.uploadedfile import SimpleUploadedFile
-    from django.core.management import call_command
 
     from benchmarks.reviewing import TEN_SECONDS
     from sulvet.band.services import StudentFacts, add_student, band_of
@@ -85,7 +74,6 @@ def _prepare() -> int:
     from sulvet.takes.uploads import add_take
     from tests.clips import clip
 
-    call_command("migrate", verbosity=0)
     teacher = User.objects.create_user("bench", password="a-long-word")
     day = datetime.date(2026, 11, 1)
     student = add_student(band_of(teacher), StudentFacts("Bench", "horn", consent_on=day))
@@ -136,37 +124,11 @@ Rows = list[tuple[str, str, str]]
 
 def run() -> tuple[Rows, Rows]:
     """Rows of (what, ratio to a bare turn of the browser, milliseconds): steps, and drags."""
-    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:
-        os.environ["SULVET_DATA"] = folder
-        os.environ["DJANGO_SETTINGS_MODULE"] = "sulvet.web.settings"
+    with site.fresh():
         take = _prepare()
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            port = probe.getsockname()[1]
-        server = subprocess.Popen(
-            [sys.executable, "-m", "waitress", f"--listen=127.0.0.1:{port}", "--threads=8",
-             "sulvet.web.wsgi:application"],
-            cwd=Path(__file__).resolve().parents[1], stdout=subprocess.DEVNULL,
-        )  # fmt: skip
-        address = f"http://127.0.0.1:{port}/"
-        try:
-            for _ in range(100):
-                try:
-                    urllib.request.urlopen(f"{address}api/session/", timeout=2)
-                    break
-                except OSError:
-                    time.sleep(0.2)
-            with sync_playwright() as playwright:
-                browser = playwright.chromium.launch(
-                    executable_path=shutil.which("chromium") or "/usr/bin/chromium",
-                    args=["--no-sandbox"],
-                )
-                page = browser.new_page(viewport={"width": 1280, "height": 800})
-                times = _measure(page, address, take)
-                browser.close()
-        finally:
-            server.terminate()
-            server.wait(10)
+        with site.served() as here, site.chromium() as browser:
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            times = _measure(page, here.address, take)
     bare, idle = _rank(times["bare"], 0.5), _rank(times["idle"], 0.5)
     dragging = [
         (f"{what}, {word}", f"{_rank(times[name], share) / idle:.2f}",

@@ -11,6 +11,16 @@ from sulvet.band.models import Student
 from sulvet.takes.models import Take
 from tests.browser.base import BrowserTestCase
 
+#: Every click of the page is an oscillator.
+COUNT_CLICKS = """() => {
+  const made = AudioContext.prototype.createOscillator;
+  window.clicks = 0;
+  AudioContext.prototype.createOscillator = function () {
+    window.clicks += 1;
+    return made.call(this);
+  };
+}"""
+
 
 @override_settings(STAND_IN_ACCOUNTS=("teacher",))
 class BoothTests(BrowserTestCase):
@@ -32,6 +42,8 @@ class BoothTests(BrowserTestCase):
         expect(page.get_by_role("alert")).to_contain_text(re.compile("camera"))
         self.assert_accessible()
         page.get_by_role("button", name="Let a made-up student play").click()
+        page.evaluate(COUNT_CLICKS)
+        page.get_by_label("The counts before playing").select_option("clicks")
         for view in ("front", "side"):
             page.get_by_role("button", name="Start filming").click()
             expect(page.locator("[data-prompt=rest]")).to_be_visible()
@@ -41,6 +53,8 @@ class BoothTests(BrowserTestCase):
             take = Take.objects.get(view=view, original_name__startswith="booth")
             self.assertEqual(take.student, Student.objects.get())
             if view == "front":
+                # Breathe in on four, and not a click while the tone sounds.
+                self.assertEqual(page.evaluate("window.clicks"), 4)
                 self.assert_accessible()
                 done.get_by_role("button", name="Now from the side").click()
         done.get_by_role("button", name="Next student").click()

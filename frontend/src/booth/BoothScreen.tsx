@@ -1,5 +1,5 @@
 /** The screen that is handed over to the students of a section: tap your name, film yourself. */
-import { useState } from "react";
+import { useCallback, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import {
   useBooth,
@@ -15,6 +15,7 @@ import { Filming } from "./Filming";
 export default function BoothScreen() {
   const booth = useBooth();
   const [chosen, choose] = useState<number | null>(null);
+  const leave = useCallback(() => choose(null), []);
   if (booth.isPending) return <Waiting what="the booth" />;
   if (booth.isError) return <Closed />;
   const student = booth.data.students.find((one) => one.id === chosen);
@@ -22,7 +23,7 @@ export default function BoothScreen() {
     <main className="booth">
       <title>Film yourself – Sulvet</title>
       {student ? (
-        <Filming booth={booth.data} student={student} leave={() => choose(null)} />
+        <Filming booth={booth.data} student={student} leave={leave} />
       ) : (
         <Names booth={booth.data} choose={choose} />
       )}

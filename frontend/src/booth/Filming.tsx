@@ -1,13 +1,15 @@
 /** One student before the camera: led through the prompts, then told whether it can be read. */
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { useFilm, type Booth, type BoothStudent, type View } from "../api/booth";
+import { isLost } from "../api/links";
 import { NoteButton } from "../shared/NoteButton";
 import { Refused } from "../shared/states";
 import { useCamera, useLevel, type Source } from "./camera";
 import { Mirror } from "./Mirror";
+import { canSpeak } from "../shared/tone";
 import { Picture } from "./Picture";
-import { useRecording } from "./recorder";
+import { useRecording, type Counting } from "./recorder";
 
 interface Props {
   booth: Booth;
@@ -19,6 +21,7 @@ export function Filming({ booth, student, leave }: Props) {
   const [view, setView] = useState<View>(student.front && !student.side ? "side" : "front");
   const [madeUp, setMadeUp] = useState(false);
   const [mirror, setMirror] = useState(false);
+  useAbsence(leave);
   const camera = useCamera(madeUp ? `/private/stand-in/${student.id}-${view}.mp4` : null);
   return (
     <>
@@ -74,6 +77,25 @@ export function Filming({ booth, student, leave }: Props) {
   );
 }
 
+/** So long after the last touch a child has gone, ms: the camera goes off, and the names are back. */
+const ABSENT = 180_000;
+
+function useAbsence(leave: () => void): void {
+  useEffect(() => {
+    let timer = window.setTimeout(leave, ABSENT);
+    const touched = () => {
+      window.clearTimeout(timer);
+      timer = window.setTimeout(leave, ABSENT);
+    };
+    const signs = ["pointerdown", "keydown"] as const;
+    signs.forEach((sign) => window.addEventListener(sign, touched));
+    return () => {
+      window.clearTimeout(timer);
+      signs.forEach((sign) => window.removeEventListener(sign, touched));
+    };
+  }, [leave]);
+}
+
 interface TakeProps extends Props {
   view: View;
   source: Source | null;
@@ -83,7 +105,7 @@ interface TakeProps extends Props {
 
 function Take({ booth, student, view, source, other, leave, look }: TakeProps) {
   const film = useFilm();
-  const [clicks, setClicks] = useState(false);
+  const [counting, setCounting] = useState<Counting>("silent");
   const [failed, setFailed] = useState("");
   const level = useLevel(source?.stream ?? null);
   const before = film.data?.take ?? student[view];
@@ -117,7 +139,7 @@ function Take({ booth, student, view, source, other, leave, look }: TakeProps) {
             readable={film.data.readable}
             advice={film.data.advice}
             view={view}
-            again={() => recording.start(clicks)}
+            again={() => recording.start(counting)}
             other={other}
             leave={leave}
           />
@@ -125,9 +147,19 @@ function Take({ booth, student, view, source, other, leave, look }: TakeProps) {
           <>
             {first && <p className="words">{says(first.words, first.side)}</p>}
             {student.focus && <p className="fs-5 serif">Your one thing: “{student.focus}”</p>}
-            <Refused error={film.error} />
+            {film.error && (
+              <div role="alert" className="mb-3">
+                <Refused error={film.error} />
+                {isLost(film.error) && (
+                  // The clip is still there: nobody has to play again.
+                  <Button size="lg" onClick={() => film.mutate(film.variables)}>
+                    Send it again
+                  </Button>
+                )}
+              </div>
+            )}
             {failed && <p role="alert">{failed}</p>}
-            <Button size="lg" disabled={!source} onClick={() => recording.start(clicks)}>
+            <Button size="lg" disabled={!source} onClick={() => recording.start(counting)}>
               {source ? "Start filming" : "Waiting for the camera…"}
             </Button>{" "}
             <Button size="lg" variant="outline-secondary" disabled={!source} onClick={look}>
@@ -143,13 +175,17 @@ function Take({ booth, student, view, source, other, leave, look }: TakeProps) {
                 />
               </p>
             )}
-            <Form.Check
-              id="clicks"
-              className="mt-2"
-              label="Click the counts before playing"
-              checked={clicks}
-              onChange={(event) => setClicks(event.target.checked)}
-            />
+            <Form.Group controlId="counting" className="mt-2">
+              <Form.Label className="mb-0">The counts before playing</Form.Label>
+              <Form.Select
+                value={counting}
+                onChange={(event) => setCounting(event.target.value as Counting)}
+              >
+                <option value="silent">silent, only on the screen</option>
+                <option value="clicks">clicks</option>
+                {canSpeak() && <option value="aloud">aloud</option>}
+              </Form.Select>
+            </Form.Group>
           </>
         )}
         <div className="level" role="img" aria-label="How loud it is">

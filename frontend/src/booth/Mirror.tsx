@@ -8,7 +8,7 @@ import {
   type MirrorState,
   type View,
 } from "../api/booth";
-import { click } from "../shared/tone";
+import { click, output } from "../shared/tone";
 import { Verdict } from "../shared/glyphs";
 import { pitchName } from "../shared/format";
 import { useEar, type Source } from "./camera";
@@ -157,7 +157,10 @@ export function Mirror({ student, view, source, leave }: Props) {
           id="mirror-sounds"
           label="Click when it changes"
           checked={sounds}
-          onChange={(event) => setSounds(event.target.checked)}
+          onChange={(event) => {
+            output();
+            setSounds(event.target.checked);
+          }}
         />
         <Button className="mt-3" size="lg" onClick={leave}>
           Close the mirror

@@ -1,6 +1,6 @@
 /** Filming under prompts: what is asked for now, and the clip when it is over. */
 import { useEffect, useRef, useState } from "react";
-import { click } from "../shared/tone";
+import { click, output, speak } from "../shared/tone";
 import type { Source } from "./camera";
 import { askedAt, beginOf, lastsOf, type Asked, type Prompt } from "./prompts";
 
@@ -13,9 +13,12 @@ const BITS = 4_000_000;
 /** How often what is asked for is looked up, ms. */
 const TICK = 50;
 
+/** How the counts before the tone are told, beside the number on the screen. */
+export type Counting = "silent" | "clicks" | "aloud";
+
 export interface Recording {
   asked: Asked | null;
-  start: (clicks: boolean) => void;
+  start: (counting: Counting) => void;
   cancel: () => void;
 }
 
@@ -29,8 +32,10 @@ export function useRecording(
   const running = useRef<(() => void) | null>(null);
   useEffect(() => () => running.current?.(), []);
 
-  function start(clicks: boolean) {
+  function start(counting: Counting) {
     if (!source || running.current) return;
+    // Sound begins with a touch, as browsers want it.
+    output();
     const kind = KINDS.find((one) => MediaRecorder.isTypeSupported(one));
     if (kind === undefined) {
       failed("This browser can't film. Use a newer one.");
@@ -70,7 +75,7 @@ export function useRecording(
         }
         const what = `${now.prompt.id} ${now.number}`;
         // Never while a tone sounds: it would be heard on the clip.
-        if (clicks && now.prompt.id === "breathe" && what !== last) click(now.number === 1);
+        if (now.prompt.id === "breathe" && what !== last) count(counting, now.number);
         if (what !== last) setAsked(now);
         last = what;
       };
@@ -89,4 +94,9 @@ export function useRecording(
     );
   }
   return { asked, start, cancel: () => running.current?.() };
+}
+
+function count(counting: Counting, number: number): void {
+  if (counting === "clicks") click(number === 1);
+  if (counting === "aloud") speak(String(number));
 }

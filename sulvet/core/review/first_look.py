@@ -19,12 +19,14 @@ from sulvet.core.video.finder import Face
 from sulvet.core.video.network_finder import FACE_WIDTHS, NetworkFinder
 
 Problem = Literal[
-    "too dark", "no mouth", "somebody else", "not straight", "not from the side", "too far",
+    "too short", "too dark", "turned", "no mouth", "somebody else", "not straight", "not from the side", "too far",
     "blurred", "no sound", "no tone", "too loud",
 ]  # fmt: skip
 #: What to do, to the one who is filmed; the worst first, since one thing is said at a time.
 ADVICE: dict[Problem, str] = {
+    "too short": "The clip is too short. Film from the relaxed face to the end of the tone.",
     "too dark": "It is too dark to see you. Turn to the window or put the light on.",
+    "turned": "The picture stands on its side or upside down. Turn the phone or the camera.",
     "no mouth": "Your mouth was not in the picture while your face was relaxed. Sit so that you "
     "see your nose and chin.",
     "somebody else": "Somebody else is in the picture. Film again alone.",
@@ -90,12 +92,14 @@ def _pictures(path: Path, stretch: tuple[float, float]) -> list[Image]:
 
 def seen(pictures: Sequence[Image], view: str, finder: NetworkFinder) -> set[Problem]:
     """What is wrong in most of some pictures of a relaxed face."""
-    if not pictures or np.mean([picture.mean() for picture in pictures]) < DARK:
+    if not pictures:
+        return {"too short"}
+    if np.mean([picture.mean() for picture in pictures]) < DARK:
         return {"too dark"}
     faces = [finder.find(picture) for picture in pictures]
     there = [(picture, found[0]) for picture, found in zip(pictures, faces, strict=True) if found]
     if 2 * len(there) <= len(pictures):
-        return {"no mouth"}
+        return {"turned" if _is_turned(pictures, view, finder) else "no mouth"}
     problems: set[Problem] = set()
     if _most([len(found) > 1 and _beside(found) for found in faces if found]):
         problems.add("somebody else")
@@ -109,6 +113,16 @@ def seen(pictures: Sequence[Image], view: str, finder: NetworkFinder) -> set[Pro
     if _most([_sharpness(picture, face) < SHARP for picture, face in there]):
         problems.add("blurred")
     return problems
+
+
+def _is_turned(pictures: Sequence[Image], view: str, finder: NetworkFinder) -> bool:
+    """Whether a mouth is there once the pictures are turned by a quarter or half."""
+    for quarters in (1, 2, 3):
+        turned = [np.ascontiguousarray(np.rot90(picture, quarters)) for picture in pictures]
+        faces = [finder.find(picture) for picture in turned]
+        if _most([bool(found) and found[0].view == view for found in faces]):
+            return True
+    return False
 
 
 def _most(found: Sequence[bool]) -> bool:

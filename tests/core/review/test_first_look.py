@@ -52,7 +52,10 @@ class FirstLookTests(SimpleTestCase):
         self.assertEqual(all_of(lambda one: (one * 0.15).astype(np.uint8)), {"too dark"})
         self.assertIn("blurred", all_of(lambda one: cv2.GaussianBlur(one, (0, 0), 14)))
         self.assertEqual(all_of(lambda one: np.full_like(one, 128)), {"no mouth"})
-        self.assertEqual(seen([], "front", finder), {"too dark"})
+        self.assertEqual(seen([], "front", finder), {"too short"})
+        for quarters in (1, 2):
+            turned = all_of(lambda one, n=quarters: np.ascontiguousarray(np.rot90(one, n)))
+            self.assertEqual(turned, {"turned"})
         small = all_of(lambda one: cv2.resize(one, (width // 3, height // 3)))
         self.assertIn("too far", small)
         self.assertIn("somebody else", all_of(two))
