@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from django.db.models import QuerySet
 
     from sulvet.band.models import Student
+    from sulvet.takes.models import Take
 
 #: Who sits in the section: made-up names, on what.
 CLASS = (
@@ -112,21 +113,33 @@ def _class_table(filmed: float, whole: float) -> str:
         for take in student.takes.order_by("pk"):
             played = stand_in_for(student.instrument, take.view)
             assert played is not None
+            # Loose corners are drawn as several small movements.
             truth = [common().fault(one.fault).name for one in load(played.script).faults]
             found = [common().fault(f.fault).name for f in findings_on(take).findings
                      if f.verdict == "fault"]  # fmt: skip
             focus = focus_of(take).fault
             rows.append(
                 f"| {student.name.split()[0]}, {student.instrument} | {take.view} "
-                f"| {', '.join(truth) or 'nothing'} | {take.state} "
+                f"| {', '.join(dict.fromkeys(truth)) or 'nothing'} | {take.state} "
                 f"| {', '.join(dict.fromkeys(found)) or 'nothing'} "
-                f"| {common().fault(focus).name if focus else 'none'} |"
+                f"| {common().fault(focus).name if focus else 'none'} | {_unchecked(take)} |"
             )
-    head = "| student | view | plays | state | found | focus |\n|---|---|---|---|---|---|\n"
+    head = (
+        "| student | view | plays | state | called | focus | not checked |\n"
+        "|---|---|---|---|---|---|---|\n"
+    )
     return head + "\n".join(rows) + (
         f"\n\nFilmed in {filmed:.0f} s, all analysed after {whole:.0f} s; not a mark and not a "
         "letter was placed by hand."
     )  # fmt: skip
+
+
+def _unchecked(take: Take) -> str:
+    """What of a take could not be checked, as its page says it."""
+    from sulvet.takes.analysis import coverage_of
+
+    covered = coverage_of(take)
+    return ", ".join(one.area.lower() for one in covered.unchecked) if covered else ""
 
 
 def upload_section() -> str:

@@ -24,6 +24,11 @@ const RoutineScreen = lazy(() => import("./lessons/RoutineScreen"));
 const HelpScreen = lazy(() => import("./help/HelpScreen"));
 const SettingsScreen = lazy(() => import("./settings/SettingsScreen"));
 const LinkScreen = lazy(() => import("./practice/LinkScreen"));
+const EyeScreen = lazy(() => import("./eye/EyeScreen"));
+const RoundScreen = lazy(() => import("./eye/RoundScreen"));
+const GalleryScreen = lazy(() => import("./eye/GalleryScreen"));
+const PairsScreen = lazy(() => import("./eye/PairsScreen"));
+const OpenEyeScreen = lazy(() => import("./eye/OpenScreen"));
 const BoothScreen = lazy(() => import("./booth/BoothScreen"));
 const BenchScreen = lazy(() => import("./bench/BenchScreen"));
 
@@ -34,6 +39,12 @@ export function App() {
     return (
       <Suspense fallback={<Waiting what="the page" />}>
         <LinkScreen token={pathname.split("/")[2] ?? ""} />
+      </Suspense>
+    );
+  if (pathname.startsWith("/eye/open/"))
+    return (
+      <Suspense fallback={<Waiting what="the round" />}>
+        <OpenEyeScreen token={pathname.split("/")[3] ?? ""} />
       </Suspense>
     );
   return <Known pathname={pathname} />;
@@ -73,6 +84,10 @@ function Known({ pathname }: { pathname: string }) {
             <Route path="/lessons/:id" element={<LadderScreen />} />
             <Route path="/drills" element={<DrillsScreen />} />
             <Route path="/routines/:id" element={<RoutineScreen />} />
+            <Route path="/eye" element={<EyeScreen />} />
+            <Route path="/eye/rounds/:id" element={<RoundScreen />} />
+            <Route path="/eye/pairs/:instrument" element={<PairsScreen />} />
+            <Route path="/eye/gallery/:instrument" element={<GalleryScreen />} />
             <Route path="/school-days" element={<SchoolDaysScreen />} />
             <Route path="/help" element={<HelpScreen />} />
             <Route path="/settings" element={<SettingsScreen />} />

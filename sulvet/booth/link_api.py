@@ -13,11 +13,11 @@ from rest_framework.parsers import BaseParser
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.throttling import SimpleRateThrottle
 from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.shapes import answer, checked, shape
+from sulvet.accounts.throttles import LinkThrottle
 from sulvet.accounts.types import teacher_of
 from sulvet.band.selectors import student_of
 from sulvet.booth import links, pieces
@@ -87,16 +87,6 @@ class WholeIn:
     pieces: int
     digest: str = field(metadata=DIGEST)
     name: str = field(metadata={"serializer_kwargs": {"max_length": 200}})
-
-
-class LinkThrottle(SimpleRateThrottle):
-    """So many requests from one address."""
-
-    scope = "link"
-
-    def get_cache_key(self, request: Request, view: APIView) -> str:
-        """By address."""
-        return f"link-{self.get_ident(request)}"
 
 
 class PieceParser(BaseParser):

@@ -14,6 +14,7 @@ from sulvet.accounts.models import Preferences
 from sulvet.band.models import Band, Retention, Section, Student
 from sulvet.booth.models import Booth, BoothTake, CaptureLink
 from sulvet.closeups.models import CloseUp, CloseUpPicture
+from sulvet.eye.models import EyeAnswer, EyeRound
 from sulvet.hand.models import HandMark
 from sulvet.lessons.models import GivenDrill, LadderMove, Standing
 from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
@@ -27,6 +28,7 @@ from sulvet.takes.models import (
     Finding,
     Mark,
     Reading,
+    SaidFirst,
     Take,
     TakeAnalysis,
     TakePhase,
@@ -46,6 +48,8 @@ STAYS_HERE: tuple[type[models.Model], ...] = (
     Booth,
     BoothTake,
     CaptureLink,
+    EyeRound,
+    EyeAnswer,
 )
 
 #: Tables after those they hang on, each with the way to its teacher.
@@ -74,6 +78,7 @@ TABLES: tuple[tuple[type[models.Model], str], ...] = (
             Reading,
             Finding,
             Decision,
+            SaidFirst,
             Edit,
         )
     ),

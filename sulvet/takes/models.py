@@ -274,6 +274,18 @@ class Decision(models.Model):
         return ", ".join(filter(None, (self.get_why_display(), self.reason)))
 
 
+class SaidFirst(models.Model):
+    """What the teacher saw on a take before anything of it was shown.
+
+    faults  ids; none for "nothing";  untold  "can't be told from here"
+    """
+
+    take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="said_first")
+    faults = models.JSONField(default=list)
+    untold = models.BooleanField(default=False)
+    said_at = models.DateTimeField(auto_now_add=True)
+
+
 class Edit(models.Model):
     """One edit of a take by the teacher, with the touched parts before and after; newest first."""
 

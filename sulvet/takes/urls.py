@@ -20,6 +20,7 @@ urlpatterns = [
     path(f"{TAKE}facts/", takes.TakeFactsView.as_view(), name="take-facts"),
     path(f"{TAKE}reread/", takes.RereadView.as_view(), name="reread"),
     path(f"{TAKE}preview/", takes.PreviewView.as_view(), name="preview"),
+    path(f"{TAKE}said-first/", takes.SaidFirstView.as_view(), name="said-first"),
     path(f"{TAKE}sound/", takes.SoundView.as_view(), name="sound"),
     path(f"{TAKE}marks/", edits.MarksView.as_view(), name="marks"),
     path(f"{TAKE}marks/file/", edits.MarksFileView.as_view(), name="marks-file"),

@@ -101,6 +101,7 @@ INSTALLED_APPS = [
     "sulvet.lessons",
     "sulvet.takes",
     "sulvet.booth",
+    "sulvet.eye",
     "sulvet.calibration",
     "sulvet.plans",
     "sulvet.records",

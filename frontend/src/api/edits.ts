@@ -1,7 +1,7 @@
 /** Edits of a take: one after the other, each on the revision it was begun on, none lost. */
 import { useMutation, useMutationState, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Refusal, api, data, type BenchPage, type Phase } from "./client";
+import { Refusal, api, data, type BenchPage, type Phase, type Schemas } from "./client";
 import { Outbox } from "./outbox";
 import { keys } from "./keys";
 
@@ -156,4 +156,19 @@ export function useTakeEdits(page: BenchPage) {
     /** The connection is lost; what waits is sent when it is back. */
     lost: waiting.some((reason) => reason !== null),
   };
+}
+
+/** What is seen before anything is shown; then all of it is. */
+export function useSayFirst(take: number) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["SaidFirstInRequest"]) =>
+      data(
+        api.POST("/api/takes/{take_id}/said-first/", {
+          params: { path: { take_id: take } },
+          body,
+        }),
+      ),
+    onSuccess: (page) => client.setQueryData(keys.take(take), page),
+  });
 }

@@ -298,6 +298,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/eye/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What may be practised, and how well one sees. */
+        get: operations["eye"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/eye/gallery/{instrument}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Right, and each fault in three degrees. */
+        get: operations["eye_gallery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/eye/open/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description An address under which anybody may take a round; nothing is kept of it. */
+        post: operations["open_eye_round"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/eye/open/{token}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its takes. */
+        get: operations["open_round"];
+        put?: never;
+        /** @description The truth of what was said so far: the page remembers it, nothing is kept here. */
+        post: operations["judge_open_round"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/eye/rounds/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin one. */
+        post: operations["begin_eye_round"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/eye/rounds/{round_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As it stands: the truth of what was judged. */
+        get: operations["eye_round"];
+        put?: never;
+        /** @description Say what is seen on one take. */
+        post: operations["say_what_is_seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/film/{token}/": {
         parameters: {
             query?: never;
@@ -1362,6 +1466,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/takes/{take_id}/said-first/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep it, once; then all is shown. */
+        post: operations["say_first"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/takes/{take_id}/scale/": {
         parameters: {
             query?: never;
@@ -1478,6 +1599,10 @@ export interface components {
          * @enum {string}
          */
         AlignEnum: "start" | "middle" | "end";
+        /** @description What was said of an open round so far. */
+        AllSaidInRequest: {
+            said: components["schemas"]["SaidInRequest"][];
+        };
         /** @description A whole band as one file. */
         ArchiveInRequest: {
             /** Format: binary */
@@ -1656,6 +1781,8 @@ export interface components {
             findings: components["schemas"]["FindingRow"][];
             unchecked: components["schemas"]["UncheckedRow"][];
             addable: components["schemas"]["Addable"][];
+            sayable: components["schemas"]["Addable"][];
+            said_first: components["schemas"]["SaidFirstRow"] | null;
             observations: components["schemas"]["ObservationRow"][];
             triage: components["schemas"]["Advice"][];
         };
@@ -2276,6 +2403,16 @@ export interface components {
             next: components["schemas"]["Asked"] | null;
             hand_errors: components["schemas"]["HandError"][];
         };
+        /** @description Where a teacher stands. */
+        EyePage: {
+            instruments: components["schemas"]["Named"][];
+            levels: components["schemas"]["Named"][];
+            open: number | null;
+            faults: components["schemas"]["FaultRow"][];
+            weeks: components["schemas"]["WeekRow"][];
+            oneself: string;
+            practise: string;
+        };
         /** @description One measure of the face while a tone sounds. */
         FaceRow: {
             measure: string;
@@ -2294,6 +2431,17 @@ export interface components {
          * @enum {integer}
          */
         FacingEnum: -1 | 1;
+        /** @description How one fault is seen. */
+        FaultRow: {
+            name: string;
+            hits: number;
+            present: number;
+            alarms: number;
+            absent: number;
+            sensitivity: string;
+            bias: string;
+            seen_at: string;
+        };
         /** @description A take as its student sees it: whether it can be read, and what to do if not. */
         Filmed: {
             take: number;
@@ -2390,6 +2538,21 @@ export interface components {
             last: string;
             /** @default  */
             words: string;
+        };
+        /** @description A loop of the gallery, with where to look. */
+        GalleryLoop: {
+            id: string;
+            film: string;
+            words: string;
+            marks: components["schemas"]["Mark"][];
+        };
+        /** @description A fault in three degrees, and what looks like it; or how it looks when it is right. */
+        GalleryRow: {
+            name: string;
+            view: components["schemas"]["ViewEnum"];
+            look: string;
+            loops: components["schemas"]["GalleryLoop"][];
+            alike: components["schemas"]["GalleryLoop"] | null;
         };
         /** @description A drill or a routine for some students, for so many days. */
         GiveInRequest: {
@@ -2606,6 +2769,14 @@ export interface components {
         LeftOver: {
             detail: string;
         };
+        /**
+         * @description * `clear` - clear
+         *     * `slight` - slight
+         *     * `look-alikes` - look-alikes
+         *     * `mixed` - mixed
+         * @enum {string}
+         */
+        LevelEnum: "clear" | "slight" | "look-alikes" | "mixed";
         /** @description All drills and routines. */
         Library: {
             drills: components["schemas"]["DrillCard"][];
@@ -2639,6 +2810,13 @@ export interface components {
             address: string;
             reaches_phones: boolean;
             qr: string;
+        };
+        /** @description Where to look, shares of the picture's width and height. */
+        Mark: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
         };
         /** @description A landmark as the teacher places it, pixels of the upright picture. */
         MarkInRequest: {
@@ -2779,6 +2957,11 @@ export interface components {
          * @enum {string}
          */
         NameEnum: "rest" | "form" | "place" | "breathe" | "start" | "hold" | "change" | "release";
+        /** @description An id with its words. */
+        Named: {
+            id: string;
+            name: string;
+        };
         /** @description A new band; ``students`` of the band shown now move up into it. */
         NewBandRequest: {
             name: string;
@@ -2845,6 +3028,17 @@ export interface components {
         /** @description All observations that are ticked. */
         ObservationsInRequest: {
             seen: string[];
+        };
+        /** @description Where such a round is. */
+        OpenLink: {
+            address: string;
+        };
+        /** @description A round for anybody who has its address; nothing of it is kept. */
+        OpenRound: {
+            instrument: string;
+            level: components["schemas"]["LevelEnum"];
+            items: components["schemas"]["RoundItem"][];
+            summary: string;
         };
         /** @description One instrument's standard as it counts for the teacher. */
         OwnStandard: {
@@ -3251,6 +3445,27 @@ export interface components {
          * @enum {integer}
          */
         RoundEnum: 1 | 2;
+        /** @description Which round. */
+        RoundInRequest: {
+            instrument: string;
+            level: components["schemas"]["LevelEnum"];
+        };
+        /** @description One loop of a round; ``truth`` is None until something was said of it. */
+        RoundItem: {
+            place: number;
+            view: components["schemas"]["ViewEnum"];
+            film: string;
+            options: components["schemas"]["Named"][];
+            truth: components["schemas"]["Truth"] | null;
+        };
+        /** @description A round. ``summary`` stands there once all of it was judged. */
+        RoundPage: {
+            id: number;
+            instrument: string;
+            level: components["schemas"]["LevelEnum"];
+            items: components["schemas"]["RoundItem"][];
+            summary: string;
+        };
         /** @description Drills in a row; ``instruments`` for which it is meant, empty: all. */
         RoutineRow: {
             id: string;
@@ -3260,6 +3475,28 @@ export interface components {
             instruments: string[];
             parts: components["schemas"]["PartRow"][];
             targets: components["schemas"]["TargetNote"][];
+        };
+        /** @description What is seen before anything is shown: faults, none of them, or that it can't be told. */
+        SaidFirstInRequest: {
+            faults: string[];
+            untold: boolean;
+        };
+        /**
+         * @description What the teacher saw before anything was shown, in words; and the program's findings that
+         *     were not among it, and what of it the program has not.
+         */
+        SaidFirstRow: {
+            said: string;
+            only_found: string[];
+            only_said: string[];
+        };
+        /** @description What is said of one loop: faults, none of them, or that it can't be told. */
+        SaidInRequest: {
+            place: number;
+            faults: string[];
+            untold: boolean;
+            /** Format: double */
+            seconds?: number;
         };
         /** @description What a recheck says, until the teacher accepts it. */
         Says: {
@@ -3800,6 +4037,15 @@ export interface components {
             uncertainty: number | null;
             verdict: components["schemas"]["VerdictEnum"];
         };
+        /** @description What is true of a loop, once something was said of it. */
+        Truth: {
+            right: boolean;
+            said: string;
+            truth: string;
+            look: string;
+            because: string;
+            marks: components["schemas"]["Mark"][];
+        };
         /** @description Something the standard asks for that could not be told, and what to do about it. */
         UncheckedRow: {
             area: string;
@@ -3841,6 +4087,12 @@ export interface components {
             fault: string;
             name: string;
             why: string;
+        };
+        /** @description A week: how many loops were judged, and how many of them rightly. */
+        WeekRow: {
+            week: string;
+            judged: number;
+            right: number;
         };
         /** @description All pieces are there: how many, the SHA-256 of the whole, and what the file was called. */
         WholeInRequest: {
@@ -4384,6 +4636,184 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Library"];
+                };
+            };
+        };
+    };
+    eye: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EyePage"];
+                };
+            };
+        };
+    };
+    eye_gallery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GalleryRow"][];
+                };
+            };
+        };
+    };
+    open_eye_round: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenLink"];
+                };
+            };
+        };
+    };
+    open_round: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenRound"];
+                };
+            };
+        };
+    };
+    judge_open_round: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AllSaidInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenRound"];
+                };
+            };
+        };
+    };
+    begin_eye_round: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundPage"];
+                };
+            };
+        };
+    };
+    eye_round: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundPage"];
+                };
+            };
+        };
+    };
+    say_what_is_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaidInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundPage"];
                 };
             };
         };
@@ -6411,6 +6841,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TakeSummary"];
+                };
+            };
+        };
+    };
+    say_first: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaidFirstInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchPage"];
                 };
             };
         };

@@ -12,6 +12,7 @@ import { DrawingPanel } from "./DrawingPanel";
 import { Margin } from "./Margin";
 import { Score } from "./Score";
 import { TakeWindow } from "./TakeWindow";
+import { SayFirst, useCovered } from "./YouFirst";
 import { benchKeys } from "./benchKeys";
 import { useTakeQueue } from "./takeQueue";
 import type { Toggle } from "./toggles";
@@ -37,6 +38,7 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
   const queue = useTakeQueue(take.id);
   const navigate = useNavigate();
   const called = useCalled();
+  const covered = useCovered(page);
   const [open, setOpen] = useState<Toggle>(null);
   // Asked for, so that nothing moves under the hand that marks.
   const [listening, setListening] = useState(false);
@@ -81,15 +83,21 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
           )}
         </section>
       )}
-      <DrawingPanel
-        page={page}
-        frame={bench.frame}
-        points={bench.points}
-        preview={bench.preview}
-        of={bench.of}
-        setOf={bench.setOf}
-      />
-      {page.times.length > 0 ? (
+      {covered ? (
+        <section className="covered" aria-label="Covered">
+          <p className="faint">Covered until you have said what you see.</p>
+        </section>
+      ) : (
+        <DrawingPanel
+          page={page}
+          frame={bench.frame}
+          points={bench.points}
+          preview={bench.preview}
+          of={bench.of}
+          setOf={bench.setOf}
+        />
+      )}
+      {page.times.length > 0 && !covered ? (
         <Score
           page={scored}
           frame={bench.frame}
@@ -101,15 +109,19 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
       ) : (
         <div className="score" />
       )}
-      <Margin
-        page={page}
-        sound={sound}
-        listen={listening ? null : () => setListening(true)}
-        landmarks={landmarks}
-        bench={bench}
-        open={open}
-        setOpen={setOpen}
-      />
+      {covered ? (
+        <SayFirst page={page} />
+      ) : (
+        <Margin
+          page={page}
+          sound={sound}
+          listen={listening ? null : () => setListening(true)}
+          landmarks={landmarks}
+          bench={bench}
+          open={open}
+          setOpen={setOpen}
+        />
+      )}
     </main>
   );
 }

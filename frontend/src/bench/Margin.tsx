@@ -21,6 +21,7 @@ import { KnownLength, Placing } from "./Placing";
 import { frameAt } from "./phases";
 import { MarkLegend } from "./WindowBar";
 import { TakeNotes } from "./TakeNotes";
+import { SaidFirst, YouFirstSwitch } from "./YouFirst";
 import type { Toggle } from "./toggles";
 import type { BenchState } from "./useBench";
 
@@ -57,6 +58,7 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
           actions.keepDepth.error
         }
       />
+      <SaidFirst page={page} />
       {page.notes.map((note) => (
         <p key={note} className="kicker">
           {note}
@@ -195,6 +197,7 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
           The clip and all its measurements will be permanently deleted.
         </DeleteDialog>
       </div>
+      {ready && <YouFirstSwitch />}
     </aside>
   );
 }

@@ -18,6 +18,7 @@ const PAGES = [
   ["/sectionals", "Sectionals"],
   ["/reeds", "Reeds"],
   ["/standards", "Standards"],
+  ["/eye", "Your eye"],
   ["/help", "Help"],
 ] as const;
 /** What is not needed every day. */

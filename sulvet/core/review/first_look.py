@@ -19,8 +19,8 @@ from sulvet.core.video.finder import Face
 from sulvet.core.video.network_finder import FACE_WIDTHS, NetworkFinder
 
 Problem = Literal[
-    "too short", "too dark", "turned", "no mouth", "somebody else", "not straight", "not from the side", "too far",
-    "blurred", "no sound", "no tone", "too loud",
+    "too short", "too dark", "turned", "no mouth", "somebody else", "not straight",
+    "not from the side", "too far", "blurred", "no sound", "no tone", "too loud",
 ]  # fmt: skip
 #: What to do, to the one who is filmed; the worst first, since one thing is said at a time.
 ADVICE: dict[Problem, str] = {

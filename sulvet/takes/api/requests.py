@@ -112,6 +112,14 @@ class ObservationsIn:
 
 
 @dataclass(frozen=True)
+class SaidFirstIn:
+    """What is seen before anything is shown: faults, none of them, or that it can't be told."""
+
+    faults: list[str]
+    untold: bool
+
+
+@dataclass(frozen=True)
 class KeepIn:
     """Whether something is kept."""
 

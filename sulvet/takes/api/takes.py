@@ -27,6 +27,7 @@ from sulvet.takes import analysis, facts, files, jobs, listening, space, uploads
 from sulvet.takes.api import requests
 from sulvet.takes.api.base import TakeView
 from sulvet.takes.api.edits import READ, placed
+from sulvet.takes.first_said import say_first
 from sulvet.takes.intended import IntendedNote
 from sulvet.takes.pages import documents
 from sulvet.takes.pages.band import StudentPage, student_page
@@ -238,6 +239,19 @@ class SoundView(TakeView):
             take, IntendedNote(given.stage, given.pitch.strip(), given.a4, given.tempo)
         )
         return answer(sound_page(self.take(request, take_id)))
+
+
+class SaidFirstView(TakeView):
+    """What the teacher sees before the program says anything."""
+
+    @extend_schema(
+        request=shape(requests.SaidFirstIn), responses=shape(BenchPage), operation_id="say_first"
+    )
+    def post(self, request: Request, take_id: int) -> Response:
+        """Keep it, once; then all is shown."""
+        given = checked(shape(requests.SaidFirstIn), request.data)
+        say_first(self.take(request, take_id), given.faults, given.untold)
+        return self.bench(request, take_id)
 
 
 class ExportView(TakeView):

@@ -17,7 +17,7 @@ from sulvet.core.anatomy.scale import known_length
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.drawing.take import measure_frame, with_lines
 from sulvet.core.judgement import lips
-from sulvet.core.judgement.common import common, observations
+from sulvet.core.judgement.common import common, listed, observations
 from sulvet.core.judgement.focus import SET_UP, Focus
 from sulvet.core.judgement.results import FAULT
 from sulvet.core.judgement.standards import Standard
@@ -27,6 +27,7 @@ from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.core.measures.frames import TakeContext
 from sulvet.takes import analysis, history, tracks
 from sulvet.takes.borrowing import borrowed_rest
+from sulvet.takes.first_said import said_on
 from sulvet.takes.focus import TakeFindings, fault_on, findings_on, focus_of, set_up_of, standing
 from sulvet.takes.marking import PlacedMark, found_left, with_moved_marks
 from sulvet.takes.models import Finding, Take
@@ -44,6 +45,7 @@ from sulvet.takes.pages.bench_shapes import (
     ObservationRow,
     PhaseRow,
     Preview,
+    SaidFirstRow,
     ScaleRow,
     SetUpCheck,
     Track,
@@ -117,6 +119,12 @@ def bench_page(take: Take) -> BenchPage:
             if fault.suits(standard.family)
             and all(fault.id != f.fault for f in found.findings)
         ],
+        sayable=[
+            Addable(fault.id, fault.name)
+            for fault in sorted(common().faults, key=lambda one: one.name)
+            if fault.suits(standard.family)
+        ],
+        said_first=_said_first(take, faults),
         observations=[
             ObservationRow(one.id, one.by, one.label, one.caution, one.id in take.observations)
             for one in observations().of(standard.family)
@@ -129,6 +137,19 @@ def bench_page(take: Take) -> BenchPage:
             for a in triage(set(take.observations), standard.family, faults)
         ],
     )  # fmt: skip
+
+
+def _said_first(take: Take, stands: set[str]) -> SaidFirstRow | None:
+    said = said_on(take)
+    if said is None:
+        return None
+
+    def named(faults: set[str]) -> list[str]:
+        return sorted(common().fault(one).name for one in faults)
+
+    own = set(said.faults)
+    words = "can't be told from here" if said.untold else listed(named(own)) if own else "nothing"
+    return SaidFirstRow(words, named(stands - own), named(own - stands))
 
 
 def _unchecked(take: Take) -> list[UncheckedRow]:

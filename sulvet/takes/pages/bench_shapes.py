@@ -200,9 +200,21 @@ class UncheckedRow:
 
 
 @dataclass(frozen=True)
+class SaidFirstRow:
+    """What the teacher saw before anything was shown, in words; and the program's findings that
+    were not among it, and what of it the program has not."""
+
+    said: str
+    only_found: list[str]
+    only_said: list[str]
+
+
+@dataclass(frozen=True)
 class BenchPage:
     """All that the Bench shows of one take.
 
+    said_first  None while the teacher has said nothing first
+    sayable     all that may be wrong on this instrument
     closed  why the clip may not be looked at, as a sentence; empty while it may
     stale  what is shown was made by an older engine, ear, standard or school: ask for it anew
     """
@@ -246,6 +258,8 @@ class BenchPage:
     findings: list[FindingRow]
     unchecked: list[UncheckedRow]
     addable: list[Addable]
+    sayable: list[Addable]
+    said_first: SaidFirstRow | None
     observations: list[ObservationRow]
     triage: list[Advice]
 

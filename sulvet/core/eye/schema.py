@@ -1,0 +1,74 @@
+"""What the library is made of, as ``cases.toml`` says it."""
+
+from __future__ import annotations
+
+from functools import cache
+from pathlib import Path
+from typing import Literal
+
+from sulvet.core.data_files import Strict, read_table
+
+SeenFrom = Literal["front", "side"]
+
+
+class Case(Strict):
+    """A fault as it is drawn; see ``cases.toml``."""
+
+    fault: str
+    views: tuple[SeenFrom, ...]
+    families: tuple[str, ...]
+    marks: tuple[str, ...]
+    look: str
+    moving: bool = False
+    pose: dict[str, float] = {}
+    holds: dict[str, float] = {}
+    of: dict[str, dict[str, float]] = {}
+
+    def suits(self, instrument: str, family: str) -> bool:
+        """Whether there is such a fault on an instrument."""
+        return (not self.families or family in self.families) and (
+            not self.of or instrument in self.of
+        )
+
+
+class Alike(Strict):
+    """What looks like a fault and is none."""
+
+    like: str
+    views: tuple[SeenFrom, ...]
+    because: str
+    pose: dict[str, float] = {}
+    person: dict[str, float] = {}
+    camera: dict[str, float] = {}
+
+
+class Untold(Strict):
+    """What can't be told from where the camera stands."""
+
+    views: tuple[SeenFrom, ...]
+    because: str
+    pose: dict[str, float] = {}
+    camera: dict[str, float] = {}
+
+
+class Cases(Strict):
+    """All of it."""
+
+    version: int
+    degrees: tuple[float, float, float]
+    cases: tuple[Case, ...]
+    alikes: tuple[Alike, ...]
+    untold: tuple[Untold, ...]
+
+    def case(self, fault: str) -> Case:
+        """A fault as it is drawn; KeyError where it is not."""
+        for one in self.cases:
+            if one.fault == fault:
+                return one
+        raise KeyError(fault)
+
+
+@cache
+def cases() -> Cases:
+    """The shipped ones."""
+    return read_table(Path(__file__).parent / "data" / "cases.toml", Cases)

@@ -1,0 +1,1 @@
+"""Practising a teacher's eye: rounds, a gallery, and how well one sees."""

@@ -1,0 +1,114 @@
+"""Rounds as they are shown: what is true is told only of what was judged."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Mapping
+from functools import cache
+
+from sulvet.accounts.errors import Refused
+from sulvet.core.eye.film import MARKS
+from sulvet.core.eye.library import ALIKE, FOLDER, UNTOLD, Loop, faults_on
+from sulvet.core.eye.schema import cases
+from sulvet.core.eye.score import Answer
+from sulvet.core.judgement.common import common, listed
+from sulvet.core.judgement.standards import shipped_standard, shipped_standards
+from sulvet.eye.shapes import Mark, Named, RoundItem, SaidIn, Truth
+
+#: How strongly a fault is drawn, in words.
+DEGREES = ("slight", "clear", "strong")
+NOTHING, CANT = "nothing", "can't be told from here"
+UNKNOWN = "Unknown instrument “{}”. Choose one of the list."
+
+
+def known(instrument: str) -> str:
+    """The same; refused where there is no such instrument."""
+    if instrument not in shipped_standards():
+        raise Refused(UNKNOWN.format(instrument))
+    return instrument
+
+
+def checked(loops: list[Loop], said: SaidIn) -> Answer:
+    """What was said of one loop of a round; refused where it is not in it, or can't be said."""
+    if not 0 <= said.place < len(loops):
+        raise Refused("This round has no such take. Reload the page.")
+    one = loops[said.place]
+    if said.untold and said.faults:
+        raise Refused("Say what you see, or that it can't be told.")
+    if set(said.faults) - set(faults_on(one.instrument, one.view)):
+        raise Refused("This can't be said of this take. Reload the page.")
+    return Answer(one, frozenset(said.faults), said.untold)
+
+
+def items(
+    loops: list[Loop], answers: Mapping[int, Answer], film: Callable[[int], str]
+) -> list[RoundItem]:
+    """The loops of a round in their order.
+
+    film  where the film of a place is served
+    """
+    return [
+        RoundItem(
+            place, one.view, film(place),
+            [Named(f, fault_name(f, one)) for f in faults_on(one.instrument, one.view)],
+            truth_of(answers[place]) if place in answers else None,
+        )
+        for place, one in enumerate(loops)
+    ]  # fmt: skip
+
+
+def fault_name(fault: str, one: Loop) -> str:
+    """A fault in words for the player of an instrument."""
+    return common().fault(fault, shipped_standard(one.instrument).family).name
+
+
+def truth_of(answer: Answer) -> Truth:
+    """What is true of a loop, beside what was said."""
+    one = answer.loop
+    said = CANT if answer.untold else _named(answer.faults, one)
+    looks = [cases().case(f).look for f in (*one.faults, *([one.like] if one.like else []))]
+    return Truth(
+        answer.right, said, truth_words(one), " ".join(dict.fromkeys(looks)), one.because,
+        marks_of(one),
+    )  # fmt: skip
+
+
+def truth_words(one: Loop) -> str:
+    """What is true of a loop."""
+    if one.kind == UNTOLD:
+        return CANT
+    if one.kind == ALIKE:
+        return f"nothing; it only looks like “{fault_name(one.like, one).lower()}”"
+    if not one.faults:
+        return NOTHING
+    degree = "" if len(one.faults) > 1 else f", {DEGREES[one.degree or 0]}"
+    return f"{_named(one.faults, one)}{degree}"
+
+
+def _named(faults: frozenset[str] | tuple[str, ...], one: Loop) -> str:
+    names = [fault_name(f, one).lower() for f in sorted(faults)]
+    return listed(names) if names else NOTHING
+
+
+@cache
+def _all_marks() -> dict[str, dict[str, tuple[float, float]]]:
+    file = FOLDER / MARKS
+    return dict(json.loads(file.read_text("utf-8"))) if file.exists() else {}
+
+
+def marks_of(one: Loop) -> list[Mark]:
+    """Where to look on a loop; none of one that was never filmed."""
+    return [Mark(x, y) for x, y in _all_marks().get(one.id, {}).values()]
+
+
+def summary_of(answers: list[Answer]) -> str:
+    """A round in a sentence."""
+    right = sum(one.right for one in answers)
+    seen = [a for a in answers if a.loop.faults]
+    hits = sum(bool(a.faults & set(a.loop.faults)) for a in seen)
+    clean = [a for a in answers if not a.loop.faults and a.loop.kind != UNTOLD]
+    alarms = sum(bool(a.faults) for a in clean)
+    return (
+        f"{right} of {len(answers)} fully right. Of {len(seen)} takes with a fault you named one "
+        f"in {hits}; on {alarms} of {len(clean)} without one you named a fault."
+    )

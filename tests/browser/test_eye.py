@@ -1,0 +1,90 @@
+"""Practising the eye in a browser: three instruments, the gallery, a guest's round."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from sulvet.core.eye.rounds import LENGTH
+from sulvet.eye.models import EyeAnswer
+from tests.browser.base import BrowserTestCase
+
+
+class EyeTests(BrowserTestCase):
+    def judge(self, page: Page, look: bool = False) -> None:
+        """A whole round: a fault, nothing and "can't be told" by turns."""
+        for place in range(LENGTH):
+            expect(page.get_by_text(f"Take {place + 1} of {LENGTH}")).to_be_visible()
+            film = page.locator(".film video")
+            # It has come and moves.
+            expect(film).to_have_js_property("videoWidth", 400)
+            if place % 3 == 0:
+                page.keyboard.press("1")
+                page.get_by_role("button", name="That is what I see").click()
+            elif place % 3 == 1:
+                page.get_by_role("button", name="Nothing to correct").click()
+            else:
+                page.get_by_role("button", name="Can't be told from here").click()
+            told = page.get_by_role("status").filter(has_text="You said")
+            expect(told).to_contain_text(re.compile("You saw it|Not quite"))
+            if look and place < 2:
+                self.assert_accessible(page)
+            page.get_by_role("button", name="Next").click()
+        expect(page.get_by_text(f"of {LENGTH} fully right")).to_be_visible()
+
+    def test_rounds_on_three_instruments_and_the_gallery(self) -> None:
+        page = self.page
+        page.get_by_role("link", name="Your eye").click()
+        self.assert_accessible()
+        for n, instrument in enumerate(("Flute", "Horn", "Clarinet")):
+            page.get_by_label("Instrument").select_option(label=instrument)
+            page.get_by_label("What is shown").select_option(index=n)
+            page.get_by_role("button", name="Begin a round").click()
+            expect(page.get_by_role("heading", name=instrument)).to_be_visible()
+            if n == 0:
+                self.assert_accessible()
+            self.judge(page, look=n == 0)
+            page.get_by_role("button", name="To your scores").click()
+            expect(page.get_by_role("heading", name="How well you see")).to_be_visible()
+        self.assertEqual(EyeAnswer.objects.count(), 3 * LENGTH)
+        self.assert_accessible()
+        page.get_by_label("Instrument").select_option(label="Bassoon")
+        page.get_by_role("link", name="Gallery of faults").click()
+        row = page.get_by_role("article", name="Puffed cheeks")
+        expect(row.locator("video")).to_have_count(4)
+        page.get_by_label("Moving").uncheck()
+        expect(row.locator("circle").first).to_be_visible()
+        self.assert_accessible()
+
+    def test_a_guest_takes_a_round(self) -> None:
+        page = self.page
+        page.goto(f"{self.live_server_url}/eye")
+        page.get_by_role("button", name="A link to such a round").click()
+        address = page.locator(".address a").get_attribute("href") or ""
+        context = self.browser.new_context(viewport={"width": 390, "height": 844})
+        self.addCleanup(context.close)
+        guest = context.new_page()
+        guest.on("pageerror", lambda error: self.troubles.append(str(error)))
+        guest.goto(address)
+        expect(guest.get_by_role("heading", name="what do you see?")).to_be_visible()
+        self.assertLessEqual(guest.evaluate("document.documentElement.scrollWidth"), 390)
+        self.judge(guest)
+        self.assertEqual(EyeAnswer.objects.count(), 0)
+
+    def test_you_first_on_a_take(self) -> None:
+        page = self.page
+        take = self.add_read("edda-front-16", "Edda Marschall", 3)
+        page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        finding = page.get_by_role("article", name=re.compile("Finding: "))
+        expect(finding.first).to_be_visible()
+        page.get_by_label("You first").check()
+        # Neither findings nor readings nor the drawing until something was said.
+        expect(finding).to_have_count(0)
+        expect(page.locator(".score path, [data-drawing]")).to_have_count(0)
+        self.assert_accessible()
+        page.get_by_label("Pucker").check()
+        page.get_by_role("button", name="That is what I see").click()
+        expect(page.get_by_text("You saw first: Pucker")).to_be_visible()
+        expect(page.get_by_text("Sulvet found as well")).to_contain_text("Smile")
+        expect(finding.first).to_be_visible()
