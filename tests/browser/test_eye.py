@@ -67,7 +67,7 @@ class EyeTests(BrowserTestCase):
         guest = context.new_page()
         guest.on("pageerror", lambda error: self.troubles.append(str(error)))
         guest.goto(address)
-        expect(guest.get_by_role("heading", name="what do you see?")).to_be_visible()
+        expect(guest.get_by_role("heading", name="Bass clarinet: what")).to_be_visible()
         self.assertLessEqual(guest.evaluate("document.documentElement.scrollWidth"), 390)
         self.judge(guest)
         self.assertEqual(EyeAnswer.objects.count(), 0)

@@ -172,7 +172,7 @@ function Told({ item, truth, next }: ToldProps) {
             <strong>{truth.truth}</strong>
           </dd>
         </dl>
-        {truth.look && <p className="fs-5">Look at: {lower(truth.look)}</p>}
+        {truth.look && <p className="fs-5">{truth.look}</p>}
         {truth.because && <p className="fs-5">{truth.because}</p>}
         <Button size="lg" autoFocus onClick={next}>
           Next
@@ -180,10 +180,6 @@ function Told({ item, truth, next }: ToldProps) {
       </div>
     </div>
   );
-}
-
-function lower(words: string): string {
-  return words.charAt(0).toLowerCase() + words.slice(1);
 }
 
 function Over({ items, summary, after }: Pick<Props, "items" | "summary" | "after">) {

@@ -64,7 +64,8 @@ function Pairs({ rows }: { rows: GalleryRow[] }) {
               {chosen === pair.right ? "Yes, that one." : "Look again: it is the other one."}
             </p>
             <p className="fs-4">
-              The other one: {pair.name.toLowerCase()}. {pair.look}
+              {chosen === pair.right ? "The other one" : "This one"}: {pair.name.toLowerCase()}.{" "}
+              {pair.look}
             </p>
             <Button
               size="lg"

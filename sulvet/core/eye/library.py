@@ -97,7 +97,7 @@ def _of(instrument: str) -> list[Loop]:
     for view in views:
         of_view = _cases(instrument, view)
         base = f"{instrument}-{view}"
-        found += [Loop(f"{base}-right-{n}", instrument, view, RIGHT) for n in (1, 2, 3)]
+        found += [Loop(f"{base}-right-{n + 1}", instrument, view, RIGHT) for n in range(len(TONES))]
         found += [
             Loop(f"{base}-{case.fault}-{degree + 1}", instrument, view, "fault", (case.fault,),
                  degree)
@@ -177,7 +177,7 @@ def script_of(one: Loop) -> Script:
     """The script of a loop; the same each time."""
     seed = int.from_bytes(hashlib.sha256(one.id.encode()).digest()[:4], "big")
     rng = np.random.default_rng(seed)
-    person = players()[seed % PEOPLE]
+    person = players()[_player(one, seed)]
     pose, holds, camera, person = _drawn(one, person)
     side = one.view == "side"
     view = View(**{
@@ -202,6 +202,12 @@ def script_of(one: Loop) -> Script:
         wall=wall if side else None, camera=view, steps=steps, faults=faults,
         move=Move(sway=1.4, turn=0.7, hand=0.15), sound=None,
     )  # fmt: skip
+
+
+def _player(one: Loop, seed: int) -> int:
+    """By lot; what is right is shown by one of each skin tone."""
+    each = PEOPLE // len(TONES)
+    return seed % PEOPLE if one.kind != RIGHT else (int(one.id[-1]) - 1) * each + seed % each
 
 
 def _lights() -> list[str]:

@@ -52,6 +52,9 @@ class LibraryTests(SimpleTestCase):
     def test_the_people_are_children_of_every_skin_tone(self) -> None:
         tones = Counter(tone_of(person) for person in library.players())
         self.assertEqual(set(tones.values()), {library.PEOPLE // 3})
+        right = [o for o in library.library() if o.kind == "right" and o.instrument == "horn"]
+        shown = [tone_of(library.script_of(o).who) for o in right]
+        self.assertEqual(shown, ["light", "medium", "dark"] * 2)
         self.assertLess(max(person.age for person in library.players()), library.GROWN)
 
     def test_marks_are_landmarks(self) -> None:
