@@ -8,7 +8,14 @@ from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
-from benchmarks.accuracy import closeups_page, elsewhere_page, score, sounds_page, unaided_page
+from benchmarks.accuracy import (
+    closeups_page,
+    elsewhere_page,
+    score,
+    sounds_page,
+    stills_page,
+    unaided_page,
+)
 from benchmarks.accuracy.film import film_all
 from benchmarks.accuracy.reading import Read
 from benchmarks.accuracy.score import AIMS, FaultScore, MeasureScore
@@ -24,6 +31,7 @@ SECTIONS: dict[str, tuple[str, Callable[[], str]]] = {
     "elsewhere": (elsewhere_page.TITLE, elsewhere_page.section),
     "close-ups": (closeups_page.TITLE, closeups_page.section),
     "ear": (sounds_page.TITLE, sounds_page.section),
+    "stills": (stills_page.TITLE, stills_page.section),
 }
 
 #: Why an aim is missed, as far as it is known.

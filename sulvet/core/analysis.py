@@ -64,6 +64,7 @@ class Material:
     known_mm  length between the marks ``kl_a`` and ``kl_b``, mm
     heard     None while nobody has listened
     rest      one frame of another take at rest, for one that shows no rest itself
+    still     made of photos: nothing that only movement shows is measured
     """
 
     marks: Marks
@@ -72,6 +73,7 @@ class Material:
     known_mm: float | None = None
     heard: Heard | None = None
     rest: Marks | None = None
+    still: bool = False
 
     def whole(self) -> Material:
         """The same with the borrowed rest as further frames at the end."""
@@ -147,7 +149,7 @@ def judgement_of(material: Material, standard: Standard, school: str) -> Judgeme
     """What is seen and what is heard of a take, judged together."""
     material = material.whole()
     view, phases = material.view, material.phases
-    seen = judge(material.marks, phases, standard, view, school, material.known_mm)
+    seen = judge(material.marks, phases, standard, view, school, material.known_mm, material.still)
     if material.heard is None:
         return seen
     heard = judge_sound(material.heard.analysis, phases, standard, material.heard.targeted)

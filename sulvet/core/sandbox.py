@@ -21,7 +21,7 @@ from collections.abc import Callable
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from time import monotonic
-from typing import IO, Any
+from typing import IO, TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -29,6 +29,9 @@ from sulvet.core.anatomy.marks import Marks
 from sulvet.core.phases import Phase
 from sulvet.core.video.clip import ClipError, ClipFacts, facts
 from sulvet.core.video.keyframes import Keyframe
+
+if TYPE_CHECKING:
+    from sulvet.core.video.stills import Stills
 
 RESULT = "marks.npz"
 #: Address space of the child, bytes: working pictures are mapped files and count.
@@ -124,6 +127,16 @@ def photo(source: Path, out: Path) -> Photo:
     Raises ClipError with a sentence.
     """
     return Photo(**_call({"task": "photo", "clip": str(source), "out": str(out)}, LOOK_SECONDS))
+
+
+def stills(rest: Path | None, playing: Path, out: Path) -> Stills:
+    """``video.stills.write_stills`` in a child. Raises ClipError with a sentence."""
+    from sulvet.core.video.stills import Stills
+
+    request = {"task": "stills", "clip": str(playing), "rest": str(rest or ""), "out": str(out)}
+    said = _call(request, LOOK_SECONDS)
+    rested = None if said["rest"] is None else (said["rest"][0], said["rest"][1])
+    return Stills(said["filmed_on"], rested, (said["hold"][0], said["hold"][1]))
 
 
 def review(
@@ -263,6 +276,9 @@ def main() -> None:
         if request["task"] == "first look":
             say(done={"advice": _first_look(request, clip)})
             return
+        if request["task"] == "stills":
+            say(done=_stills(request, clip))
+            return
         if request["task"] == "photo":
             say(done=_photo(clip, Path(request["out"])))
             return
@@ -303,6 +319,13 @@ def _check(files: list[str]) -> dict[str, Any]:
         except ClipError as error:
             return {"wrong": name, "why": str(error)}
     return {"wrong": "", "why": ""}
+
+
+def _stills(request: dict[str, Any], playing: Path) -> dict[str, Any]:
+    from sulvet.core.video.stills import write_stills
+
+    rest = Path(request["rest"]) if request["rest"] else None
+    return asdict(write_stills(rest, playing, Path(request["out"])))
 
 
 def _photo(source: Path, out: Path) -> dict[str, Any]:

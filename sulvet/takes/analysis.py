@@ -124,7 +124,7 @@ def material_of(take: Take) -> Material:
     """What a take's analysis is made from, as it stands in the database."""
     return Material(
         tracks.load(take), tracks.phases_of(take), take.view, take.known_mm, heard_on(take),
-        borrowed_rest(take),
+        borrowed_rest(take), take.still,
     )  # fmt: skip
 
 

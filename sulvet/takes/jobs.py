@@ -89,7 +89,7 @@ def finish(take: Take, outcome: sandbox.Outcome) -> bool:
         said = borrow(fresh)
         needs, notes = (needs, [*notes, said]) if said else (NO_REST_SEEN, notes)
     heard, rest = analysis.heard_on(fresh), borrowed_rest(fresh)
-    material = Material(marks, phases, fresh.view, fresh.known_mm, heard, rest)
+    material = Material(marks, phases, fresh.view, fresh.known_mm, heard, rest, fresh.still)
     made = analysis.make(fresh, material)
     with transaction.atomic():
         if _owned(take) is None:

@@ -314,7 +314,7 @@ def _prepared(take: Take, parts: Parts) -> _Prepared | None:
         phases = [Phase(p["name"], p["start"], p["end"], p["confidence"]) for p in parts["phases"]]
     known_mm = parts.get("known_mm", take.known_mm)
     heard, rest = analysis.heard_on(take), borrowed_rest(take)
-    material = Material(marks, phases, take.view, known_mm, heard, rest)
+    material = Material(marks, phases, take.view, known_mm, heard, rest, take.still)
     return _Prepared(marks, tracked, signals, analysis.make(take, material))
 
 

@@ -41,6 +41,8 @@ class Take(models.Model):
     purpose = models.CharField(max_length=10, choices=Purpose.choices, default=Purpose.CHECK)
     filmed_on = models.DateField()
     mirrored = models.BooleanField(default=False)
+    #: Made of photos: what only movement shows is not judged.
+    still = models.BooleanField(default=False)
     original_name = models.CharField(max_length=200)
     clip_name = models.CharField(max_length=30)
     #: As the container says, then as read; None while neither is known.

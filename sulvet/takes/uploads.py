@@ -27,11 +27,11 @@ from sulvet.takes.queue import enqueue
 
 def add_take(
     student: Student, upload: UploadedFile[Any], facts: TakeFacts,
-    prompts: Sequence[dict[str, Any]] = (),
+    prompts: Sequence[dict[str, Any]] = (), still: bool = False,
 ) -> Take:  # fmt: skip
     """Take a clip in. Refused with a sentence when it can't be used; then nothing is kept.
 
-    prompts  the phases it was filmed under, as ``Take.prompts``
+    prompts  the phases it was filmed under, as ``Take.prompts``;  still  it is made of photos
     """
     demand_filmable(student, facts.filmed_on)
     folder = uuid.uuid4()
@@ -57,6 +57,7 @@ def add_take(
                 width=known.width,
                 height=known.height,
                 prompts=list(prompts),
+                still=still,
             )
             enqueue(take)
     except BaseException:

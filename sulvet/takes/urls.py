@@ -13,6 +13,11 @@ urlpatterns = [
     path(
         "students/<int:student_id>/takes/", takes.StudentTakesView.as_view(), name="student-takes"
     ),
+    path(
+        "students/<int:student_id>/photos/",
+        takes.StudentPhotosView.as_view(),
+        name="student-photos",
+    ),
     path("takes/reviewed/", ReviewedView.as_view(), name="reviewed"),
     path(TAKE, takes.OneTakeView.as_view(), name="take"),
     path(f"{TAKE}refresh/", takes.RefreshView.as_view(), name="refresh"),

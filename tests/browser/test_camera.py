@@ -12,27 +12,40 @@ import numpy as np
 from playwright.sync_api import Page, expect
 
 from sulvet.core.lessons.mirror import cues
+from sulvet.core.review.mirror import seen
 from sulvet.core.sound.notes import hz_of
 from sulvet.core.video.clip import Image, Reader
 from sulvet.demo.scenario import TAKES
 from sulvet.takes.models import Take
-from tests.browser.base import CHROMIUM, BrowserTestCase
+from tests.browser.base import CHROMIUM, LONG, BrowserTestCase
 
 #: Chromium plays such a file at 30 pictures a second, from the moment a page asks for the camera.
 FPS = 30
 #: The relaxed face for so long, then the take, the last of it held for so long, s.
-RELAXED, HELD = 9, 8
+RELAXED, HELD = 8, 8
+#: While it is held a corner of the picture is white, so that a page knows: a busy machine plays it
+#: more slowly. Px, and for how long it is to be seen, s.
+CORNER, SEEN = 60, 4
 #: When the take relaxes, and when its mouth is as it stays, s.
 REST, SHAPED = (0.2, 1.1), (3.0, 3.9)
-#: What the mirror has said, in its order.
-WATCH = """() => {
+#: What the mirror has said, in its order, and for how long the held mouth has been shown, s.
+WATCH = """(corner) => {
   window.said = [];
-  const look = () => {
+  window.held = 0;
+  const paper = new OffscreenCanvas(1, 1).getContext("2d");
+  let last = performance.now();
+  const look = (now) => {
     const words = document.querySelector(".asks .words")?.textContent ?? "";
     if (words !== window.said.at(-1)) window.said.push(words);
+    const video = document.querySelector("video");
+    if (video?.videoWidth) {
+      paper.drawImage(video, 0, 0, corner, corner, 0, 0, 1, 1);
+      if (paper.getImageData(0, 0, 1, 1).data[0] > 200) window.held += (now - last) / 1000;
+    }
+    last = now;
     requestAnimationFrame(look);
   };
-  look();
+  requestAnimationFrame(look);
 }"""
 LOWER = "Corners a little lower."
 CUES = {cues().good, *(words for cue in cues().cues for words in (cue.high, cue.low) if words)}
@@ -50,7 +63,10 @@ def film(take: str, folder: Path) -> Path:
     between = [picture for when, picture in frames if REST[1] < when < SHAPED[0]]
     path = folder / f"{take}.mjpeg"
     with path.open("wb") as out:
-        for one in (*there_and_back(REST, RELAXED), *between, *there_and_back(SHAPED, HELD)):
+        shown = [(one, 0) for one in (*there_and_back(REST, RELAXED), *between)]
+        for one, light in (*shown, *((one, 255) for one in there_and_back(SHAPED, HELD))):
+            one = one.copy()
+            one[:CORNER, :CORNER] = light
             out.write(
                 cv2.imencode(".jpg", one[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, 88])[1].tobytes()
             )
@@ -73,7 +89,9 @@ class CameraTests(BrowserTestCase):
     def before(self, take: str, *switches: str) -> Page:
         """A page of a browser with such a camera, in the booth, at the name of a player of what a
         take is played on."""
-        self.add_read(take, "Edda Marschall", 9)
+        made = self.add_read(take, "Edda Marschall", 9)
+        # The first picture loads the networks, which takes as long as a face stays relaxed.
+        seen(np.zeros((96, 128, 3), np.uint8), made.student.family, "front")
         browser = self.playwright.chromium.launch(
             executable_path=CHROMIUM, args=["--no-sandbox", *switches]
         )
@@ -95,12 +113,9 @@ class CameraTests(BrowserTestCase):
                 f"--use-file-for-fake-video-capture={film(take, folder)}",
                 f"--use-file-for-fake-audio-capture={tone(folder)}",
             )  # fmt: skip
-            page.evaluate(WATCH)
+            page.evaluate(WATCH, CORNER)
             page.get_by_role("button", name="Mirror").click()
-            # A smile is on for long; without one the shape holds from the relaxed face to the end.
-            lower = page.locator(".asks .words").filter(has_text=LOWER)
-            held = page.get_by_text(re.compile(r"^1[0-9] s on F4$"))
-            expect(lower.or_(held)).to_be_visible()
+            page.wait_for_function("(least) => window.held > least", arg=SEEN, timeout=LONG)
             told: list[str] = page.evaluate("window.said")
             self.assertEqual(Take.objects.count(), 1)
             return [words for words in told if words in CUES]

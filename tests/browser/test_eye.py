@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 
 from sulvet.core.eye.rounds import LENGTH
 from sulvet.eye.models import EyeAnswer
-from tests.browser.base import BrowserTestCase
+from tests.browser.base import LONG, BrowserTestCase
 
 
 class EyeTests(BrowserTestCase):
@@ -64,6 +64,7 @@ class EyeTests(BrowserTestCase):
         address = page.locator(".address a").get_attribute("href") or ""
         context = self.browser.new_context(viewport={"width": 390, "height": 844})
         self.addCleanup(context.close)
+        context.set_default_timeout(LONG)
         guest = context.new_page()
         guest.on("pageerror", lambda error: self.troubles.append(str(error)))
         guest.goto(address)

@@ -28,6 +28,7 @@ from sulvet.band.models import Band, Retention, Student
 from sulvet.booth.models import Booth, BoothTake, CaptureLink
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.core import sandbox
+from sulvet.eye.models import EyeAnswer, EyeRound
 from sulvet.hand.models import HandMark
 from sulvet.plans.models import Practice
 from sulvet.records import archive_format, restore
@@ -79,6 +80,8 @@ class ArchiveTests(RecordCase):
         assert found is not None
         self.sent("put", reverse("decisions", args=[take.pk]),
                   {"fault": found.fault, "phase": found.phase, "answer": "confirmed"})  # fmt: skip
+        self.sent("post", reverse("said-first", args=[take.pk]),
+                  {"faults": ["smile"], "untold": False})  # fmt: skip
         began = {"started_on": (self.today - 12 * DAYS).isoformat()}
         plan = self.sent("post", reverse("take-plan", args=[take.pk]), began, 201)["running"]
         self.sent("put", reverse("plan", args=[plan["id"]]),
@@ -148,8 +151,10 @@ class ArchiveTests(RecordCase):
         listed = [model for model, _ in archive_format.TABLES]
         ours = [m for m in apps.get_models() if m.__module__.startswith("sulvet.")]
         self.assertEqual({*listed, *archive_format.STAYS_HERE}, set(ours))
-        # A booth and a link are of this computer's address; what came by them is a take.
-        here = (Discarded, Retention, Preferences, Booth, BoothTake, CaptureLink)
+        # A booth and a link are of this computer's address; what came by them is a take. Rounds of
+        # the eye are the account's own practice, of nobody's band.
+        here = (Discarded, Retention, Preferences, Booth, BoothTake, CaptureLink, EyeRound,
+                EyeAnswer)  # fmt: skip
         self.assertEqual(archive_format.STAYS_HERE, here)
         for place, model in enumerate(listed):
             for column in model._meta.concrete_fields:

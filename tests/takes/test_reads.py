@@ -14,6 +14,7 @@ from drf_spectacular.generators import SchemaGenerator
 
 from sulvet.booth.links import make, token_of
 from sulvet.core.judgement import judge as core
+from sulvet.eye.services import begin
 from sulvet.plans.models import Plan
 from sulvet.plans.services import PlanFacts, start_plan
 from sulvet.records.services import add_note
@@ -51,8 +52,9 @@ class ReadsTests(RecordCase):
             "take_id": self.now.pk, "student_id": self.student.pk, "note_id": self.note.pk,
             "plan_id": plan.pk, "recheck_id": plan.rechecks.all()[0].pk,
             "reed_id": self.reed.pk, "instrument": "horn", "measure": "corner_rise",
-            "close_up_id": 1, "token": token_of(make(self.now.student, "front", 7)),
-            "upload": uuid.uuid4(), "count": 3,
+            "close_up_id": 1, "upload": uuid.uuid4(), "count": 3,
+            "token": token_of(make(self.now.student, "front", 7, page=True)),
+            "round_id": begin(self.teacher, "horn", "clear").pk,
         }  # fmt: skip
         schema = SchemaGenerator().get_schema(request=None, public=True)  # type: ignore[no-untyped-call]
         named = [path for path, methods in schema["paths"].items() if "get" in methods]

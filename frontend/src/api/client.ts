@@ -120,6 +120,11 @@ export async function sendForm<T>(
 ): Promise<T> {
   const form = new FormData();
   for (const [name, part] of Object.entries(parts)) form.set(name, part);
+  return postForm<T>(address, form);
+}
+
+/** A form that is made already. */
+export async function postForm<T>(address: string, form: FormData): Promise<T> {
   const answer = await patiently(() =>
     fetch(address, {
       method: "POST",

@@ -1070,6 +1070,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/students/{student_id}/photos/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A take of each, handed to the worker. */
+        post: operations["add_photos"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/students/{student_id}/plans/": {
         parameters: {
             query?: never;
@@ -3189,6 +3206,17 @@ export interface components {
             page: boolean;
             piece: number;
             file: string;
+        };
+        /** @description Photos that become takes; a form can't hold nested data. */
+        PhotosInRequest: {
+            photos: string[];
+            /** Format: binary */
+            rest?: string | null;
+            view: components["schemas"]["ViewEnum"];
+            /** Format: date */
+            filmed_on?: string | null;
+            /** @default false */
+            mirrored: boolean;
         };
         /** @description One plan with its strip and rechecks. */
         Plan: {
@@ -6147,6 +6175,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LinkRow"];
+                };
+            };
+        };
+    };
+    add_photos: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PhotosInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakeSummary"][];
                 };
             };
         };

@@ -1,5 +1,5 @@
 /** Sending a clip with real progress, which fetch can't tell. */
-import { csrfToken, refusalOf, Refusal, type TakeSummary } from "./client";
+import { csrfToken, postForm, refusalOf, Refusal, type TakeSummary } from "./client";
 
 /** What a teacher says of a clip. */
 export interface TakeFacts {
@@ -44,4 +44,22 @@ export function sendClip(
     };
     request.send(form);
   });
+}
+
+export interface Photos {
+  photos: File[];
+  rest: File | null;
+  view: TakeFacts["view"];
+  /** Empty: as the photos themselves say. */
+  day: string;
+}
+
+/** A take of each photo. */
+export async function sendPhotos(student: number, sent: Photos): Promise<TakeSummary[]> {
+  const form = new FormData();
+  for (const photo of sent.photos) form.append("photos", photo);
+  if (sent.rest) form.set("rest", sent.rest);
+  form.set("view", sent.view);
+  if (sent.day) form.set("filmed_on", sent.day);
+  return postForm<TakeSummary[]>(`/api/students/${student}/photos/`, form);
 }

@@ -26,6 +26,7 @@ import { StudentForm } from "./StudentForm";
 import { StudentNotes } from "./StudentNotes";
 import { TimeLine } from "./TimeLine";
 import { UploadClip } from "./UploadClip";
+import { UploadPhotos } from "./UploadPhotos";
 import { resultWords } from "./result";
 
 /** Families of instruments that have reeds. */
@@ -106,6 +107,11 @@ export function StudentScreen() {
                 )}
                 <UploadClip
                   key={standard?.instrument}
+                  student={id}
+                  first={standard?.film[0] ?? "front"}
+                />
+                <UploadPhotos
+                  key={`photos ${standard?.instrument}`}
                   student={id}
                   first={standard?.film[0] ?? "front"}
                 />

@@ -23,6 +23,7 @@ def judge(
     view: str,
     school: str,
     known_mm: float | None = None,
+    still: bool = False,
 ) -> Judgement:
     """Measure and judge one take.
 
@@ -30,6 +31,7 @@ def judge(
     phases    rehearsal marks
     standard  the instrument's standard; ``school`` is one of its schools' ids
     known_mm  the length marked by ``kl_a`` and ``kl_b``, mm
+    still     frames are photos that stand still: nothing moves that could be measured
 
     >>> from sulvet.core.judgement.standards import (shipped_standard)
     >>> nothing = Marks.empty(("ch_r", "ch_l"), [0.0, 0.1])
@@ -39,7 +41,7 @@ def judge(
     """
     at_rest = frames_of(phases, "rest", marks.seconds)
     measured = measure(marks, at_rest, TakeContext(view, standard.instrument, known_mm))
-    moved = motions(marks, measured, phases)
+    moved = [] if still else motions(marks, measured, phases)
     series = _with_motion(marks, measured, moved)
     why_not = why_nothing(marks, measured, phases, view)
     rules = rules_for(standard, view, school)

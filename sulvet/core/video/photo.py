@@ -50,7 +50,7 @@ def read_photo(path: Path) -> Image:
             "photo instead of a clip, or a shorter clip."
         )
     try:
-        picture = _still(path)
+        picture = upright(path)
     except UnidentifiedImageError:
         picture = _sharpest(path)
     if min(picture.shape[:2]) < MIN_SIDE:
@@ -66,7 +66,11 @@ def write_jpeg(picture: Image, path: Path) -> None:
     Pillow.fromarray(picture).save(path, "JPEG", quality=QUALITY, subsampling=0)
 
 
-def _still(path: Path) -> Image:
+def upright(path: Path) -> Image:
+    """(H, W, 3) RGB of a photo of any size, turned as the phone noted it.
+
+    ClipError for a damaged one, Pillow's UnidentifiedImageError for what is no photo.
+    """
     try:
         with Pillow.open(path, formats=FORMATS) as image:
             if image.width * image.height > MAX_PIXELS:

@@ -8,6 +8,7 @@ from typing import Any
 
 from django.conf import settings
 from django.http import HttpResponse
+from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.exceptions import APIException
@@ -23,12 +24,13 @@ from sulvet.band.consent import demand_open
 from sulvet.band.selectors import student_of
 from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.video.clip import MAX_BYTES
-from sulvet.takes import analysis, facts, files, jobs, listening, space, uploads
+from sulvet.takes import analysis, facts, files, jobs, listening, photos, space, uploads
 from sulvet.takes.api import requests
 from sulvet.takes.api.base import TakeView
 from sulvet.takes.api.edits import READ, placed
 from sulvet.takes.first_said import say_first
 from sulvet.takes.intended import IntendedNote
+from sulvet.takes.models import Take
 from sulvet.takes.pages import documents
 from sulvet.takes.pages.band import StudentPage, student_page
 from sulvet.takes.pages.bench import preview
@@ -123,6 +125,38 @@ class StudentTakesView(APIView):
         clip = given.pop("clip")
         take = uploads.add_take(student, clip, facts.TakeFacts(**given))
         return answer(summary(take), 201)
+
+
+class PhotosInSerializer(Plain):
+    """Photos that become takes; a form can't hold nested data."""
+
+    photos = serializers.ListField(child=serializers.FileField(), max_length=photos.MOST)
+    rest = serializers.FileField(required=False, allow_null=True, default=None)
+    view = serializers.ChoiceField(VIEWS)
+    filmed_on = serializers.DateField(required=False, allow_null=True, default=None)
+    mirrored = serializers.BooleanField(default=False)
+
+
+class StudentPhotosView(APIView):
+    """New photos of a student."""
+
+    parser_classes = (MultiPartParser,)
+
+    @extend_schema(
+        request={"multipart/form-data": PhotosInSerializer},
+        responses={201: shape(TakeSummary, many=True)},
+        operation_id="add_photos",
+    )
+    def post(self, request: Request, student_id: int) -> Response:
+        """A take of each, handed to the worker."""
+        student = student_of(teacher_of(request), student_id)
+        space.demand(int(request.META.get("CONTENT_LENGTH") or 0))
+        given = valid(PhotosInSerializer, request)
+        told = facts.TakeFacts(
+            given["view"], Take.Purpose.CHECK, timezone.localdate(), given["mirrored"]
+        )
+        made = photos.add_photos(student, given["photos"], given["rest"], told, given["filmed_on"])
+        return answer([summary(take) for take in made], 201)
 
 
 class LandmarksView(APIView):

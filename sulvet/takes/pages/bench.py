@@ -56,6 +56,9 @@ from sulvet.takes.pages.rows import ReadingRow, Series, reading_fields, series_r
 from sulvet.takes.pages.summary import kept_drawing, summary
 from sulvet.takes.pages.tone import tone_series, tone_spans
 
+#: What is said of a take that was made of photos.
+STILL = "From a photo: what only movement shows was not checked."
+
 
 def bench_page(take: Take) -> BenchPage:
     """All that the Bench shows of one take, as it stands; see ``selectors.bench_take_of``."""
@@ -80,7 +83,7 @@ def bench_page(take: Take) -> BenchPage:
         school_sentence=school.sentence,
         standard=standard.label,
         lips=lips.sentence(standard, take.view, {m.id: m.name for m in catalogue().measures}),
-        notes=take.notes,
+        notes=[*take.notes, *([STILL] if take.still else [])],
         equipment=wanted.equipment,
         asked_rest=list(wanted.rest),
         asked_hold=list(wanted.hold),
