@@ -28,10 +28,16 @@ export function Film({ src, label, marks = null, once = false, far = false, ende
     if (still) {
       shown.pause();
       shown.currentTime = SHAPED;
-    } else {
-      shown.currentTime = 0;
-      void shown.play().catch(() => undefined);
+      return;
     }
+    shown.currentTime = 0;
+    // A gallery has dozens: only those that are looked at move.
+    const seen = new IntersectionObserver((entries) => {
+      if (entries.at(-1)?.isIntersecting) void shown.play().catch(() => undefined);
+      else shown.pause();
+    });
+    seen.observe(shown);
+    return () => seen.disconnect();
   }, [still, src]);
   return (
     <div className="film" data-far={far || undefined}>
@@ -41,7 +47,7 @@ export function Film({ src, label, marks = null, once = false, far = false, ende
         aria-label={label}
         muted
         playsInline
-        autoPlay={!still}
+        preload="metadata"
         loop={!once && !still}
         onEnded={ended}
       />
