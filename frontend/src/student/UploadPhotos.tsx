@@ -16,7 +16,17 @@ interface Props {
   first: TakeFacts["view"];
 }
 
-export function UploadPhotos({ student, first }: Props) {
+export function UploadPhotos(props: Props) {
+  const [open, setOpen] = useState(false);
+  return (
+    <details className="mt-3" onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="h5">Photos instead of a clip</summary>
+      {open && <PhotosForm {...props} />}
+    </details>
+  );
+}
+
+function PhotosForm({ student, first }: Props) {
   const client = useQueryClient();
   const [view, setView] = useState(first);
   const [photos, setPhotos] = useState<File[]>([]);
@@ -35,62 +45,58 @@ export function UploadPhotos({ student, first }: Props) {
     },
   });
   return (
-    <details className="mt-3">
-      <summary className="h5">Photos instead of a clip</summary>
-      <Form
-        onSubmit={(event) => {
-          event.preventDefault();
-          send.mutate();
-        }}
-      >
-        <p className="faint mb-2">
-          What only movement shows, such as loose corners or the start, is not checked on a
-          photo.
-        </p>
-        <ViewField
-          facts={{ view, purpose: "check", filmedOn: day, mirrored: false }}
-          change={(part) => part.view && setView(part.view)}
+    <Form
+      onSubmit={(event) => {
+        event.preventDefault();
+        send.mutate();
+      }}
+    >
+      <p className="faint mb-2">
+        What only movement shows, such as loose corners or the start, is not checked on a photo.
+      </p>
+      <ViewField
+        facts={{ view, purpose: "check", filmedOn: day, mirrored: false }}
+        change={(part) => part.view && setView(part.view)}
+      />
+      <Refused error={send.error} />
+      <Form.Group className="mb-2" controlId="photos-playing">
+        <Form.Label className="mb-0">Playing, one photo or several</Form.Label>
+        <Form.Control
+          key={`playing ${send.submittedAt}`}
+          type="file"
+          accept={KINDS}
+          multiple
+          required
+          onChange={(event) =>
+            setPhotos(Array.from((event.target as HTMLInputElement).files ?? []))
+          }
         />
-        <Refused error={send.error} />
-        <Form.Group className="mb-2" controlId="photos-playing">
-          <Form.Label className="mb-0">Playing, one photo or several</Form.Label>
-          <Form.Control
-            key={`playing ${send.submittedAt}`}
-            type="file"
-            accept={KINDS}
-            multiple
-            required
-            onChange={(event) =>
-              setPhotos(Array.from((event.target as HTMLInputElement).files ?? []))
-            }
-          />
-        </Form.Group>
-        <Form.Group className="mb-2" controlId="photos-rest">
-          <Form.Label className="mb-0">Relaxed face, if there is one</Form.Label>
-          <Form.Control
-            key={`rest ${send.submittedAt}`}
-            type="file"
-            accept={KINDS}
-            onChange={(event) => setRest((event.target as HTMLInputElement).files?.[0] ?? null)}
-          />
-          <Form.Text>Without it, the student&apos;s own from another take is used.</Form.Text>
-        </Form.Group>
-        <Form.Group className="mb-2" controlId="photos-day">
-          <Form.Label className="mb-0">Taken on (empty: as the photo says)</Form.Label>
-          <Form.Control
-            type="date"
-            value={day}
-            onChange={(event) => setDay(event.target.value)}
-          />
-        </Form.Group>
-        <Button
-          type="submit"
-          variant="outline-primary"
-          disabled={photos.length === 0 || send.isPending}
-        >
-          {send.isPending ? "Uploading…" : "Upload photos"}
-        </Button>
-      </Form>
-    </details>
+      </Form.Group>
+      <Form.Group className="mb-2" controlId="photos-rest">
+        <Form.Label className="mb-0">Relaxed face, if there is one</Form.Label>
+        <Form.Control
+          key={`rest ${send.submittedAt}`}
+          type="file"
+          accept={KINDS}
+          onChange={(event) => setRest((event.target as HTMLInputElement).files?.[0] ?? null)}
+        />
+        <Form.Text>Without it, the student&apos;s own from another take is used.</Form.Text>
+      </Form.Group>
+      <Form.Group className="mb-2" controlId="photos-day">
+        <Form.Label className="mb-0">Taken on (empty: as the photo says)</Form.Label>
+        <Form.Control
+          type="date"
+          value={day}
+          onChange={(event) => setDay(event.target.value)}
+        />
+      </Form.Group>
+      <Button
+        type="submit"
+        variant="outline-primary"
+        disabled={photos.length === 0 || send.isPending}
+      >
+        {send.isPending ? "Uploading…" : "Upload photos"}
+      </Button>
+    </Form>
   );
 }
