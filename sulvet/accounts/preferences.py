@@ -79,9 +79,12 @@ def set_wishes(request: HttpRequest, user: User, wishes: Wishes) -> None:
         timezone.activate(wishes.time_zone)  # the answer counts days so already
 
 
-def zone_of(user: User) -> AbstractContextManager[None]:
-    """The teacher's own time zone, where days are counted without a request."""
-    name = wishes_of(user).time_zone
+def zone_of(user: User, otherwise: str = "") -> AbstractContextManager[None]:
+    """The teacher's own time zone, where days are counted without a request of theirs.
+
+    otherwise  the zone while the teacher has set none; nothing where there is no such zone
+    """
+    name = wishes_of(user).time_zone or (otherwise if otherwise in time_zones() else "")
     return timezone.override(zoneinfo.ZoneInfo(name) if name else None)
 
 

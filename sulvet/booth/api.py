@@ -17,13 +17,13 @@ from rest_framework.views import APIView
 
 from sulvet.accounts.api import LoginThrottle
 from sulvet.accounts.errors import Refused
+from sulvet.accounts.reach import reaches_phones, site_of
 from sulvet.accounts.shapes import Plain, answer, checked, shape, valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.models import Section
 from sulvet.booth import filming, mirror
 from sulvet.booth.access import BoothAuthentication, InBooth, booth_of, end_booth, open_booth
 from sulvet.booth.pages import BoothPage, booth_page
-from sulvet.booth.reach import reaches_phones, site_of
 from sulvet.core.formats import qr
 from sulvet.core.lessons.booth import booth as shipped
 from sulvet.takes import space

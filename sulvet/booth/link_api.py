@@ -16,6 +16,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
+from sulvet.accounts.reach import reaches_phones, site_of
 from sulvet.accounts.shapes import answer, checked, shape
 from sulvet.accounts.throttles import LinkThrottle
 from sulvet.accounts.types import teacher_of
@@ -23,7 +24,6 @@ from sulvet.band.selectors import student_of
 from sulvet.booth import links, pieces
 from sulvet.booth.filming import Filmed
 from sulvet.booth.models import CaptureLink
-from sulvet.booth.reach import reaches_phones, site_of
 from sulvet.core.formats import qr
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.takes import space

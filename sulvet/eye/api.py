@@ -10,10 +10,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from sulvet.accounts.reach import site_of
 from sulvet.accounts.shapes import answer, checked, shape
 from sulvet.accounts.throttles import LinkThrottle
 from sulvet.accounts.types import teacher_of
-from sulvet.core.eye.library import Loop
+from sulvet.core.eye.library import Loop, by_id
 from sulvet.core.eye.rounds import choose
 from sulvet.eye import judged, pages, services
 from sulvet.eye.shapes import (
@@ -88,7 +89,7 @@ class OpenLinksView(APIView):
         """An address under which anybody may take a round; nothing is kept of it."""
         given: RoundIn = checked(shape(RoundIn), request.data)
         token = services.token_for(given.instrument, given.level)
-        return answer(OpenLink(request.build_absolute_uri(f"/eye/open/{token}")), 201)
+        return answer(OpenLink(f"{site_of(request)}/eye/open/{token}"), 201)
 
 
 class Open(APIView):
@@ -143,7 +144,7 @@ class GalleryFilmView(APIView):
     @extend_schema(exclude=True)
     def get(self, request: Request, loop: str) -> HttpResponseBase:
         """With byte ranges; 404 for what is not in the library."""
-        found = pages.by_id().get(loop)
+        found = by_id().get(loop)
         return _film(request, [found] if found else [], 0)
 
 

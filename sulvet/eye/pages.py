@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections import Counter
 
 from django.contrib.auth.models import User
-from django.db.models import Count, QuerySet
+from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
 from django.utils import timezone
 
 from sulvet.core.eye import score
-from sulvet.core.eye.library import ALIKE, RIGHT, Loop, faults_on, filmed_on, library
-from sulvet.core.eye.rounds import LEVELS, choose
-from sulvet.core.eye.schema import SeenFrom, cases
+from sulvet.core.eye.library import ALIKE, RIGHT, Loop, by_id, faults_on, filmed_on, library
+from sulvet.core.eye.rounds import choose
+from sulvet.core.eye.schema import SeenFrom, cases, figures
 from sulvet.core.eye.score import Answer, FaultScore, Sensitivity
 from sulvet.core.judgement.agreement import Kappa
 from sulvet.core.judgement.common import common
@@ -31,20 +31,6 @@ from sulvet.eye.shapes import (
     SaidIn,
     WeekRow,
 )
-
-LEVEL_NAMES = {
-    "clear": "Clear faults", "slight": "Slight faults", "look-alikes": "Look-alikes",
-    "mixed": "Everything, two at once too",
-}  # fmt: skip
-#: Of so many of the last answers scores are made, and so many rounds count as lately.
-LAST, LATELY = 2000, 6
-#: From this bias on somebody rather says too much, or too little (Sulvet default).
-BIASED = 0.3
-
-
-def by_id() -> dict[str, Loop]:
-    """Loops by their id."""
-    return {one.id: one for one in library()}
 
 
 def rounds_of(teacher: User) -> QuerySet[EyeRound]:
@@ -78,7 +64,8 @@ def round_page(one: EyeRound) -> RoundPage:
     loops, answers = loops_of(one), answers_of(one)
     films = [reverse("eye-film", args=[one.pk, place]) for place in range(len(loops))]
     return RoundPage(
-        one.pk, shipped_standard(one.instrument).name, one.level,  # type: ignore[arg-type]
+        one.pk, shipped_standard(one.instrument).name,
+        figures().levels[one.level].name,  # type: ignore[index]
         items(loops, answers, films.__getitem__),
         summary_of(list(answers.values())) if len(answers) == len(loops) else "",
     )  # fmt: skip
@@ -90,15 +77,20 @@ def open_round(token: str, lot: int, instrument: str, level: str, said: list[Ans
     answers = {loops.index(one.loop): one for one in said}
     films = [reverse("eye-open-film", args=[token, place]) for place in range(len(loops))]
     return OpenRound(
-        shipped_standard(instrument).name, level,  # type: ignore[arg-type]
+        shipped_standard(instrument).name,
         items(loops, answers, films.__getitem__),
         summary_of(said) if len(said) == len(loops) else "",
     )  # fmt: skip
 
 
-def said_lately(teacher: User) -> list[Answer]:
-    """A teacher's last answers, the newest rounds first."""
-    rounds = rounds_of(teacher).prefetch_related("answers")[: LAST // 12]
+def last_rounds(teacher: User) -> list[EyeRound]:
+    """A teacher's last rounds, the newest first, with what was said."""
+    by = figures()
+    return list(rounds_of(teacher).prefetch_related("answers")[: by.answers // by.length])
+
+
+def answers_in(rounds: list[EyeRound]) -> list[Answer]:
+    """All that was said in some rounds."""
     return [answer for one in rounds for answer in answers_of(one).values()]
 
 
@@ -109,16 +101,16 @@ def errs_of(answers: list[Answer]) -> dict[str, float]:
 
 def eye_page(teacher: User) -> EyePage:
     """What may be practised, and how well one sees."""
-    answers = said_lately(teacher)
-    scores = score.by_fault(answers)
-    begun = rounds_of(teacher).annotate(said=Count("answers")).first()
+    rounds = last_rounds(teacher)
+    scores = score.by_fault(answers_in(rounds))
+    begun = next((one for one in rounds[:1] if len(one.answers.all()) < len(one.loops)), None)
     return EyePage(
         instruments=[Named(s.instrument, s.name) for s in shipped_standards().values()],
-        levels=[Named(one, LEVEL_NAMES[one]) for one in LEVELS],
-        open=begun.pk if begun is not None and begun.said < len(begun.loops) else None,
+        levels=[Named(one, mix.name) for one, mix in figures().levels.items()],
+        open=None if begun is None else begun.pk,
         faults=[_row(one) for one in scores if one.trials.present],
-        weeks=_weeks(teacher),
-        oneself=_oneself(teacher),
+        weeks=_weeks(rounds),
+        oneself=_oneself(rounds),
         practise=_practise(scores),
     )
 
@@ -140,7 +132,7 @@ def _sensitivity(found: Sensitivity | None) -> str:
 def _bias(found: Sensitivity | None) -> str:
     if found is None:
         return ""
-    if abs(found.bias) < BIASED:
+    if abs(found.bias) < figures().score.biased:
         return "balanced"
     return "said too rarely" if found.bias > 0 else "said too often"
 
@@ -153,10 +145,10 @@ def _seen_at(amount: float | None) -> str:
     return f"from {DEGREES[nearest]} on"
 
 
-def _weeks(teacher: User) -> list[WeekRow]:
+def _weeks(rounds: list[EyeRound]) -> list[WeekRow]:
     judged: Counter[str] = Counter()
     right: Counter[str] = Counter()
-    for one in rounds_of(teacher).prefetch_related("answers")[: LAST // 12]:
+    for one in rounds:
         day = timezone.localtime(one.started_at).isocalendar()
         week = f"{day.year}, week {day.week}"
         for answer in answers_of(one).values():
@@ -165,10 +157,10 @@ def _weeks(teacher: User) -> list[WeekRow]:
     return [WeekRow(week, count, right[week]) for week, count in reversed(judged.items())]
 
 
-def _oneself(teacher: User) -> str:
+def _oneself(rounds: list[EyeRound]) -> str:
     first: dict[str, Answer] = {}
     pairs = []
-    for one in reversed(rounds_of(teacher).prefetch_related("answers")[: LAST // 12]):
+    for one in reversed(rounds):
         for answer in answers_of(one).values():
             before = first.get(answer.loop.id)
             if before is not None:

@@ -8,7 +8,8 @@ from django.contrib.auth.models import User
 from django.core.signing import BadSignature, Signer
 
 from sulvet.accounts.errors import Conflict, Refused
-from sulvet.core.eye.rounds import LEVELS, Level, choose
+from sulvet.core.eye.rounds import LEVELS, choose
+from sulvet.core.eye.schema import Level, figures
 from sulvet.eye import pages
 from sulvet.eye.judged import checked, known
 from sulvet.eye.models import EyeAnswer, EyeRound
@@ -20,8 +21,8 @@ NO_ROUND = "This address leads to no round. Ask whoever gave it to you for anoth
 
 def begin(teacher: User, instrument: str, level: Level) -> EyeRound:
     """A new round, chosen by where the teacher errs; one that was not finished stays as it is."""
-    errs = pages.errs_of(pages.said_lately(teacher))
-    before = pages.rounds_of(teacher)[: pages.LATELY]
+    errs = pages.errs_of(pages.answers_in(pages.last_rounds(teacher)))
+    before = pages.rounds_of(teacher)[: figures().lately]
     lately = {number for one in before for number in one.loops}
     chosen = choose(known(instrument), level, secrets.randbelow(2**31), errs, lately)
     return EyeRound.objects.create(

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from sulvet.core.eye.rounds import Level
-from sulvet.core.eye.schema import SeenFrom
+from sulvet.core.eye.schema import Level, SeenFrom
 
 
 @dataclass(frozen=True)
@@ -55,11 +54,11 @@ class RoundItem:
 
 @dataclass(frozen=True)
 class RoundPage:
-    """A round. ``summary`` stands there once all of it was judged."""
+    """A round; its level in words. ``summary`` stands there once all of it was judged."""
 
     id: int
     instrument: str
-    level: Level
+    level: str
     items: list[RoundItem]
     summary: str
 
@@ -136,7 +135,6 @@ class OpenRound:
     """A round for anybody who has its address; nothing of it is kept."""
 
     instrument: str
-    level: Level
     items: list[RoundItem]
     summary: str
 

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-import zoneinfo
 from collections.abc import Callable
 from contextlib import AbstractContextManager
 from typing import Any
 
 from django.http import HttpResponse
-from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from sulvet.accounts.errors import Refused
-from sulvet.accounts.preferences import time_zones, wishes_of
+from sulvet.accounts.preferences import zone_of
 from sulvet.accounts.shapes import answer, checked, shape
 from sulvet.band.models import Student
 from sulvet.booth import links
@@ -22,8 +20,8 @@ from sulvet.booth.link_api import FromPhone
 from sulvet.booth.models import CaptureLink
 from sulvet.practice_page import services
 from sulvet.practice_page.manifest import manifest
-from sulvet.practice_page.page import practice_page
-from sulvet.practice_page.shapes import PracticePage, ReedPlayedIn, TickIn, WordIn
+from sulvet.practice_page.page import practice_page, then_now
+from sulvet.practice_page.shapes import Compared, PracticePage, ReedPlayedIn, TickIn, WordIn
 
 #: The phone's own time zone, by which its days are counted where the teacher has set none.
 ZONE = "X-Time-Zone"
@@ -57,9 +55,7 @@ def _opened(token: str) -> CaptureLink:
 
 
 def _zone(request: Request, link: CaptureLink) -> AbstractContextManager[None]:
-    own, phone = wishes_of(link.student.section.band.teacher).time_zone, request.headers.get(ZONE)
-    name = own or (phone if phone in time_zones() else "")
-    return timezone.override(zoneinfo.ZoneInfo(name) if name else None)
+    return zone_of(link.student.section.band.teacher, request.headers.get(ZONE, ""))
 
 
 class PracticePageView(OwnPage):
@@ -69,6 +65,15 @@ class PracticePageView(OwnPage):
     def get(self, request: Request, token: str) -> Response:
         """All of it."""
         return self.page(request, token)
+
+
+class ThenNowView(OwnPage):
+    """Then and now."""
+
+    @extend_schema(responses=shape(Compared), operation_id="own_then_and_now", auth=[])
+    def get(self, request: Request, token: str) -> Response:
+        """Two takes that the teacher has reviewed, over one another."""
+        return answer(Compared(then_now(_opened(token))))
 
 
 class TicksView(OwnPage):

@@ -9,13 +9,13 @@ from django.utils import timezone
 from sulvet.band.consent import closed
 from sulvet.band.models import Student
 from sulvet.booth.models import CaptureLink
+from sulvet.core.drawing.outline import outline
 from sulvet.core.drawing.sheet import Shape
 from sulvet.core.drawing.stills import Still, brought_shape
 from sulvet.core.formats.slip_content import STOP
 from sulvet.core.judgement.intended_note import STAGES
 from sulvet.core.judgement.plan import strip
 from sulvet.core.judgement.reeds import FAMILIES
-from sulvet.core.judgement.standards import Standard
 from sulvet.core.video.clip import ClipError
 from sulvet.lessons.models import GivenDrill
 from sulvet.plans.lessons.pages import drill_card, given_row, target_rows
@@ -66,7 +66,6 @@ def practice_page(link: CaptureLink) -> PracticePage:
         film_on=film_on,
         exercises=_exercises(student),
         reeds=_reeds(student),
-        then_now=None if plan is None else _then_now(link, plan, standard),
         said=[
             PageWord(timezone.localtime(note.written_on).date(), note.text)
             for note in student.teacher_notes.filter(by_student=True).order_by("-pk")[:WORDS]
@@ -109,14 +108,20 @@ def _reeds(student: Student) -> list[PageReed]:
     ]
 
 
-def _then_now(link: CaptureLink, plan: Plan, standard: Standard) -> ThenNow | None:
-    """The newest take that the teacher has reviewed over the one before it; None without both."""
+def then_now(link: CaptureLink) -> ThenNow | None:
+    """The newest take that the teacher has reviewed over the one before it; None without both.
+
+    By itself: a tick must not wait for two pictures.
+    """
     student = link.student
+    plan, standard = running_plan(student), standard_for_student(student)
+    if plan is None or closed(student):
+        return None
     reviewed = Take.objects.filter(
         student=student, state=Take.State.READY, view=plan.view, read_at__isnull=False
     )
     newest = reviewed.first()
-    if newest is None or closed(student):
+    if newest is None:
         return None
     now = compare.whole(student, newest.pk)
     told = progress(student, plan, now, plan.fault, standard, face=False)
@@ -128,7 +133,7 @@ def _then_now(link: CaptureLink, plan: Plan, standard: Standard) -> ThenNow | No
     return ThenNow(
         then_on=told.then.filmed_on,
         now_on=now.filmed_on,
-        drawing=pair.now.drawing,
+        drawing=outline(pair.now.drawing, (then_shape, now_shape)),
         then=then_shape,
         now=now_shape,
         words=told.words,

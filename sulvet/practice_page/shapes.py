@@ -51,7 +51,7 @@ class PageReed:
 class ThenNow:
     """Two reviewed takes laid over one another.
 
-    drawing   the newer one's, on the sheet of both
+    drawing   the lines of a mouth, on the sheet of both
     then, now the two mouths on it
     words     how it stands; empty while that can't be told
     pictures  the mouths, then and now, as data URLs; empty where the teacher shows none
@@ -64,6 +64,13 @@ class ThenNow:
     now: Shape
     words: str
     pictures: list[str]
+
+
+@dataclass(frozen=True)
+class Compared:
+    """Then and now, where there are two takes to be compared."""
+
+    shown: ThenNow | None
 
 
 @dataclass(frozen=True)
@@ -93,7 +100,6 @@ class PracticePage:
     film_on: datetime.date | None
     exercises: list[PageExercise]
     reeds: list[PageReed]
-    then_now: ThenNow | None
     said: list[PageWord]
     caution: str
 

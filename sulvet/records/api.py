@@ -17,11 +17,11 @@ from sulvet.accounts.downloads import CALENDAR, CSV, NOTES, PDF, dated, download
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.numbers import number_of
 from sulvet.accounts.preferences import paper_of
+from sulvet.accounts.reach import reaches_phones, site_of
 from sulvet.accounts.shapes import Plain, valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band.consent import demand_open
 from sulvet.band.selectors import shown_students, student_of, students_of
-from sulvet.booth.reach import reaches_phones, site_of
 from sulvet.core.formats import ical, slip, tables, vtt
 from sulvet.plans import selectors as plans
 from sulvet.plans.models import Plan

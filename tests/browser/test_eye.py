@@ -6,9 +6,11 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from sulvet.core.eye.rounds import LENGTH
+from sulvet.core.eye.schema import figures
 from sulvet.eye.models import EyeAnswer
 from tests.browser.base import LONG, BrowserTestCase
+
+LENGTH = figures().length
 
 
 class EyeTests(BrowserTestCase):

@@ -64,14 +64,14 @@ class PracticePageTests(BrowserTestCase):
         phone = self.open_phone()
         # The phone has kept the page once its worker is there.
         phone.wait_for_function("() => caches.open('sulvet-practice').then((c) => c.keys())"
-                                ".then((kept) => kept.length === 2)")  # fmt: skip
+                                ".then((kept) => kept.length === 3)")  # fmt: skip
         phone.wait_for_function(
             "() => navigator.serviceWorker.ready.then((one) => one.active.state === 'activated')"
         )
         phone.context.set_offline(True)
         phone.reload()
         phone.get_by_role("button", name="I practised today").tap()
-        waiting = phone.get_by_role("status").filter(has_text="No connection: 1 thing")
+        waiting = phone.get_by_role("status").filter(has_text="Not sent yet: 1 thing")
         expect(waiting).to_be_visible()
         phone.get_by_text("How to film and send").tap()
         with phone.expect_file_chooser() as chooser:

@@ -30,10 +30,13 @@ class PracticePageCase(RecordCase):
         self.link = links.make(self.student, "front", 7, page=True)
         self.phone = Client()
 
-    def page(self, expect: int = 200) -> Any:
-        answer = self.phone.get(self.at("practice-page"))
+    def page(self, expect: int = 200, name: str = "practice-page") -> Any:
+        answer = self.phone.get(self.at(name))
         self.assertEqual(answer.status_code, expect, answer.content[:300])
         return answer.json()
+
+    def compared(self) -> Any:
+        return self.page(name="own-then-now")["shown"]
 
     def at(self, name: str) -> str:
         return reverse(name, args=[links.token_of(self.link)])
@@ -72,21 +75,21 @@ class ShownTests(PracticePageCase):
 
     def test_then_and_now_of_what_the_teacher_has_reviewed(self) -> None:
         self.begin()
-        self.assertIsNone(self.page()["then_now"], "nobody has looked at the newer take")
+        self.assertIsNone(self.compared(), "nobody has looked at the newer take")
         set_read(self.newer, True)
-        shown = self.page()["then_now"]
+        shown = self.compared()
         self.assertEqual(
             (shown["then_on"], shown["now_on"], shown["pictures"]),
             ((self.today - 5 * DAYS).isoformat(), (self.today - DAYS).isoformat(), []),
         )
         self.assertNotEqual(shown["then"]["points"], shown["now"]["points"])
         CaptureLink.objects.update(pictures=True)
-        pictures = self.page()["then_now"]["pictures"]
+        pictures = self.compared()["pictures"]
         self.assertEqual([one[:22] for one in pictures], ["data:image/jpeg;base64"] * 2)
         # The consent was taken back meanwhile: neither picture nor drawing.
         self.student.consent_on = None
         self.student.save()
-        self.assertIsNone(self.page()["then_now"])
+        self.assertIsNone(self.compared())
 
     def test_nothing_to_practise_is_said(self) -> None:
         page = self.page()
@@ -95,8 +98,9 @@ class ShownTests(PracticePageCase):
 
     def test_only_where_the_teacher_opened_it(self) -> None:
         CaptureLink.objects.update(page=False)
-        for name in ("practice-page", "own-days", "own-reeds", "own-words"):
-            send = self.phone.get if name == "practice-page" else self.phone.post
+        for name in ("practice-page", "own-then-now", "own-days", "own-reeds", "own-words"):
+            read = name in ("practice-page", "own-then-now")
+            send = self.phone.get if read else self.phone.post
             answer = send(self.at(name))
             self.assertEqual((answer.status_code, "teacher" in answer.json()["detail"]),
                              (400, True), name)  # fmt: skip

@@ -10,7 +10,7 @@ export type Truth = Schemas["Truth"];
 export type GalleryRow = Schemas["GalleryRow"];
 export type GalleryLoop = Schemas["GalleryLoop"];
 export type Said = Schemas["SaidInRequest"];
-export type Level = EyeRound["level"];
+export type Level = Schemas["RoundInRequest"]["level"];
 
 export function useEye() {
   return useQuery({ queryKey: keys.eye, queryFn: () => data(api.GET("/api/eye/")) });

@@ -7,6 +7,7 @@ export const keys = {
   boothChoices: all("booth-choices"),
   links: (student: number) => ["links", student] as const,
   phone: (token: string) => ["phone", token] as const,
+  ownThenNow: (token: string) => ["own-then-now", token] as const,
   practicePage: (token: string) => ["practice-page", token] as const,
   band: all("band"),
   bands: all("bands"),

@@ -47,9 +47,7 @@ export function useAsked(token: string) {
   return useQuery({
     queryKey: keys.phone(token),
     queryFn: () => data(api.GET("/api/film/{token}/", { params: { path: { token } } })),
-    retry: false,
-    // Without a connection the page kept on the phone answers.
-    networkMode: "always",
+    ...ON_A_PHONE,
   });
 }
 
@@ -142,7 +140,18 @@ function isDamaged(error: unknown): boolean {
   return error instanceof Refusal && error.status === 409;
 }
 
-/** Whether nothing was answered at all: no connection, or no server. */
+/** Whether it is worth another try later: nothing was answered, or the server can't just now (too
+ * much at once, a full disk, a fault of its own). What is refused for good says so by 400 and up. */
 export function isLost(error: unknown): boolean {
-  return error instanceof TypeError || (error instanceof Refusal && error.status === 0);
+  if (error instanceof TypeError) return true;
+  if (!(error instanceof Refusal)) return false;
+  return error.status === 0 || error.status === 429 || error.status >= 500;
 }
+
+/** How a page on a phone asks: also without a connection, where what the phone has kept answers,
+ * and again where nothing came. */
+export const ON_A_PHONE = {
+  networkMode: "always",
+  retry: (count: number, error: Error) => isLost(error) && count < 3,
+  retryDelay: 1000,
+} as const;

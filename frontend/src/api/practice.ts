@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, data, type Schemas } from "./client";
 import { keys } from "./keys";
-import { isLost } from "./links";
+import { isLost, ON_A_PHONE } from "./links";
 import { Outbox } from "./outbox";
 
 export type PracticePage = Schemas["PracticePage"];
@@ -50,8 +50,16 @@ export function usePracticePage(token: string) {
     queryKey: keys.practicePage(token),
     queryFn: () =>
       data(api.GET("/api/film/{token}/page/", { params: { path: { token } }, headers })),
-    retry: false,
-    networkMode: "always",
+    ...ON_A_PHONE,
+  });
+}
+
+export function useOwnThenNow(token: string) {
+  return useQuery({
+    queryKey: keys.ownThenNow(token),
+    queryFn: () =>
+      data(api.GET("/api/film/{token}/page/then-now/", { params: { path: { token } } })),
+    ...ON_A_PHONE,
   });
 }
 
@@ -127,7 +135,12 @@ export function useSaying(token: string): Said {
     const go = () => void flush();
     go();
     window.addEventListener("online", go);
-    return () => window.removeEventListener("online", go);
+    // A server that was away sends no such word: whoever looks again tries again.
+    document.addEventListener("visibilitychange", go);
+    return () => {
+      window.removeEventListener("online", go);
+      document.removeEventListener("visibilitychange", go);
+    };
   }, [flush]);
   return {
     say: (saying) => {

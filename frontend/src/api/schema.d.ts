@@ -504,6 +504,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/film/{token}/page/then-now/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Two takes that the teacher has reviewed, over one another. */
+        get: operations["own_then_and_now"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/film/{token}/page/words/": {
         parameters: {
             query?: never;
@@ -2164,6 +2181,10 @@ export interface components {
         Coming: {
             missing: number[];
         };
+        /** @description Then and now, where there are two takes to be compared. */
+        Compared: {
+            shown: components["schemas"]["ThenNow"] | null;
+        };
         /**
          * @description * `good` - good
          *     * `chipped` - chipped
@@ -3053,7 +3074,6 @@ export interface components {
         /** @description A round for anybody who has its address; nothing of it is kept. */
         OpenRound: {
             instrument: string;
-            level: components["schemas"]["LevelEnum"];
             items: components["schemas"]["RoundItem"][];
             summary: string;
         };
@@ -3283,7 +3303,6 @@ export interface components {
             film_on: string | null;
             exercises: components["schemas"]["PageExercise"][];
             reeds: components["schemas"]["PageReed"][];
-            then_now: components["schemas"]["ThenNow"] | null;
             said: components["schemas"]["PageWord"][];
             caution: string;
         };
@@ -3486,11 +3505,11 @@ export interface components {
             options: components["schemas"]["Named"][];
             truth: components["schemas"]["Truth"] | null;
         };
-        /** @description A round. ``summary`` stands there once all of it was judged. */
+        /** @description A round; its level in words. ``summary`` stands there once all of it was judged. */
         RoundPage: {
             id: number;
             instrument: string;
-            level: components["schemas"]["LevelEnum"];
+            level: string;
             items: components["schemas"]["RoundItem"][];
             summary: string;
         };
@@ -4983,6 +5002,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PracticePage"];
+                };
+            };
+        };
+    };
+    own_then_and_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
                 };
             };
         };

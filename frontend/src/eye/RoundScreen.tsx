@@ -4,7 +4,6 @@ import { Link, useNavigate, useParams } from "react-router";
 import { useEyeEdits, useEyeRound, type EyeRound } from "../api/eye";
 import { Trouble, Waiting } from "../shared/states";
 import { Judging } from "./Judging";
-import { LEVELS } from "./levels";
 
 export default function RoundScreen() {
   const id = Number(useParams().id);
@@ -22,7 +21,7 @@ function Round({ round }: { round: EyeRound }) {
       <title>Practise your eye – Sulvet</title>
       <div className="d-flex flex-wrap align-items-baseline gap-3">
         <h1>{round.instrument}</h1>
-        <span className="fs-5 faint">{LEVELS[round.level]}</span>
+        <span className="fs-5 faint">{round.level}</span>
         <span className="flex-fill" />
         <Link to="/eye">Leave the round</Link>
       </div>

@@ -1,6 +1,7 @@
 /** What a link on a phone opens: the student's page where the teacher has opened it, else what to
  * film. */
 import { useEffect } from "react";
+import { Button } from "react-bootstrap";
 import { Refusal } from "../api/client";
 import { useAsked } from "../api/links";
 import { Waiting } from "../shared/states";
@@ -21,6 +22,7 @@ export default function LinkScreen({ token }: { token: string }) {
         <title>Sulvet</title>
         <h1>{over ? "This link does not work" : "No connection"}</h1>
         <p className="fs-5">{asked.error.message}</p>
+        {!over && <Button onClick={() => void asked.refetch()}>Try again</Button>}
       </main>
     );
   if (asked.data.page) return <PracticeScreen token={token} asked={asked.data} />;

@@ -3,6 +3,7 @@ import { useState, type FormEvent } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { PhonePage } from "../api/links";
 import {
+  useOwnThenNow,
   usePracticePage,
   useSaying,
   withUnsent,
@@ -22,6 +23,7 @@ type Exercise = PracticePage["exercises"][number];
 
 export function PracticeScreen({ token, asked }: { token: string; asked: PhonePage }) {
   const kept = usePracticePage(token);
+  const compared = useOwnThenNow(token);
   const { say, unsent, refused } = useSaying(token);
   useOffline(token);
   if (kept.isPending) return <Waiting what="your page" />;
@@ -40,7 +42,7 @@ export function PracticeScreen({ token, asked }: { token: string; asked: PhonePa
       <h1>Hello, {page.name}</h1>
       <p role="status" className="mb-0">
         {unsent.length > 0 &&
-          `No connection: ${counted(unsent.length, "thing")} will be sent when you are online.`}
+          `Not sent yet: ${counted(unsent.length, "thing")}, kept here until there is a connection.`}
       </p>
       <Refused error={refused} />
       {page.focus ? (
@@ -77,7 +79,7 @@ export function PracticeScreen({ token, asked }: { token: string; asked: PhonePa
       {page.exercises.map((one) => (
         <GivenExercise key={one.id} exercise={one} say={say} />
       ))}
-      {page.then_now && <ThenNowOverlay shown={page.then_now} />}
+      {compared.data?.shown && <ThenNowOverlay shown={compared.data.shown} />}
       <section aria-labelledby="film-title">
         <h2 id="film-title">Film yourself</h2>
         {page.film_on && (

@@ -1,27 +1,19 @@
 /** The student's mouth now, over the one before: lines alone, or pictures where the teacher shows
  * them. */
 import type { ThenNow } from "../api/practice";
-import { Layout, mouthOf, type Pen } from "../shared/drawing/figure";
-import { boundsOf, outlineOf } from "../shared/drawing/outline";
+import { Layout, mouthOf } from "../shared/drawing/figure";
+import { outlineOf } from "../shared/drawing/outline";
 import { noon, shortDay } from "../shared/format";
 
-const PENS: readonly Pen[] = ["lips", "skin", "equipment", "rim", "inside"];
-/** The nose tells nothing of a mouth and would take half the drawing. */
-const NOSE = ["n", "prn"];
 const WIDTH = 350;
 const TALLEST = 300;
 const MARGIN = { left: 16, right: 16, top: 16, bottom: 16 };
 
 export function ThenNowOverlay({ shown }: { shown: ThenNow }) {
   const mouths = [mouthOf(shown.then), mouthOf(shown.now)];
-  const strokes = shown.drawing.strokes.filter(
-    ({ places }) => !places.some(({ x }) => NOSE.includes(x)),
-  );
-  const drawing = { ...shown.drawing, strokes };
-  const box = boundsOf(drawing, mouths, PENS) ?? drawing.box;
-  const [x0 = 0, y0 = 0, x1 = 1, y1 = 1] = box;
+  const [x0 = 0, y0 = 0, x1 = 1, y1 = 1] = shown.drawing.box;
   const height = Math.min((WIDTH * (y1 - y0)) / (x1 - x0), TALLEST);
-  const layout = new Layout({ ...drawing, box }, WIDTH, height, MARGIN);
+  const layout = new Layout(shown.drawing, WIDTH, height, MARGIN);
   const [then, now] = [shown.then_on, shown.now_on].map((on) => shortDay(noon(on)));
   return (
     <section aria-labelledby="then-now-title">
@@ -47,7 +39,7 @@ export function ThenNowOverlay({ shown }: { shown: ThenNow }) {
         aria-label={`Your mouth on ${now}, over a dashed line of ${then}`}
       >
         {mouths.map((mouth, n) => (
-          <Lines key={n} paths={outlineOf(layout, mouth, PENS)} then={n === 0} />
+          <Lines key={n} paths={outlineOf(layout, mouth)} then={n === 0} />
         ))}
       </svg>
       <p className="kicker mb-0">

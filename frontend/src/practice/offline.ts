@@ -17,7 +17,7 @@ async function keepVisit(token: string): Promise<void> {
   );
   await assets?.addAll([...new Set(fetched)]);
   await page?.add(`/film/${token}`);
-  await kept?.addAll([api, `${api}page/`]);
+  await kept?.addAll([api, `${api}page/`, `${api}page/then-now/`]);
 }
 
 export function useOffline(token: string): void {

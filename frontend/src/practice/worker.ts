@@ -16,6 +16,6 @@ registerRoute(
   new NetworkFirst({ cacheName: PAGE, networkTimeoutSeconds: PATIENCE }),
 );
 registerRoute(
-  ({ url }) => /^\/api\/film\/[^/]+\/(page\/)?$/.test(url.pathname),
+  ({ url }) => /^\/api\/film\/[^/]+\/(page\/(then-now\/)?)?$/.test(url.pathname),
   new NetworkFirst({ cacheName: OWN, networkTimeoutSeconds: PATIENCE }),
 );

@@ -10,7 +10,7 @@ from concurrent.futures import ProcessPoolExecutor, as_completed
 from multiprocessing import get_context
 from pathlib import Path
 
-from sulvet.core.eye.library import FOLDER, Loop, library, loop, script_of
+from sulvet.core.eye.library import FOLDER, Loop, by_id, library, script_of
 from sulvet.core.eye.schema import cases
 from sulvet.core.simulate import clip
 
@@ -23,7 +23,7 @@ def film(numbers: list[str]) -> dict[str, dict[str, tuple[float, float]]]:
     """Film some loops; loop → landmark → where it lies at ``SHAPED``, shares of the picture."""
     told = {}
     for number in numbers:
-        one = loop(number)
+        one = by_id()[number]
         script = script_of(one)
         half = one.file.with_suffix(".half.mp4")
         clip.write(script, half, workers=1)

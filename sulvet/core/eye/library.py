@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass, fields, replace
+from dataclasses import asdict, dataclass, replace
 from functools import cache
 from itertools import combinations
 from pathlib import Path
@@ -73,12 +73,10 @@ def library() -> tuple[Loop, ...]:
     return tuple(loop for instrument in embouchures() for loop in _of(instrument))
 
 
-def loop(number: str) -> Loop:
-    """A loop by its id; KeyError where there is none."""
-    for one in library():
-        if one.id == number:
-            return one
-    raise KeyError(number)
+@cache
+def by_id() -> dict[str, Loop]:
+    """Every loop by its id."""
+    return {one.id: one for one in library()}
 
 
 def faults_on(instrument: str, view: SeenFrom) -> tuple[str, ...]:
@@ -257,8 +255,3 @@ def _wandering(fault: str, pose: Mapping[str, float]) -> list[Fault]:
         for n, (name, value) in enumerate(pose.items())
         for k in range(2)
     ]  # fmt: skip
-
-
-def amounts() -> set[str]:
-    """Names that a pose may use; for the check of the data."""
-    return {one.name for one in fields(Pose)}

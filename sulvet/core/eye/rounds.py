@@ -3,30 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
-from typing import Literal, get_args
+from typing import get_args
 
 import numpy as np
 
 from sulvet.core.eye.library import ALIKE, RIGHT, UNTOLD, Loop, filmed_on, library
+from sulvet.core.eye.schema import Level, figures
 
-Level = Literal["clear", "slight", "look-alikes", "mixed"]
 LEVELS: tuple[Level, ...] = get_args(Level)
-#: Loops in a round.
-LENGTH = 12
-#: What a round of each level is made of (Sulvet default): so many of each kind, the rest faults.
-#: About as many takes show a fault as do not: who always says "smile" gains nothing.
-MIX: dict[Level, dict[str, int]] = {
-    "clear": {RIGHT: 4, ALIKE: 0, UNTOLD: 1, "two": 0},
-    "slight": {RIGHT: 4, ALIKE: 1, UNTOLD: 1, "two": 0},
-    "look-alikes": {RIGHT: 2, ALIKE: 4, UNTOLD: 1, "two": 0},
-    "mixed": {RIGHT: 3, ALIKE: 2, UNTOLD: 1, "two": 2},
-}
-#: Which degrees of a fault each level shows.
-DEGREES: dict[Level, tuple[int, ...]] = {
-    "clear": (1, 2), "slight": (0,), "look-alikes": (1, 2), "mixed": (0, 1, 2),
-}  # fmt: skip
-#: A fault that one always gets wrong comes so many times as often as one that one never does.
-OFTENER = 4.0
 
 
 def choose(
@@ -40,6 +24,7 @@ def choose(
     lately  ids of loops shown lately: only where there are no others, but for one of them, so that
             one can be compared with oneself
     """
+    by, mix = figures(), figures().levels[level]
     rng = np.random.default_rng(lot)
     pool = [one for one in library() if one.instrument == filmed_on(instrument)]
     chosen: list[Loop] = []
@@ -57,14 +42,12 @@ def choose(
 
     again = [one for one in pool if one.id in lately and one.kind == "fault"]
     take(min(1, len(again)), again)
-    for kind, count in MIX[level].items():
-        if kind == "two":
-            take(count, [one for one in pool if len(one.faults) > 1])
-        else:
-            take(count, [one for one in pool if one.kind == kind])
-    single = [one for one in pool if len(one.faults) == 1 and one.degree in DEGREES[level]]
-    often = [1.0 + (OFTENER - 1) * (errs or {}).get(one.faults[0], 0.0) for one in single]
-    take(LENGTH - len(chosen), single, often)
+    for kind, count in ((RIGHT, mix.right), (ALIKE, mix.alike), (UNTOLD, mix.untold)):
+        take(count, [one for one in pool if one.kind == kind])
+    take(mix.two, [one for one in pool if len(one.faults) > 1])
+    single = [one for one in pool if len(one.faults) == 1 and one.degree in mix.degrees]
+    often = [1.0 + (by.oftener - 1) * (errs or {}).get(one.faults[0], 0.0) for one in single]
+    take(by.length - len(chosen), single, often)
     # A small instrument has fewer look-alikes: right ones fill the round.
-    take(LENGTH - len(chosen), pool)
+    take(by.length - len(chosen), pool)
     return [chosen[int(n)] for n in rng.permutation(len(chosen))]

@@ -9,6 +9,7 @@ from typing import Literal
 from sulvet.core.data_files import Strict, read_table
 
 SeenFrom = Literal["front", "side"]
+Level = Literal["clear", "slight", "look-alikes", "mixed"]
 
 
 class Case(Strict):
@@ -72,3 +73,39 @@ class Cases(Strict):
 def cases() -> Cases:
     """The shipped ones."""
     return read_table(Path(__file__).parent / "data" / "cases.toml", Cases)
+
+
+class LevelMix(Strict):
+    """What a round of a level is made of; see ``rounds.toml``."""
+
+    name: str
+    right: int
+    alike: int
+    untold: int
+    two: int
+    degrees: tuple[int, ...]
+
+
+class ScoreFigures(Strict):
+    """When something is said of a judge."""
+
+    enough: int
+    biased: float
+
+
+class RoundFigures(Strict):
+    """How rounds are made up; see ``rounds.toml``."""
+
+    version: int
+    length: int
+    oftener: float
+    lately: int
+    answers: int
+    score: ScoreFigures
+    levels: dict[Level, LevelMix]
+
+
+@cache
+def figures() -> RoundFigures:
+    """The shipped ones."""
+    return read_table(Path(__file__).parent / "data" / "rounds.toml", RoundFigures)

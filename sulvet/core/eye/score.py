@@ -17,11 +17,9 @@ from scipy.optimize import minimize
 from scipy.stats import norm
 
 from sulvet.core.eye.library import UNTOLD, Loop, faults_on
-from sulvet.core.eye.schema import cases
+from sulvet.core.eye.schema import cases, figures
 from sulvet.core.judgement.agreement import Counts, Kappa, kappa
 
-#: Of fewer takes with a fault, or without, nothing is said of how well it is seen.
-ENOUGH = 4
 #: A slope steeper than any eye's: keeps a fit finite where every answer is right.
 RIDGE = 0.02
 
@@ -72,7 +70,8 @@ def sensitivity(trials: Trials) -> Sensitivity | None:
     >>> round(sensitivity(Trials(80, 100, 20, 100)).value, 3)
     1.683
     """
-    if trials.present < ENOUGH or trials.absent < ENOUGH:
+    enough = figures().score.enough
+    if trials.present < enough or trials.absent < enough:
         return None
     hit, alarm = _rate(trials.hits, trials.present), _rate(trials.alarms, trials.absent)
     z_hit, z_alarm = float(norm.ppf(hit)), float(norm.ppf(alarm))
@@ -138,7 +137,7 @@ def seen_at(fault: str, present: Sequence[Answer]) -> float | None:
     at which degree; None where every or no degree is seen, or with too few answers."""
     amounts = np.array([cases().degrees[one.loop.degree or 0] for one in present])
     said = np.array([fault in one.faults for one in present], float)
-    if len(said) < 2 * ENOUGH or said.all() or not said.any():
+    if len(said) < 2 * figures().score.enough or said.all() or not said.any():
         return None
 
     def cost(line: np.ndarray[tuple[int], np.dtype[np.float64]]) -> float:

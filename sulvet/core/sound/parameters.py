@@ -27,6 +27,7 @@ class PitchParameters(_Strict):
     window: float
     gate: float
     over_room: float
+    quietest: float
     shortest: float
     bridge: float
     about: float

@@ -25,8 +25,6 @@ BATCH = 512
 HALVED = 1000.0
 #: What is silence, dB re full scale.
 SILENCE = -100.0
-#: A tone before a microphone is louder than this, dB re full scale (Sulvet default).
-QUIETEST = -50.0
 
 
 @dataclass(frozen=True)
@@ -108,8 +106,11 @@ def note_now(samples: NDArray[np.floating[Any]], low: float, high: float) -> tup
     low, high  between which any tone lies, Hz
     """
     track = track_pitch(Recording(np.asarray(samples, np.float32)), low, high)
-    # Of one moment nothing tells how loud the room is: what is as quiet as a room is no tone.
-    if len(track.hz) == 0 or track.voiced.mean() < 0.5 or np.median(track.level) < QUIETEST:
+    if (
+        len(track.hz) == 0
+        or track.voiced.mean() < 0.5
+        or np.median(track.level) < parameters().pitch.quietest
+    ):
         return None
     name, off = nearest(float(np.nanmedian(track.hz)))
     return name, round(off)

@@ -12,7 +12,7 @@ from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.dataset.people import tone_of
 from sulvet.core.eye import library, rounds, score
 from sulvet.core.eye.library import Loop
-from sulvet.core.eye.schema import cases
+from sulvet.core.eye.schema import cases, figures
 from sulvet.core.eye.score import Answer, Trials
 from sulvet.core.judgement.agreement import Counts, kappa
 from sulvet.core.judgement.common import common
@@ -20,7 +20,7 @@ from sulvet.core.judgement.standards import shipped_standards
 
 
 def named(number: str) -> Loop:
-    return library.loop(number)
+    return library.by_id()[number]
 
 
 class LibraryTests(SimpleTestCase):
@@ -66,7 +66,7 @@ class RoundTests(SimpleTestCase):
         for instrument in shipped_standards():
             for level in rounds.LEVELS:
                 chosen = rounds.choose(instrument, level, 7)
-                self.assertEqual(len({one.id for one in chosen}), rounds.LENGTH, instrument)
+                self.assertEqual(len({one.id for one in chosen}), figures().length, instrument)
                 self.assertEqual(chosen, rounds.choose(instrument, level, 7))
                 self.assertIn("untold", {one.kind for one in chosen})
         slight = rounds.choose("horn", "slight", 1)
@@ -87,7 +87,7 @@ class RoundTests(SimpleTestCase):
         again = rounds.choose("horn", "clear", 2, lately=lately)
         seen = [one for one in again if one.id in lately]
         self.assertGreaterEqual(len([o for o in seen if o.kind == "fault"]), 1)
-        self.assertLess(len(seen), rounds.LENGTH // 2)
+        self.assertLess(len(seen), figures().length // 2)
 
 
 class ScoreTests(SimpleTestCase):
