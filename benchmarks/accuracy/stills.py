@@ -7,13 +7,16 @@ from __future__ import annotations
 
 import tempfile
 from pathlib import Path
+from typing import cast
 
 from PIL import Image
 
 from benchmarks.accuracy.reading import Read, true_values
 from benchmarks.accuracy.takes import Case
 from sulvet.core.dataset.people import tone_of
-from sulvet.core.eye.library import ALIKE, RIGHT, Loop, library, script_of
+from sulvet.core.eye.library import library, script_of
+from sulvet.core.eye.loop import ALIKE, RIGHT, Loop
+from sulvet.core.eye.schema import SeenFrom
 from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.phases import Phase
@@ -41,7 +44,7 @@ def read(number: int) -> Read:
     """Photograph one loop anew, larger, and read both photos by Sulvet alone."""
     one = LOOPS[number]
     script = script_of(one).model_copy(update={"size": (SIDE, SIDE)})
-    case = Case(one.instrument, one.view, one.faults[0] if one.faults else "")
+    case = Case(one.instrument, cast(SeenFrom, one.view), one.faults[0] if one.faults else "")
     standard = shipped_standard(one.instrument)
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)

@@ -7,7 +7,7 @@ from benchmarks.accuracy.reading import Read
 from benchmarks.accuracy.stills import LOOPS, SIDE, read
 from benchmarks.accuracy.tables import fault_rows, measure_rows, together
 from benchmarks.accuracy.unaided_page import AIMS
-from sulvet.core.eye.library import ALIKE
+from sulvet.core.eye.loop import ALIKE
 
 TITLE = "## Photos"
 HEAD = (

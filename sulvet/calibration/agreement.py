@@ -9,11 +9,11 @@ from django.contrib.auth.models import User
 
 from sulvet.core.judgement.agreement import Counts, kappa, suggest
 from sulvet.core.judgement.common import common
-from sulvet.core.judgement.corroboration import measures_needed
 from sulvet.core.judgement.results import FAULT
 from sulvet.core.judgement.schema import Rule
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.catalogue import catalogue
+from sulvet.takes.first_said import could_tell
 from sulvet.takes.focus import findings_on
 from sulvet.takes.models import Decision, Take
 
@@ -72,17 +72,12 @@ def _counts(takes: list[Take], fault: str) -> tuple[Counts, Values]:
                 values[said, evidence["measure"]].append(float(evidence["value"]))
         elif Decision.Answer.ADDED in answers:
             said = "teacher"
-        elif _could_tell(take, fault):
+        elif could_tell(take, fault):
             said = "neither"
         else:
             continue
         numbers[said] += 1
     return Counts(**numbers), values
-
-
-def _could_tell(take: Take, fault: str) -> bool:
-    known = {r.measure for r in take.readings.all() if r.value is not None}
-    return any(look <= known for look in measures_needed(fault, take.view))
 
 
 def _suggestion(standard: Standard, rules: list[Rule], values: Values) -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from django.http import Http404
 from django.http.response import HttpResponseBase
 from drf_spectacular.utils import extend_schema
 from rest_framework.permissions import AllowAny
@@ -14,9 +13,9 @@ from sulvet.accounts.reach import site_of
 from sulvet.accounts.shapes import answer, checked, shape
 from sulvet.accounts.throttles import LinkThrottle
 from sulvet.accounts.types import teacher_of
-from sulvet.core.eye.library import Loop, by_id
 from sulvet.core.eye.rounds import choose
 from sulvet.eye import judged, pages, services
+from sulvet.eye.films import serve_loop, serve_one
 from sulvet.eye.shapes import (
     AllSaidIn,
     EyePage,
@@ -27,7 +26,6 @@ from sulvet.eye.shapes import (
     RoundPage,
     SaidIn,
 )
-from sulvet.takes.api.ranged import serve
 
 
 class EyeView(APIView):
@@ -122,37 +120,30 @@ class OpenRoundView(Open):
         return answer(pages.open_round(token, lot, instrument, level, said))
 
 
-def _film(request: Request, loops: list[Loop], place: int) -> HttpResponseBase:
-    if place >= len(loops) or not loops[place].file.is_file():
-        raise Http404
-    return serve(request._request, loops[place].file, "video/mp4")
-
-
 class RoundFilmView(APIView):
-    """A loop of a round, without a name that tells its truth."""
+    """A film or tone of a round, without a name that tells its truth."""
 
     @extend_schema(exclude=True)
     def get(self, request: Request, round_id: int, place: int) -> HttpResponseBase:
-        """With byte ranges."""
+        """A film with byte ranges, or a tone as WAV."""
         one = pages.round_of(teacher_of(request), round_id)
-        return _film(request, pages.loops_of(one), place)
+        return serve_one(request, pages.loops_of(one), place)
 
 
 class GalleryFilmView(APIView):
-    """A loop of the gallery."""
+    """A film or tone of the gallery."""
 
     @extend_schema(exclude=True)
     def get(self, request: Request, loop: str) -> HttpResponseBase:
-        """With byte ranges; 404 for what is not in the library."""
-        found = by_id().get(loop)
-        return _film(request, [found] if found else [], 0)
+        """A film with byte ranges, or a tone as WAV; 404 for what is not in the library."""
+        return serve_loop(request, loop)
 
 
 class OpenFilmView(Open):
-    """A loop of a round of nobody's."""
+    """A film or tone of a round of nobody's."""
 
     @extend_schema(exclude=True)
     def get(self, request: Request, token: str, place: int) -> HttpResponseBase:
-        """With byte ranges."""
+        """A film with byte ranges, or a tone as WAV."""
         instrument, level, lot = services.read_token(token)
-        return _film(request, choose(instrument, level, lot), place)  # type: ignore[arg-type]
+        return serve_one(request, choose(instrument, level, lot), place)  # type: ignore[arg-type]

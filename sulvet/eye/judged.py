@@ -7,17 +7,19 @@ from collections.abc import Callable, Mapping
 from functools import cache
 
 from sulvet.accounts.errors import Refused
+from sulvet.core.eye.catalogue import fault_name, faults_on, where_to_look
 from sulvet.core.eye.film import MARKS
-from sulvet.core.eye.library import ALIKE, FOLDER, UNTOLD, Loop, faults_on
-from sulvet.core.eye.schema import cases
+from sulvet.core.eye.library import FOLDER
+from sulvet.core.eye.loop import ALIKE, UNTOLD, Loop
+from sulvet.core.eye.schema import EAR
 from sulvet.core.eye.score import Answer
-from sulvet.core.judgement.common import common, listed
-from sulvet.core.judgement.standards import shipped_standard, shipped_standards
+from sulvet.core.judgement.common import listed
+from sulvet.core.judgement.standards import shipped_standards
 from sulvet.eye.shapes import Mark, Named, RoundItem, SaidIn, Truth
 
 #: How strongly a fault is drawn, in words.
 DEGREES = ("slight", "clear", "strong")
-NOTHING, CANT = "nothing", "can't be told from here"
+NOTHING = "nothing"
 UNKNOWN = "Unknown instrument “{}”. Choose one of the list."
 
 
@@ -50,35 +52,35 @@ def items(
     return [
         RoundItem(
             place, one.view, film(place),
-            [Named(f, fault_name(f, one)) for f in faults_on(one.instrument, one.view)],
+            [Named(f, fault_name(f, one.instrument)) for f in faults_on(one.instrument, one.view)],
             truth_of(answers[place]) if place in answers else None,
         )
         for place, one in enumerate(loops)
     ]  # fmt: skip
 
 
-def fault_name(fault: str, one: Loop) -> str:
-    """A fault in words for the player of an instrument."""
-    return common().fault(fault, shipped_standard(one.instrument).family).name
-
-
 def truth_of(answer: Answer) -> Truth:
     """What is true of a loop, beside what was said."""
     one = answer.loop
-    said = CANT if answer.untold else _named(answer.faults, one)
-    looks = [cases().case(f).look for f in (*one.faults, *([one.like] if one.like else []))]
+    said = _cant(one) if answer.untold else _named(answer.faults, one)
+    looks = [where_to_look(f) for f in (*one.faults, *([one.like] if one.like else []))]
     return Truth(
         answer.right, said, truth_words(one), " ".join(dict.fromkeys(looks)), one.because,
         marks_of(one),
     )  # fmt: skip
 
 
+def _cant(one: Loop) -> str:
+    return "can't be told" if one.view == EAR else "can't be told from here"
+
+
 def truth_words(one: Loop) -> str:
     """What is true of a loop."""
     if one.kind == UNTOLD:
-        return CANT
+        return _cant(one)
     if one.kind == ALIKE:
-        return f"nothing; it only looks like “{fault_name(one.like, one).lower()}”"
+        seems = "sounds" if one.view == EAR else "looks"
+        return f"nothing; it only {seems} like “{fault_name(one.like, one.instrument).lower()}”"
     if not one.faults:
         return NOTHING
     degree = "" if len(one.faults) > 1 else f", {DEGREES[one.degree or 0]}"
@@ -86,7 +88,7 @@ def truth_words(one: Loop) -> str:
 
 
 def _named(faults: frozenset[str] | tuple[str, ...], one: Loop) -> str:
-    names = [fault_name(f, one).lower() for f in sorted(faults)]
+    names = [fault_name(f, one.instrument).lower() for f in sorted(faults)]
     return listed(names) if names else NOTHING
 
 

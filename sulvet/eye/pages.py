@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Callable
+from typing import get_args
 
 from django.contrib.auth.models import User
 from django.db.models import QuerySet
@@ -11,11 +13,12 @@ from django.urls import reverse
 from django.utils import timezone
 
 from sulvet.core.eye import score
-from sulvet.core.eye.library import ALIKE, RIGHT, Loop, by_id, faults_on, filmed_on, library
+from sulvet.core.eye.catalogue import by_id, fault_name, faults_on, shown_on, where_to_look
+from sulvet.core.eye.loop import ALIKE, RIGHT, Loop
 from sulvet.core.eye.rounds import choose
-from sulvet.core.eye.schema import SeenFrom, cases, figures
+from sulvet.core.eye.schema import Shown, cases, figures
 from sulvet.core.eye.score import Answer, FaultScore, Sensitivity
-from sulvet.core.judgement.agreement import Kappa
+from sulvet.core.judgement.agreement import Kappa, kappa
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.standards import shipped_standard, shipped_standards
 from sulvet.eye.judged import DEGREES, items, known, marks_of, summary_of
@@ -31,6 +34,7 @@ from sulvet.eye.shapes import (
     SaidIn,
     WeekRow,
 )
+from sulvet.takes.first_said import first_looks
 
 
 def rounds_of(teacher: User) -> QuerySet[EyeRound]:
@@ -112,13 +116,14 @@ def eye_page(teacher: User) -> EyePage:
         weeks=_weeks(rounds),
         oneself=_oneself(rounds),
         practise=_practise(scores),
+        own=_own(teacher),
     )
 
 
 def _row(one: FaultScore) -> FaultRow:
     trials = one.trials
     return FaultRow(
-        common().fault(one.fault).name, trials.hits, trials.present, trials.alarms, trials.absent,
+        one.name, trials.hits, trials.present, trials.alarms, trials.absent,
         _sensitivity(one.sensitivity), _bias(one.sensitivity), _seen_at(one.seen_at),
     )  # fmt: skip
 
@@ -171,8 +176,27 @@ def _oneself(rounds: list[EyeRound]) -> str:
 
 
 def _kappa(agreed: Kappa, count: int) -> str:
-    figures = f"kappa {agreed.value:.2f}, {agreed.low:.2f} to {agreed.high:.2f}".replace("-", "−")
-    return f"On {count} takes you saw twice you agree with yourself: {figures}."
+    return f"On {count} takes you saw twice you agree with yourself: {_figures(agreed)}."
+
+
+def _figures(agreed: Kappa) -> str:
+    return f"kappa {agreed.value:.2f}, {agreed.low:.2f} to {agreed.high:.2f}".replace("-", "−")
+
+
+def _own(teacher: User) -> str:
+    looks = first_looks(teacher)
+    agreed = kappa(looks.counts)
+    if agreed is None:
+        return ""
+    said = [f"On {looks.takes} takes of your students you looked first: {_figures(agreed)}"]
+    for words, faults in (
+        ("Most often passed over", looks.missed),
+        ("Most often named without it", looks.invented),
+    ):
+        if faults:
+            fault, times = faults.most_common(1)[0]
+            said.append(f"{words}: {common().fault(fault).name.lower()} ({times})")
+    return ". ".join(said) + "."
 
 
 def _practise(scores: list[FaultScore]) -> str:
@@ -181,35 +205,43 @@ def _practise(scores: list[FaultScore]) -> str:
     worst = scores[0]
     if score.mistakes(worst.trials) == 0:
         return "All seen so far. Try slight faults, or look-alikes."
-    name = common().fault(worst.fault).name.lower()
-    return f"Most to learn: {name}. It comes oftener in your next rounds."
+    return f"Most to learn: {worst.name.lower()}. It comes oftener in your next rounds."
 
 
-def gallery(instrument: str) -> list[GalleryRow]:
-    """What is right, and each fault in three degrees with its look-alike, from both sides."""
-    own = filmed_on(known(instrument))
-    mine = [one for one in library() if one.instrument == own]
-    views: tuple[SeenFrom, ...] = ("front", "side")
-    rows = []
-    for view in views:
-        here = [one for one in mine if one.view == view]
-        right = [one for one in here if one.kind == RIGHT]
-        rows.append(GalleryRow("As it should be", view, "", [_loop(o, "") for o in right], None))
-        for fault in faults_on(own, view):
-            alike = next((o for o in here if o.kind == ALIKE and o.like == fault), None)
-            rows.append(
-                GalleryRow(
-                    common().fault(fault, shipped_standard(own).family).name, view,
-                    cases().case(fault).look,
-                    [_loop(o, DEGREES[o.degree or 0]) for o in here if o.faults == (fault,)],
-                    None if alike is None else _loop(alike, alike.because),
-                )
-            )  # fmt: skip
+def _film(one: Loop) -> str:
+    return reverse("eye-gallery-film", args=[one.id])
+
+
+def gallery(instrument: str, film: Callable[[Loop], str] = _film) -> list[GalleryRow]:
+    """What is right, and each fault in three degrees with its look-alike, from both sides and by
+    ear.
+
+    film  where the film of a loop is served
+    """
+    mine = shown_on(known(instrument))
+    views: tuple[Shown, ...] = get_args(Shown)
+    return [row for view in views for row in _rows(instrument, view, mine, film)]
+
+
+def _rows(
+    instrument: str, view: Shown, mine: list[Loop], film: Callable[[Loop], str]
+) -> list[GalleryRow]:
+    def shown(one: Loop, words: str) -> GalleryLoop:
+        return GalleryLoop(one.id, film(one), words, marks_of(one))
+
+    here = [one for one in mine if one.view == view]
+    right = [shown(one, "") for one in here if one.kind == RIGHT]
+    rows = [GalleryRow("As it should be", view, "", right, None)]
+    for fault in faults_on(instrument, view):
+        alike = next((one for one in here if one.kind == ALIKE and one.like == fault), None)
+        rows.append(
+            GalleryRow(
+                fault_name(fault, instrument), view, where_to_look(fault),
+                [shown(one, DEGREES[one.degree or 0]) for one in here if one.faults == (fault,)],
+                None if alike is None else shown(alike, alike.because),
+            )
+        )  # fmt: skip
     return rows
-
-
-def _loop(one: Loop, words: str) -> GalleryLoop:
-    return GalleryLoop(one.id, reverse("eye-gallery-film", args=[one.id]), words, marks_of(one))
 
 
 def said(loops: list[Loop], given: list[SaidIn]) -> list[SaidIn]:

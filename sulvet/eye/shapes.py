@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from sulvet.core.eye.schema import Level, SeenFrom
+from sulvet.core.eye.schema import Level, Shown
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ class RoundItem:
     """One loop of a round; ``truth`` is None until something was said of it."""
 
     place: int
-    view: SeenFrom
+    view: Shown
     film: str
     options: list[Named]
     truth: Truth | None
@@ -98,6 +98,7 @@ class EyePage:
     open     a round that was begun and not finished, None without one
     oneself  agreement with oneself, in words; empty with too few repeats
     practise what to practise next, in words; empty while nothing was judged
+    own      agreement on takes of the own students, in words; empty with too few looked at first
     """
 
     instruments: list[Named]
@@ -107,6 +108,7 @@ class EyePage:
     weeks: list[WeekRow]
     oneself: str
     practise: str
+    own: str
 
 
 @dataclass(frozen=True)
@@ -124,7 +126,7 @@ class GalleryRow:
     """A fault in three degrees, and what looks like it; or how it looks when it is right."""
 
     name: str
-    view: SeenFrom
+    view: Shown
     look: str
     loops: list[GalleryLoop]
     alike: GalleryLoop | None

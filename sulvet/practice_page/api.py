@@ -7,6 +7,8 @@ from contextlib import AbstractContextManager
 from typing import Any
 
 from django.http import HttpResponse
+from django.http.response import HttpResponseBase
+from django.urls import reverse
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -18,6 +20,9 @@ from sulvet.band.models import Student
 from sulvet.booth import links
 from sulvet.booth.link_api import FromPhone
 from sulvet.booth.models import CaptureLink
+from sulvet.eye.films import serve_loop
+from sulvet.eye.pages import gallery
+from sulvet.eye.shapes import GalleryRow
 from sulvet.practice_page import services
 from sulvet.practice_page.manifest import manifest
 from sulvet.practice_page.page import practice_page, then_now
@@ -74,6 +79,28 @@ class ThenNowView(OwnPage):
     def get(self, request: Request, token: str) -> Response:
         """Two takes that the teacher has reviewed, over one another."""
         return answer(Compared(then_now(_opened(token))))
+
+
+class PairsView(OwnPage):
+    """Which one is it?"""
+
+    @extend_schema(responses=shape(GalleryRow, many=True), operation_id="own_pairs", auth=[])
+    def get(self, request: Request, token: str) -> Response:
+        """Made-up players of the student's instrument: right ones and faults, to be told apart."""
+        student = _opened(token).student
+        return answer(
+            gallery(student.instrument, lambda one: reverse("own-pair-film", args=[token, one.id]))
+        )
+
+
+class PairFilmView(OwnPage):
+    """One of those."""
+
+    @extend_schema(exclude=True)
+    def get(self, request: Request, token: str, loop: str) -> HttpResponseBase:
+        """A film with byte ranges, or a tone as WAV; 404 for what is not in the library."""
+        _opened(token)
+        return serve_loop(request, loop)
 
 
 class TicksView(OwnPage):

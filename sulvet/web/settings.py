@@ -243,6 +243,7 @@ SPECTACULAR_SETTINGS = {
         "CloseUpVerdictEnum": "sulvet.closeups.serializers.VERDICTS",
         "ResultEnum": "sulvet.takes.pages.shapes.RESULTS",
         "ViewEnum": "sulvet.takes.pages.shapes.VIEWS",
+        "ShownEnum": ["front", "side", "ear"],
         "PurposeEnum": "sulvet.takes.pages.shapes.PURPOSES",
         "DecisionAnswerEnum": "sulvet.takes.pages.shapes.ANSWERS",
         "ChangeAnswerEnum": "sulvet.records.serializers.ANSWERS",

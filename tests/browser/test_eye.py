@@ -7,6 +7,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from sulvet.core.eye.schema import figures
+from sulvet.core.eye.tones import table
 from sulvet.eye.models import EyeAnswer
 from tests.browser.base import LONG, BrowserTestCase
 
@@ -14,22 +15,26 @@ LENGTH = figures().length
 
 
 class EyeTests(BrowserTestCase):
-    def judge(self, page: Page, look: bool = False) -> None:
+    def judge(self, page: Page, look: bool = False, ear: bool = False) -> None:
         """A whole round: a fault, nothing and "can't be told" by turns."""
         for place in range(LENGTH):
             expect(page.get_by_text(f"Take {place + 1} of {LENGTH}")).to_be_visible()
-            film = page.locator(".film video")
-            # It has come and moves.
-            expect(film).to_have_js_property("videoWidth", 400)
+            if ear:
+                # It is heard without a click, and again by one.
+                page.wait_for_function("() => document.querySelector('audio').currentTime > 0.1")
+                page.get_by_role("button", name="Listen").click()
+            else:
+                # It has come and moves.
+                expect(page.locator(".film video")).to_have_js_property("videoWidth", 400)
             if place % 3 == 0:
                 page.keyboard.press("1")
-                page.get_by_role("button", name="That is what I see").click()
+                page.get_by_role("button", name=re.compile("That is what I")).click()
             elif place % 3 == 1:
                 page.get_by_role("button", name="Nothing to correct").click()
             else:
-                page.get_by_role("button", name="Can't be told from here").click()
+                page.get_by_role("button", name=re.compile("Can't be told")).click()
             told = page.get_by_role("status").filter(has_text="You said")
-            expect(told).to_contain_text(re.compile("You saw it|Not quite"))
+            expect(told).to_contain_text(re.compile("You (saw|heard) it|Not quite"))
             if look and place < 2:
                 self.assert_accessible(page)
             page.get_by_role("button", name="Next").click()
@@ -50,9 +55,16 @@ class EyeTests(BrowserTestCase):
             page.get_by_role("button", name="To your scores").click()
             expect(page.get_by_role("heading", name="How well you see")).to_be_visible()
         self.assertEqual(EyeAnswer.objects.count(), 3 * LENGTH)
+        page.get_by_label("What is shown").select_option(label="By ear: made-up tones")
+        page.get_by_role("button", name="Begin a round").click()
+        self.judge(page, look=True, ear=True)
+        page.get_by_role("button", name="To your scores").click()
+        heard = re.compile("|".join(one.name for one in table().tones))
+        expect(page.get_by_role("rowheader", name=heard).first).to_be_visible()
         self.assert_accessible()
         page.get_by_label("Instrument").select_option(label="Bassoon")
         page.get_by_role("link", name="Gallery of faults").click()
+        expect(page.get_by_role("article", name="Too high").get_by_role("button")).to_have_count(3)
         row = page.get_by_role("article", name="Puffed cheeks")
         expect(row.locator("video")).to_have_count(4)
         page.get_by_label("Moving").uncheck()

@@ -7,7 +7,7 @@ from typing import Any
 from django.test import Client
 from django.urls import reverse
 
-from sulvet.core.eye.library import library
+from sulvet.core.eye.library import film_of, library
 from sulvet.core.eye.schema import figures
 from sulvet.eye import pages
 from sulvet.eye.models import EyeAnswer, EyeRound
@@ -53,6 +53,15 @@ class RoundTests(EyeCase):
         # Once is enough: nobody says it again knowing the truth.
         self.assertIn("already", self.say(begun, place, 409)["detail"])
 
+    def test_by_ear(self) -> None:
+        begun = self.begin("tuba", "by-ear")
+        self.assertEqual({one["view"] for one in begun["items"]}, {"ear"})
+        sound = self.client.get(begun["items"][0]["film"])
+        self.assertEqual((sound["Content-Type"], sound.content[:4]), ("audio/wav", b"RIFF"))
+        self.assertIn("12 of 12 fully right", self.truly(begun)["summary"])
+        self.client.force_login(self.stranger)
+        self.assertEqual(self.client.get(begun["items"][0]["film"]).status_code, 404)
+
     def test_a_whole_round_and_its_scores(self) -> None:
         first = self.truly(self.begin("trombone", "mixed"))
         self.assertIn("12 of 12 fully right", first["summary"])
@@ -89,7 +98,7 @@ class RoundTests(EyeCase):
 class GalleryTests(EyeCase):
     def test_every_loop_was_filmed(self) -> None:
         """Some 300 small films, under 25 MB."""
-        sizes = {one.id: one.file.stat().st_size if one.file.exists() else 0
+        sizes = {one.id: film_of(one).stat().st_size if film_of(one).exists() else 0
                  for one in library()}  # fmt: skip
         self.assertEqual([name for name, size in sizes.items() if not size], [])
         self.assertLess(sum(sizes.values()), 25e6)

@@ -96,10 +96,24 @@ class ShownTests(PracticePageCase):
         self.assertEqual((page["focus"], page["drills"], page["days"]), ("", [], []))
         self.assertIsNone(page["film_on"])
 
+    def test_pairs_of_made_up_players_to_be_told_apart(self) -> None:
+        rows = self.phone.get(self.at("own-pairs")).json()
+        self.assertLessEqual({"As it should be", "Smile"}, {one["name"] for one in rows})
+        film = self.phone.get(rows[0]["loops"][0]["film"])
+        self.assertEqual((film.status_code, film["Content-Type"]), (200, "video/mp4"))
+        self.assertEqual(self.phone.get(self.at("own-pairs") + "nothing/").status_code, 404)
+
     def test_only_where_the_teacher_opened_it(self) -> None:
         CaptureLink.objects.update(page=False)
-        for name in ("practice-page", "own-then-now", "own-days", "own-reeds", "own-words"):
-            read = name in ("practice-page", "own-then-now")
+        for name in (
+            "practice-page",
+            "own-then-now",
+            "own-pairs",
+            "own-days",
+            "own-reeds",
+            "own-words",
+        ):
+            read = name in ("practice-page", "own-then-now", "own-pairs")
             send = self.phone.get if read else self.phone.post
             answer = send(self.at(name))
             self.assertEqual((answer.status_code, "teacher" in answer.json()["detail"]),

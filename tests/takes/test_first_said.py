@@ -6,6 +6,8 @@ from typing import Any
 
 from django.urls import reverse
 
+from sulvet.takes.first_said import first_looks
+from sulvet.takes.focus import standing
 from tests.base import BandTestCase
 
 
@@ -36,6 +38,21 @@ class FirstSaidTests(BandTestCase):
         found = {f["fault"] for f in page["findings"] if f["verdict"] == "fault"}
         said = self.say(first.pk, 200, False, *found)["said_first"]
         self.assertEqual((said["only_found"], said["only_said"]), ([], []))
+
+    def test_over_many_takes_it_is_told_how_far_both_agree(self) -> None:
+        self.assertEqual(self.sent("get", reverse("eye"))["own"], "")
+        for n in range(12):
+            take = self.add_ready()
+            # What stands on it, once with a fault more; "can't be told" says nothing of an eye.
+            found = {f.fault for f in standing(take)}
+            self.say(take.pk, 200, n == 11, *(() if n == 11 else found | {"bunched-chin"}
+                                              if n == 0 else found - {"smile"}))  # fmt: skip
+        looks = first_looks(self.teacher)
+        self.assertEqual((looks.takes, looks.missed["smile"], looks.counts.program), (11, 10, 10))
+        self.assertEqual(looks.counts.teacher, looks.invented.total())
+        own = self.sent("get", reverse("eye"))["own"]
+        self.assertIn("On 11 takes of your students you looked first: kappa", own)
+        self.assertIn("Most often passed over: smile (10)", own)
 
     def test_what_cannot_be_said_and_by_whom(self) -> None:
         take = self.add_ready()

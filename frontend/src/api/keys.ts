@@ -8,6 +8,7 @@ export const keys = {
   links: (student: number) => ["links", student] as const,
   phone: (token: string) => ["phone", token] as const,
   ownThenNow: (token: string) => ["own-then-now", token] as const,
+  ownPairs: (token: string) => ["own-pairs", token] as const,
   practicePage: (token: string) => ["practice-page", token] as const,
   band: all("band"),
   bands: all("bands"),

@@ -63,6 +63,18 @@ export function useOwnThenNow(token: string) {
   });
 }
 
+/** Made-up players of the student's instrument, when asked for. */
+export function useOwnPairs(token: string, asked: boolean) {
+  return useQuery({
+    queryKey: keys.ownPairs(token),
+    queryFn: () =>
+      data(api.GET("/api/film/{token}/page/pairs/", { params: { path: { token } } })),
+    ...ON_A_PHONE,
+    enabled: asked,
+    staleTime: Infinity,
+  });
+}
+
 /** The page as it will be once all that was said has been sent. */
 export function withUnsent(page: PracticePage, sayings: readonly Saying[]): PracticePage {
   return sayings.reduce((shown, saying) => {

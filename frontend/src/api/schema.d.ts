@@ -487,6 +487,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/film/{token}/page/pairs/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Made-up players of the student's instrument: right ones and faults, to be told apart. */
+        get: operations["own_pairs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/film/{token}/page/reeds/": {
         parameters: {
             query?: never;
@@ -2450,6 +2467,7 @@ export interface components {
             weeks: components["schemas"]["WeekRow"][];
             oneself: string;
             practise: string;
+            own: string;
         };
         /** @description One measure of the face while a tone sounds. */
         FaceRow: {
@@ -2587,7 +2605,7 @@ export interface components {
         /** @description A fault in three degrees, and what looks like it; or how it looks when it is right. */
         GalleryRow: {
             name: string;
-            view: components["schemas"]["ViewEnum"];
+            view: components["schemas"]["ShownEnum"];
             look: string;
             loops: components["schemas"]["GalleryLoop"][];
             alike: components["schemas"]["GalleryLoop"] | null;
@@ -2812,9 +2830,10 @@ export interface components {
          *     * `slight` - slight
          *     * `look-alikes` - look-alikes
          *     * `mixed` - mixed
+         *     * `by-ear` - by-ear
          * @enum {string}
          */
-        LevelEnum: "clear" | "slight" | "look-alikes" | "mixed";
+        LevelEnum: "clear" | "slight" | "look-alikes" | "mixed" | "by-ear";
         /** @description All drills and routines. */
         Library: {
             drills: components["schemas"]["DrillCard"][];
@@ -3500,7 +3519,7 @@ export interface components {
         /** @description One loop of a round; ``truth`` is None until something was said of it. */
         RoundItem: {
             place: number;
-            view: components["schemas"]["ViewEnum"];
+            view: components["schemas"]["ShownEnum"];
             film: string;
             options: components["schemas"]["Named"][];
             truth: components["schemas"]["Truth"] | null;
@@ -3649,6 +3668,13 @@ export interface components {
             };
             covered: string[];
         };
+        /**
+         * @description * `front` - front
+         *     * `side` - side
+         *     * `ear` - ear
+         * @enum {string}
+         */
+        ShownEnum: "front" | "side" | "ear";
         /** @description A student with a focus that too few others share. */
         Single: {
             student: number;
@@ -4977,6 +5003,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PracticePage"];
+                };
+            };
+        };
+    };
+    own_pairs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GalleryRow"][];
                 };
             };
         };

@@ -13,7 +13,7 @@ export default function EyeScreen() {
   return (
     <main className="page eye" id="content">
       <title>Practise your eye – Sulvet</title>
-      <h1>Practise your eye</h1>
+      <h1>Practise your eye and ear</h1>
       <div className="eye-home">
         <Begin page={eye.data} />
         <Scores page={eye.data} />
@@ -34,7 +34,7 @@ function Begin({ page }: { page: EyePage }) {
       </h2>
       <p>
         Twelve made-up students play. Say what is wrong with each, if anything is; then see what
-        is true, and where to look.
+        is true, and where to look. By ear: what is wrong with the tone.
       </p>
       <Refused error={begin.error ?? share.error} />
       {page.open !== null && (
@@ -112,7 +112,7 @@ function Scores({ page }: { page: EyePage }) {
   return (
     <section aria-labelledby="scores-title">
       <h2 id="scores-title" className="h4">
-        How well you see
+        How well you see and hear
       </h2>
       <p className="fs-5">{page.practise}</p>
       <div className="table-responsive">
@@ -120,7 +120,7 @@ function Scores({ page }: { page: EyePage }) {
           <thead>
             <tr>
               <th scope="col">Fault</th>
-              <th scope="col">Seen</th>
+              <th scope="col">Found</th>
               <th scope="col">Said without reason</th>
               <th scope="col">
                 <abbr title="How far apart you tell takes with and without it: 0 is guessing, 3 hardly ever wrong; with its 95 % interval">
@@ -128,7 +128,7 @@ function Scores({ page }: { page: EyePage }) {
                 </abbr>
               </th>
               <th scope="col">Tendency</th>
-              <th scope="col">Seen half of the time</th>
+              <th scope="col">Found half of the time</th>
             </tr>
           </thead>
           <tbody>
@@ -150,6 +150,7 @@ function Scores({ page }: { page: EyePage }) {
         </table>
       </div>
       {page.oneself && <p>{page.oneself}</p>}
+      {page.own && <p>{page.own}</p>}
       <p className="mb-0">
         {page.weeks.map((one) => (
           <span key={one.week} className="d-block">

@@ -5,6 +5,13 @@ import { Link, useNavigate, useParams } from "react-router";
 import { useEye, useGallery, type GalleryLoop, type GalleryRow } from "../api/eye";
 import { Trouble, Waiting } from "../shared/states";
 import { Film } from "./Film";
+import { Tone } from "./Tone";
+
+const VIEWS = [
+  ["front", "From the front"],
+  ["side", "From the side"],
+  ["ear", "By ear"],
+] as const;
 
 export default function GalleryScreen() {
   const { instrument = "flute" } = useParams();
@@ -43,13 +50,13 @@ export default function GalleryScreen() {
         <span className="flex-fill" />
         <Link to="/eye">Practise</Link>
       </div>
-      {(["front", "side"] as const).map((view) => (
+      {VIEWS.map(([view, title]) => (
         <section key={view} aria-labelledby={`gallery-${view}`}>
-          <h2 id={`gallery-${view}`}>From the {view}</h2>
+          <h2 id={`gallery-${view}`}>{title}</h2>
           {rows.data
             .filter((row) => row.view === view)
             .map((row) => (
-              <Row key={row.name} row={row} moving={moving} />
+              <Row key={row.name} row={row} moving={moving} ear={view === "ear"} />
             ))}
         </section>
       ))}
@@ -57,7 +64,13 @@ export default function GalleryScreen() {
   );
 }
 
-function Row({ row, moving }: { row: GalleryRow; moving: boolean }) {
+interface RowProps {
+  row: GalleryRow;
+  moving: boolean;
+  ear: boolean;
+}
+
+function Row({ row, moving, ear }: RowProps) {
   return (
     <article className="gallery-row" aria-label={row.name}>
       <div>
@@ -66,10 +79,15 @@ function Row({ row, moving }: { row: GalleryRow; moving: boolean }) {
       </div>
       <div className="loops">
         {row.loops.map((one) => (
-          <Shown key={one.id} one={one} moving={moving} words={one.words} />
+          <Shown key={one.id} one={one} moving={moving} ear={ear} words={one.words} />
         ))}
         {row.alike && (
-          <Shown one={row.alike} moving={moving} words={`Looks like it: ${row.alike.words}`} />
+          <Shown
+            one={row.alike}
+            moving={moving}
+            ear={ear}
+            words={`${ear ? "Sounds" : "Looks"} like it: ${row.alike.words}`}
+          />
         )}
       </div>
     </article>
@@ -79,13 +97,18 @@ function Row({ row, moving }: { row: GalleryRow; moving: boolean }) {
 interface ShownProps {
   one: GalleryLoop;
   moving: boolean;
+  ear: boolean;
   words: string;
 }
 
-function Shown({ one, moving, words }: ShownProps) {
+function Shown({ one, moving, ear, words }: ShownProps) {
   return (
     <figure>
-      <Film src={one.film} label={words || one.id} marks={moving ? null : one.marks} />
+      {ear ? (
+        <Tone src={one.film} label={words || "as it should be"} />
+      ) : (
+        <Film src={one.film} label={words || one.id} marks={moving ? null : one.marks} />
+      )}
       <figcaption>{words}</figcaption>
     </figure>
   );

@@ -7,9 +7,12 @@ import { Refused } from "../shared/states";
 import { storedSwitch } from "../shared/storedSwitch";
 import { useKeys } from "../shared/useKeys";
 import { Film } from "./Film";
+import { Tone } from "./Tone";
 
 const shownOnce = storedSwitch("sulvet-eye-once");
 const fromAfar = storedSwitch("sulvet-eye-far");
+
+const FROM = { front: "from the front", side: "from the side", ear: "by ear" };
 
 interface Props {
   items: RoundItem[];
@@ -30,7 +33,7 @@ export function Judging({ items, summary, say, waiting, error, after }: Props) {
   return (
     <>
       <p className="fs-5 mb-2">
-        Take {at + 1} of {items.length}, from the {item.view}{" "}
+        Take {at + 1} of {items.length}, {FROM[item.view]}{" "}
         <progress value={judged} max={items.length} aria-label="How far" className="ms-2" />
       </p>
       <Refused error={error} />
@@ -55,6 +58,7 @@ function Asked({ item, say, waiting }: AskedProps) {
   const once = shownOnce.useIt();
   const far = fromAfar.useIt();
   const [over, setOver] = useState(false);
+  const ear = item.view === "ear";
   const toggle = (id: string) =>
     setSeen(seen.includes(id) ? seen.filter((one) => one !== id) : [...seen, id]);
   const answer = (faults: string[], untold: boolean) =>
@@ -67,38 +71,45 @@ function Asked({ item, say, waiting }: AskedProps) {
   return (
     <div className="judging">
       <div>
-        {over ? (
+        {ear ? (
+          <>
+            <Tone src={item.film} label="the target, then the student" atOnce />
+            <p className="fs-5 mt-2">First the target, then the student.</p>
+          </>
+        ) : over ? (
           <div className="film gone">
             <p className="fs-4">What did you see?</p>
           </div>
         ) : (
           <Film
             src={item.film}
-            label={`A made-up student, from the ${item.view}`}
+            label={`A made-up student, ${FROM[item.view]}`}
             once={once}
             far={far}
             ended={() => setOver(once)}
           />
         )}
-        <div className="d-flex flex-wrap gap-3 mt-2">
-          <Form.Check
-            type="switch"
-            id="once"
-            label="Shown once"
-            checked={once}
-            onChange={(event) => shownOnce.set(event.target.checked)}
-          />
-          <Form.Check
-            type="switch"
-            id="far"
-            label="From across the room"
-            checked={far}
-            onChange={(event) => fromAfar.set(event.target.checked)}
-          />
-        </div>
+        {!ear && (
+          <div className="d-flex flex-wrap gap-3 mt-2">
+            <Form.Check
+              type="switch"
+              id="once"
+              label="Shown once"
+              checked={once}
+              onChange={(event) => shownOnce.set(event.target.checked)}
+            />
+            <Form.Check
+              type="switch"
+              id="far"
+              label="From across the room"
+              checked={far}
+              onChange={(event) => fromAfar.set(event.target.checked)}
+            />
+          </div>
+        )}
       </div>
       <div>
-        <h2 className="h4">What do you see?</h2>
+        <h2 className="h4">What do you {ear ? "hear" : "see"}?</h2>
         <div className="options" role="group" aria-label="Faults">
           {item.options.map(({ id, name }, n) => (
             <Button
@@ -114,7 +125,7 @@ function Asked({ item, say, waiting }: AskedProps) {
         <div className="d-flex flex-wrap gap-2 mt-3">
           {seen.length > 0 ? (
             <Button size="lg" disabled={waiting} onClick={() => answer(seen, false)}>
-              That is what I see
+              That is what I {ear ? "hear" : "see"}
             </Button>
           ) : (
             <>
@@ -127,7 +138,7 @@ function Asked({ item, say, waiting }: AskedProps) {
                 disabled={waiting}
                 onClick={() => answer([], true)}
               >
-                Can&apos;t be told from here
+                Can&apos;t be told{!ear && " from here"}
               </Button>
             </>
           )}
@@ -145,23 +156,30 @@ interface ToldProps {
 
 function Told({ item, truth, next }: ToldProps) {
   const [moving, setMoving] = useState(false);
+  const ear = item.view === "ear";
   return (
     <div className="judging">
       <div>
-        <Film
-          src={item.film}
-          label={`The same, ${moving ? "moving" : "with where to look"}`}
-          marks={moving ? null : truth.marks}
-        />
-        <Button variant="link" className="p-0 mt-2" onClick={() => setMoving(!moving)}>
-          {moving ? "Show where to look" : "Show it moving"}
-        </Button>
+        {ear ? (
+          <Tone src={item.film} label="the same again" />
+        ) : (
+          <>
+            <Film
+              src={item.film}
+              label={`The same, ${moving ? "moving" : "with where to look"}`}
+              marks={moving ? null : truth.marks}
+            />
+            <Button variant="link" className="p-0 mt-2" onClick={() => setMoving(!moving)}>
+              {moving ? "Show where to look" : "Show it moving"}
+            </Button>
+          </>
+        )}
       </div>
       <div role="status">
         <p className="fs-3 mb-2">
           <Verdict
             verdict={truth.right ? "in band" : "fault"}
-            words={truth.right ? "You saw it." : "Not quite."}
+            words={truth.right ? `You ${ear ? "heard" : "saw"} it.` : "Not quite."}
           />
         </p>
         <dl className="fs-5">
@@ -189,11 +207,15 @@ function Over({ items, summary, after }: Pick<Props, "items" | "summary" | "afte
       <ul className="over">
         {items.map((one) => (
           <li key={one.place}>
-            <Film
-              src={one.film}
-              label={`Take ${one.place + 1}`}
-              marks={one.truth?.marks ?? []}
-            />
+            {one.view === "ear" ? (
+              <Tone src={one.film} label={`take ${one.place + 1}`} />
+            ) : (
+              <Film
+                src={one.film}
+                label={`Take ${one.place + 1}`}
+                marks={one.truth?.marks ?? []}
+              />
+            )}
             {one.truth && (
               <p className="mb-0">
                 <Verdict

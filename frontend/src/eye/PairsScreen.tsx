@@ -1,11 +1,9 @@
 /** For a class, on the projector: two made-up students, which one is as it should be? No scores. */
-import { useState } from "react";
-import { Button, Form } from "react-bootstrap";
+import { Form } from "react-bootstrap";
 import { Link, useNavigate, useParams } from "react-router";
-import { useEye, useGallery, type GalleryRow } from "../api/eye";
+import { useEye, useGallery } from "../api/eye";
 import { Trouble, Waiting } from "../shared/states";
-import { Film } from "./Film";
-import { pairOf, type Pair } from "./pairs";
+import { Pairs } from "./Pairs";
 
 export default function PairsScreen() {
   const { instrument = "flute" } = useParams();
@@ -36,49 +34,5 @@ export default function PairsScreen() {
       </div>
       <Pairs key={instrument} rows={rows.data} />
     </main>
-  );
-}
-
-function Pairs({ rows }: { rows: GalleryRow[] }) {
-  const [pair, setPair] = useState<Pair | null>(() => pairOf(rows, Math.random));
-  const [chosen, choose] = useState<number | null>(null);
-  if (!pair) return <p>There are no pairs for this instrument.</p>;
-  return (
-    <>
-      <div className="pair">
-        {pair.films.map((film, n) => (
-          <button
-            key={`${film} ${n}`}
-            type="button"
-            aria-pressed={chosen === n}
-            onClick={() => choose(n)}
-          >
-            <Film src={film} label={n === 0 ? "The left one" : "The right one"} />
-          </button>
-        ))}
-      </div>
-      <div role="status" className="pair-told">
-        {chosen !== null && (
-          <>
-            <p className="fs-2 mb-1">
-              {chosen === pair.right ? "Yes, that one." : "Look again: it is the other one."}
-            </p>
-            <p className="fs-4">
-              {chosen === pair.right ? "The other one" : "This one"}: {pair.name.toLowerCase()}.{" "}
-              {pair.look}
-            </p>
-            <Button
-              size="lg"
-              onClick={() => {
-                choose(null);
-                setPair(pairOf(rows, Math.random));
-              }}
-            >
-              Another pair
-            </Button>
-          </>
-        )}
-      </div>
-    </>
   );
 }

@@ -14,7 +14,9 @@ export interface Pair {
 export function pairOf(rows: readonly GalleryRow[], lot: () => number): Pair | null {
   const one = <T>(of: readonly T[]): T | undefined => of[Math.floor(lot() * of.length)];
   // What is right has nothing to look at.
-  const wrong = one(rows.filter((row) => row.look !== "" && row.loops.length > 0));
+  const wrong = one(
+    rows.filter(({ look, loops, view }) => look !== "" && loops.length > 0 && view !== "ear"),
+  );
   const bad = wrong?.loops.at(-1);
   const good = one(
     rows.find((row) => row.look === "" && row.view === wrong?.view)?.loops ?? [],

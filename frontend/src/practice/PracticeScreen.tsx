@@ -3,6 +3,7 @@ import { useState, type FormEvent } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { PhonePage } from "../api/links";
 import {
+  useOwnPairs,
   useOwnThenNow,
   usePracticePage,
   useSaying,
@@ -10,6 +11,7 @@ import {
   type PracticePage,
   type Saying,
 } from "../api/practice";
+import { Pairs } from "../eye/Pairs";
 import { DrillView } from "../lessons/DrillView";
 import { NoteButton } from "../shared/NoteButton";
 import { counted, noon, today } from "../shared/format";
@@ -80,6 +82,7 @@ export function PracticeScreen({ token, asked }: { token: string; asked: PhonePa
         <GivenExercise key={one.id} exercise={one} say={say} />
       ))}
       {compared.data?.shown && <ThenNowOverlay shown={compared.data.shown} />}
+      <WhichOne token={token} />
       <section aria-labelledby="film-title">
         <h2 id="film-title">Film yourself</h2>
         {page.film_on && (
@@ -190,6 +193,30 @@ function GivenExercise({ exercise, say }: { exercise: Exercise; say: Say }) {
             setWhy(null);
           }}
         />
+      )}
+    </section>
+  );
+}
+
+/** A game for the eye: loaded only when it is opened. */
+function WhichOne({ token }: { token: string }) {
+  const [open, setOpen] = useState(false);
+  const rows = useOwnPairs(token, open);
+  return (
+    <section aria-labelledby="pairs-title">
+      <h2 id="pairs-title">Train your eye</h2>
+      {!open && (
+        <Button variant="outline-primary" onClick={() => setOpen(true)}>
+          Which one is as it should be?
+        </Button>
+      )}
+      {open && rows.isPending && <Waiting what="two players" />}
+      {rows.isError && <Refused error={rows.error} />}
+      {rows.data && (
+        <>
+          <p className="fs-5">Tap the one that is as it should be.</p>
+          <Pairs rows={rows.data} />
+        </>
       )}
     </section>
   );

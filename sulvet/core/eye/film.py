@@ -10,7 +10,8 @@ from concurrent.futures import ProcessPoolExecutor, as_completed
 from multiprocessing import get_context
 from pathlib import Path
 
-from sulvet.core.eye.library import FOLDER, Loop, by_id, library, script_of
+from sulvet.core.eye.library import FOLDER, film_of, library, script_of
+from sulvet.core.eye.loop import Loop
 from sulvet.core.eye.schema import cases
 from sulvet.core.simulate import clip
 
@@ -21,13 +22,14 @@ MARKS = "marks.json"
 
 def film(numbers: list[str]) -> dict[str, dict[str, tuple[float, float]]]:
     """Film some loops; loop → landmark → where it lies at ``SHAPED``, shares of the picture."""
-    told = {}
+    told, there = {}, {one.id: one for one in library()}
     for number in numbers:
-        one = by_id()[number]
+        one = there[number]
         script = script_of(one)
-        half = one.file.with_suffix(".half.mp4")
+        file = film_of(one)
+        half = file.with_suffix(".half.mp4")
         clip.write(script, half, workers=1)
-        half.rename(one.file)
+        half.rename(file)
         told[number] = _marks(one)
     return told
 
@@ -49,7 +51,7 @@ def main() -> None:
     FOLDER.mkdir(exist_ok=True)
     by_person: dict[int, list[str]] = defaultdict(list)
     for one in library():
-        if not one.file.exists():
+        if not film_of(one).exists():
             by_person[script_of(one).who.seed].append(one.id)
     kept = FOLDER / MARKS
     marks = json.loads(kept.read_text()) if kept.exists() else {}

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, replace
 from functools import cache
 from itertools import combinations
 from pathlib import Path
@@ -18,6 +18,7 @@ import numpy as np
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.dataset.people import DARKEST, LIGHTEST, TONES, random_person, tone_of
+from sulvet.core.eye.loop import ALIKE, FAULT, RIGHT, UNTOLD, Loop, filmed_on
 from sulvet.core.eye.schema import Alike, Case, SeenFrom, Untold, cases
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.simulate.light import LIGHTS
@@ -26,45 +27,10 @@ from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.script import Fault, Move, Script, Step, View, embouchures
 
 FOLDER = Path(__file__).parent / "data" / "loops"
-#: An instrument that has no loops of its own is practised on those of one held alike.
-PLAYED_AS = {
-    "bass-clarinet": "clarinet", "cornet": "trumpet", "euphonium": "trombone", "tuba": "trombone",
-}  # fmt: skip
 #: Side of a loop, px; pictures a second; as many invented people play them all.
 SIDE, FPS, PEOPLE = 400, 10.0, 24
 #: Where the lot for the people begins; children alone, as many of each skin tone.
 FIRST_PERSON, GROWN = 71_000, 15
-RIGHT, ALIKE, UNTOLD = "right", "alike", "untold"
-
-
-@dataclass(frozen=True)
-class Loop:
-    """One loop.
-
-    faults   ids of what is wrong; none for what is right, a look-alike, or what can't be told
-    degree   0 slight, 1 clear, 2 strong; None without a fault
-    kind     ``fault``, ``right``, ``alike`` or ``untold``
-    like     the fault that a look-alike looks like;  because  why it is none, or can't be told
-    """
-
-    id: str
-    instrument: str
-    view: SeenFrom
-    kind: str
-    faults: tuple[str, ...] = ()
-    degree: int | None = None
-    like: str = ""
-    because: str = ""
-
-    @property
-    def file(self) -> Path:
-        """Where its film lies."""
-        return FOLDER / f"{self.id}.mp4"
-
-
-def filmed_on(instrument: str) -> str:
-    """The instrument whose loops an instrument is practised on."""
-    return PLAYED_AS.get(instrument, instrument)
 
 
 @cache
@@ -73,10 +39,9 @@ def library() -> tuple[Loop, ...]:
     return tuple(loop for instrument in embouchures() for loop in _of(instrument))
 
 
-@cache
-def by_id() -> dict[str, Loop]:
-    """Every loop by its id."""
-    return {one.id: one for one in library()}
+def film_of(one: Loop) -> Path:
+    """Where its film lies."""
+    return FOLDER / f"{one.id}.mp4"
 
 
 def faults_on(instrument: str, view: SeenFrom) -> tuple[str, ...]:
@@ -97,7 +62,7 @@ def _of(instrument: str) -> list[Loop]:
         base = f"{instrument}-{view}"
         found += [Loop(f"{base}-right-{n + 1}", instrument, view, RIGHT) for n in range(len(TONES))]
         found += [
-            Loop(f"{base}-{case.fault}-{degree + 1}", instrument, view, "fault", (case.fault,),
+            Loop(f"{base}-{case.fault}-{degree + 1}", instrument, view, FAULT, (case.fault,),
                  degree)
             for case in of_view
             for degree in range(len(cases().degrees))
@@ -110,7 +75,7 @@ def _of(instrument: str) -> list[Loop]:
             if view in one.views and one.like in named
         ]  # fmt: skip
         found += [
-            Loop(f"{base}-two-{n + 1}", instrument, view, "fault", pair, 1)
+            Loop(f"{base}-two-{n + 1}", instrument, view, FAULT, pair, 1)
             for n, pair in enumerate(_pairs(of_view))
         ]
         found += [

@@ -7,7 +7,8 @@ from typing import get_args
 
 import numpy as np
 
-from sulvet.core.eye.library import ALIKE, RIGHT, UNTOLD, Loop, filmed_on, library
+from sulvet.core.eye.catalogue import of_level
+from sulvet.core.eye.loop import ALIKE, FAULT, RIGHT, UNTOLD, Loop
 from sulvet.core.eye.schema import Level, figures
 
 LEVELS: tuple[Level, ...] = get_args(Level)
@@ -26,7 +27,7 @@ def choose(
     """
     by, mix = figures(), figures().levels[level]
     rng = np.random.default_rng(lot)
-    pool = [one for one in library() if one.instrument == filmed_on(instrument)]
+    pool = of_level(instrument, level)
     chosen: list[Loop] = []
 
     def take(count: int, those: Sequence[Loop], weights: Sequence[float] | None = None) -> None:
@@ -40,7 +41,7 @@ def choose(
                 chosen.extend(those[group[int(n)]] for n in picked)
                 count -= few
 
-    again = [one for one in pool if one.id in lately and one.kind == "fault"]
+    again = [one for one in pool if one.id in lately and one.kind == FAULT]
     take(min(1, len(again)), again)
     for kind, count in ((RIGHT, mix.right), (ALIKE, mix.alike), (UNTOLD, mix.untold)):
         take(count, [one for one in pool if one.kind == kind])

@@ -9,7 +9,9 @@ from typing import Literal
 from sulvet.core.data_files import Strict, read_table
 
 SeenFrom = Literal["front", "side"]
-Level = Literal["clear", "slight", "look-alikes", "mixed"]
+Shown = Literal["front", "side", "ear"]
+EAR: Literal["ear"] = "ear"
+Level = Literal["clear", "slight", "look-alikes", "mixed", "by-ear"]
 
 
 class Case(Strict):

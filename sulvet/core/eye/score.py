@@ -16,7 +16,8 @@ import numpy as np
 from scipy.optimize import minimize
 from scipy.stats import norm
 
-from sulvet.core.eye.library import UNTOLD, Loop, faults_on
+from sulvet.core.eye.catalogue import fault_name, faults_on
+from sulvet.core.eye.loop import UNTOLD, Loop
 from sulvet.core.eye.schema import cases, figures
 from sulvet.core.judgement.agreement import Counts, Kappa, kappa
 
@@ -88,13 +89,15 @@ def _rate(said: int, count: int) -> float:
 
 @dataclass(frozen=True)
 class FaultScore:
-    """How one fault is seen.
+    """How one fault is seen or heard.
 
+    name     its words
     seen_at  of a strong one so much is seen half of the time, 0 to 1; None while it can't be told
     kappa    agreement with the truth; None with too few takes
     """
 
     fault: str
+    name: str
     trials: Trials
     sensitivity: Sensitivity | None
     seen_at: float | None
@@ -129,7 +132,10 @@ def _score(fault: str, answers: Sequence[Answer]) -> FaultScore:
     alarms = sum(fault in one.faults for one in absent)
     trials = Trials(hits, len(present), alarms, len(absent))
     counts = Counts(hits, len(present) - hits, alarms, len(absent) - alarms)
-    return FaultScore(fault, trials, sensitivity(trials), seen_at(fault, present), kappa(counts))
+    name = fault_name(fault, asked[0].loop.instrument)
+    return FaultScore(
+        fault, name, trials, sensitivity(trials), seen_at(fault, present), kappa(counts)
+    )
 
 
 def seen_at(fault: str, present: Sequence[Answer]) -> float | None:

@@ -117,6 +117,7 @@ class SoundScript(_Strict):
     cents, drift, wobble  off the target, cents; slope, cents a second; unrest, cents RMS
     air      share of breath noise in the tone; hiss of escaping air beside it
     lead     breath before the tone, s
+    bright   how much slower its partials fall: thin and bright, below 0 dull
     start    tongued, soft or breathy
     cracks   moments where the tone breaks, s after its start
     level    of the tone, and room noise, both relative to full scale
@@ -132,6 +133,7 @@ class SoundScript(_Strict):
     air: float = 0.04
     hiss: float = 0.0
     lead: float = 0.0
+    bright: float = 0.0
     start: Literal["tongued", "soft", "breathy"] = "tongued"
     cracks: list[float] = []
     level: float = 0.16

@@ -75,8 +75,9 @@ def _band(noise: Floats, low: float, high: float) -> Floats:
     return np.asarray(sosfilt(sos, noise))
 
 
-def _partials(kind: str, phase: Floats, hz: float) -> Floats:
+def _partials(kind: str, phase: Floats, hz: float, bright: float) -> Floats:
     fall, even = SOURCES[kind]
+    fall -= bright
     out = np.zeros_like(phase)
     for k in range(1, 24):
         if k * hz > 15000:
@@ -112,7 +113,7 @@ def track(script: Script) -> Floats:
             # Closed for a moment: gone in 30 ms, back as at the start.
             away = np.maximum((moment - 0.02 - here) / 0.03, (here - moment - 0.02) / attack)
             swell = swell * np.clip(away, 0, 1)
-        wave = _partials(kind, 2 * np.pi * np.cumsum(hz) / RATE, tone.hz)
+        wave = _partials(kind, 2 * np.pi * np.cumsum(hz) / RATE, tone.hz, sound.bright)
         if sound.pitched:
             out[first : first + n] += sound.level * swell * wave
         breath = np.clip(here / 0.04, 0, 1) * np.clip((n / RATE - here) / 0.08, 0, 1)

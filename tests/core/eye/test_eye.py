@@ -10,8 +10,8 @@ from scipy.stats import norm
 
 from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.dataset.people import tone_of
-from sulvet.core.eye import library, rounds, score
-from sulvet.core.eye.library import Loop
+from sulvet.core.eye import catalogue, library, rounds, score
+from sulvet.core.eye.loop import Loop, filmed_on
 from sulvet.core.eye.schema import cases, figures
 from sulvet.core.eye.score import Answer, Trials
 from sulvet.core.judgement.agreement import Counts, kappa
@@ -20,17 +20,17 @@ from sulvet.core.judgement.standards import shipped_standards
 
 
 def named(number: str) -> Loop:
-    return library.by_id()[number]
+    return catalogue.by_id()[number]
 
 
 class LibraryTests(SimpleTestCase):
     def test_every_instrument_has_right_wrong_and_look_alike_in_three_degrees(self) -> None:
         for instrument in shipped_standards():
-            mine = [o for o in library.library() if o.instrument == library.filmed_on(instrument)]
+            mine = [o for o in library.library() if o.instrument == filmed_on(instrument)]
             self.assertEqual({o.view for o in mine}, {"front", "side"}, instrument)
             self.assertLessEqual({"right", "fault", "alike", "untold"}, {o.kind for o in mine})
             for view in ("front", "side"):
-                for fault in library.faults_on(instrument, view):
+                for fault in catalogue.faults_on(instrument, view):
                     common().fault(fault)
                     degrees = {o.degree for o in mine if o.view == view and o.faults == (fault,)}
                     self.assertEqual(degrees, {0, 1, 2}, (instrument, view, fault))
