@@ -50,7 +50,7 @@ class Sulvet:
     def start(self) -> None:
         """Start both and wait until the server answers."""
         for command in (
-            ("-m", "waitress", f"--listen=127.0.0.1:{PORT}", "sulvet.web.wsgi:application"),
+            ("-m", "sulvet.web.server", "--host=127.0.0.1", f"--port={PORT}"),
             ("manage.py", "work"),
         ):
             self.running.append(

@@ -57,8 +57,7 @@ def run() -> list[tuple[str, str, str, str, str]]:
         found = next(line for line in manage("shell", "-c", FIND).splitlines() if "found" in line)
         _, session, take, frames = found.split()
         server = subprocess.Popen(
-            [sys.executable, "-m", "waitress", f"--listen=127.0.0.1:{PORT}", "--threads=8",
-             "sulvet.web.wsgi:application"],
+            [sys.executable, "-m", "sulvet.web.server", "--host=127.0.0.1", f"--port={PORT}"],
             cwd=ROOT, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
         )  # fmt: skip
         try:

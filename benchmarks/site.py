@@ -54,8 +54,9 @@ class Served:
 
     def start(self) -> None:
         """Begin, and wait until it answers."""
-        self.server = self._begin("-m", "waitress", f"--listen=127.0.0.1:{self.port}",
-                                  "--threads=8", "sulvet.web.wsgi:application")  # fmt: skip
+        self.server = self._begin(
+            "-m", "sulvet.web.server", "--host=127.0.0.1", f"--port={self.port}"
+        )  # fmt: skip
         for _ in range(200):
             try:
                 urllib.request.urlopen(f"{self.address}health/", timeout=2)

@@ -75,16 +75,12 @@ def serve(
     """Server and worker until Ctrl-C; what dies of them is started again."""
     environment = {**os.environ, **environment, "SULVET_DATA": str(data)}
     host, port = options.host, options.port
-    proxy = [f"--trusted-proxy={options.proxy}", "--trusted-proxy-count=1",
-             "--trusted-proxy-headers=x-forwarded-for x-forwarded-proto"]  # fmt: skip
     room = getattr(options, "certificate", None)
-    plain = ("-m", "waitress", f"--listen={host}:{port}", "--threads=8",
-               "--max-request-body-size=2147483648", "--channel-timeout=60",
-               "--clear-untrusted-proxy-headers", *(proxy if options.share else []),
-               "sulvet.web.wsgi:application")  # fmt: skip
-    over_tls = ("-m", "sulvet.web.shared", f"--host={host}", f"--port={port}",
-                f"--certificate={room}/server.crt", f"--key={room}/server.key")  # fmt: skip
-    serving = over_tls if room else plain
+    serving = ["-m", "sulvet.web.server", f"--host={host}", f"--port={port}"]
+    if room:
+        serving += [f"--certificate={room}/server.crt", f"--key={room}/server.key"]
+    elif options.share:
+        serving += [f"--proxy={options.proxy}"]
 
     def begin(*command: str) -> subprocess.Popen[bytes]:
         # A group of their own: Ctrl-C reaches us alone, and we end them in order.

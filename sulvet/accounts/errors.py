@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.http import UnreadablePostError
 from rest_framework import status
 from rest_framework.exceptions import APIException, NotAuthenticated, ValidationError
 from rest_framework.response import Response
@@ -31,6 +32,12 @@ class Conflict(Refused):
 
 def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     """DRF's handler; validation errors and ended sessions get a ``detail`` sentence as well."""
+    if isinstance(error, UnreadablePostError):
+        for handler in context["request"].upload_handlers:
+            half = getattr(handler, "file", None)
+            if half is not None:
+                half.close()  # and deleted by it
+        error = Refused("The connection ended before all of it had come. Send it again.")
     response = exception_handler(error, context)
     if response is not None and isinstance(error, NotAuthenticated):
         # The page asks for the password by this, and does it again.

@@ -110,6 +110,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "sulvet.web.middleware.HeadWithoutBody",
+    "sulvet.web.bodies.BodySizes",
     "django.middleware.security.SecurityMiddleware",
     "sulvet.web.middleware.ContentSecurityPolicy",
     "sulvet.web.middleware.NothingKept",
@@ -257,6 +258,4 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
-    # That requests wait for a thread is no news.
-    "loggers": {"waitress.queue": {"level": "ERROR"}},
 }

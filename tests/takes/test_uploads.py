@@ -18,7 +18,6 @@ from django_tasks_db.models import DBTaskResult
 from sulvet.core.anatomy.landmarks import OPENING_IDS
 from sulvet.core.review import NO_REST_SEEN
 from sulvet.takes import analysis, jobs, queue, tracks
-from sulvet.takes.api import takes as api
 from sulvet.takes.models import Take, TakeSound
 from sulvet.takes.tasks import read_take
 from tests.base import BandTestCase, outcome
@@ -71,10 +70,6 @@ class RefusalTests(UploadTestCase):
     def test_a_name_can_not_lead_elsewhere(self) -> None:
         self.assert_refused(self.send(b"x" * 50, name="../../../etc/evil"), "not a video")
         self.assertEqual(list(Path(settings.DATA_DIR).glob("**/evil*")), [])
-
-    def test_over_the_limit_is_said_before_it_is_read(self) -> None:
-        with mock.patch.object(api, "MAX_BYTES", 1000):
-            self.assert_refused(self.send(b"x" * 200_000), "the limit is 0 MB", 413)
 
 
 class ReadingTests(UploadTestCase):

@@ -11,7 +11,6 @@ from django.http import HttpResponse
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.exceptions import APIException
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -23,7 +22,6 @@ from sulvet.accounts.types import teacher_of
 from sulvet.band.consent import demand_open
 from sulvet.band.selectors import student_of
 from sulvet.core.anatomy.landmarks import BY_ID
-from sulvet.core.video.clip import MAX_BYTES
 from sulvet.takes import analysis, facts, files, jobs, listening, photos, space, uploads
 from sulvet.takes.api import requests
 from sulvet.takes.api.base import TakeView
@@ -39,12 +37,6 @@ from sulvet.takes.pages.landmarks import LandmarkRow
 from sulvet.takes.pages.shapes import PURPOSES, VIEWS
 from sulvet.takes.pages.sound import SoundPage, sound_page
 from sulvet.takes.pages.summary import TakeSummary, summary
-
-
-class TooLarge(APIException):
-    """The clip is over the limit; said before it is read from the wire."""
-
-    status_code = 413
 
 
 class TakeFactsSerializer(Plain):
@@ -114,13 +106,7 @@ class StudentTakesView(APIView):
     def post(self, request: Request, student_id: int) -> Response:
         """Take a clip in and hand it to the worker."""
         student = student_of(teacher_of(request), student_id)
-        length = int(request.META.get("CONTENT_LENGTH") or 0)
-        if length > MAX_BYTES + 100_000:
-            raise TooLarge(
-                f"The clip has {length / 1e6:.0f} MB; the limit is {MAX_BYTES / 1e6:.0f} MB. "
-                "Trim it to the few seconds that matter, or film at a lower resolution."
-            )
-        space.demand(length)
+        space.demand(int(request.META.get("CONTENT_LENGTH") or 0))
         given = valid(ClipInSerializer, request)
         clip = given.pop("clip")
         take = uploads.add_take(student, clip, facts.TakeFacts(**given))
