@@ -5,6 +5,7 @@ python3 run.py demo    everything, with a made-up band to try
 python3 run.py serve   everything, with your own, empty database
 python3 run.py account NAME   an account for another teacher
 python3 run.py password NAME  another password for an account
+python3 run.py second-factor-off NAME  its phone is lost
 python3 run.py setup   environment and front-end build only
 python3 run.py test    all tests
 python3 run.py check   formatting, linting, types, import contract, schema
@@ -44,6 +45,11 @@ RUNTIME, DEVELOPMENT = ROOT / "requirements.txt", ROOT / "requirements-dev.txt"
 TRAINING, VENV_TRAIN = ROOT / "requirements-train.txt", ROOT / ".venv-train"
 #: With which the committed networks were made.
 PEOPLE, PLACE_STEPS, MARK_STEPS = 267, 3000, 7900
+#: Commands for an account, and what does them.
+SHELL = {
+    "account": "add_account", "password": "changepassword",
+    "second-factor-off": "second_factor_off",
+}  # fmt: skip
 #: ``--share`` without an address.
 IN_THE_ROOM = "room"
 SCHEMA_TYPES = FRONTEND / "src" / "api" / "schema.d.ts"
@@ -303,7 +309,7 @@ def main() -> None:
         )
         command.add_argument("--proxy", default="127.0.0.1", metavar="IP",
                              help="where that server asks from (127.0.0.1)")  # fmt: skip
-    for name in ("account", "password"):
+    for name in SHELL:
         command = commands.add_parser(name)
         command.add_argument("name")
         command.add_argument("--data", type=Path, help="folder of the database")
@@ -323,8 +329,8 @@ def main() -> None:
     options = parser.parse_args()
     if options.command in ("demo", "serve"):
         start(options, demo=options.command == "demo")
-    elif options.command in ("account", "password"):
-        account(options, "add_account" if options.command == "account" else "changepassword")
+    elif options.command in SHELL:
+        account(options, SHELL[options.command])
     elif options.command == "setup":
         setup(development=False)
     elif options.command == "test":

@@ -7,11 +7,11 @@ from typing import Any
 
 from django.contrib.auth import (
     authenticate,
-    get_user_model,
     login,
     logout,
     update_session_auth_hash,
 )
+from django.contrib.auth.models import User
 from django.http import HttpResponse
 from django.utils import timezone
 from django.utils.decorators import method_decorator
@@ -21,33 +21,23 @@ from rest_framework import serializers
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.throttling import SimpleRateThrottle
 from rest_framework.views import APIView
 
-from sulvet.accounts import access_log, preferences
+from sulvet.accounts import access_log, preferences, second_factor
 from sulvet.accounts.downloads import CSV, download
-from sulvet.accounts.errors import Refused
+from sulvet.accounts.errors import CodeWanted, Refused
+from sulvet.accounts.roles import act_for, hosts_of
 from sulvet.accounts.services import (
     check_code,
-    code_needed,
     create_first_teacher,
     end_sessions,
     set_password,
 )
+from sulvet.accounts.session import SessionSerializer, session_page
 from sulvet.accounts.shapes import Plain, valid
-from sulvet.accounts.types import BOOTH, teacher_of
+from sulvet.accounts.throttles import LoginThrottle
+from sulvet.accounts.types import account_of, teacher_of
 from sulvet.core.formats import tables
-
-
-class SessionSerializer(serializers.Serializer[Any]):
-    """Who is logged in; ``new`` when the installation has no account yet, ``code_needed`` when
-    making it takes the code that was printed at the start; ``booth`` when this browser was handed
-    to students who film themselves."""
-
-    username = serializers.CharField(allow_null=True)
-    new = serializers.BooleanField()
-    code_needed = serializers.BooleanField()
-    booth = serializers.BooleanField()
 
 
 class CredentialsSerializer(serializers.Serializer[Any]):
@@ -55,6 +45,12 @@ class CredentialsSerializer(serializers.Serializer[Any]):
 
     username = serializers.CharField(max_length=150)
     password = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
+class LoginSerializer(CredentialsSerializer):
+    """The same, with a code where the account has a second factor."""
+
+    code = serializers.CharField(default="", allow_blank=True, max_length=20)
 
 
 class FirstAccountSerializer(CredentialsSerializer):
@@ -70,27 +66,6 @@ class PasswordSerializer(serializers.Serializer[Any]):
     new = serializers.CharField(max_length=200, trim_whitespace=False)
 
 
-def _session(request: Request) -> Response:
-    user = request.user
-    name = user.get_username() if user.is_authenticated else None
-    new = name is None and not get_user_model().objects.exists()
-    needed = new and code_needed(request.META.get("REMOTE_ADDR", ""))
-    booth = name is None and BOOTH in request._request.session
-    page = {"username": name, "new": new, "code_needed": needed, "booth": booth}
-    return Response(SessionSerializer(page).data)
-
-
-class LoginThrottle(SimpleRateThrottle):
-    """So many tries to log in from one address, whatever the names."""
-
-    scope = "login"
-
-    def get_cache_key(self, request: Request, view: Any) -> str | None:
-        """By address; reading who is there is not a try."""
-        del view
-        return None if request.method in ("GET", "DELETE") else f"login-{self.get_ident(request)}"
-
-
 @method_decorator(csrf_protect, name="dispatch")
 class SessionView(APIView):
     """The teacher's session."""
@@ -101,28 +76,36 @@ class SessionView(APIView):
     @extend_schema(responses=SessionSerializer, operation_id="session")
     def get(self, request: Request) -> Response:
         """Who is logged in."""
-        return _session(request)
+        return session_page(request)
 
-    @extend_schema(
-        request=CredentialsSerializer, responses=SessionSerializer, operation_id="log_in"
-    )
+    @extend_schema(request=LoginSerializer, responses=SessionSerializer, operation_id="log_in")
     def post(self, request: Request) -> Response:
-        """Log in."""
-        given = CredentialsSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        user = authenticate(request._request, **given.validated_data)
-        if user is None:
+        """Log in; who was invited as a substitute alone stands in at once."""
+        said = LoginSerializer(data=request.data)
+        said.is_valid(raise_exception=True)
+        given = dict(said.validated_data)
+        code = given.pop("code")
+        user = authenticate(request._request, **given)
+        if not isinstance(user, User):
             raise Refused("Wrong name or password. After ten tries Sulvet waits 15 minutes.")
+        if second_factor.is_on(user):
+            if not code:
+                raise CodeWanted("Enter the code that your authenticator app shows now.")
+            if not second_factor.passes(user, code):
+                raise CodeWanted(second_factor.WRONG)
         login(request._request, user)
         request.user = user
-        return _session(request)
+        guest_of = [one for one in hosts_of(user) if one.made_account]
+        if guest_of:
+            act_for(request._request, guest_of[0].host_id)
+        return session_page(request)
 
     @extend_schema(responses=SessionSerializer, operation_id="log_out")
     def delete(self, request: Request) -> Response:
         """Log out."""
         logout(request._request)
         request.user = request._request.user
-        return _cleared(_session(request))
+        return _cleared(session_page(request))
 
 
 def _cleared(answer: Response) -> Response:
@@ -183,12 +166,12 @@ class PasswordView(APIView):
         """Another password; every other session of this account ends with it."""
         given = PasswordSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        user = teacher_of(request)
+        user = account_of(request)
         if not user.check_password(given.validated_data["old"]):
             raise Refused("The current password is wrong.")
         set_password(user, given.validated_data["new"])
         update_session_auth_hash(request._request, user)
-        return _session(request)
+        return session_page(request)
 
 
 class SessionsView(APIView):
@@ -197,10 +180,10 @@ class SessionsView(APIView):
     @extend_schema(responses=SessionSerializer, operation_id="log_out_everywhere")
     def delete(self, request: Request) -> Response:
         """Log out everywhere, here as well."""
-        end_sessions(teacher_of(request))
+        end_sessions(account_of(request))
         logout(request._request)
         request.user = request._request.user
-        return _cleared(_session(request))
+        return _cleared(session_page(request))
 
 
 class AccessLogView(APIView):
@@ -233,4 +216,4 @@ class FirstAccountView(APIView):
         user = create_first_teacher(**given.validated_data)
         login(request._request, user, backend="django.contrib.auth.backends.ModelBackend")
         request.user = user
-        return _session(request)
+        return session_page(request)

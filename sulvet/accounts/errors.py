@@ -18,6 +18,12 @@ class Refused(APIException):
     default_code = "refused"
 
 
+class CodeWanted(Refused):
+    """The password is right; a code is wanted as well."""
+
+    default_code = "code-wanted"
+
+
 class Outdated(Refused):
     """What an edit was begun on has changed since."""
 
@@ -43,6 +49,9 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
         # The page asks for the password by this, and does it again.
         response.data = {"detail": "You are not logged in any more. Log in again.",
                          "code": "logged-out"}  # fmt: skip
+    if response is not None and isinstance(error, CodeWanted):
+        # The page asks for the code by this.
+        response.data = {"detail": str(error.detail), "code": CodeWanted.default_code}
     if response is not None and isinstance(error, ValidationError):
         data = response.data if isinstance(response.data, dict) else {"errors": response.data}
         parts = [

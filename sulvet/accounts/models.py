@@ -24,3 +24,39 @@ class Preferences(models.Model):
 
     def __str__(self) -> str:
         return f"{self.teacher}: {self.time_zone} {self.paper}"
+
+
+class Invitation(models.Model):
+    """A way in for somebody: to a band of their own, or to stand in for a teacher.
+
+    host        who invites; a substitute sees this teacher's bands
+    until       the substitute's last day; none for a teacher
+    expires_at  until when it may be accepted
+    guest       who accepted; ``made_account`` when it was made by that
+    ended_at    when it was taken back
+    """
+
+    class Role(models.TextChoices):
+        """What it lets somebody be."""
+
+        TEACHER = "teacher"
+        SUBSTITUTE = "substitute"
+
+    host = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="invitations"
+    )
+    role = models.CharField(max_length=10, choices=Role.choices)
+    until = models.DateField(null=True, blank=True)
+    expires_at = models.DateTimeField()
+    guest = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, null=True, related_name="invited_by"
+    )
+    made_account = models.BooleanField(default=False)
+    ended_at = models.DateTimeField(null=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.host} invites a {self.role}"

@@ -40,11 +40,11 @@ def check_code(address: str, code: str) -> None:
 
 
 def create_first_teacher(username: str, password: str) -> User:
-    """The account of a new, empty installation; refused once there is one."""
+    """The account of a new, empty installation, an administrator's; refused once there is one."""
     with transaction.atomic():
         if get_user_model().objects.exists():
             raise Conflict("There is an account already. Log in.")
-        user = User(username=username)
+        user = User(username=username, is_staff=True)
         set_password(user, password)
     return user
 

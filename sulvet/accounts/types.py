@@ -10,8 +10,14 @@ from rest_framework.request import Request
 BOOTH = "booth"
 
 
-def teacher_of(request: Request | HttpRequest) -> User:
-    """The logged-in teacher of a view that only lets teachers in."""
+def account_of(request: Request | HttpRequest) -> User:
+    """Who is logged in, of a view that only lets accounts in."""
     user = request.user
     assert isinstance(user, User)
     return user
+
+
+def teacher_of(request: Request | HttpRequest) -> User:
+    """Whose bands are meant: the account's own, or those of the teacher it stands in for."""
+    host: User | None = getattr(request, "acting_for", None)
+    return host or account_of(request)

@@ -15,10 +15,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from sulvet.accounts.api import LoginThrottle
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.reach import reaches_phones, site_of
 from sulvet.accounts.shapes import Plain, answer, checked, shape, valid
+from sulvet.accounts.throttles import LoginThrottle
 from sulvet.accounts.types import teacher_of
 from sulvet.band.models import Section
 from sulvet.booth import filming, mirror

@@ -12,7 +12,7 @@ from rest_framework.views import APIView
 from sulvet.accounts.reach import site_of
 from sulvet.accounts.shapes import answer, checked, shape
 from sulvet.accounts.throttles import LinkThrottle
-from sulvet.accounts.types import teacher_of
+from sulvet.accounts.types import account_of
 from sulvet.core.eye.rounds import choose
 from sulvet.eye import judged, pages, services
 from sulvet.eye.films import serve_loop, serve_one
@@ -34,7 +34,7 @@ class EyeView(APIView):
     @extend_schema(responses=shape(EyePage), operation_id="eye")
     def get(self, request: Request) -> Response:
         """What may be practised, and how well one sees."""
-        return answer(pages.eye_page(teacher_of(request)))
+        return answer(pages.eye_page(account_of(request)))
 
 
 class RoundsView(APIView):
@@ -46,7 +46,7 @@ class RoundsView(APIView):
     def post(self, request: Request) -> Response:
         """Begin one."""
         given: RoundIn = checked(shape(RoundIn), request.data)
-        made = services.begin(teacher_of(request), given.instrument, given.level)
+        made = services.begin(account_of(request), given.instrument, given.level)
         return answer(pages.round_page(made), 201)
 
 
@@ -56,14 +56,14 @@ class RoundView(APIView):
     @extend_schema(responses=shape(RoundPage), operation_id="eye_round")
     def get(self, request: Request, round_id: int) -> Response:
         """As it stands: the truth of what was judged."""
-        return answer(pages.round_page(pages.round_of(teacher_of(request), round_id)))
+        return answer(pages.round_page(pages.round_of(account_of(request), round_id)))
 
     @extend_schema(
         request=shape(SaidIn), responses=shape(RoundPage), operation_id="say_what_is_seen"
     )
     def post(self, request: Request, round_id: int) -> Response:
         """Say what is seen on one take."""
-        teacher = teacher_of(request)
+        teacher = account_of(request)
         services.say(pages.round_of(teacher, round_id), checked(shape(SaidIn), request.data))
         return answer(pages.round_page(pages.round_of(teacher, round_id)))
 
@@ -126,7 +126,7 @@ class RoundFilmView(APIView):
     @extend_schema(exclude=True)
     def get(self, request: Request, round_id: int, place: int) -> HttpResponseBase:
         """A film with byte ranges, or a tone as WAV."""
-        one = pages.round_of(teacher_of(request), round_id)
+        one = pages.round_of(account_of(request), round_id)
         return serve_one(request, pages.loops_of(one), place)
 
 

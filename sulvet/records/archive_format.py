@@ -10,7 +10,7 @@ from typing import Any
 
 from django.db import models
 
-from sulvet.accounts.models import Preferences
+from sulvet.accounts.models import Invitation, Preferences
 from sulvet.band.models import Band, Retention, Section, Student
 from sulvet.booth.models import Booth, BoothTake, CaptureLink
 from sulvet.closeups.models import CloseUp, CloseUpPicture
@@ -42,6 +42,7 @@ MANIFEST, MOST_MANIFEST = "manifest.json", 50_000_000
 #: What is said of this computer's disk and of no band; and what an account agreed to or prefers,
 #: which an archive can't say for another.
 STAYS_HERE: tuple[type[models.Model], ...] = (
+    Invitation,
     Discarded,
     Retention,
     Preferences,

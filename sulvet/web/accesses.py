@@ -50,5 +50,9 @@ class AccessLog:
         elif request.method != "GET" and match.url_name != "encrypted-archive":
             return response
         if request.user.is_authenticated:
-            access_log.note(request.user.get_username(), action, what.format(**match.kwargs))
+            done, who = what.format(**match.kwargs), request.user.get_username()
+            host = getattr(request, "acting_for", None)
+            # Whose band it is sees what was done there in their place.
+            done, who = (f"{done}, by {who}", host.get_username()) if host else (done, who)
+            access_log.note(who, action, done)
         return response

@@ -92,6 +92,9 @@ INSTALLED_APPS = [
     "drf_spectacular",
     "django_tasks",
     "django_tasks_db",
+    "django_otp",
+    "django_otp.plugins.otp_totp",
+    "django_otp.plugins.otp_static",
     "sulvet.accounts",
     "sulvet.hand",
     "sulvet.band",
@@ -122,6 +125,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
     "sulvet.accounts.idle.IdleTimeout",
+    "sulvet.accounts.roles.Roles",
     "sulvet.accounts.preferences.SchoolPlace",
     "sulvet.web.accesses.AccessLog",
 ]
@@ -164,6 +168,7 @@ AUTH_PASSWORD_VALIDATORS = [
     },
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
+OTP_TOTP_ISSUER = "Sulvet"
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]

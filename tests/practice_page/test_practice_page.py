@@ -134,7 +134,7 @@ class ShownTests(PracticePageCase):
                 answer = send(f"{address}?token={token}", {}, content_type="application/json",
                               headers={"Authorization": f"Token {token}"})  # fmt: skip
                 # A number is no link either: it wants the signature.
-                signed = path.startswith(("/api/film/", "/api/eye/open/{"))
+                signed = path.startswith(("/api/film/", "/api/eye/open/{", "/api/join/"))
                 wanted = (400, 404) if signed else (403, 404, 405)
                 self.assertIn(answer.status_code, wanted, (method, address, answer.content[:80]))
                 tried += 1

@@ -628,6 +628,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invitations/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Invite a teacher, or a substitute for the own bands. */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{number}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take it back; a substitute sees nothing from now on. */
+        delete: operations["end_invitation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join/{token}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What it is for; refused once it is not valid any more. */
+        get: operations["invitation"];
+        put?: never;
+        /** @description Accept it, and be logged in; a substitute sees the teacher's bands at once. */
+        post: operations["join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/landmarks/": {
         parameters: {
             query?: never;
@@ -708,6 +760,40 @@ export interface paths {
         get?: never;
         /** @description Another password; every other session of this account ends with it. */
         put: operations["change_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The own invitations; to an administrator all accounts. */
+        get: operations["people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{number}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Open or close it, or make it an administrator's. */
+        put: operations["set_account"];
         post?: never;
         delete?: never;
         options?: never;
@@ -876,6 +962,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/second-factor/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Whether it is on. */
+        get: operations["second_factor"];
+        /** @description Turn it on with a first code. */
+        put: operations["confirm_second_factor"];
+        /** @description A secret for an app; it counts from the first right code on. */
+        post: operations["begin_second_factor"];
+        /** @description Turn it off, with the password. */
+        delete: operations["end_second_factor"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sectionals/": {
         parameters: {
             query?: never;
@@ -903,7 +1009,7 @@ export interface paths {
         /** @description Who is logged in. */
         get: operations["session"];
         put?: never;
-        /** @description Log in. */
+        /** @description Log in; who was invited as a substitute alone stands in at once. */
         post: operations["log_in"];
         /** @description Log out. */
         delete: operations["log_out"];
@@ -992,6 +1098,23 @@ export interface paths {
         put?: never;
         /** @description Draw them by these figures, after an edge has been dragged. */
         post: operations["standard_zones"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standing-in/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Begin with one, or go back to the own bands. */
+        put: operations["stand_in_for"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1609,6 +1732,25 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What an account is to be. */
+        AccountInRequest: {
+            active: boolean;
+            administrator: boolean;
+        };
+        /** @description An account, as an administrator sees it; of its band nothing is shown. */
+        AccountRow: {
+            id: number;
+            name: string;
+            administrator: boolean;
+            active: boolean;
+            second_factor: boolean;
+            /** Format: date */
+            last_login: string | null;
+        };
+        /** @description For whom to stand in; None for nobody. */
+        ActingInRequest: {
+            host: number | null;
+        };
         /** @description A fault the teacher may add. */
         Addable: {
             fault: string;
@@ -2187,6 +2329,10 @@ export interface components {
          * @enum {string}
          */
         CloseUpVerdictEnum: "in band" | "watch" | "fault" | "can't tell" | "no band";
+        /** @description A code of the app. */
+        CodeInRequest: {
+            code: string;
+        };
         /** @description How often a fault would come and go. */
         Comes: {
             fault: string;
@@ -2241,11 +2387,6 @@ export interface components {
         Counting: {
             tempo: number;
             beats: components["schemas"]["Beat"][];
-        };
-        /** @description Name and password. */
-        CredentialsRequest: {
-            username: string;
-            password: string;
         };
         /**
          * @description * `day` - day first
@@ -2761,6 +2902,13 @@ export interface components {
             /** Format: double */
             end: number;
         };
+        /** @description A teacher one may stand in for, and until when. */
+        Host: {
+            id: number;
+            name: string;
+            /** Format: date */
+            until: string;
+        };
         /** @description How many notes are new. */
         Imported: {
             added: number;
@@ -2773,6 +2921,37 @@ export interface components {
             a4?: number | null;
             /** Format: double */
             tempo?: number | null;
+        };
+        /** @description Whom to invite, a substitute until when. */
+        InvitationInRequest: {
+            role: components["schemas"]["RoleEnum"];
+            /** Format: date */
+            until?: string | null;
+        };
+        /** @description An invitation of the account's own. */
+        InvitationRow: {
+            id: number;
+            role: components["schemas"]["RoleEnum"];
+            address: string;
+            guest: string;
+            /** Format: date */
+            until: string | null;
+            /** Format: date */
+            expires_on: string;
+            over: boolean;
+        };
+        /** @description A new account's name and password; both empty to accept with the one that is logged in. */
+        JoinInRequest: {
+            username?: string;
+            password?: string;
+        };
+        /** @description What an invitation is for. */
+        Joining: {
+            role: components["schemas"]["RoleEnum"];
+            host: string;
+            /** Format: date */
+            until: string | null;
+            account: string;
         };
         /** @description Whether something is kept. */
         KeepInRequest: {
@@ -2867,6 +3046,13 @@ export interface components {
             address: string;
             reaches_phones: boolean;
             qr: string;
+        };
+        /** @description The same, with a code where the account has a second factor. */
+        LoginRequest: {
+            username: string;
+            password: string;
+            /** @default  */
+            code: string;
         };
         /** @description Where to look, shares of the picture's width and height. */
         Mark: {
@@ -3170,6 +3356,10 @@ export interface components {
             frames: components["schemas"]["Frame"][];
             readings: components["schemas"]["PhaseReading"][];
         };
+        /** @description Codes to write down, each good for once. */
+        PaperCodes: {
+            codes: string[];
+        };
         /** @description A drill of a routine, and how it is run with a class. */
         PartRow: {
             drill: components["schemas"]["DrillCard"];
@@ -3202,6 +3392,12 @@ export interface components {
          * @enum {string}
          */
         PenEnum: "rest" | "lips" | "skin" | "equipment" | "rim" | "zone" | "axis" | "extension" | "dimension" | "tick" | "inside";
+        /** @description Who may come in; ``accounts`` for an administrator alone. */
+        People: {
+            administrator: boolean;
+            accounts: components["schemas"]["AccountRow"][];
+            invitations: components["schemas"]["InvitationRow"][];
+        };
         /** @description A rehearsal mark as set; it must end after it starts. */
         PhaseInRequest: {
             name: components["schemas"]["NameEnum"];
@@ -3467,6 +3663,12 @@ export interface components {
             takes: number[];
         };
         /**
+         * @description * `teacher` - teacher
+         *     * `substitute` - substitute
+         * @enum {string}
+         */
+        RoleEnum: "teacher" | "substitute";
+        /**
          * @description All rows, and how many students were added and changed.
          *
          *     ignored  columns that are not known;  asks  whether dates need ``dates`` to be read
@@ -3593,6 +3795,16 @@ export interface components {
             minutes: number;
             free: components["schemas"]["FreeRequest"][];
         };
+        /** @description Whether logging in asks for a code, and how many codes on paper are left. */
+        SecondFactor: {
+            on: boolean;
+            on_paper: number;
+        };
+        /** @description For an authenticator app: as a picture to scan (SVG as a data URL), and to type. */
+        Secret: {
+            qr: string;
+            secret: string;
+        };
         /** @description Chairs that sit together. */
         Section: {
             id: number;
@@ -3641,13 +3853,16 @@ export interface components {
         /**
          * @description Who is logged in; ``new`` when the installation has no account yet, ``code_needed`` when
          *     making it takes the code that was printed at the start; ``booth`` when this browser was handed
-         *     to students who film themselves.
+         *     to students who film themselves; ``acting_for`` the teacher whose bands are shown instead of
+         *     the own, and ``hosts`` all for whom that may be.
          */
         Session: {
             username: string | null;
             new: boolean;
             code_needed: boolean;
             booth: boolean;
+            acting_for: string | null;
+            hosts: components["schemas"]["Host"][];
         };
         /** @description What to look at before the mouth; ``done`` is the observation that says it was. */
         SetUpCheck: {
@@ -5297,6 +5512,95 @@ export interface operations {
             };
         };
     };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitationInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["People"];
+                };
+            };
+        };
+    };
+    end_invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Joining"];
+                };
+            };
+        };
+    };
+    join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["JoinInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
     landmarks: {
         parameters: {
             query?: never;
@@ -5442,6 +5746,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["People"];
+                };
+            };
+        };
+    };
+    set_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["People"];
                 };
             };
         };
@@ -5812,6 +6160,85 @@ export interface operations {
             };
         };
     };
+    second_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondFactor"];
+                };
+            };
+        };
+    };
+    confirm_second_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperCodes"];
+                };
+            };
+        };
+    };
+    begin_second_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Secret"];
+                };
+            };
+        };
+    };
+    end_second_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     sectionals: {
         parameters: {
             query?: {
@@ -5866,7 +6293,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CredentialsRequest"];
+                "application/json": components["schemas"]["LoginRequest"];
             };
         };
         responses: {
@@ -6027,6 +6454,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Zones"];
+                };
+            };
+        };
+    };
+    stand_in_for: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActingInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
                 };
             };
         };

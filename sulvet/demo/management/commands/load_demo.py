@@ -45,7 +45,7 @@ class Command(BaseCommand):
             return
         self.stdout.write("== loading the demo band")
         today = timezone.localdate()
-        teacher = User.objects.create_user(NAME, password=PASSWORD)
+        teacher = User.objects.create_user(NAME, password=PASSWORD, is_staff=True)
         band = band_of(teacher)
         band.name = BAND
         band.save()
