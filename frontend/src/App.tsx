@@ -23,6 +23,7 @@ const DrillsScreen = lazy(() => import("./lessons/DrillsScreen"));
 const RoutineScreen = lazy(() => import("./lessons/RoutineScreen"));
 const HelpScreen = lazy(() => import("./help/HelpScreen"));
 const SettingsScreen = lazy(() => import("./settings/SettingsScreen"));
+const JoinScreen = lazy(() => import("./login/JoinScreen"));
 const LinkScreen = lazy(() => import("./practice/LinkScreen"));
 const EyeScreen = lazy(() => import("./eye/EyeScreen"));
 const RoundScreen = lazy(() => import("./eye/RoundScreen"));
@@ -47,6 +48,12 @@ export function App() {
         <OpenEyeScreen token={pathname.split("/")[3] ?? ""} />
       </Suspense>
     );
+  if (pathname.startsWith("/join/"))
+    return (
+      <Suspense fallback={<Waiting what="the invitation" />}>
+        <JoinScreen token={pathname.split("/")[2] ?? ""} />
+      </Suspense>
+    );
   return <Known pathname={pathname} />;
 }
 
@@ -64,7 +71,7 @@ function Known({ pathname }: { pathname: string }) {
   if (session.data.username === null)
     return <LoginScreen first={session.data.new} codeNeeded={session.data.code_needed} />;
   return (
-    <Shell username={session.data.username}>
+    <Shell session={session.data} username={session.data.username}>
       <ErrorBoundary FallbackComponent={Broken} resetKeys={[pathname]}>
         <Suspense fallback={<Waiting what="the page" />}>
           <Routes>

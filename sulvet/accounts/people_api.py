@@ -93,7 +93,7 @@ class InvitationsView(APIView):
 class InvitationView(APIView):
     """One of the own invitations."""
 
-    @extend_schema(responses=shape(People), operation_id="end_invitation")
+    @extend_schema(responses={200: shape(People)}, operation_id="end_invitation")
     def delete(self, request: Request, number: int) -> Response:
         """Take it back; a substitute sees nothing from now on."""
         own = Invitation.objects.filter(host=account_of(request))
@@ -187,14 +187,20 @@ class SecondFactorView(APIView):
         given: CodeIn = checked(shape(CodeIn), request.data)
         return answer(PaperCodes(second_factor.confirm(account_of(request), given.code)))
 
+
+class SecondFactorOffView(APIView):
+    """Without a second factor."""
+
+    throttle_classes = (LoginThrottle,)
+
     @extend_schema(
         request=shape(OffIn), responses=shape(SecondFactor), operation_id="end_second_factor"
     )
-    def delete(self, request: Request) -> Response:
+    def post(self, request: Request) -> Response:
         """Turn it off, with the password."""
         given: OffIn = checked(shape(OffIn), request.data)
         account = account_of(request)
         if not account.check_password(given.password):
             raise Refused("The current password is wrong.")
         second_factor.turn_off(account)
-        return self.get(request)
+        return answer(SecondFactor(False, 0))

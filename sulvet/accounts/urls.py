@@ -17,5 +17,6 @@ urlpatterns = [
     path("join/<str:token>/", people_api.JoinView.as_view(), name="join"),
     path("standing-in/", people_api.ActingView.as_view(), name="standing-in"),
     path("second-factor/", people_api.SecondFactorView.as_view(), name="second-factor"),
+    path("second-factor/off/", people_api.SecondFactorOffView.as_view(), name="second-factor-off"),
     path("first-account/", api.FirstAccountView.as_view(), name="first-account"),
 ]

@@ -69,9 +69,9 @@ class SecondFactorTests(BandTestCase):
 
     def test_off_with_the_password_or_from_the_shell(self) -> None:
         self.turned_on()
-        self.sent("delete", "/api/second-factor/", {"password": "wrong"}, 400)
+        self.sent("post", "/api/second-factor/off/", {"password": "wrong"}, 400)
         self.assertFalse(
-            self.sent("delete", "/api/second-factor/", {"password": "a-long-word"})["on"]
+            self.sent("post", "/api/second-factor/off/", {"password": "a-long-word"})["on"]
         )
         self.turned_on()
         call_command("second_factor_off", "teacher", verbosity=0)

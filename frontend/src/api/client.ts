@@ -20,10 +20,13 @@ export type Standard = Schemas["Standard"];
 /** A refusal; `message` is the server's sentence for the teacher. */
 export class Refusal extends Error {
   readonly status: number;
+  /** What the page is asked to do about it; empty for nothing. */
+  readonly code: string;
 
-  constructor(message: string, status: number) {
+  constructor(message: string, status: number, code = "") {
     super(message);
     this.status = status;
+    this.code = code;
   }
 }
 
@@ -32,11 +35,12 @@ export function csrfToken(): string {
 }
 
 export function refusalOf(status: number, body: unknown): Refusal {
-  const detail =
-    typeof body === "object" && body !== null && "detail" in body ? String(body.detail) : "";
+  const said = typeof body === "object" && body !== null ? body : {};
+  const detail = "detail" in said ? String(said.detail) : "";
   return new Refusal(
     detail || `The server answered with an error (${status}). Try again in a moment.`,
     status,
+    "code" in said ? String(said.code) : "",
   );
 }
 

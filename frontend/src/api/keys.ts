@@ -3,6 +3,9 @@ const all = <const T extends string>(name: T) => [name] as const;
 
 export const keys = {
   session: all("session"),
+  people: all("people"),
+  secondFactor: all("second-factor"),
+  joining: (token: string) => ["joining", token] as const,
   booth: all("booth"),
   boothChoices: all("booth-choices"),
   links: (student: number) => ["links", student] as const,

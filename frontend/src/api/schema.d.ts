@@ -975,8 +975,24 @@ export interface paths {
         put: operations["confirm_second_factor"];
         /** @description A secret for an app; it counts from the first right code on. */
         post: operations["begin_second_factor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/second-factor/off/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
         /** @description Turn it off, with the password. */
-        delete: operations["end_second_factor"];
+        post: operations["end_second_factor"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3272,6 +3288,10 @@ export interface components {
         ObservationsInRequest: {
             seen: string[];
         };
+        /** @description The password, to turn the second factor off. */
+        OffInRequest: {
+            password: string;
+        };
         /** @description Where such a round is. */
         OpenLink: {
             address: string;
@@ -5546,12 +5566,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["People"];
+                };
             };
         };
     };
@@ -6228,14 +6249,19 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffInRequest"];
+            };
+        };
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["SecondFactor"];
+                };
             };
         };
     };

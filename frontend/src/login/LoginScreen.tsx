@@ -4,6 +4,7 @@ import { Button, Form } from "react-bootstrap";
 import { api, data } from "../api/client";
 import { Refused } from "../shared/states";
 import { keys } from "../api/keys";
+import { CodeField, wantsCode } from "./CodeField";
 
 /** Log in; on a new installation the same form makes the first account. */
 export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded: boolean }) {
@@ -13,11 +14,9 @@ export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded:
   const [code, setCode] = useState("");
   const enter = useMutation({
     mutationFn: () => {
-      const body = { username, password };
+      const body = { username, password, code };
       return data(
-        first
-          ? api.POST("/api/first-account/", { body: { ...body, code } })
-          : api.POST("/api/session/", { body }),
+        first ? api.POST("/api/first-account/", { body }) : api.POST("/api/session/", { body }),
       );
     },
     onSuccess: (session) => client.setQueryData(keys.session, session),
@@ -61,6 +60,9 @@ export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded:
           />
           {first && <Form.Text>At least eight characters.</Form.Text>}
         </Form.Group>
+        {!first && (code !== "" || wantsCode(enter.error)) && (
+          <CodeField id="second-code" code={code} set={setCode} />
+        )}
         {codeNeeded && (
           <Form.Group className="mb-4" controlId="code">
             <Form.Label>Code</Form.Label>

@@ -3,10 +3,12 @@ import { useEffect, useState } from "react";
 import { Button, Form, Modal } from "react-bootstrap";
 import { api, data, whenLoggedOut } from "../api/client";
 import { Refused } from "../shared/states";
+import { CodeField, wantsCode } from "./CodeField";
 
 export function LoginSheet({ username }: { username: string }) {
   const [done, setDone] = useState<(() => void) | null>(null);
   const [password, setPassword] = useState("");
+  const [code, setCode] = useState("");
   const [error, setError] = useState<Error | null>(null);
   useEffect(() => {
     whenLoggedOut(() => new Promise((resolve) => setDone(() => resolve)));
@@ -25,14 +27,17 @@ export function LoginSheet({ username }: { username: string }) {
         onSubmit={async (event) => {
           event.preventDefault();
           try {
-            await data(api.POST("/api/session/", { body: { username, password } }));
+            await data(api.POST("/api/session/", { body: { username, password, code } }));
             setDone(null);
             setError(null);
+            setPassword("");
             done();
           } catch (refused) {
             setError(refused as Error);
+            // The password was right if only a code is wanted.
+            if (!wantsCode(refused)) setPassword("");
           }
-          setPassword("");
+          setCode("");
         }}
       >
         <Modal.Header>
@@ -55,6 +60,7 @@ export function LoginSheet({ username }: { username: string }) {
               onChange={(event) => setPassword(event.target.value)}
             />
           </Form.Group>
+          {wantsCode(error) && <CodeField id="code-again" code={code} set={setCode} />}
         </Modal.Body>
         <Modal.Footer>
           <Button variant="outline-secondary" onClick={() => window.location.assign("/")}>

@@ -6,6 +6,8 @@ import { day } from "../shared/format";
 import { paperOf } from "../shared/slip";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { Account } from "./Account";
+import { People } from "./People";
+import { SecondFactor } from "./SecondFactor";
 
 export default function SettingsScreen() {
   const preferences = usePreferences();
@@ -24,6 +26,8 @@ export default function SettingsScreen() {
         today={preferences.data.today}
       />
       <Account />
+      <SecondFactor />
+      <People />
       <section aria-labelledby="more-title">
         <h2 id="more-title" className="h3">
           More settings

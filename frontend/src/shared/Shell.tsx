@@ -2,8 +2,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Alert, Button, Dropdown } from "react-bootstrap";
-import { Link, useLocation } from "react-router";
+import { Link, useLocation, useNavigate } from "react-router";
 import { api } from "../api/client";
+import { useStandingIn, type Session } from "../api/people";
 import { LoginSheet } from "../login/LoginSheet";
 import { ShortcutSheet } from "./ShortcutSheet";
 import { setProjector, useProjector } from "./projector";
@@ -47,12 +48,20 @@ function Notice() {
   ) : null;
 }
 
-export function Shell({ username, children }: { username: string; children: ReactNode }) {
+interface ShellProps {
+  session: Session;
+  username: string;
+  children: ReactNode;
+}
+
+export function Shell({ session, username, children }: ShellProps) {
   const client = useQueryClient();
+  const standing = useStandingIn();
   const [keysShown, showKeys] = useState(false);
   const [theme, setTheme] = useState(storedTheme);
   useKeys({ "?": () => showKeys(true) });
   const { pathname } = useLocation();
+  const go = useNavigate();
   const [menu, showMenu] = useState(false);
   const projected = useProjector();
   const other = theme === "paper" ? "pit" : "paper";
@@ -103,7 +112,7 @@ export function Shell({ username, children }: { username: string; children: Reac
         </Button>
         <Dropdown align="end">
           <Dropdown.Toggle variant="link" className="account">
-            {username}
+            {session.acting_for ? `${username} for ${session.acting_for}` : username}
           </Dropdown.Toggle>
           <Dropdown.Menu>
             {ACCOUNT_PAGES.map(([address, name]) => (
@@ -111,6 +120,25 @@ export function Shell({ username, children }: { username: string; children: Reac
                 {name}
               </Dropdown.Item>
             ))}
+            {session.hosts
+              .filter((one) => one.name !== session.acting_for)
+              .map((one) => (
+                <Dropdown.Item
+                  key={one.id}
+                  as="button"
+                  onClick={() => standing.mutate(one.id, { onSuccess: () => void go("/") })}
+                >
+                  Stand in for {one.name}
+                </Dropdown.Item>
+              ))}
+            {session.acting_for && (
+              <Dropdown.Item
+                as="button"
+                onClick={() => standing.mutate(null, { onSuccess: () => void go("/") })}
+              >
+                To your own bands
+              </Dropdown.Item>
+            )}
             <Dropdown.Item
               as="button"
               onClick={() => {
