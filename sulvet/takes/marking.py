@@ -33,8 +33,10 @@ from sulvet.core.formats import coco
 from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.phases import Phase
 from sulvet.core.review import retrack_front, retrack_side
+from sulvet.core.video.clip import ClipError
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.proxy import PROXY
+from sulvet.core.video.stabilise import LEAST
 from sulvet.core.video.stabilised_clip import StabilisedClip
 from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.hand.selectors import hand_error
@@ -47,6 +49,10 @@ from sulvet.takes.models import Edit, Mark, Take
 MEASURED_FROM = ("phases", "known_mm")
 #: Of one edit: all landmarks on some 150 frames.
 MOST_MARKS = 6000
+
+
+#: By what a face is measured: from the front, and from the side.
+ENDS = (("ch_r", "ch_l"), ("n", "pg"))
 
 
 @dataclass(frozen=True)
@@ -305,9 +311,10 @@ def _prepared(take: Take, parts: Parts) -> _Prepared | None:
         return None
     marks, signals = tracks.load(take), False
     tracked: tuple[str, ...] = ()
+    keyframes = _keyframes_with(take, parts)
+    _demand_apart(keyframes)
     # The first marks of a take that is not tracked yet wait for all of them.
     if landmarks and take.state == Take.State.READY:
-        keyframes = _keyframes_with(take, parts)
         marks, tracked, signals = _retracked(take, marks, landmarks, keyframes)
     phases = tracks.phases_of(take)
     if "phases" in parts:
@@ -316,6 +323,19 @@ def _prepared(take: Take, parts: Parts) -> _Prepared | None:
     heard, rest = analysis.heard_on(take), borrowed_rest(take)
     material = Material(marks, phases, take.view, known_mm, heard, rest, take.still)
     return _Prepared(marks, tracked, signals, analysis.make(take, material))
+
+
+def _demand_apart(keyframes: list[Keyframe]) -> None:
+    """Refused where the two ends that a face is measured by are marked on one point."""
+    seen = {(key.landmark, key.frame): (key.x, key.y) for key in keyframes if not key.hidden}
+    for one, other in ENDS:
+        for (name, frame), place in seen.items():
+            there = seen.get((other, frame)) if name == one else None
+            if there is not None and np.hypot(*np.subtract(place, there)) < LEAST:
+                what = f"{BY_ID[one].label} and {BY_ID[other].label}"
+                raise Refused(
+                    f"{what.capitalize()} are marked on the same point. Mark each where it is."
+                )
 
 
 def _keyframes_with(take: Take, parts: Parts) -> list[Keyframe]:
@@ -356,18 +376,21 @@ def _stabilised(take: Take, keyframes: list[Keyframe]) -> StabilisedClip:
         if not take.clip.exists():
             raise Conflict(files.LOST) from None
         with tempfile.TemporaryDirectory(dir=take.directory, prefix="making-") as making:
-            sandbox.review(
-                take.clip,
-                Path(making),
-                keys=keyframes,
-                phases=tracks.phases_of(take),
-                mirrored=take.mirrored,
-                proxy=False,
-                seconds=take.clip_seconds or 180.0,
-                progress=lambda stage, share: None,
-                view=take.view,
-                family=take.student.family,
-            )
+            try:
+                sandbox.review(
+                    take.clip,
+                    Path(making),
+                    keys=keyframes,
+                    phases=tracks.phases_of(take),
+                    mirrored=take.mirrored,
+                    proxy=False,
+                    seconds=take.clip_seconds or 180.0,
+                    progress=lambda stage, share: None,
+                    view=take.view,
+                    family=take.student.family,
+                )
+            except ClipError as error:
+                raise Refused(str(error)) from error
             move_in(Path(making), take)
         return stabilised.of(take)
 

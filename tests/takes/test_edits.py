@@ -9,6 +9,7 @@ from django.urls import reverse
 from sulvet.takes import history
 from sulvet.takes.models import Mark, Take
 from tests.base import BandTestCase
+from tests.records.base import RecordCase
 
 HOLD = {"name": "hold", "start": 2.2, "end": 3.9}
 REST = {"name": "rest", "start": 0.0, "end": 0.9}
@@ -58,14 +59,14 @@ class UndoTests(EditCase):
     def test_marks_go_back_and_a_new_edit_ends_what_could_be_done_again(self) -> None:
         self.made = self.add_take(state=Take.State.NEEDS_MARKS, width=600, height=600,
                                   frame_times=[0.0, 0.1, 0.2])  # fmt: skip
-        marks = [{"landmark": name, "frame": 1, "x": 100 + n, "y": 50} for n, name in
+        marks = [{"landmark": name, "frame": 1, "x": 100 + 30 * n, "y": 50} for n, name in
                  enumerate(("ch_r", "ch_l"))]  # fmt: skip
         page = self.put("marks", {"marks": marks})
-        self.assertEqual([m["x"] for m in page["marks"]], [101, 100])
+        self.assertEqual([m["x"] for m in page["marks"]], [130, 100])
         self.assertEqual(page["undo"], "2 marks placed")
         page = self.put("marks", {"marks": [{**marks[0], "x": 90}]})
         page = self.put("undo", method="post")
-        self.assertEqual([m["x"] for m in page["marks"]], [101, 100])
+        self.assertEqual([m["x"] for m in page["marks"]], [130, 100])
         self.assertEqual(page["redo"], "right mouth corner placed")
         page = self.put("marks", {"marks": [{**marks[1], "x": 95}]})
         self.assertIsNone(page["redo"])
@@ -173,3 +174,18 @@ class LookTests(EditCase):
     def test_staves_come_in_the_order_of_fixing_with_what_a_fault_rests_on(self) -> None:
         shown = [s["measure"] for s in self.page()["series"] if s["shown"]]
         self.assertEqual(shown, ["corner_rise", "mouth_width", "stillness", "head_roll"])
+
+
+class SlipTests(RecordCase):
+    def test_a_corner_marked_on_the_other_is_a_slip_of_the_hand(self) -> None:
+        """The clip is found whole, and said to be; the marks are what can't be."""
+        take = self.from_demo("edda-front-16", 1, self.student)
+        marks = [{"landmark": name, "frame": frame, "x": 300.0, "y": 200.0}
+                 for name in ("ch_r", "ch_l") for frame in range(0, 40, 4)]  # fmt: skip
+        before = take.marks.count()
+        answer = self.client.put(
+            reverse("marks", args=[take.pk]), {"marks": marks}, content_type="application/json"
+        )
+        self.assertEqual(answer.status_code, 400)
+        self.assertIn("marked on the same point", answer.json()["detail"])
+        self.assertEqual(take.marks.count(), before)
