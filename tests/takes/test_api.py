@@ -14,7 +14,7 @@ from sulvet.takes.models import Decision, Take
 from tests.base import TODAY, BandTestCase
 
 #: A session as it is told while nothing is special.
-NOBODY = {"username": None, "new": False, "code_needed": False, "booth": False,
+NOBODY: dict[str, Any] = {"username": None, "new": False, "code_needed": False, "booth": False,
           "acting_for": None, "hosts": []}  # fmt: skip
 
 
