@@ -43,6 +43,7 @@ class EyeTests(BrowserTestCase):
     def test_rounds_on_three_instruments_and_the_gallery(self) -> None:
         page = self.page
         page.get_by_role("link", name="Your eye").click()
+        expect(page.get_by_role("heading", name="Practise your eye and ear")).to_be_visible()
         self.assert_accessible()
         for n, instrument in enumerate(("Flute", "Horn", "Clarinet")):
             page.get_by_label("Instrument").select_option(label=instrument)

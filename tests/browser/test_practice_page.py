@@ -17,6 +17,15 @@ from sulvet.takes.decisions import decide, set_read
 from sulvet.takes.models import Take
 from tests.browser.base import LONG, BrowserTestCase
 
+#: Waits until everything is kept and the worker answers. (A promise is no condition that Playwright
+#: waits for: it would go on at once.)
+IS_KEPT = """async () => {
+  const worker = await navigator.serviceWorker.ready;
+  const kept = await caches.open("sulvet-practice");
+  while (worker.active.state !== "activated" || (await kept.keys()).length < 3)
+    await new Promise((later) => setTimeout(later, 50));
+}"""
+
 
 class PracticePageTests(BrowserTestCase):
     def open_phone(self) -> Page:
@@ -66,11 +75,7 @@ class PracticePageTests(BrowserTestCase):
     def test_what_is_said_without_a_connection_is_sent_when_it_is_back(self) -> None:
         phone = self.open_phone()
         # The phone has kept the page once its worker is there.
-        phone.wait_for_function("() => caches.open('sulvet-practice').then((c) => c.keys())"
-                                ".then((kept) => kept.length === 3)")  # fmt: skip
-        phone.wait_for_function(
-            "() => navigator.serviceWorker.ready.then((one) => one.active.state === 'activated')"
-        )
+        phone.evaluate(IS_KEPT)
         phone.context.set_offline(True)
         phone.reload()
         phone.get_by_role("button", name="I practised today").tap()
