@@ -83,7 +83,9 @@ class BoothTests(BrowserTestCase):
         expect(page.get_by_role("link", name="Lessons")).to_be_visible()
         # Read by the worker meanwhile, without a mark or a letter by hand.
         page.goto(f"{self.live_server_url}/takes/{take.pk}")
-        expect(page.get_by_role("article", name=re.compile("Finding: ")).first).to_be_visible()
+        # A busy machine drops pictures of the stream; then it may only say what can't be told.
+        told = page.get_by_role("complementary", name="Findings").get_by_role("article")
+        expect(told.first).to_contain_text(re.compile("fault|watch|can't tell"))
         expect(page.locator('.score [data-phase="hold"]')).to_have_count(1)
         self.assertEqual(self.troubles, [])
 
