@@ -83,12 +83,11 @@ def write_timings() -> None:
     film = _table(frames, "median of five")
     measure = _table(measuring.run(), "median of nine")
     with site.fresh():
+        again = _table(rejudging.run(), "median of three")
+        opened = _table(pages.run(), "95th percentile")
         under_load, mirror, class_of_six, uploads, writes = (
             section() for section in ALONE.values()
         )
-    with site.fresh():
-        again = _table(rejudging.run(), "median of three")
-        opened = _table(pages.run(), "95th percentile")
     text = f"""# Benchmarks
 
 Written by `python3 run.py bench` on {datetime.date.today().isoformat()},
