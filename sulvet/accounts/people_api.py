@@ -45,12 +45,13 @@ from sulvet.core.formats import qr
 
 def _people(request: Request) -> People:
     account, site = account_of(request), site_of(request)
+    coded = second_factor.all_on() if account.is_staff else set()
     known = User.objects.order_by("username") if account.is_staff else ()
     return People(
         account.is_staff,
         [
             AccountRow(
-                one.pk, one.get_username(), one.is_staff, one.is_active, second_factor.is_on(one),
+                one.pk, one.get_username(), one.is_staff, one.is_active, one.pk in coded,
                 timezone.localtime(one.last_login).date() if one.last_login else None,
             )
             for one in known

@@ -34,9 +34,8 @@ from sulvet.core.formats.coco import PLACED_SIGMA
 from sulvet.core.phases import Phase
 from sulvet.core.review import retrack_front, retrack_side
 from sulvet.core.video.clip import ClipError
-from sulvet.core.video.keyframes import Keyframe
+from sulvet.core.video.keyframes import Keyframe, on_one_point
 from sulvet.core.video.proxy import PROXY
-from sulvet.core.video.stabilise import LEAST
 from sulvet.core.video.stabilised_clip import StabilisedClip
 from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.hand.selectors import hand_error
@@ -49,10 +48,6 @@ from sulvet.takes.models import Edit, Mark, Take
 MEASURED_FROM = ("phases", "known_mm")
 #: Of one edit: all landmarks on some 150 frames.
 MOST_MARKS = 6000
-
-
-#: By what a face is measured: from the front, and from the side.
-ENDS = (("ch_r", "ch_l"), ("n", "pg"))
 
 
 @dataclass(frozen=True)
@@ -312,7 +307,8 @@ def _prepared(take: Take, parts: Parts) -> _Prepared | None:
     marks, signals = tracks.load(take), False
     tracked: tuple[str, ...] = ()
     keyframes = _keyframes_with(take, parts)
-    _demand_apart(keyframes)
+    if slip := on_one_point(keyframes):
+        raise Refused(slip)
     # The first marks of a take that is not tracked yet wait for all of them.
     if landmarks and take.state == Take.State.READY:
         marks, tracked, signals = _retracked(take, marks, landmarks, keyframes)
@@ -323,19 +319,6 @@ def _prepared(take: Take, parts: Parts) -> _Prepared | None:
     heard, rest = analysis.heard_on(take), borrowed_rest(take)
     material = Material(marks, phases, take.view, known_mm, heard, rest, take.still)
     return _Prepared(marks, tracked, signals, analysis.make(take, material))
-
-
-def _demand_apart(keyframes: list[Keyframe]) -> None:
-    """Refused where the two ends that a face is measured by are marked on one point."""
-    seen = {(key.landmark, key.frame): (key.x, key.y) for key in keyframes if not key.hidden}
-    for one, other in ENDS:
-        for (name, frame), place in seen.items():
-            there = seen.get((other, frame)) if name == one else None
-            if there is not None and np.hypot(*np.subtract(place, there)) < LEAST:
-                what = f"{BY_ID[one].label} and {BY_ID[other].label}"
-                raise Refused(
-                    f"{what.capitalize()} are marked on the same point. Mark each where it is."
-                )
 
 
 def _keyframes_with(take: Take, parts: Parts) -> list[Keyframe]:

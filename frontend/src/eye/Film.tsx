@@ -54,7 +54,10 @@ export function Film({ src, label, marks = null, once = false, far = false, ende
       {marks && (
         <svg viewBox="0 0 1 1" aria-hidden>
           {marks.map(({ x, y }, n) => (
-            <circle key={n} cx={x} cy={y} r={RING} />
+            <g key={n}>
+              <circle className="halo" cx={x} cy={y} r={RING} />
+              <circle cx={x} cy={y} r={RING} />
+            </g>
           ))}
         </svg>
       )}

@@ -5,15 +5,15 @@ import { useNavigate } from "react-router";
 import { useJoining } from "../api/people";
 import { day } from "../shared/format";
 import { Refused, Waiting } from "../shared/states";
+import { Credentials, type NameAndPassword } from "./Credentials";
 
 export default function JoinScreen({ token }: { token: string }) {
   const { asked, join } = useJoining(token);
   const go = useNavigate();
-  const [username, setUsername] = useState("");
-  const [password, setPassword] = useState("");
+  const [given, setGiven] = useState({ username: "", password: "" });
   if (asked.isPending) return <Waiting what="the invitation" />;
-  const enter = (given: { username: string; password: string }) =>
-    join.mutate(given, { onSuccess: () => void go("/") });
+  const enter = (account: NameAndPassword) =>
+    join.mutate(account, { onSuccess: () => void go("/") });
   return (
     <main className="page joining" id="content">
       <title>Invitation – Sulvet</title>
@@ -44,32 +44,10 @@ export default function JoinScreen({ token }: { token: string }) {
             <Form
               onSubmit={(event) => {
                 event.preventDefault();
-                enter({ username, password });
+                enter(given);
               }}
             >
-              <Form.Group className="mb-3" controlId="join-name">
-                <Form.Label>Name</Form.Label>
-                <Form.Control
-                  size="lg"
-                  required
-                  autoComplete="username"
-                  value={username}
-                  onChange={(event) => setUsername(event.target.value)}
-                />
-              </Form.Group>
-              <Form.Group className="mb-4" controlId="join-password">
-                <Form.Label>Password</Form.Label>
-                <Form.Control
-                  size="lg"
-                  type="password"
-                  required
-                  minLength={8}
-                  autoComplete="new-password"
-                  value={password}
-                  onChange={(event) => setPassword(event.target.value)}
-                />
-                <Form.Text>At least eight characters.</Form.Text>
-              </Form.Group>
+              <Credentials given={given} set={setGiven} fresh />
               <Button type="submit" size="lg" disabled={join.isPending}>
                 Create account
               </Button>

@@ -5,16 +5,16 @@ import { api, data } from "../api/client";
 import { Refused } from "../shared/states";
 import { keys } from "../api/keys";
 import { CodeField, wantsCode } from "./CodeField";
+import { Credentials } from "./Credentials";
 
 /** Log in; on a new installation the same form makes the first account. */
 export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded: boolean }) {
   const client = useQueryClient();
-  const [username, setUsername] = useState("");
-  const [password, setPassword] = useState("");
+  const [given, setGiven] = useState({ username: "", password: "" });
   const [code, setCode] = useState("");
   const enter = useMutation({
     mutationFn: () => {
-      const body = { username, password, code };
+      const body = { ...given, code };
       return data(
         first ? api.POST("/api/first-account/", { body }) : api.POST("/api/session/", { body }),
       );
@@ -37,29 +37,7 @@ export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded:
         }}
       >
         <Refused error={enter.error} />
-        <Form.Group className="mb-3" controlId="username">
-          <Form.Label>Name</Form.Label>
-          <Form.Control
-            size="lg"
-            autoFocus
-            required
-            autoComplete="username"
-            value={username}
-            onChange={(event) => setUsername(event.target.value)}
-          />
-        </Form.Group>
-        <Form.Group className="mb-4" controlId="password">
-          <Form.Label>Password</Form.Label>
-          <Form.Control
-            size="lg"
-            type="password"
-            required
-            autoComplete={first ? "new-password" : "current-password"}
-            value={password}
-            onChange={(event) => setPassword(event.target.value)}
-          />
-          {first && <Form.Text>At least eight characters.</Form.Text>}
-        </Form.Group>
+        <Credentials given={given} set={setGiven} fresh={first} />
         {!first && (code !== "" || wantsCode(enter.error)) && (
           <CodeField id="second-code" code={code} set={setCode} />
         )}

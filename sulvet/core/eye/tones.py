@@ -21,9 +21,6 @@ from sulvet.core.simulate.sound import RATE, track
 #: Good tones of an instrument; pairs of faults at once.
 GOOD = 6
 TOGETHER = (("pitch-high", "tone-pinched"), ("pitch-low", "tone-airy"))
-#: A vibrato's swings a second: common practice, no source.
-SWINGS = 5.5
-STILL = 0.4
 
 
 class ToneCase(Strict):
@@ -59,6 +56,8 @@ class ToneTable(Strict):
     silence: float
     student: float
     semitones: int
+    swings: float
+    still: float
     good: dict[str, float]
     hz: dict[str, float]
     tones: tuple[ToneCase, ...]
@@ -144,9 +143,11 @@ def _swing(cents: float) -> list[tuple[float, float]]:
     """A vibrato that begins after a still moment; none of no cents."""
     if not cents:
         return []
-    times = np.arange(0.0, table().student - STILL, 1 / SWINGS / 16)
-    course = cents * np.minimum(times / STILL, 1.0) * np.sin(2 * np.pi * SWINGS * times)
-    return [(0.0, 0.0), *((float(t) + STILL, float(c)) for t, c in zip(times, course, strict=True))]
+    by = table()
+    times = np.arange(0.0, by.student - by.still, 1 / by.swings / 16)
+    course = cents * np.minimum(times / by.still, 1.0) * np.sin(2 * np.pi * by.swings * times)
+    swung = zip(times, course, strict=True)
+    return [(0.0, 0.0), *((float(t) + by.still, float(c)) for t, c in swung)]
 
 
 def _played(instrument: str, seed: int, sound: SoundScript, seconds: float) -> Floats:

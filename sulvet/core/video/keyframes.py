@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,6 +19,11 @@ FARTHEST = 0.30 * MOUTH
 FLOOR = 0.35
 #: A placed key within this many frames of a found one stands in its place.
 CLOSE_BY = 15
+#: By what a face is measured, from the front and from the side; nearer than this they are on one
+#: point, clip pixels.
+ENDS = {("ch_r", "ch_l"): "The two corners of the mouth", ("n", "pg"): "Nose root and chin"}
+LEAST = 2.0
+ON_ONE_POINT = "{} are marked on the same point. Mark each where it is."
 
 
 @dataclass(frozen=True)
@@ -31,6 +37,20 @@ class Keyframe:
     sigma: float
     source: int
     hidden: bool = False
+
+
+def on_one_point(keys: Iterable[Keyframe]) -> str:
+    """The sentence for ends of a face that are placed on one point of one frame; empty for none.
+
+    A face is measured by how far they lie apart: such a mark is a slip of the hand.
+    """
+    seen = {(key.landmark, key.frame): (key.x, key.y) for key in keys if not key.hidden}
+    for (one, other), words in ENDS.items():
+        for (name, frame), place in seen.items():
+            there = seen.get((other, frame)) if name == one else None
+            if there is not None and np.hypot(*np.subtract(place, there)) < LEAST:
+                return ON_ONE_POINT.format(words)
+    return ""
 
 
 @dataclass

@@ -13,6 +13,7 @@ from sulvet.core.anatomy.marks import Floats
 from sulvet.core.video.clip import ClipError
 from sulvet.core.video.head_features import facing
 from sulvet.core.video.head_fit import Reference, compose, looked_for
+from sulvet.core.video.keyframes import ENDS, LEAST, ON_ONE_POINT
 from sulvet.core.video.nose_edge import NoseEdge
 from sulvet.core.video.stabilised_clip import MOUTH, MOUTH_AT, SIZE, StabilisedClip, warp
 
@@ -22,8 +23,6 @@ SIDE_SPAN, SIDE_MOUTH = 225.0, 66
 INWARD = 11.0
 #: Where this share of the features or fewer is still found, later ones are followed as well.
 RENEWED = 0.5
-#: Marks nearer than this are one and the same, px.
-LEAST = 2.0
 
 
 def anchor_matrix(points: dict[str, Floats]) -> Floats:
@@ -42,24 +41,24 @@ def anchor_matrix(points: dict[str, Floats]) -> Floats:
     )
     axis = pair[1] - pair[0]
     angle = np.arctan2(axis[1], axis[0])
-    zoom = MOUTH / _apart(right, left, "The two corners of the mouth")
+    zoom = MOUTH / _apart(points, ("ch_r", "ch_l"))
     cos, sin = zoom * np.cos(-angle), zoom * np.sin(-angle)
     turn = np.array([[cos, -sin], [sin, cos]])
     return np.hstack([turn, (MOUTH_AT - turn @ ((left + right) / 2))[:, None]])
 
 
-def _apart(one: Floats, other: Floats, what: str) -> float:
-    """How far two landmarks lie apart, px; a mark set on another is a slip of the hand."""
-    length = float(np.linalg.norm(other - one))
+def _apart(points: dict[str, Floats], ends: tuple[str, str]) -> float:
+    """How far the ends of a face lie apart, px; ClipError where they are on one point."""
+    length = float(np.linalg.norm(points[ends[1]] - points[ends[0]]))
     if length < LEAST:
-        raise ClipError(f"{what} are marked on the same point. Mark each where it is.")
+        raise ClipError(ON_ONE_POINT.format(ENDS[ends]))
     return length
 
 
 def side_matrix(points: dict[str, Floats]) -> Floats:
     """The similarity that puts a profile upright, its mouth in its place toward the edge."""
     down = points["pg"] - points["n"]
-    length = _apart(points["n"], points["pg"], "Nose root and chin")
+    length = _apart(points, ("n", "pg"))
     zoom = SIDE_SPAN / length
     cos, sin = zoom * down[1] / length, zoom * down[0] / length
     turn = np.array([[cos, -sin], [sin, cos]])
