@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime
 
-from django.http import HttpResponse
+from django.http import FileResponse, HttpResponse
 from django.utils import timezone
 
 CSV = "text/csv; charset=utf-8"
@@ -12,6 +12,15 @@ CALENDAR = "text/calendar; charset=utf-8"
 PDF = "application/pdf"
 NOTES = "text/vtt; charset=utf-8"
 JSON = "application/json"
+
+
+class WholeFile(FileResponse):
+    """A file from disk, however large.
+
+    Django's own pieces of 4 KB cost the server more than the reading: 2.3 GB took minutes.
+    """
+
+    block_size = 2**18
 
 
 def dated(name: str, suffix: str, day: datetime.date | None = None) -> str:

@@ -6,14 +6,14 @@ import tempfile
 from typing import Any, cast
 
 from django.conf import settings
-from django.http import FileResponse, HttpResponse
+from django.http import HttpResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework.parsers import FormParser, MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from sulvet.accounts.downloads import CALENDAR, CSV, NOTES, PDF, dated, download
+from sulvet.accounts.downloads import CALENDAR, CSV, NOTES, PDF, WholeFile, dated, download
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.numbers import number_of
 from sulvet.accounts.preferences import paper_of
@@ -270,23 +270,23 @@ class StudentDataView(APIView):
     """All that is kept of one student."""
 
     @extend_schema(exclude=True)
-    def get(self, request: Request, student_id: int) -> FileResponse:
+    def get(self, request: Request, student_id: int) -> WholeFile:
         """For the family that asks for it; it is written to disk first, however large."""
         student = student_of(teacher_of(request), student_id)
         file = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115
         student_data.write(student, file)
         file.seek(0)
-        return FileResponse(
+        return WholeFile(
             file, as_attachment=True, filename=dated(f"student-{student.pk}", "zip")
         )
 
 
-def _whole_band(request: Request, passphrase: str = "") -> FileResponse:
+def _whole_band(request: Request, passphrase: str = "") -> WholeFile:
     """Everything of this teacher as a file; it is written to disk first, however large."""
     file = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115
     archive.write(teacher_of(request), file, passphrase)
     file.seek(0)
-    return FileResponse(file, as_attachment=True, filename=dated("sulvet-band", "zip"))
+    return WholeFile(file, as_attachment=True, filename=dated("sulvet-band", "zip"))
 
 
 class EncryptedArchiveView(PageView):
@@ -295,7 +295,7 @@ class EncryptedArchiveView(PageView):
     parser_classes = (FormParser,)
 
     @extend_schema(exclude=True)
-    def post(self, request: Request) -> FileResponse:
+    def post(self, request: Request) -> WholeFile:
         """Everything of this teacher behind a passphrase, which no address may hold."""
         passphrase = str(cast("dict[str, Any]", request.data).get("passphrase", ""))
         return _whole_band(request, checked_passphrase(passphrase))
@@ -307,7 +307,7 @@ class ArchiveView(APIView):
     parser_classes = (MultiPartParser,)
 
     @extend_schema(exclude=True)
-    def get(self, request: Request) -> FileResponse:
+    def get(self, request: Request) -> WholeFile:
         """Everything of this teacher, readable for whoever has the file."""
         return _whole_band(request)
 

@@ -53,6 +53,12 @@ class BackupTests(RecordCase):
         self.assertEqual(Take.objects.get().clip.read_bytes(), clip)
         self.assertFalse(User.objects.get(username="hanna").has_usable_password())
 
+    def test_a_download_leaves_in_large_pieces(self) -> None:
+        # Pieces of 4 KB made a minute's download of every gigabyte.
+        answer = self.client.get("/api/archive.zip")
+        pieces = [len(one) for one in answer.streaming_content]
+        self.assertLess(len(pieces), sum(pieces) / 2**16)
+
     def test_one_that_can_not_be_read_back_is_no_backup(self) -> None:
         add = archive._add
 

@@ -10,8 +10,10 @@ import re
 from collections.abc import Iterator
 from pathlib import Path
 
-from django.http import FileResponse, HttpRequest, HttpResponse, HttpResponseNotModified
+from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
 from django.http.response import HttpResponseBase, StreamingHttpResponse
+
+from sulvet.accounts.downloads import WholeFile
 
 #: A range answer ends after this many bytes, wherever the asked range ends.
 #: Browsers ask for all, read some and stop; an answer without an end would then
@@ -38,7 +40,7 @@ def _span(header: str, size: int) -> tuple[int, int] | None:
 def _read(path: Path, first: int, length: int) -> Iterator[bytes]:
     with open(path, "rb") as file:
         file.seek(first)
-        while length > 0 and (piece := file.read(min(length, 65536))):
+        while length > 0 and (piece := file.read(min(length, WholeFile.block_size))):
             length -= len(piece)
             yield piece
 
@@ -58,7 +60,7 @@ def serve(request: HttpRequest, path: Path, content_type: str) -> HttpResponseBa
         if request.method == "HEAD":
             response = HttpResponse(content_type=content_type)
         else:
-            response = FileResponse(path.open("rb"), content_type=content_type)
+            response = WholeFile(path.open("rb"), content_type=content_type)
         response["Content-Length"] = str(size)
     elif span[0] >= size:
         response = HttpResponse(status=416, content_type="text/plain")
