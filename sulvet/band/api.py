@@ -134,7 +134,7 @@ class BandNameView(APIView):
         operation_id="rename_band",
     )
     def put(self, request: Request) -> Response:
-        """Rename the band and its sections, and choose the row of each section."""
+        """Rename the band and its sections, and choose rows and seats."""
         facts = valid(serializers.BandNamesSerializer, request)
         sections = [services.SectionFacts(**one) for one in facts["sections"]]
         services.rename(services.band_of(teacher_of(request)), facts["name"], sections)

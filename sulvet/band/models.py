@@ -60,6 +60,7 @@ class Student(models.Model):
     """One student on one chair.
 
     school      one of the instrument's schools, empty for its default
+    seat        place within the section, counted from 1; 0 while the section sits by names
     focus       the fault that the student works on, as the teacher set it last; empty if none
     consent_on  when consent to film was given; None when there is none on file
     consent_missing_since  first day on which Sulvet saw that it is not there, though there are
@@ -74,6 +75,7 @@ class Student(models.Model):
 
     section = models.ForeignKey(Section, on_delete=models.CASCADE, related_name="students")
     name = models.CharField(max_length=80)
+    seat = models.PositiveSmallIntegerField(default=0)
     instrument = models.CharField(max_length=30)
     school = models.CharField(max_length=30, blank=True)
     focus = models.CharField(max_length=40, blank=True)
@@ -88,7 +90,7 @@ class Student(models.Model):
     tape_on = models.DateField(null=True, blank=True)
 
     class Meta:
-        ordering = ["section__arc", "section__name", "name", "id"]
+        ordering = ["section__arc", "section__name", "seat", "name", "id"]
 
     def __str__(self) -> str:
         return self.name

@@ -97,11 +97,12 @@ class CountSerializer(Plain):
 
 
 class SectionInSerializer(Plain):
-    """A section's name and row; row 1 is the front."""
+    """A section's name, its row (1 is the front), and who sits in it, in order."""
 
     id = serializers.IntegerField()
     name = serializers.CharField(max_length=40)
     arc = serializers.IntegerField(min_value=1, max_value=6)
+    students = id_list(default=[])
 
 
 class BandNamesSerializer(Plain):

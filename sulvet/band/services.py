@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import datetime
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass, replace
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import QuerySet
+from django.db.models import Max, QuerySet
 from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
@@ -37,11 +38,16 @@ class StudentFacts:
 
 @dataclass(frozen=True)
 class SectionFacts:
-    """What a teacher says of a section; ``arc`` 1 is the front row."""
+    """What a teacher says of a section.
+
+    arc       its row; 1 is the front
+    students  all who sit in it, in their order; empty leaves them as they sit
+    """
 
     id: int
     name: str
     arc: int
+    students: Sequence[int] = ()
 
 
 def band_of(teacher: User) -> Band:
@@ -98,9 +104,15 @@ def set_consent(
 
 
 def rename(band: Band, name: str, sections: list[SectionFacts]) -> None:
-    """Call a band and its sections by other names, and seat the sections in other rows."""
+    """Call a band and its sections by other names, and seat sections and students otherwise."""
     there = dict(band.sections.values_list("pk", "name"))
-    if not {facts.id for facts in sections} <= set(there):
+    sitting: dict[int, set[int]] = {pk: set() for pk in there}
+    for student, section in _students(band).values_list("pk", "section"):
+        sitting[section].add(student)
+    seated = [facts for facts in sections if facts.students]
+    if not {facts.id for facts in sections} <= set(there) or any(
+        sorted(facts.students) != sorted(sitting[facts.id]) for facts in seated
+    ):
         raise Refused("The sections have changed meanwhile. Reload the page.")
     names = there | {facts.id: facts.name for facts in sections}
     if len({called.lower() for called in names.values()}) < len(names):
@@ -112,6 +124,9 @@ def rename(band: Band, name: str, sections: list[SectionFacts]) -> None:
             Section.objects.filter(pk=facts.id).update(name=f" {facts.id}")
         for facts in sections:
             Section.objects.filter(pk=facts.id).update(name=facts.name, arc=facts.arc)
+        for facts in seated:
+            places = [Student(pk=pk, seat=seat) for seat, pk in enumerate(facts.students, 1)]
+            Student.objects.bulk_update(places, ["seat"])
 
 
 def agree_to_deletion(teacher: User, days: int) -> None:
@@ -174,6 +189,8 @@ def _take_over(student: Student, band: Band, facts: StudentFacts) -> None:
         raise Refused("Consent ends before it starts. Check both dates.")
     if student.pk is None or student.instrument != facts.instrument:
         student.section = _section(band, standard)
+        last = student.section.students.aggregate(last=Max("seat"))["last"]
+        student.seat = last + 1 if last else 0
     student.name, student.instrument, student.school = facts.name, facts.instrument, facts.school
     student.consent_on, student.consent_until = facts.consent_on, facts.consent_until
     student.retain_until = facts.retain_until

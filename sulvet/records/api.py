@@ -276,9 +276,7 @@ class StudentDataView(APIView):
         file = tempfile.TemporaryFile(dir=settings.FILE_UPLOAD_TEMP_DIR)  # noqa: SIM115
         student_data.write(student, file)
         file.seek(0)
-        return WholeFile(
-            file, as_attachment=True, filename=dated(f"student-{student.pk}", "zip")
-        )
+        return WholeFile(file, as_attachment=True, filename=dated(f"student-{student.pk}", "zip"))
 
 
 def _whole_band(request: Request, passphrase: str = "") -> WholeFile:

@@ -9,6 +9,7 @@ TAKE = "takes/<int:take_id>/"
 
 urlpatterns = [
     path("landmarks/", takes.LandmarksView.as_view(), name="landmarks"),
+    path("measures/", takes.MeasuresView.as_view(), name="measures"),
     path("students/<int:student_id>/", takes.StudentView.as_view(), name="student"),
     path(
         "students/<int:student_id>/takes/", takes.StudentTakesView.as_view(), name="student-takes"

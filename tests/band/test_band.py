@@ -92,6 +92,24 @@ class ManyTests(BandTestCase):
         self.assertEqual(Section.objects.filter(name="X").count(), 0)
         self.assertEqual(Band.objects.get(teacher=self.teacher).name, "Grade 6")
 
+    def test_students_of_a_section_are_seated(self) -> None:
+        section = self.student.section
+        bo, cy = self.add_student("Bo"), self.add_student("Cy")
+        called = {"id": section.pk, "name": section.name, "arc": section.arc}
+
+        def seat(students: list[int], expect: int = 200) -> list[str]:
+            body = {"name": "Band", "sections": [{**called, "students": students}]}
+            self.sent("put", reverse("band-names"), body, expect=expect)
+            (shown,) = self.sent("get", reverse("band"))["sections"]
+            return [chair["name"] for chair in shown["chairs"]]
+
+        self.assertEqual(seat([]), ["Bo", "Cy", "Edda"])
+        self.assertEqual(seat([cy.pk, self.student.pk, bo.pk]), ["Cy", "Edda", "Bo"])
+        self.add_student("Ada")
+        self.assertEqual(seat([]), ["Cy", "Edda", "Bo", "Ada"])
+        # One who came meanwhile is not pushed off a chair.
+        self.assertEqual(seat([bo.pk, cy.pk, self.student.pk], 400), ["Cy", "Edda", "Bo", "Ada"])
+
     def test_takes_without_a_finding_are_reviewed_at_once(self) -> None:
         clear, fault = self.add_ready(rise=0.0, width=1.0), self.add_ready()
         foreign = self.add_ready(self.add_student("Bo", self.stranger), rise=0.0, width=1.0)

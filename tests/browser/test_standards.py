@@ -36,9 +36,19 @@ class StandardsTests(BrowserTestCase):
         self.assertLess(float(low.input_value()), 0.45)
         expect(page.get_by_role("status")).to_contain_text("Rim too low: 1 fewer")
         # By keyboard the same: a figure is typed, an impossible one is refused in words.
+        band.get_by_text("Exact numbers").click()
         low.fill("0.9")
         expect(page.get_by_role("alert")).to_contain_text("low edge must lie below")
         low.fill("0.4")
+        # Along the line too, by the arrow keys; a click on its name says what it is.
+        limit = page.get_by_role("slider", name="Upper lip in the rim: lower limit")
+        limit.press("ArrowLeft")
+        expect(low).to_have_value("0.39")
+        limit.press("ArrowRight")
+        page.get_by_role("button", name="Upper lip in the rim").click()
+        expect(page.get_by_role("dialog")).to_contain_text("share")
+        expect(page.get_by_role("dialog").locator("img")).to_be_visible()
+        page.get_by_label("Close").click()
         # Another page loses nothing of it.
         page.get_by_role("link", name="Clarinet", exact=True).click()
         expect(page.get_by_role("heading", name="Clarinet")).to_be_visible()

@@ -25,6 +25,7 @@ export const keys = {
   library: all("library"),
   standards: all("standards"),
   landmarks: all("landmarks"),
+  measures: all("measures"),
   hand: all("hand"),
   schoolDays: all("school-days"),
 

@@ -36,6 +36,15 @@ export function useStandards() {
   });
 }
 
+export function useMeasures(wanted: boolean) {
+  return useQuery({
+    queryKey: keys.measures,
+    queryFn: () => data(api.GET("/api/measures/")),
+    staleTime: Infinity,
+    enabled: wanted,
+  });
+}
+
 export function useLandmarks() {
   return useQuery({
     queryKey: keys.landmarks,

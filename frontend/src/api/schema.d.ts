@@ -46,7 +46,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Rename the band and its sections, and choose the row of each section. */
+        /** @description Rename the band and its sections, and choose rows and seats. */
         put: operations["rename_band"];
         post?: never;
         delete?: never;
@@ -727,6 +727,23 @@ export interface paths {
         post?: never;
         /** @description Take it back: nothing can be sent under it any more. */
         delete: operations["revoke_link"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measures/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All measures, each explained. */
+        get: operations["measures"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3125,6 +3142,15 @@ export interface components {
             measure: string;
             name: string;
         };
+        /** @description A measure in words; ``drawing`` names the handbook's drawing of it, if there is one. */
+        MeasureRow: {
+            id: string;
+            name: string;
+            view: string;
+            unit: string;
+            explains: string;
+            drawing: string;
+        };
         /** @description A student of a group. */
         Member: {
             student: number;
@@ -3832,17 +3858,21 @@ export interface components {
             arc: number;
             chairs: components["schemas"]["Chair"][];
         };
-        /** @description A section's name and row; row 1 is the front. */
+        /** @description A section's name, its row (1 is the front), and who sits in it, in order. */
         SectionIn: {
             id: number;
             name: string;
             arc: number;
+            /** @default [] */
+            students: number[];
         };
-        /** @description A section's name and row; row 1 is the front. */
+        /** @description A section's name, its row (1 is the front), and who sits in it, in order. */
         SectionInRequest: {
             id: number;
             name: string;
             arc: number;
+            /** @default [] */
+            students: number[];
         };
         /** @description The plan for a rehearsal; ``singles`` are too few for a group. */
         Sectionals: {
@@ -5700,6 +5730,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    measures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureRow"][];
+                };
             };
         };
     };

@@ -1,6 +1,7 @@
 /** Every reading of a take in one table. */
 import type { BenchPage } from "../api/client";
 import { measured } from "../shared/format";
+import { MeasureName } from "../shared/explain";
 import { Verdict } from "../shared/glyphs";
 
 export function AllReadings({ page }: { page: BenchPage }) {
@@ -20,7 +21,7 @@ export function AllReadings({ page }: { page: BenchPage }) {
           {page.readings.map((r) => (
             <tr key={`${r.measure} ${r.phase}`} data-reading={r.measure}>
               <th scope="row" className="fw-normal">
-                {r.name}
+                <MeasureName measure={r.measure}>{r.name}</MeasureName>
                 <span className="faint">, {r.phase}</span>
               </th>
               <td className="text-nowrap">

@@ -3,6 +3,7 @@ import { memo } from "react";
 import type { BenchPage, Finding, Series } from "../api/client";
 import { figure, unitOf } from "../shared/format";
 import { verdictWords } from "../shared/glyphs";
+import { explain } from "../shared/explain";
 import {
   GAP,
   LEFT,
@@ -42,7 +43,19 @@ export const Stave = memo(function Stave({ series, page, row, place }: Props) {
   return (
     <g data-stave={series.measure}>
       <title>{`${series.name}: ${series.explains} ${series.note}`}</title>
-      <text x={0} y={top + 17} fontSize={15} fontWeight={600}>
+      <text
+        x={0}
+        y={top + 17}
+        fontSize={15}
+        fontWeight={600}
+        className="measure-name"
+        role="button"
+        tabIndex={0}
+        onClick={() => explain(series.measure)}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") explain(series.measure);
+        }}
+      >
         {series.stave}
       </text>
       {edges.length > 0 && (

@@ -40,11 +40,12 @@ export default function ClipsScreen() {
     match.mutate(
       files.map((file) => file.webkitRelativePath || file.name),
       {
-        onSuccess: (found) =>
-          setRows((now) => [
-            ...now.filter((row) => row.state !== "sent"),
-            ...files.map((file, n) => rowOf(file, found[n], today())),
-          ]),
+        onSuccess: async (found) => {
+          const added = await Promise.all(
+            files.map((file, n) => rowOf(file, found[n], today())),
+          );
+          setRows((now) => [...now.filter((row) => row.state !== "sent"), ...added]);
+        },
       },
     );
   const chairOf = (row: ClipRow) => chairs.find((chair) => String(chair.id) === row.student);

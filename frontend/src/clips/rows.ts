@@ -2,7 +2,7 @@
 import type { Chair } from "../api/client";
 import type { ClipMatch } from "../api/records";
 import { mayBeFilmed } from "../shared/consent";
-import { dayOf } from "../shared/format";
+import { dayOfClip } from "./recordedOn";
 
 export interface ClipRow {
   key: string;
@@ -22,9 +22,13 @@ export interface ClipRow {
 
 let made = 0;
 
-/** As it is proposed; the day is the file's own when its name has none. */
-export function rowOf(file: File, match: ClipMatch | undefined, today: string): ClipRow {
-  const day = match?.filmed_on || dayOf(new Date(file.lastModified));
+/** As it is proposed. A name that says the day wins. */
+export async function rowOf(
+  file: File,
+  match: ClipMatch | undefined,
+  today: string,
+): Promise<ClipRow> {
+  const day = match?.filmed_on || (await dayOfClip(file));
   return {
     key: `${file.name}-${made++}`,
     file,

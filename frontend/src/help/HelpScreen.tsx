@@ -4,14 +4,9 @@ import Markdown from "react-markdown";
 import { useSearchParams } from "react-router";
 import remarkGfm from "remark-gfm";
 import measuring from "../../../docs/measuring.md?raw";
+import { drawingOf } from "../shared/handbookDrawings";
 import words from "../../../docs/words.md?raw";
 import working from "../../../docs/working.md?raw";
-
-const DRAWINGS = import.meta.glob<string>("../../../docs/drawings/*.svg", {
-  eager: true,
-  query: "?url",
-  import: "default",
-});
 
 const PAGES: Record<string, { title: string; text: string }> = {
   working: { title: "Working with Sulvet", text: working },
@@ -44,7 +39,12 @@ export default function HelpScreen() {
         <Markdown
           remarkPlugins={[remarkGfm]}
           components={{
-            img: ({ src, alt }) => <img src={drawing(src)} alt={alt ?? ""} />,
+            img: ({ src, alt }) => (
+              <img
+                src={drawingOf(/(\w[\w-]*)\.svg$/.exec(src ?? "")?.[1] ?? "")}
+                alt={alt ?? ""}
+              />
+            ),
             table: ({ children }) => (
               <div className="table-responsive">
                 <table className="table table-sm">{children}</table>
@@ -60,8 +60,4 @@ export default function HelpScreen() {
       </article>
     </main>
   );
-}
-
-function drawing(source: string | undefined): string | undefined {
-  return DRAWINGS[`../../../docs/${source ?? ""}`];
 }

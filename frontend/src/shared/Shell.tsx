@@ -6,6 +6,7 @@ import { Link, useLocation, useNavigate } from "react-router";
 import { api } from "../api/client";
 import { useStandingIn, type Session } from "../api/people";
 import { LoginSheet } from "../login/LoginSheet";
+import { MeasureSheet } from "./MeasureSheet";
 import { ShortcutSheet } from "./ShortcutSheet";
 import { setProjector, useProjector } from "./projector";
 import { Toasts } from "./toasts";
@@ -166,6 +167,7 @@ export function Shell({ session, username, children }: ShellProps) {
       <div id="content" tabIndex={-1}>
         {children}
       </div>
+      <MeasureSheet />
       <Toasts />
       <LoginSheet username={username} />
       <ShortcutSheet shown={keysShown} close={() => showKeys(false)} />

@@ -2,6 +2,8 @@
 import { Button, Form } from "react-bootstrap";
 import type { Figures, StandardBand } from "../api/standards";
 import { figure, unitOf } from "../shared/format";
+import { MeasureName } from "../shared/explain";
+import { NumberLine } from "./NumberLine";
 
 interface Props {
   band: StandardBand;
@@ -24,38 +26,46 @@ export function BandRow({ band, figures, told, change, reset }: Props) {
   return (
     <fieldset className={`band-row ${told ? "told" : ""}`} data-band={band.key}>
       <legend className="fs-6 mb-1">
-        <strong>{band.name}</strong>
+        <MeasureName measure={band.measure}>
+          <strong>{band.name}</strong>
+        </MeasureName>
         <span className="faint">
           {unitOf(band.unit).trim() && `, ${unitOf(band.unit).trim()}`}
           {band.phases.join() !== "hold" && `, in ${band.phases.join(", ")}`}
         </span>
       </legend>
-      <div className="d-flex flex-wrap gap-2 align-items-end">
-        {FIELDS.map(({ name, words, edge }) => (
-          <Form.Group key={name} controlId={`${band.key}-${name}`} className="figure">
-            <Form.Label className="mb-0 kicker">{words}</Form.Label>
-            <Form.Control
-              type="number"
-              size="sm"
-              step="any"
-              min={edge ? undefined : 0}
-              placeholder="open"
-              value={figures[name] ?? ""}
-              onChange={(event) => {
-                const text = event.target.value;
-                const value = text === "" ? (edge ? null : 0) : Number(text);
-                change({ ...figures, [name]: value });
-              }}
-            />
-          </Form.Group>
-        ))}
-        {differs && (
-          <Button size="sm" variant="link" onClick={reset}>
-            default ({shippedWords(band)})
-          </Button>
-        )}
-      </div>
-      <p className="kicker mb-0 mt-1">{band.note}</p>
+      {(figures.low !== null || figures.high !== null) && (
+        <NumberLine band={band} figures={figures} change={change} />
+      )}
+      {differs && (
+        <Button size="sm" variant="link" className="px-0" onClick={reset}>
+          Reset to {shippedWords(band)}
+        </Button>
+      )}
+      <details>
+        <summary className="kicker">Exact numbers and where they come from</summary>
+        <div className="d-flex flex-wrap gap-2 align-items-end">
+          {FIELDS.map(({ name, words, edge }) => (
+            <Form.Group key={name} controlId={`${band.key}-${name}`} className="figure">
+              <Form.Label className="mb-0 kicker">{words}</Form.Label>
+              <Form.Control
+                type="number"
+                size="sm"
+                step="any"
+                min={edge ? undefined : 0}
+                placeholder="open"
+                value={figures[name] ?? ""}
+                onChange={(event) => {
+                  const text = event.target.value;
+                  const value = text === "" ? (edge ? null : 0) : Number(text);
+                  change({ ...figures, [name]: value });
+                }}
+              />
+            </Form.Group>
+          ))}
+        </div>
+        <p className="kicker mb-0 mt-1">{band.note}</p>
+      </details>
     </fieldset>
   );
 }

@@ -145,9 +145,10 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
           )}
           <p className="kicker">
             {drawn === view
-              ? "Drag the edge of a zone or change the numbers."
-              : "Change the numbers."}{" "}
-            Nothing changes until you save{edited && "; what you have changed stays here"}.
+              ? "Drag the edge of a zone, or a limit on its line."
+              : "Drag a limit on its line."}{" "}
+            Green is within standard, hatched is the margin where Sulvet says “watch”. Nothing
+            changes until you save{edited && "; what you have changed stays here"}.
           </p>
           <Outcome instrument={instrument} changes={changes} school={own} edited={edited} />
           {edited && (

@@ -3,7 +3,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { Button, Form, ProgressBar } from "react-bootstrap";
 import { sendClip, type ClipFacts, type TakeFacts } from "../api/upload";
-import { dayOf, today } from "../shared/format";
+import { dayOfClip } from "../clips/recordedOn";
+import { today } from "../shared/format";
 import { Refused } from "../shared/states";
 import { keys } from "../api/keys";
 import { DayAndMirrorFields, ViewField } from "./TakeFields";
@@ -66,8 +67,7 @@ export function UploadClip({ student, first }: Props) {
             send.reset();
             const file = (event.target as HTMLInputElement).files?.[0] ?? null;
             setClip(file);
-            // Phones keep the day of filming as the file's own.
-            if (file) change({ filmedOn: dayOf(new Date(file.lastModified)) });
+            if (file) void dayOfClip(file).then((filmedOn) => change({ filmedOn }));
           }}
         />
       </Form.Group>

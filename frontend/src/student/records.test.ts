@@ -90,18 +90,18 @@ describe("a clip of a folder", () => {
   };
   const chair = { consent_on: "2026-09-01", consent_until: "2026-12-24" } as Chair;
 
-  it("takes the day of its name, else its own, never one to come", () => {
-    expect(rowOf(file, match, "2026-11-26").filmedOn).toBe("2026-11-03");
-    expect(rowOf(file, { ...match, filmed_on: "2026-11-01" }, "2026-11-26").filmedOn).toBe(
-      "2026-11-01",
-    );
-    expect(rowOf(file, { ...match, filmed_on: "2027-01-01" }, "2026-11-26").filmedOn).toBe(
-      "2026-11-26",
-    );
+  it("takes the day of its name, else its own, never one to come", async () => {
+    expect((await rowOf(file, match, "2026-11-26")).filmedOn).toBe("2026-11-03");
+    expect(
+      (await rowOf(file, { ...match, filmed_on: "2026-11-01" }, "2026-11-26")).filmedOn,
+    ).toBe("2026-11-01");
+    expect(
+      (await rowOf(file, { ...match, filmed_on: "2027-01-01" }, "2026-11-26")).filmedOn,
+    ).toBe("2026-11-26");
   });
 
-  it("is sent once somebody is chosen for it, and only once", () => {
-    const row = rowOf(file, { ...match, student: null }, "2026-11-26");
+  it("is sent once somebody is chosen for it, and only once", async () => {
+    const row = await rowOf(file, { ...match, student: null }, "2026-11-26");
     expect(sendable(row, undefined)).toBe(false);
     expect(sendable({ ...row, student: "4" }, chair)).toBe(true);
     expect(sendable({ ...row, student: "4", state: "sent" }, chair)).toBe(false);

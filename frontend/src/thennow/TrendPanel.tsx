@@ -2,6 +2,7 @@
 import { lazy, Suspense, useState } from "react";
 import { Form } from "react-bootstrap";
 import { useTrend } from "../api/records";
+import { MeasureName } from "../shared/explain";
 
 const TrendChart = lazy(() => import("./TrendChart"));
 
@@ -29,6 +30,11 @@ export function TrendPanel({ student, first }: { student: number; first: string 
             </option>
           ))}
         </Form.Select>
+        {data.measure && (
+          <MeasureName measure={data.measure}>
+            <span className="text-nowrap">What is this?</span>
+          </MeasureName>
+        )}
       </div>
       <Suspense fallback={<p className="faint">Drawing …</p>}>
         <TrendChart trend={data} />

@@ -70,6 +70,8 @@ class Measure(Strict):
     reported  whether it has readings at all; others are only drawn or go into further measures
 
     name, stave, explains  on screen: in full, on the score, in a sentence
+    drawing   a file of docs/drawings, without its suffix, that shows where it is taken; empty
+              where none does
     decimals  of its values;  shown  whether its stave is there at first sight, and with which
               others;  least  least height of that, own unit;  from_zero  whether it begins at zero
     subject, less, more    how a change is told, “Corners lower by 6 degrees”; empty: the name
@@ -100,6 +102,7 @@ class Measure(Strict):
     name: str
     stave: str
     explains: str
+    drawing: str = ""
     decimals: int = Field(ge=0, le=3)
     shown: Literal["", "placement", "face", "head"] = ""
     least: float = Field(default=0.0, ge=0)

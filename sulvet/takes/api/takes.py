@@ -22,6 +22,7 @@ from sulvet.accounts.types import teacher_of
 from sulvet.band.consent import demand_open
 from sulvet.band.selectors import student_of
 from sulvet.core.anatomy.landmarks import BY_ID
+from sulvet.core.measures.catalogue import catalogue
 from sulvet.takes import analysis, facts, files, jobs, listening, photos, space, uploads
 from sulvet.takes.api import requests
 from sulvet.takes.api.base import TakeView
@@ -34,6 +35,7 @@ from sulvet.takes.pages.band import StudentPage, student_page
 from sulvet.takes.pages.bench import preview
 from sulvet.takes.pages.bench_shapes import BenchPage, Preview
 from sulvet.takes.pages.landmarks import LandmarkRow
+from sulvet.takes.pages.measures import MeasureRow, measure_row
 from sulvet.takes.pages.shapes import PURPOSES, VIEWS
 from sulvet.takes.pages.sound import SoundPage, sound_page
 from sulvet.takes.pages.summary import TakeSummary, summary
@@ -152,6 +154,15 @@ class LandmarksView(APIView):
     def get(self, request: Request) -> Response:
         """All landmarks of face and instrument."""
         return answer([LandmarkRow(m.id, m.label, m.term, m.where) for m in BY_ID.values()])
+
+
+class MeasuresView(APIView):
+    """What measures are."""
+
+    @extend_schema(responses=shape(MeasureRow, many=True), operation_id="measures")
+    def get(self, request: Request) -> Response:
+        """All measures, each explained."""
+        return answer([measure_row(one) for one in catalogue().measures])
 
 
 class OneTakeView(TakeView):

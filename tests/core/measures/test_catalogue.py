@@ -106,6 +106,11 @@ class CheckedTests(SimpleTestCase):
                 read_table(copy, model)
         return str(told.exception)
 
+    def test_what_is_measured_on_the_face_has_its_drawing_in_the_handbook(self) -> None:
+        drawings = {file.stem for file in (Path(__file__).parents[3] / "docs/drawings").iterdir()}
+        bare = {m.id for m in catalogue().of_source("marks") if m.drawing not in drawings}
+        self.assertEqual(bare, {"head_roll", "head_yaw", "head_nod"})
+
     def test_a_band_or_drill_of_a_measure_there_is_not_is_refused_with_file_and_line(self) -> None:
         """Before, each of them loaded without a word."""
         for path, old, model in (
