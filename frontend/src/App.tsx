@@ -7,7 +7,6 @@ import { LoginScreen } from "./login/LoginScreen";
 import { Shell } from "./shared/Shell";
 import { Trouble, Waiting } from "./shared/states";
 import { SchoolDaysScreen } from "./plan/SchoolDaysScreen";
-import { StandardsScreen } from "./standards/StandardsScreen";
 import { StudentScreen } from "./student/StudentScreen";
 
 const HandScreen = lazy(() => import("./hand/HandScreen"));
@@ -31,6 +30,7 @@ const GalleryScreen = lazy(() => import("./eye/GalleryScreen"));
 const PairsScreen = lazy(() => import("./eye/PairsScreen"));
 const OpenEyeScreen = lazy(() => import("./eye/OpenScreen"));
 const BoothScreen = lazy(() => import("./booth/BoothScreen"));
+const StandardsScreen = lazy(() => import("./standards/StandardsScreen"));
 const BenchScreen = lazy(() => import("./bench/BenchScreen"));
 
 export function App() {

@@ -8,6 +8,7 @@ import { PageLines } from "../shared/drawing/lines";
 import { slipsAddress } from "../shared/slip";
 import { Trouble, Waiting } from "../shared/states";
 import { StudentForm } from "../student/StudentForm";
+import { TourOffer } from "../tour/Offer";
 import { BandFilters } from "./BandFilters";
 import { BandNames } from "./BandNames";
 import { Bands } from "./Bands";
@@ -95,6 +96,7 @@ export function BandScreen() {
             Add a student
           </Button>
         </div>
+        {chairs > 0 && <TourOffer />}
         {chairs === 0 ? (
           <Empty open={setDialog} />
         ) : (

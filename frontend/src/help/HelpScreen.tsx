@@ -5,6 +5,7 @@ import { useSearchParams } from "react-router";
 import remarkGfm from "remark-gfm";
 import measuring from "../../../docs/measuring.md?raw";
 import { drawingOf } from "../shared/handbookDrawings";
+import { useTour } from "../tour/useTour";
 import words from "../../../docs/words.md?raw";
 import working from "../../../docs/working.md?raw";
 
@@ -15,13 +16,14 @@ const PAGES: Record<string, { title: string; text: string }> = {
 };
 
 export default function HelpScreen() {
+  const tour = useTour();
   const [params, setParams] = useSearchParams();
   const shown = params.get("page") ?? "working";
   const page = PAGES[shown] ?? { title: "Working with Sulvet", text: working };
   return (
     <main className="page help">
       <title>{`${page.title} – Sulvet`}</title>
-      <div className="mb-3">
+      <div className="d-flex flex-wrap gap-3 mb-3">
         <ButtonGroup aria-label="Pages of the handbook">
           {Object.entries(PAGES).map(([id, { title }]) => (
             <Button
@@ -34,6 +36,11 @@ export default function HelpScreen() {
             </Button>
           ))}
         </ButtonGroup>
+        {tour && (
+          <Button variant="link" onClick={() => void tour()}>
+            Take the tour
+          </Button>
+        )}
       </div>
       <article>
         <Markdown

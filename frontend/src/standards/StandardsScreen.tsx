@@ -19,7 +19,7 @@ import { BandRow } from "./BandRow";
 import { useDraft } from "./draft";
 import { ZoneDrawing } from "./ZoneDrawing";
 
-export function StandardsScreen() {
+export default function StandardsScreen() {
   const instrument = useParams().instrument ?? "";
   const all = useStandards();
   if (all.isPending) return <Waiting what="the standards" />;

@@ -209,7 +209,7 @@ function Takes({ takes, consented }: { takes: TakeSummary[]; consented: boolean 
   const [all, showAll] = useState(false);
   const shown = all ? takes : takes.slice(0, FIRST_SIGHT);
   return (
-    <section aria-labelledby="takes-title">
+    <section aria-labelledby="takes-title" className="student-takes">
       <h2 id="takes-title" className="h4">
         Takes
       </h2>
