@@ -9,6 +9,7 @@ python3 run.py second-factor-off NAME  its phone is lost
 python3 run.py setup   environment and front-end build only
 python3 run.py test    all tests
 python3 run.py check   formatting, linting, types, import contract, schema
+python3 run.py words   tables of words for other languages
 python3 run.py bench   timings to docs/benchmarks.md, accuracy to docs/accuracy.md
 python3 run.py train   the landmark networks again: hours; can be stopped and goes on
 """
@@ -24,8 +25,10 @@ import shutil
 import subprocess
 import sys
 from collections.abc import Iterable
+from contextlib import nullcontext
 from pathlib import Path
 
+from launcher.postgres import postgres
 from launcher.serving import (
     EVERYWHERE,
     keep_private,
@@ -132,9 +135,10 @@ def ensure_frontend() -> None:
 # -- serving --------------------------------------------------------------------
 
 
-def manage(data: Path, *words: str) -> None:
-    """Run a management command on one data folder."""
-    run(PYTHON, "manage.py", *words, SULVET_DATA=str(data))
+def manage(data: Path, *words: str, database: str | None = None) -> None:
+    """Run a management command on one data folder; ``database`` instead of DATABASE_URL."""
+    address = os.environ.get("DATABASE_URL", "") if database is None else database
+    run(PYTHON, "manage.py", *words, SULVET_DATA=str(data), DATABASE_URL=address)
 
 
 def start(options: argparse.Namespace, demo: bool) -> None:
@@ -214,8 +218,8 @@ def setup(development: bool) -> None:
     ensure_frontend()
 
 
-def test(names: list[str]) -> None:
-    """All tests, or those named as Django's runner names them."""
+def test(names: list[str], database: str) -> None:
+    """All tests, or those named as Django's runner names them, on SQLite or PostgreSQL."""
     setup(development=True)
     data = ROOT / ".cache" / "test-data"
     data.mkdir(parents=True, exist_ok=True)
@@ -225,8 +229,9 @@ def test(names: list[str]) -> None:
         run("npm", "run", "--silent", "test", where=FRONTEND)
     say("Python and browser tests")
     words = names or ["tests", "--parallel", "2"]
-    # What a run that was cut off has left is nothing to ask about.
-    manage(data, "test", "--noinput", *words)
+    with postgres() if database == "postgres" else nullcontext("") as address:
+        # What a run that was cut off has left is nothing to ask about.
+        manage(data, "test", "--noinput", *words, database=address)
 
 
 def check() -> None:
@@ -261,6 +266,12 @@ def schema() -> None:
     manage(ROOT / ".cache" / "test-data", "spectacular", "--file", str(file), "--validate")
     SCHEMA_TYPES.parent.mkdir(parents=True, exist_ok=True)
     run("npx", "openapi-typescript", file, "-o", SCHEMA_TYPES, where=FRONTEND)
+
+
+def words() -> None:
+    """Bring the tables of words up to what code and data files say, and compile them."""
+    ensure_python([RUNTIME, DEVELOPMENT])
+    run(PYTHON, "-m", "launcher.words")
 
 
 def bench(only: list[str]) -> None:
@@ -313,11 +324,14 @@ def main() -> None:
         command = commands.add_parser(name)
         command.add_argument("name")
         command.add_argument("--data", type=Path, help="folder of the database")
-    for name in ("setup", "check", "schema"):
+    for name in ("setup", "check", "schema", "words"):
         commands.add_parser(name)
     command = commands.add_parser("bench")
     command.add_argument("only", nargs="*", help="timings, finder, or a section of accuracy")
-    commands.add_parser("test").add_argument("names", nargs="*")
+    command = commands.add_parser("test")
+    command.add_argument("names", nargs="*")
+    command.add_argument("--database", choices=["sqlite", "postgres"], default="sqlite",
+                         help="postgres: a server of its own, from Debian's package")  # fmt: skip
     command = commands.add_parser("train")
     command.add_argument("--first", type=int, default=0, help="number of the first person")
     command.add_argument("--people", type=int, default=PEOPLE)
@@ -334,13 +348,13 @@ def main() -> None:
     elif options.command == "setup":
         setup(development=False)
     elif options.command == "test":
-        test(options.names)
+        test(options.names, options.database)
     elif options.command == "bench":
         bench(options.only)
     elif options.command == "train":
         train(options)
     else:
-        {"check": check, "schema": schema}[options.command]()
+        {"check": check, "schema": schema, "words": words}[options.command]()
 
 
 if __name__ == "__main__":

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import datetime
 import tempfile
+import unittest
 import uuid
 from typing import Any
 
 import numpy as np
 from django.contrib.auth.models import User
+from django.db import connection
 from django.test import TestCase, override_settings
 
 from sulvet.band.models import Student
@@ -21,6 +23,8 @@ from sulvet.takes import jobs
 from sulvet.takes.models import Take
 from tests.core.faces import PHASES, take, with_corners
 
+#: Of a test about what SQLite alone does.
+sqlite_alone = unittest.skipUnless(connection.vendor == "sqlite", "about SQLite")
 TODAY = datetime.date(2026, 11, 20)
 
 

@@ -21,6 +21,8 @@ class CountingRunner(DiscoverRunner):
             logging.getLogger(name).setLevel(logging.CRITICAL)
 
     def setup_databases(self, **kwargs: Any) -> Any:
+        if connection.vendor != "sqlite":
+            return super().setup_databases(**kwargs)
         # A log that a run left which was cut off is not for the new database of that name.
         name = Path(str(connection.settings_dict["TEST"]["NAME"]))
         for ending in ("wal", "shm"):

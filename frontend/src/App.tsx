@@ -8,6 +8,7 @@ import { Shell } from "./shared/Shell";
 import { Trouble, Waiting } from "./shared/states";
 import { SchoolDaysScreen } from "./plan/SchoolDaysScreen";
 import { StudentScreen } from "./student/StudentScreen";
+import { t } from "./shared/words";
 
 const HandScreen = lazy(() => import("./hand/HandScreen"));
 const ThenNowScreen = lazy(() => import("./thennow/ThenNowScreen"));
@@ -38,19 +39,19 @@ export function App() {
   // Whoever has a capture link needs no login, and sees nothing else.
   if (pathname.startsWith("/film/"))
     return (
-      <Suspense fallback={<Waiting what="the page" />}>
+      <Suspense fallback={<Waiting what={t("the page")} />}>
         <LinkScreen token={pathname.split("/")[2] ?? ""} />
       </Suspense>
     );
   if (pathname.startsWith("/eye/open/"))
     return (
-      <Suspense fallback={<Waiting what="the round" />}>
+      <Suspense fallback={<Waiting what={t("the round")} />}>
         <OpenEyeScreen token={pathname.split("/")[3] ?? ""} />
       </Suspense>
     );
   if (pathname.startsWith("/join/"))
     return (
-      <Suspense fallback={<Waiting what="the invitation" />}>
+      <Suspense fallback={<Waiting what={t("the invitation")} />}>
         <JoinScreen token={pathname.split("/")[2] ?? ""} />
       </Suspense>
     );
@@ -59,12 +60,12 @@ export function App() {
 
 function Known({ pathname }: { pathname: string }) {
   const session = useSession();
-  if (session.isPending) return <Waiting what="Sulvet" />;
+  if (session.isPending) return <Waiting what={t("Sulvet")} />;
   if (session.isError)
     return <Trouble error={session.error} retry={() => void session.refetch()} />;
   if (session.data.booth)
     return (
-      <Suspense fallback={<Waiting what="the booth" />}>
+      <Suspense fallback={<Waiting what={t("the booth")} />}>
         <BoothScreen />
       </Suspense>
     );
@@ -73,7 +74,7 @@ function Known({ pathname }: { pathname: string }) {
   return (
     <Shell session={session.data} username={session.data.username}>
       <ErrorBoundary FallbackComponent={Broken} resetKeys={[pathname]}>
-        <Suspense fallback={<Waiting what="the page" />}>
+        <Suspense fallback={<Waiting what={t("the page")} />}>
           <Routes>
             <Route path="/" element={<BandScreen />} />
             <Route path="/students/:id" element={<StudentScreen />} />
@@ -98,7 +99,7 @@ function Known({ pathname }: { pathname: string }) {
             <Route path="/school-days" element={<SchoolDaysScreen />} />
             <Route path="/help" element={<HelpScreen />} />
             <Route path="/settings" element={<SettingsScreen />} />
-            <Route path="*" element={<Trouble error={new Error("Page not found.")} />} />
+            <Route path="*" element={<Trouble error={new Error(t("Page not found."))} />} />
           </Routes>
         </Suspense>
       </ErrorBoundary>
@@ -109,7 +110,7 @@ function Known({ pathname }: { pathname: string }) {
 /** A page that fell over: the others still stand, and it can be tried again. */
 function Broken({ resetErrorBoundary }: FallbackProps) {
   const error = new Error(
-    "This page could not be shown. Your saved work is safe. Try again, or reload the page.",
+    t("This page could not be shown. Your saved work is safe. Try again, or reload the page."),
   );
   return <Trouble error={error} retry={resetErrorBoundary} />;
 }

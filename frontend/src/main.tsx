@@ -5,7 +5,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { Refusal } from "./api/client";
-import { App } from "./App";
+import { speak } from "./shared/words";
 import { applyTheme, storedTheme } from "./shared/theme";
 import "./styles/theme.scss";
 
@@ -27,6 +27,9 @@ const client = new QueryClient({
 
 const root = document.getElementById("root");
 if (!root) throw new Error("index.html has no #root");
+// The server has written down which language it is; pages come after their words.
+await speak(document.documentElement.lang);
+const { App } = await import("./App");
 createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={client}>

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
+from django.conf import settings
 from django.contrib.auth import (
     authenticate,
     login,
@@ -115,16 +116,25 @@ def _cleared(answer: Response) -> Response:
 
 
 class PreferencesSerializer(Plain):
-    """Time zone and paper; empty leaves them to browser and computer."""
+    """Time zone, paper and language; empty leaves them to browser and computer."""
 
     time_zone = serializers.CharField(max_length=60, allow_blank=True)
     paper = serializers.CharField(max_length=10, allow_blank=True)
+    language = serializers.CharField(max_length=10, allow_blank=True, default="")
+
+
+class LanguageSerializer(Plain):
+    """A language by its code, called as those who speak it do."""
+
+    code = serializers.CharField()
+    name = serializers.CharField()
 
 
 class PreferencesPageSerializer(PreferencesSerializer):
     """What is set, and what can be."""
 
     time_zones = serializers.ListField(child=serializers.CharField())
+    languages = LanguageSerializer(many=True)
     today = serializers.DateField()
 
 
@@ -142,7 +152,7 @@ class PreferencesView(APIView):
         operation_id="set_preferences",
     )
     def put(self, request: Request) -> Response:
-        """Set time zone and paper."""
+        """Set time zone, paper and language."""
         wishes = preferences.Wishes(**valid(PreferencesSerializer, request))
         preferences.set_wishes(request._request, teacher_of(request), wishes)
         return self._page(request)
@@ -150,6 +160,7 @@ class PreferencesView(APIView):
     def _page(self, request: Request) -> Response:
         wishes = preferences.wishes_of(teacher_of(request))
         page = {**asdict(wishes), "time_zones": sorted(preferences.time_zones()),
+                "languages": [{"code": code, "name": name} for code, name in settings.LANGUAGES],
                 "today": timezone.localdate()}  # fmt: skip
         return Response(PreferencesPageSerializer(page).data)
 

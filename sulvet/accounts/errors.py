@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import UnreadablePostError
+from django.utils.translation import gettext
 from rest_framework import status
 from rest_framework.exceptions import APIException, NotAuthenticated, ValidationError
 from rest_framework.response import Response
@@ -12,10 +13,18 @@ from rest_framework.views import exception_handler
 
 
 class Refused(APIException):
-    """Something can't be done as asked; the sentence says what to do."""
+    """Something can't be done as asked; the sentence says what to do.
+
+    words   the sentence in English; it is said in the language of the request
+    values  what stands in its braces
+    """
 
     status_code: int = status.HTTP_400_BAD_REQUEST
     default_code = "refused"
+
+    def __init__(self, words: str, **values: object) -> None:
+        spoken = gettext(words)
+        super().__init__(spoken.format(**values) if values else spoken)
 
 
 class CodeWanted(Refused):
@@ -47,7 +56,7 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     response = exception_handler(error, context)
     if response is not None and isinstance(error, NotAuthenticated):
         # The page asks for the password by this, and does it again.
-        response.data = {"detail": "You are not logged in any more. Log in again.",
+        response.data = {"detail": gettext("You are not logged in any more. Log in again."),
                          "code": "logged-out"}  # fmt: skip
     if response is not None and isinstance(error, CodeWanted):
         # The page asks for the code by this.

@@ -27,7 +27,10 @@ def invite(host: User, role: str, until: datetime.date | None) -> Invitation:
         demand_administrator(host)
         until = None
     elif until is None or not today <= until <= today + datetime.timedelta(days=LONGEST):
-        raise Refused(f"Choose the substitute's last day: today or later, within {LONGEST} days.")
+        raise Refused(
+            "Choose the substitute's last day: today or later, within {longest} days.",
+            longest=LONGEST,
+        )
     return Invitation.objects.create(
         host=host, role=role, until=until,
         expires_at=timezone.now() + datetime.timedelta(days=ACCEPT_DAYS),
@@ -66,7 +69,9 @@ def waiting_at(token: str) -> Invitation:
 def accept(token: str, account: User | None, name: str, password: str) -> User:
     """Accept with the account that is logged in, or with a new one; once."""
     if account is None and User.objects.filter(username=name).exists():
-        raise Refused(f"There is an account “{name}” already. Choose another name, or log in.")
+        raise Refused(
+            "There is an account “{name}” already. Choose another name, or log in.", name=name
+        )
     with transaction.atomic():
         invitation = waiting_at(token)
         if account is not None and account == invitation.host:

@@ -1,4 +1,4 @@
-"""What a teacher prefers: where the school is, and its paper."""
+"""What a teacher prefers: where the school is, its paper, and its language."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ class Preferences(models.Model):
 
     time_zone  an IANA name such as Europe/Zurich
     paper      a4 or letter
+    language   one of the settings' languages, such as de
     """
 
     teacher = models.OneToOneField(
@@ -18,6 +19,7 @@ class Preferences(models.Model):
     )
     time_zone = models.CharField(max_length=60, blank=True)
     paper = models.CharField(max_length=10, blank=True)
+    language = models.CharField(max_length=10, blank=True)
 
     class Meta:
         verbose_name_plural = "preferences"

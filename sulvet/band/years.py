@@ -76,7 +76,7 @@ def archive(band: Band) -> None:
 def delete_band(band: Band) -> None:
     """Delete a band without students; refused while it has some, and where it is the only one."""
     if Student.objects.filter(section__band=band).exists():
-        raise Refused(NOT_EMPTY.format(name=band.name))
+        raise Refused(NOT_EMPTY, name=band.name)
     with transaction.atomic():
         archive(band)
         band.delete()

@@ -41,7 +41,7 @@ def make(
     page, pictures  see ``CaptureLink``
     """
     if not 1 <= days <= LONGEST:
-        raise Refused(f"A link may be valid for 1 to {LONGEST} days.")
+        raise Refused("A link may be valid for 1 to {longest} days.", longest=LONGEST)
     demand_filmable(student, timezone.localdate())
     until = timezone.now() + datetime.timedelta(days=days)
     return CaptureLink.objects.create(

@@ -123,7 +123,7 @@ def page(row: CloseUp) -> dict[str, Any]:
     student = row.student
     standard = standard_of(student.section.band.teacher, student.instrument)
     if standard.family not in reeds.FAMILIES:
-        raise Conflict(NO_REED.format(name=student.name, instrument=standard.name.lower()))
+        raise Conflict(NO_REED, name=student.name, instrument=standard.name.lower())
     found = judged(row, standard)
     measured = Measured.of(row.measured) if row.measured else Measured()
     drawing = equipment_drawing(measured, found, standard)

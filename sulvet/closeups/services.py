@@ -56,7 +56,7 @@ def add_close_up(
             raise Refused(str(error)) from error
         day = taken_on or timezone.localdate()
         if seen.shows_face and not student.may_be_filmed(day):
-            raise Refused(FACE.format(name=student.name, day=day.isoformat()))
+            raise Refused(FACE, name=student.name, day=day.isoformat())
         return keep_close_up(student, out.read_bytes(), seen, upload.name or "photo", day)
 
 
@@ -71,7 +71,8 @@ def keep_close_up(
     """Keep a picture that has been read."""
     if student.family not in core_reeds.FAMILIES:
         raise Refused(
-            f"The {shipped_standard(student.instrument).name.lower()} has no reed to look at."
+            "The {instrument} has no reed to look at.",
+            instrument=shipped_standard(student.instrument).name.lower(),
         )
     day = taken_on or timezone.localdate()
     if day > timezone.localdate():
@@ -100,13 +101,17 @@ def mark_close_up(row: CloseUp, placed: Placed) -> None:
     for name, (x, y) in placed.marks.items():
         if name not in known:
             raise Refused(
-                f"There is no mark “{name}” on a close-up of the {standard.name.lower()}."
+                "There is no mark “{name}” on a close-up of the {standard}.",
+                name=name,
+                standard=standard.name.lower(),
             )
         if not (0 <= x < row.width and 0 <= y < row.height):
-            raise Refused(f"“{known[name].name}” lies outside the picture.")
+            raise Refused("“{name}” lies outside the picture.", name=known[name].name)
     for name in placed.hidden:
         if name not in known or not known[name].may_hide:
-            raise Refused(f"“{known[name].name if name in known else name}” can't be covered.")
+            raise Refused(
+                "“{name}” can't be covered.", name=known[name].name if name in known else name
+            )
     if placed.ticks - set(ticks()):
         raise Refused("Only items of the list can be ticked.")
     row.marks = {n: [x, y] for n, (x, y) in placed.marks.items() if n not in placed.hidden}
@@ -159,7 +164,7 @@ def say_which_reed(row: CloseUp, reed: Reed | None) -> None:
 def answer(row: CloseUp, fault: str, dismissed: bool) -> None:
     """The teacher says that a finding is not so, or takes that back."""
     if common().place(fault) >= len(common().faults):
-        raise Refused(f"Unknown fault “{fault}”.")
+        raise Refused("Unknown fault “{fault}”.", fault=fault)
     kept = [one for one in row.dismissed if one != fault]
     row.dismissed = [*kept, fault] if dismissed else kept
     row.save(update_fields=["dismissed"])

@@ -20,13 +20,13 @@ from sulvet.eye.shapes import Mark, Named, RoundItem, SaidIn, Truth
 #: How strongly a fault is drawn, in words.
 DEGREES = ("slight", "clear", "strong")
 NOTHING = "nothing"
-UNKNOWN = "Unknown instrument “{}”. Choose one of the list."
+UNKNOWN = "Unknown instrument “{instrument}”. Choose one of the list."
 
 
 def known(instrument: str) -> str:
     """The same; refused where there is no such instrument."""
     if instrument not in shipped_standards():
-        raise Refused(UNKNOWN.format(instrument))
+        raise Refused(UNKNOWN, instrument=instrument)
     return instrument
 
 

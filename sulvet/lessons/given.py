@@ -62,21 +62,23 @@ def _check(student: Student, what: Given) -> None:
     who = f"{student.name} plays the {standard.name.lower()}"
     if what.tempo is not None and not common().tempo.allows(what.tempo):
         slow, quick = common().tempo.slowest, common().tempo.quickest
-        raise Refused(f"The tempo must be between {slow} and {quick} beats per minute.")
+        raise Refused(
+            "The tempo must be between {slow} and {quick} beats per minute.", slow=slow, quick=quick
+        )
     try:
         if what.routine:
             if not routine(what.routine).suits(standard):
-                raise Refused(f"{who}: this routine is for other instruments.")
+                raise Refused("{who}: this routine is for other instruments.", who=who)
             return
         drill = common().drill(what.drill)
     except KeyError:
         raise Refused("There is no such drill or routine. Reload the page.") from None
     if not drill.suits(standard.family):
-        raise Refused(f"{who}: “{drill.name}” is for other instruments.")
+        raise Refused("{who}: “{name}” is for other instruments.", who=who, name=drill.name)
     if what.stage not in drill.stages:
-        raise Refused(f"“{drill.name}” is not done there. Choose another stage.")
+        raise Refused("“{name}” is not done there. Choose another stage.", name=drill.name)
     if not 0 <= what.level <= len(drill.levels):
-        raise Refused(f"“{drill.name}” has {len(drill.levels)} levels.")
+        raise Refused("“{name}” has {count} levels.", name=drill.name, count=len(drill.levels))
 
 
 def mark_done(given: GivenDrill, day: datetime.date, done: bool, at_home: bool = False) -> None:
@@ -105,7 +107,7 @@ def may_rise(given: GivenDrill) -> str:
 def raise_level(given: GivenDrill) -> GivenDrill:
     """The same at the next level, for as long again."""
     if not may_rise(given):
-        raise Refused(f"The level rises once the exercise was done on {ENOUGH} days.")
+        raise Refused("The level rises once the exercise was done on {enough} days.", enough=ENOUGH)
     days = (given.until - given.given_on).days + 1
     what = Given(given.drill, "", given.stage, given.tempo, given.rounds, given.level + 1, days)
     (higher,) = give([given.student], what)

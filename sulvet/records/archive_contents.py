@@ -35,8 +35,10 @@ def checked_passphrase(words: str) -> str:
     """The same words; refused when they protect nothing."""
     if not SHORTEST_PASSPHRASE <= len(words) <= LONGEST_PASSPHRASE:
         raise Refused(
-            f"A passphrase needs {SHORTEST_PASSPHRASE} to {LONGEST_PASSPHRASE} characters: "
-            "use four unrelated words."
+            "A passphrase needs {shortest_passphrase} to {longest_passphrase} characters: "
+            "use four unrelated words.",
+            shortest_passphrase=SHORTEST_PASSPHRASE,
+            longest_passphrase=LONGEST_PASSPHRASE,
         )
     return words
 
@@ -126,8 +128,10 @@ class Contents:
             raise Refused("This is not a Sulvet backup.")
         if version > VERSION:
             raise Refused(
-                f"This backup has version {version}; this Sulvet reads up to {VERSION}. "
-                "Update Sulvet first."
+                "This backup has version {version}; this Sulvet reads up to {version2}. Update "
+                "Sulvet first.",
+                version=version,
+                version2=VERSION,
             )
         self.version = version
         return entries
@@ -148,6 +152,7 @@ class Contents:
             size = -1
         if size != int(entry["bytes"]) or digest.hexdigest() != entry["sha256"]:
             raise Refused(
-                f"The backup is damaged: “{name}” has changed. Nothing was restored. Fetch "
-                "the file again from where you keep it."
+                "The backup is damaged: “{name}” has changed. Nothing was restored. Fetch the "
+                "file again from where you keep it.",
+                name=name,
             )

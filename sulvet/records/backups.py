@@ -52,7 +52,9 @@ def passphrase_in(path: Path) -> str:
     try:
         return checked_passphrase(path.read_text("utf-8").strip())
     except (OSError, UnicodeDecodeError) as error:
-        raise Refused(f"The passphrase can't be read from {path}: {error}") from error
+        raise Refused(
+            "The passphrase can't be read from {path}: {error}", path=path, error=error
+        ) from error
 
 
 def stem_of(teacher: User) -> str:

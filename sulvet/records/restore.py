@@ -136,7 +136,8 @@ class _Reader(Contents):
                 shutil.rmtree(self._coming(folder), ignore_errors=True)
             if isinstance(error, (KeyError, TypeError, ValueError, ValidationError)):
                 raise Refused(
-                    f"The backup is inconsistent near {str(error)[:80]}. Nothing was restored."
+                    "The backup is inconsistent near {error}. Nothing was restored.",
+                    error=str(error)[:80],
                 ) from error
             raise
         for take in Take.objects.filter(folder__in=self.folders.values()):
@@ -185,7 +186,7 @@ class _Reader(Contents):
         ).distinct()
         names = [student.name for student in filmed if not student.may_be_filmed(day)]
         if names:
-            raise Conflict(NO_CONSENT.format(count=len(names), names=", ".join(names[:12])))
+            raise Conflict(NO_CONSENT, count=len(names), names=", ".join(names[:12]))
 
     def _rows(self, model: type[models.Model]) -> Iterator[dict[str, Any]]:
         """The rows of a table as its model is now, one by one."""
@@ -224,7 +225,7 @@ class _Reader(Contents):
                 continue
             folder, file = found.groups()
             if folder not in self.folders:
-                raise Refused(f"The backup is damaged: “{name}” belongs to no take.")
+                raise Refused("The backup is damaged: “{name}” belongs to no take.", name=name)
             self._keep_alive()
             coming = self._coming(self.folders[folder])
             coming.mkdir(exist_ok=True)
@@ -250,7 +251,11 @@ class _Reader(Contents):
                 wrong, why = "clips", str(error)
         if wrong:
             name = Path(wrong).name
-            raise Refused(f"“{name}” in the backup can't be used. {why} Nothing was restored.")
+            raise Refused(
+                "“{name}” in the backup can't be used. {why} Nothing was restored.",
+                name=name,
+                why=why,
+            )
 
     def _insert(self, model: type[models.Model], way: str) -> None:
         mine = model._default_manager.filter(**{way: self.teacher})

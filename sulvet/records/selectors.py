@@ -168,7 +168,7 @@ def trend(student: Student, measure: str) -> dict[str, Any]:
     Refused for a measure there is not.
     """
     if measure != "focus" and all(measure != one.id for one in catalogue().measures):
-        raise Refused(f"Unknown measurement “{measure}”.")
+        raise Refused("Unknown measurement “{measure}”.", measure=measure)
     rows = list(
         Reading.objects.filter(
             take__student=student, phase=compare.PHASE, take__state=Take.State.READY

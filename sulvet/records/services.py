@@ -47,7 +47,11 @@ def _checked(text: str) -> str:
     if not text:
         raise Refused("The note is empty. Write a word or two.")
     if len(text) > LONGEST:
-        raise Refused(f"The note has {len(text)} characters; the limit is {LONGEST}.")
+        raise Refused(
+            "The note has {count} characters; the limit is {longest}.",
+            count=len(text),
+            longest=LONGEST,
+        )
     return text
 
 
@@ -68,7 +72,9 @@ def add_timed_notes(take: Take, text: str) -> int:
     except vtt.NotesFileError as error:
         raise Refused(str(error)) from error
     if len(given) > MOST:
-        raise Refused(f"The file has {len(given)} notes; the limit is {MOST}.")
+        raise Refused(
+            "The file has {count} notes; the limit is {most}.", count=len(given), most=MOST
+        )
     there = {(round(n.seconds, 3), n.text) for n in take.teacher_notes.filter(seconds__isnull=False)
              if n.seconds is not None}  # fmt: skip
     fresh = [note for note in given if (round(note.seconds, 3), note.text) not in there]

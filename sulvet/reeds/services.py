@@ -35,11 +35,13 @@ class ReedFacts:
 def add_reed(student: Student, facts: ReedFacts) -> Reed:
     """A new reed in the first free slot."""
     if student.family not in core.FAMILIES:
-        raise Refused(f"The {student.instrument.replace('-', ' ')} has no reed.")
+        raise Refused(
+            "The {instrument} has no reed.", instrument=student.instrument.replace("-", " ")
+        )
     taken = set(student.reeds.exclude(condition="retired").values_list("slot", flat=True))
     slot = next((n for n in range(1, SLOTS + 1) if n not in taken), None)
     if slot is None:
-        raise Refused(f"The box is full: {SLOTS} reeds. Retire one first.")
+        raise Refused("The box is full: {slots} reeds. Retire one first.", slots=SLOTS)
     return Reed.objects.create(
         student=student, slot=slot, strength=facts.strength.strip(),
         opened_on=facts.opened_on or timezone.localdate(), condition=facts.condition,
@@ -51,7 +53,7 @@ def change_reed(reed: Reed, facts: ReedFacts) -> None:
     if reed.condition == "retired" and facts.condition != "retired":
         others = reed.student.reeds.exclude(condition="retired")
         if others.filter(slot=reed.slot).exists():
-            raise Refused(f"Another reed is in slot {reed.slot} now.")
+            raise Refused("Another reed is in slot {slot} now.", slot=reed.slot)
     reed.strength, reed.condition = facts.strength.strip(), facts.condition
     reed.opened_on = facts.opened_on or reed.opened_on
     reed.save()
@@ -89,5 +91,7 @@ def set_habits(teacher: User, figures: dict[str, Any]) -> None:
         core.Habits.model_validate(shipped | own)
     except ValidationError as error:
         first = error.errors()[0]
-        raise Refused(f"{'.'.join(map(str, first['loc']))}: {first['msg'].lower()}.") from error
+        raise Refused(
+            "{loc}: {msg}.", loc=".".join(map(str, first["loc"])), msg=first["msg"].lower()
+        ) from error
     ReedHabits.objects.update_or_create(teacher=teacher, defaults={"figures": own})

@@ -30,7 +30,9 @@ def wanted(
         last = versions_of(teacher, instrument).aggregate(Max("edition"))["edition__max"] or 0
         changed = shipped.changed(given, last + 1).with_school_first(school)
     except ValidationError as error:
-        raise Refused(f"{error.errors()[0]['loc'][0]}: {error.errors()[0]['msg']}.") from error
+        raise Refused(
+            "{loc}: {msg}.", loc=error.errors()[0]["loc"][0], msg=error.errors()[0]["msg"]
+        ) from error
     except StandardError as error:
         raise Refused(str(error)) from error
     old = {band.key: band for band in shipped.all_bands}

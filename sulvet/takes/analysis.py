@@ -25,6 +25,7 @@ from sulvet.core.judgement import results as judged
 from sulvet.core.judgement.coverage import Coverage
 from sulvet.core.judgement.lips import lips_of
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import ENGLISH, speaking
 from sulvet.core.measures.rest_lips import lip_share
 from sulvet.standards.selectors import standard_of
 from sulvet.takes import sound, tracks
@@ -140,8 +141,15 @@ def heard_in(document: dict[str, Any]) -> Heard:
 
 
 def make(take: Take, material: Material | None = None) -> Made:
-    """Make the analysis of a take, as it stands or from other material; nothing is written."""
-    material = material or material_of(take)
+    """Make the analysis of a take, as it stands or from other material; nothing is written.
+
+    What is kept is English, whoever asks for it: its sentences are translated where they are shown.
+    """
+    with speaking(ENGLISH):
+        return _made(take, material or material_of(take))
+
+
+def _made(take: Take, material: Material) -> Made:
     if tells_lips(take):
         seen = material.whole()
         take.student.lip_share = lip_share(seen.marks, seen.phases) or take.student.lip_share
@@ -161,6 +169,12 @@ def tells_lips(take: Take) -> bool:
 
 
 # -- keeping it --------------------------------------------------------------------
+
+
+def hold(take: Take) -> bool:
+    """Keep others from writing a take until the transaction ends; False when it has changed."""
+    unchanged = Take.objects.filter(pk=take.pk, revision=take.revision, job=take.job)
+    return unchanged.select_for_update().values_list("pk").first() is not None
 
 
 @transaction.atomic
@@ -239,7 +253,7 @@ def refresh(take: Take) -> None:
             material = replace(material, heard=heard_in(document))
     made = make(take, material)
     with transaction.atomic():
-        if not Take.objects.filter(pk=take.pk, revision=take.revision, job=take.job).exists():
+        if not hold(take):
             return
         if kept is not None and document is not None:
             # Listened to for the note that was meant then.

@@ -109,7 +109,7 @@ def observe(take: Take, seen: list[str], revision: int | None = None) -> None:
     known = {one.id: one for one in observations().observations}
     strange = sorted(set(seen) - set(known))
     if strange:
-        raise Refused(f"Unknown observation “{strange[0]}”.")
+        raise Refused("Unknown observation “{strange}”.", strange=strange[0])
     before, now = set(take.observations), set(seen)
     with recorded(take, "observations", revision, "observations", "decisions"):
         take.observations = [one for one in sorted(known) if one in now]

@@ -40,9 +40,9 @@ def demand_filmable(student: Student, day: datetime.date) -> None:
     """Refused where the student may not have been filmed that day, or the day is still to come."""
     # A clock a time zone ahead of the server's is no mistake.
     if day > timezone.localdate() + datetime.timedelta(days=1):
-        raise Refused(NOT_YET.format(day=day.isoformat()))
+        raise Refused(NOT_YET, day=day.isoformat())
     if not student.may_be_filmed(day):
-        raise Refused(NO_CONSENT.format(name=student.name, day=day.isoformat()))
+        raise Refused(NO_CONSENT, name=student.name, day=day.isoformat())
 
 
 def correct(take: Take, student: Student, facts: TakeFacts) -> None:

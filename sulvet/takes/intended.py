@@ -29,11 +29,15 @@ class IntendedNote:
         """Refused with a sentence for what this instrument does not play."""
         name = standard.name.lower()
         if self.stage and self.stage not in stages_of(standard):
-            raise Refused(f"The {name} has no tone on “{self.stage}”.")
+            raise Refused("The {name} has no tone on “{stage}”.", name=name, stage=self.stage)
         a4 = notes.A4 if self.a4 is None else self.a4
         by = parameters().intended_note
         if not by.a4_from <= a4 <= by.a4_to:
-            raise Refused(f"A4 must be between {by.a4_from:.0f} and {by.a4_to:.0f} Hz.")
+            raise Refused(
+                "A4 must be between {a4_from:.0f} and {a4_to:.0f} Hz.",
+                a4_from=by.a4_from,
+                a4_to=by.a4_to,
+            )
         if self.pitch:
             try:
                 hz = notes.hz_of(self.pitch, a4)
@@ -41,12 +45,13 @@ class IntendedNote:
                 raise Refused(str(error)) from error
             low, high = playing_range(standard)
             if not low / 2 <= hz <= high * 2:
-                raise Refused(f"{self.pitch} is not a note a {name} plays.")
+                raise Refused("{pitch} is not a note a {name} plays.", pitch=self.pitch, name=name)
         allowed = common().tempo
         if self.tempo is not None and not allowed.allows(self.tempo):
             raise Refused(
-                f"The tempo must be between {allowed.slowest} and {allowed.quickest} beats "
-                "per minute."
+                "The tempo must be between {slowest} and {quickest} beats per minute.",
+                slowest=allowed.slowest,
+                quickest=allowed.quickest,
             )
 
 

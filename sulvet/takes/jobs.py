@@ -35,7 +35,9 @@ GIVEN_UP = (
 def claim(take_id: int, job: str) -> Take | None:
     """Claim a take for a job; None when another job has it or it is done."""
     with transaction.atomic():
-        take = Take.objects.filter(pk=take_id, job=job, state=Take.State.WAITING).first()
+        # Held until it is claimed, where several workers ask one server.
+        waiting = Take.objects.select_for_update().filter(pk=take_id, state=Take.State.WAITING)
+        take = waiting.filter(job=job).first()
         if take is None:
             return None
         take.state, take.heartbeat, take.tries = Take.State.WORKING, timezone.now(), take.tries + 1
@@ -92,7 +94,7 @@ def finish(take: Take, outcome: sandbox.Outcome) -> bool:
     material = Material(marks, phases, fresh.view, fresh.known_mm, heard, rest, fresh.still)
     made = analysis.make(fresh, material)
     with transaction.atomic():
-        if _owned(take) is None:
+        if _owned(take, held=True) is None:
             return False
         fresh.width, fresh.height = outcome.size
         fresh.frame_times = [float(t) for t in marks.seconds]
@@ -117,9 +119,13 @@ def finish(take: Take, outcome: sandbox.Outcome) -> bool:
     return True
 
 
-def _owned(take: Take) -> Take | None:
-    """The take as it stands, while the job is still the one that may write."""
-    mine = Take.objects.filter(pk=take.pk, job=take.job, state=Take.State.WORKING)
+def _owned(take: Take, held: bool = False) -> Take | None:
+    """The take as it stands, while the job is still the one that may write.
+
+    held  nobody else may write it until the transaction ends
+    """
+    takes = Take.objects.select_for_update(of=("self",)) if held else Take.objects.all()
+    mine = takes.filter(pk=take.pk, job=take.job, state=Take.State.WORKING)
     return mine.select_related("student__section__band__teacher").first()
 
 

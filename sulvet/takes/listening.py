@@ -46,8 +46,7 @@ def _keep(take: Take, intended: IntendedNote) -> None:
         TakeSound.objects.update_or_create(
             take=take, defaults={"intended": asdict(intended), "heard": document}
         )
-        unchanged = Take.objects.filter(pk=take.pk, revision=take.revision, job=take.job)
-        if made is not None and unchanged.exists():
+        if made is not None and analysis.hold(take):
             analysis.save(take, made)
         else:
             # Marks have moved meanwhile: what was made of them rests on the sound before.

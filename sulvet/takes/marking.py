@@ -70,14 +70,16 @@ def place_marks(take: Take, marks: Iterable[PlacedMark], revision: int | None = 
     _settled(take)
     if len(marks) > MOST_MARKS:
         raise Refused(
-            f"These are {len(marks)} marks; at most {MOST_MARKS} can be placed at once. "
-            "Keep those of every tenth frame: Sulvet tracks them in between."
+            "These are {count} marks; at most {most_marks} can be placed at once. Keep "
+            "those of every tenth frame: Sulvet tracks them in between.",
+            count=len(marks),
+            most_marks=MOST_MARKS,
         )
     for mark in marks:
         if mark.landmark not in BY_ID:
-            raise Refused(f"Unknown landmark “{mark.landmark}”.")
+            raise Refused("Unknown landmark “{landmark}”.", landmark=mark.landmark)
         if not 0 <= mark.frame < len(take.frame_times):
-            raise Refused(f"The take has no frame {mark.frame}.")
+            raise Refused("The take has no frame {frame}.", frame=mark.frame)
         if not (-0.5 <= mark.x <= take.width - 0.5 and -0.5 <= mark.y <= take.height - 0.5):
             raise Refused("A mark must be inside the picture.")
     landmarks = tuple(dict.fromkeys(mark.landmark for mark in marks))
@@ -96,7 +98,7 @@ def remove_mark(take: Take, landmark: str, frame: int, revision: int | None = No
     _settled(take)
     known = BY_ID.get(landmark)
     if known is None:
-        raise Refused(f"Unknown landmark “{landmark}”.")
+        raise Refused("Unknown landmark “{landmark}”.", landmark=landmark)
     label = f"{known.label} removed"
     parts = history.parts_of(take, [f"marks:{landmark}"])
     for name, rows in parts.items():
@@ -127,7 +129,9 @@ def set_phases(take: Take, phases: list[Phase], revision: int | None = None) -> 
     end = take.frame_times[-1]
     for phase in phases:
         if phase.start < 0 or phase.end > end + 0.05:
-            raise Refused(f"The phase “{phase.name}” extends beyond the clip. Move it inside.")
+            raise Refused(
+                "The phase “{name}” extends beyond the clip. Move it inside.", name=phase.name
+            )
     resting = [phase for phase in phases if phase.name == "rest"]
     for phase in phases:
         if phase.name == "hold" and any(
@@ -147,8 +151,10 @@ def set_known_length(take: Take, known_mm: float | None, revision: int | None = 
     shortest, longest = known_length()
     if known_mm is not None and not shortest <= known_mm <= longest:
         raise Refused(
-            f"A known length must be between {shortest:.0f} and {longest:.0f} mm. Ten "
-            "millimetres of a ruler beside the mouth work well."
+            "A known length must be between {shortest:.0f} and {longest:.0f} mm. Ten "
+            "millimetres of a ruler beside the mouth work well.",
+            shortest=shortest,
+            longest=longest,
         )
     _edit(take, "known length", {"known_mm": known_mm}, revision)
 
@@ -165,8 +171,12 @@ def import_marks(take: Take, document: object, revision: int | None = None) -> N
         raise Refused(str(error)) from error
     if (width, height) != (take.width, take.height):
         raise Refused(
-            f"The file's pictures have {width} by {height} pixels, this take has {take.width} by "
-            f"{take.height}. It belongs to another clip."
+            "The file's pictures have {width} by {height} pixels, this take has {width2} "
+            "by {height2}. It belongs to another clip.",
+            width=width,
+            height=height,
+            width2=take.width,
+            height2=take.height,
         )
     placed = coco.placed(marks)
     if not placed:
@@ -230,10 +240,10 @@ def with_moved_marks(take: Take, frame: int, moved: list[PlacedMark]) -> Marks:
     _settled(take)
     marks = tracks.load(take)
     if not 0 <= frame < len(marks):
-        raise Refused(f"The take has no frame {frame}.")
+        raise Refused("The take has no frame {frame}.", frame=frame)
     for mark in moved:
         if mark.landmark not in BY_ID:
-            raise Refused(f"Unknown landmark “{mark.landmark}”.")
+            raise Refused("Unknown landmark “{landmark}”.", landmark=mark.landmark)
         column = marks.column(mark.landmark)
         marks.xy[frame, column], marks.hidden[frame, column] = (mark.x, mark.y), mark.hidden
         sure = np.isfinite(marks.sigma[frame, column])

@@ -31,6 +31,8 @@ import environ
 from django.core.exceptions import ImproperlyConfigured
 from tzlocal import get_localzone_name
 
+from sulvet.web.databases import database
+
 env = environ.Env()
 ROOT = Path(__file__).resolve().parents[2]
 DATA_DIR = Path(env("SULVET_DATA", default=str(ROOT / "data"))).resolve()
@@ -133,22 +135,7 @@ ROOT_URLCONF = "sulvet.web.urls"
 WSGI_APPLICATION = "sulvet.web.wsgi.application"
 TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 
-#: What is deleted is overwritten, whatever SQLite was built like.
-SQLITE_SETUP = "PRAGMA journal_mode=WAL;PRAGMA synchronous=NORMAL;PRAGMA secure_delete=ON;"
-DATABASES = {
-    "default": {
-        "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA_DIR / "sulvet.sqlite3",
-        "OPTIONS": {
-            "timeout": 20,
-            "transaction_mode": "IMMEDIATE",
-            # Tests keep the mode that their database has: a copy for each process can't be
-            # made in WAL mode (see tests.runner). What they write need not outlive a power cut.
-            "init_command": "PRAGMA synchronous=OFF;" if TESTING else SQLITE_SETUP,
-        },
-        "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
-    }
-}
+DATABASES = {"default": database(env("DATABASE_URL", default=""), DATA_DIR, TESTING)}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTHENTICATION_BACKENDS = [
@@ -189,6 +176,9 @@ TIME_ZONE = env("SULVET_TIME_ZONE", default=None) or (
     "UTC" if TESTING else get_localzone_name() or "UTC"
 )
 LANGUAGE_CODE = "en"
+#: What there are tables of words for, here and in the front end.
+LANGUAGES = [("en", "English"), ("de", "Deutsch")]
+LOCALE_PATHS = [Path(__file__).parents[1] / "locale"]
 
 STATIC_URL = "/static/"
 STATICFILES_DIRS = [FRONTEND_DIST] if FRONTEND_DIST.is_dir() else []

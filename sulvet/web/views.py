@@ -6,6 +6,7 @@ from pathlib import Path
 
 from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse
+from django.utils.translation import get_language
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
@@ -33,7 +34,12 @@ def practice_worker(request: HttpRequest) -> HttpResponse:
 
 
 def _index() -> HttpResponse:
-    return _built("index.html", "text/html; charset=utf-8")
+    """The page in the language of the request: the front end speaks what it says."""
+    answer = _built("index.html", "text/html; charset=utf-8")
+    spoken = (get_language() or settings.LANGUAGE_CODE).split("-")[0]
+    answer.content = answer.content.replace(b'<html lang="en">', f'<html lang="{spoken}">'.encode())
+    answer["Content-Language"] = spoken
+    return answer
 
 
 def _built(name: str, kind: str) -> HttpResponse:

@@ -105,12 +105,14 @@ class EverywhereTests(BrowserTestCase):
             f"{student}/then-and-now", f"/takes/{take.pk}", f"/takes/{side.pk}", "/clips",
             "/sectionals", "/reeds", "/standards/clarinet", "/hand", "/records", "/school-days",
             f"/lessons/{take.student_id}", "/lessons", "/drills", "/routines/buzz-day",
-            "/settings", "/help", "/help?page=measuring", "/nowhere",
+            "/settings", "/help", "/help?page=measuring", "/eye", "/eye/gallery/horn",
+            "/eye/pairs/horn", "/nowhere",
         ):  # fmt: skip
             self.page.set_viewport_size({"width": 1280, "height": 800})
             self.page.goto(self.live_server_url + path)
             self.page.locator("#content main h1, #content main article, .alert").first.wait_for()
             self.page.wait_for_load_state("networkidle")
+            self.assert_accessible()
             for width in WIDTHS:
                 self.page.set_viewport_size({"width": width, "height": 800})
                 expect(self.page.locator("html"), f"{path} at {width} px").to_have_js_property(

@@ -55,7 +55,7 @@ class BackupTests(RecordCase):
 
     def test_a_download_leaves_in_large_pieces(self) -> None:
         # Pieces of 4 KB made a minute's download of every gigabyte.
-        answer = self.client.get("/api/archive.zip")
+        answer: Any = self.client.get("/api/archive.zip")
         pieces = [len(one) for one in answer.streaming_content]
         self.assertLess(len(pieces), sum(pieces) / 2**16)
 

@@ -93,6 +93,7 @@ class DatabaseTests(SameTestCase):
             environment = {
                 **os.environ,
                 "SULVET_DATA": folder,
+                "DATABASE_URL": "",
                 "DJANGO_SETTINGS_MODULE": "sulvet.web.settings",
             }
             manage = [sys.executable, "manage.py", "migrate", "--verbosity=0"]

@@ -24,7 +24,7 @@ from sulvet.band.services import StudentFacts, add_student, band_of
 from sulvet.takes import jobs, tasks, waiting, worker
 from sulvet.takes.models import Take
 from sulvet.takes.queue import enqueue
-from tests.base import TODAY, make_teacher
+from tests.base import TODAY, make_teacher, sqlite_alone
 
 LOCKED = OperationalError("database is locked")
 
@@ -78,6 +78,7 @@ class LockedTests(TransactionTestCase):
             let_go.set()
             thread.join()
 
+    @sqlite_alone
     def test_progress_is_noted_once_the_other_program_lets_go(self) -> None:
         take = self.add_take()
         Take.objects.filter(pk=take.pk).update(state=Take.State.WORKING)

@@ -18,7 +18,7 @@ from django.db.migrations.recorder import MigrationRecorder
 from django.test import SimpleTestCase, TransactionTestCase, override_settings
 
 from sulvet.accounts.management.commands import prepare
-from tests.base import BandTestCase
+from tests.base import BandTestCase, sqlite_alone
 
 ROOT = Path(__file__).resolve().parents[2]
 
@@ -99,6 +99,7 @@ class PrepareTests(TransactionTestCase):
         with self.assertRaisesMessage(CommandError, "by a newer Sulvet (it knows takes.9999"):
             call_command("prepare")
 
+    @sqlite_alone
     def test_a_copy_holds_what_the_database_holds_and_the_newest_few_stay(self) -> None:
         User.objects.create_user("hanna")
         with tempfile.TemporaryDirectory() as folder, override_settings(DATA_DIR=folder):

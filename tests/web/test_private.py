@@ -13,7 +13,7 @@ from django.urls import reverse
 
 from launcher import serving
 from sulvet.takes.files import EMPTY_LOG
-from sulvet.web.settings import SQLITE_SETUP
+from sulvet.web.databases import SQLITE_SETUP
 from tests.base import BandTestCase
 
 

@@ -1,6 +1,7 @@
 /** Talking to the server: typed by the OpenAPI schema, errors as sentences. */
 import createClient, { type Middleware } from "openapi-fetch";
 import type { components, paths } from "./schema";
+import { t } from "../shared/words";
 
 export type Schemas = components["schemas"];
 export type BandPage = Schemas["BandPage"];
@@ -38,7 +39,8 @@ export function refusalOf(status: number, body: unknown): Refusal {
   const said = typeof body === "object" && body !== null ? body : {};
   const detail = "detail" in said ? String(said.detail) : "";
   return new Refusal(
-    detail || `The server answered with an error (${status}). Try again in a moment.`,
+    detail ||
+      t("The server answered with an error ({{status}}). Try again in a moment.", { status }),
     status,
     "code" in said ? String(said.code) : "",
   );
@@ -55,7 +57,7 @@ const guard: Middleware = {
     throw refusalOf(response.status, body);
   },
   onError() {
-    return new Refusal("Can't reach Sulvet. Is it still running?", 0);
+    return new Refusal(t("Can't reach Sulvet. Is it still running?"), 0);
   },
 };
 

@@ -4,6 +4,8 @@ import { useEffect, useState } from "react";
 import { Refusal, api, data, type BenchPage, type Phase, type Schemas } from "./client";
 import { Outbox } from "./outbox";
 import { keys } from "./keys";
+import { counted } from "../shared/format";
+import { t } from "../shared/words";
 
 export interface MarkPlace {
   landmark: string;
@@ -86,7 +88,10 @@ export function wait(tries: number): number {
 
 function gone(count: number): Error {
   return new Error(
-    `${count === 1 ? "1 change" : `${count} changes`} of this take could not be sent before the page was closed, and the take has changed since. Check the take and make them again if they are missing.`,
+    t(
+      "{{changes}} of this take could not be sent before the page was closed, and the take has changed since. Check the take and make them again if they are missing.",
+      { changes: counted(count, "change") },
+    ),
   );
 }
 

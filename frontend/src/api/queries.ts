@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, type Schemas, type StudentFacts, type TakeSummary } from "./client";
 import { keys } from "./keys";
 import type { TakeFacts } from "./upload";
+import { t } from "../shared/words";
 
 const POLL_MS = 1000;
 
@@ -188,7 +189,7 @@ export function useTakeActions(id: number) {
         try {
           body = JSON.parse(text) as Schemas["MarksFileRequest"];
         } catch {
-          throw new Error("This is not a marks file: it is not valid JSON.");
+          throw new Error(t("This is not a marks file: it is not valid JSON."));
         }
         return data(api.PUT("/api/takes/{take_id}/marks/file/", { params, body }));
       },

@@ -846,7 +846,7 @@ export interface paths {
         };
         /** @description What is set, and what can be set. */
         get: operations["preferences"];
-        /** @description Set time zone and paper. */
+        /** @description Set time zone, paper and language. */
         put: operations["set_preferences"];
         post?: never;
         delete?: never;
@@ -3033,6 +3033,11 @@ export interface components {
             term: string;
             where: string;
         };
+        /** @description A language by its code, called as those who speak it do. */
+        Language: {
+            code: string;
+            name: string;
+        };
         /** @description What could not be done yet, as a sentence. */
         LeftOver: {
             detail: string;
@@ -3571,14 +3576,19 @@ export interface components {
         PreferencesPage: {
             time_zone: string;
             paper: string;
+            /** @default  */
+            language: string;
             time_zones: string[];
+            languages: components["schemas"]["Language"][];
             /** Format: date */
             today: string;
         };
-        /** @description Time zone and paper; empty leaves them to browser and computer. */
+        /** @description Time zone, paper and language; empty leaves them to browser and computer. */
         PreferencesRequest: {
             time_zone: string;
             paper: string;
+            /** @default  */
+            language: string;
         };
         /** @description What a frame would measure, by measure; and its derived anchors on the sheet. */
         Preview: {

@@ -1,5 +1,6 @@
 /** Sending a clip with real progress, which fetch can't tell. */
 import { csrfToken, postForm, refusalOf, Refusal, type TakeSummary } from "./client";
+import { t } from "../shared/words";
 
 /** What a teacher says of a clip. */
 export interface TakeFacts {
@@ -39,7 +40,10 @@ export function sendClip(
     };
     request.onerror = () => {
       reject(
-        new Refusal("The connection was lost and the clip did not arrive. Upload it again.", 0),
+        new Refusal(
+          t("The connection was lost and the clip did not arrive. Upload it again."),
+          0,
+        ),
       );
     };
     request.send(form);

@@ -2,6 +2,7 @@ import { Button, Form } from "react-bootstrap";
 import type { BandPage } from "../api/client";
 import { useStandards } from "../api/queries";
 import { ALL, WAITS, choices, type Filter } from "./filters";
+import { t } from "../shared/words";
 
 interface Props {
   sections: BandPage["sections"];
@@ -27,40 +28,40 @@ export function BandFilters({ sections, filter, setFilter, left, children }: Pro
         size="sm"
         type="search"
         className="find"
-        aria-label="Find a student"
-        placeholder="Find a student"
+        aria-label={t("Find a student")}
+        placeholder={t("Find a student")}
         value={filter.text}
         onChange={(event) => set({ text: event.target.value })}
       />
       <Choice
-        label="All sections"
+        label={t("All sections")}
         value={filter.section}
         options={there.sections}
         choose={(section) => set({ section })}
       />
       <Choice
-        label="All instruments"
+        label={t("All instruments")}
         value={filter.instrument}
         options={there.instruments}
         choose={(instrument) => set({ instrument })}
       />
       <Choice
-        label="Any focus"
+        label={t("Any focus")}
         value={filter.focus}
         options={there.foci}
         choose={(focus) => set({ focus })}
       />
       <Choice
-        label="Any status"
+        label={t("Any status")}
         value={filter.waits}
         options={Object.entries(WAITS)}
         choose={(waits) => set({ waits: waits as Filter["waits"] })}
       />
       {used && (
         <>
-          <span className="figures">{left} shown</span>
+          <span className="figures">{t("{{left}} shown", { left })}</span>
           <Button variant="link" size="sm" className="p-0" onClick={() => setFilter(ALL)}>
-            Clear filters
+            {t("Clear filters")}
           </Button>
         </>
       )}

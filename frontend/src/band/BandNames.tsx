@@ -6,6 +6,7 @@ import type { BandPage, Chair } from "../api/client";
 import { DialogButtons } from "../shared/DialogButtons";
 import { counted } from "../shared/format";
 import { Refused } from "../shared/states";
+import { t } from "../shared/words";
 
 const ROWS = [1, 2, 3, 4, 5, 6];
 
@@ -32,13 +33,13 @@ export function BandNames({ band, close }: { band: BandPage; close: () => void }
       >
         <Modal.Header closeButton>
           <Modal.Title as="h2" id="names-title">
-            Names and seating
+            {t("Names and seating")}
           </Modal.Title>
         </Modal.Header>
         <Modal.Body>
           <Refused error={save.error} />
           <Form.Group controlId="band-name" className="mb-3">
-            <Form.Label>Name of the band</Form.Label>
+            <Form.Label>{t("Name of the band")}</Form.Label>
             <Form.Control
               required
               maxLength={80}
@@ -52,19 +53,19 @@ export function BandNames({ band, close }: { band: BandPage; close: () => void }
                 <Form.Control
                   required
                   maxLength={40}
-                  aria-label="Name of a section"
+                  aria-label={t("Name of a section")}
                   value={section.name}
                   onChange={(event) => change(section.id, { name: event.target.value })}
                 />
                 <Form.Select
                   className="w-auto"
-                  aria-label={`Row of ${section.name}`}
+                  aria-label={t("Row of {{name}}", { name: section.name })}
                   value={section.arc}
                   onChange={(event) => change(section.id, { arc: Number(event.target.value) })}
                 >
                   {ROWS.map((row) => (
                     <option key={row} value={row}>
-                      {row === 1 ? "Front row" : `Row ${row}`}
+                      {row === 1 ? t("Front row") : t("Row {{row}}", { row })}
                     </option>
                   ))}
                 </Form.Select>
@@ -79,7 +80,7 @@ export function BandNames({ band, close }: { band: BandPage; close: () => void }
             </div>
           ))}
         </Modal.Body>
-        <DialogButtons cancel={close} busy={save.isPending} words="Save" />
+        <DialogButtons cancel={close} busy={save.isPending} words={t("Save")} />
       </Form>
     </Modal>
   );
@@ -101,7 +102,10 @@ function Seats({ chairs, name, change }: SeatsProps) {
   return (
     <details className="mt-1">
       <summary className="faint">
-        Seats of {name}: {counted(chairs.length, "student")}
+        {t("Seats of {{name}}: {{student}}", {
+          name,
+          student: counted(chairs.length, "student"),
+        })}
       </summary>
       <ol className="list-unstyled mt-1 mb-0">
         {chairs.map((chair, n) => (
@@ -109,7 +113,7 @@ function Seats({ chairs, name, change }: SeatsProps) {
             <Form.Select
               size="sm"
               className="w-auto"
-              aria-label={`Seat of ${chair.name}`}
+              aria-label={t("Seat of {{name}}", { name: chair.name })}
               value={n + 1}
               onChange={(event) => move(chair, Number(event.target.value))}
             >

@@ -18,6 +18,7 @@ import { SeatingPlan } from "./SeatingPlan";
 import { StudentTable } from "./StudentTable";
 import { filtered } from "./filters";
 import { useBandView } from "./useBandView";
+import { t } from "../shared/words";
 
 /** More students than this are easier to find in a list. */
 const MOST_ON_STAGE = 40;
@@ -33,7 +34,7 @@ export function BandScreen() {
   const band = useBand();
   const view = useBandView();
   const [dialog, setDialog] = useState<Dialog>(null);
-  if (band.isPending) return <Waiting what="the band" />;
+  if (band.isPending) return <Waiting what={t("the band")} />;
   if (band.isError) return <Trouble error={band.error} retry={() => void band.refetch()} />;
   const { sections, next, name } = band.data;
   const chairs = sections.reduce((sum, s) => sum + s.chairs.length, 0);
@@ -45,9 +46,9 @@ export function BandScreen() {
   return (
     <PageLines.Provider value={band.data.lines}>
       <main className="page" id="main">
-        <title>{`${name || "Your band"} – Sulvet`}</title>
+        <title>{t("{{band}} – Sulvet", { band: name || t("Your band") })}</title>
         <div className="band-heading d-flex flex-wrap align-items-baseline gap-2 mb-2">
-          <h1 className="mb-0">{name || "Your band"}</h1>
+          <h1 className="mb-0">{name || t("Your band")}</h1>
           <span className="faint figures">
             {band.data.year && `${band.data.year}, `}
             {counted(chairs, "student")}
@@ -60,40 +61,40 @@ export function BandScreen() {
               target="_blank"
               rel="noreferrer"
             >
-              Print {counted(slips.length, "slip")}
+              {t("Print {{slip}}", { slip: counted(slips.length, "slip") })}
             </a>
           )}
           <Link className="btn btn-sm btn-outline-secondary" to="/clips">
-            Upload clips
+            {t("Upload clips")}
           </Link>
           {chairs > 0 && (
             <Button size="sm" variant="outline-secondary" onClick={() => setDialog("booth")}>
-              Open the booth
+              {t("Open the booth")}
             </Button>
           )}
           <Dropdown align="end">
             <Dropdown.Toggle size="sm" variant="outline-secondary">
-              Manage band
+              {t("Manage band")}
             </Dropdown.Toggle>
             <Dropdown.Menu>
               <Dropdown.Item as="button" onClick={() => setDialog("list")}>
-                Import class list
+                {t("Import class list")}
               </Dropdown.Item>
               {chairs > 0 && (
                 <Dropdown.Item as="button" onClick={() => setDialog("names")}>
-                  Names and seating
+                  {t("Names and seating")}
                 </Dropdown.Item>
               )}
               <Dropdown.Item as="button" onClick={() => setDialog("bands")}>
-                Bands and school years
+                {t("Bands and school years")}
               </Dropdown.Item>
               <Dropdown.Item as={Link} to="/school-days">
-                School days
+                {t("School days")}
               </Dropdown.Item>
             </Dropdown.Menu>
           </Dropdown>
           <Button size="sm" onClick={() => setDialog("student")}>
-            Add a student
+            {t("Add a student")}
           </Button>
         </div>
         {chairs > 0 && <TourOffer />}
@@ -101,14 +102,14 @@ export function BandScreen() {
           <Empty open={setDialog} />
         ) : (
           <div className="band-screen">
-            <section aria-label={kind === "plan" ? "Seating plan" : "All students"}>
+            <section aria-label={kind === "plan" ? t("Seating plan") : t("All students")}>
               <BandFilters
                 sections={sections}
                 filter={view.filter}
                 setFilter={view.setFilter}
                 left={fitting.length}
               >
-                <ButtonGroup size="sm" aria-label="How to show the band">
+                <ButtonGroup size="sm" aria-label={t("How to show the band")}>
                   {(["plan", "list"] as const).map((one) => (
                     <Button
                       key={one}
@@ -116,14 +117,14 @@ export function BandScreen() {
                       aria-pressed={kind === one}
                       onClick={() => view.setKind(one)}
                     >
-                      {one === "plan" ? "Plan" : "List"}
+                      {one === "plan" ? t("Plan") : t("List")}
                     </Button>
                   ))}
                 </ButtonGroup>
               </BandFilters>
               {fitting.length === 0 ? (
                 <p className="faint py-4">
-                  No students match. Clear the filters to see everyone.
+                  {t("No students match. Clear the filters to see everyone.")}
                 </p>
               ) : kind === "plan" ? (
                 <SeatingPlan
@@ -152,20 +153,21 @@ export function BandScreen() {
 function Empty({ open }: { open: (dialog: Dialog) => void }) {
   return (
     <div className="py-5 text-center">
-      <p className="fs-4 serif">No students yet.</p>
+      <p className="fs-4 serif">{t("No students yet.")}</p>
       <p className="faint">
-        Add a student with an instrument and the date of the parents' consent, then upload the
-        first clip. Or import a class list, or restore a band from a backup.
+        {t(
+          "Add a student with an instrument and the date of the parents' consent, then upload the first clip. Or import a class list, or restore a band from a backup.",
+        )}
       </p>
       <div className="d-flex flex-wrap gap-2 justify-content-center">
         <Button size="lg" onClick={() => open("student")}>
-          Add first student
+          {t("Add first student")}
         </Button>
         <Button size="lg" variant="outline-secondary" onClick={() => open("list")}>
-          Import class list
+          {t("Import class list")}
         </Button>
         <Link className="btn btn-lg btn-outline-secondary" to="/records">
-          Restore a backup
+          {t("Restore a backup")}
         </Link>
       </div>
     </div>

@@ -6,6 +6,7 @@ import type { BandPage } from "../api/client";
 import { counted } from "../shared/format";
 import { Refused } from "../shared/states";
 import { tell } from "../shared/toasts";
+import { t } from "../shared/words";
 
 export function Bands({ band, close }: { band: BandPage; close: () => void }) {
   const bands = useBands();
@@ -16,7 +17,7 @@ export function Bands({ band, close }: { band: BandPage; close: () => void }) {
     <Modal show onHide={close} aria-labelledby="bands-title" animation={false} size="lg">
       <Modal.Header closeButton>
         <Modal.Title as="h2" id="bands-title">
-          Bands and school years
+          {t("Bands and school years")}
         </Modal.Title>
       </Modal.Header>
       <Modal.Body>
@@ -59,30 +60,38 @@ function BandLine({ one, last, busy, choose, remove }: LineProps) {
     <li className="d-flex flex-wrap gap-2 align-items-baseline border-bottom py-2">
       <strong>{one.name}</strong>
       <span className="faint">
-        {[one.year, counted(one.size, "student"), one.archived ? "archived" : ""]
+        {[one.year, counted(one.size, "student"), one.archived ? t("archived") : ""]
           .filter(Boolean)
           .join(", ")}
       </span>
       <span className="flex-fill" />
       {one.shown ? (
-        <span>Open now</span>
+        <span>{t("Open now")}</span>
       ) : (
-        <Button {...button} onClick={() => choose("show")} aria-label={`Open ${one.name}`}>
-          Open
+        <Button
+          {...button}
+          onClick={() => choose("show")}
+          aria-label={t("Open {{name}}", { name: one.name })}
+        >
+          {t("Open")}
         </Button>
       )}
       {!one.archived && !last && one.size > 0 && (
         <Button
           {...button}
           onClick={() => choose("archive")}
-          aria-label={`Archive ${one.name}`}
+          aria-label={t("Archive {{name}}", { name: one.name })}
         >
-          Archive
+          {t("Archive")}
         </Button>
       )}
       {one.size === 0 && !(last && !one.archived) && (
-        <Button {...button} onClick={remove} aria-label={`Delete ${one.name}`}>
-          Delete
+        <Button
+          {...button}
+          onClick={remove}
+          aria-label={t("Delete {{name}}", { name: one.name })}
+        >
+          {t("Delete")}
         </Button>
       )}
     </li>
@@ -118,18 +127,18 @@ function NewBand({ band, add, close }: NewProps) {
           { name, year, students: [...moving], archive },
           {
             onSuccess: () => {
-              tell(`${name} is open now.`);
+              tell(t("{{name}} is open now.", { name }));
               close();
             },
           },
         );
       }}
     >
-      <h3 className="h5">New band or school year</h3>
+      <h3 className="h5">{t("New band or school year")}</h3>
       <Refused error={add.error} />
       <div className="row">
         <Form.Group className="col-sm-8 mb-2" controlId="new-band-name">
-          <Form.Label>Name</Form.Label>
+          <Form.Label>{t("Name")}</Form.Label>
           <Form.Control
             required
             maxLength={80}
@@ -139,7 +148,7 @@ function NewBand({ band, add, close }: NewProps) {
           />
         </Form.Group>
         <Form.Group className="col-sm-4 mb-2" controlId="new-band-year">
-          <Form.Label>School year</Form.Label>
+          <Form.Label>{t("School year")}</Form.Label>
           <Form.Control
             maxLength={20}
             placeholder="2026/27"
@@ -151,10 +160,14 @@ function NewBand({ band, add, close }: NewProps) {
       {everybody.length > 0 && (
         <details className="mb-2">
           <summary>
-            Move students up from {band.name}: {moving.size} of {everybody.length}
+            {t("Move students up from {{name}}: {{size}} of {{count}}", {
+              name: band.name,
+              size: moving.size,
+              count: everybody.length,
+            })}
           </summary>
           <p className="faint mb-2">
-            They take all their takes and plans along. The others stay where they are.
+            {t("They take all their takes and plans along. The others stay where they are.")}
           </p>
           <Button
             size="sm"
@@ -167,7 +180,7 @@ function NewBand({ band, add, close }: NewProps) {
               )
             }
           >
-            {moving.size < everybody.length ? "Select everyone" : "Select no one"}
+            {moving.size < everybody.length ? t("Select everyone") : t("Select no one")}
           </Button>
           <div className="moving">
             {band.sections.map((section) => (
@@ -188,14 +201,14 @@ function NewBand({ band, add, close }: NewProps) {
           <Form.Check
             className="mt-2"
             id="archive-before"
-            label={`The school year is over: archive ${band.name}`}
+            label={t("The school year is over: archive {{name}}", { name: band.name })}
             checked={archive}
             onChange={(event) => setArchive(event.target.checked)}
           />
         </details>
       )}
       <Button type="submit" disabled={add.isPending}>
-        Add band
+        {t("Add band")}
       </Button>
     </Form>
   );

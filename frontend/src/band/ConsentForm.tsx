@@ -5,6 +5,7 @@ import { useSetConsent } from "../api/band";
 import { counted, today } from "../shared/format";
 import { DialogButtons } from "../shared/DialogButtons";
 import { Refused } from "../shared/states";
+import { t } from "../shared/words";
 
 interface Props {
   students: number[];
@@ -28,14 +29,14 @@ export function ConsentForm({ students, close }: Props) {
       >
         <Modal.Header closeButton>
           <Modal.Title as="h2" id="consent-title">
-            Consent of {counted(students.length, "student")}
+            {t("Consent of {{student}}", { student: counted(students.length, "student") })}
           </Modal.Title>
         </Modal.Header>
         <Modal.Body>
           <Refused error={save.error} />
           <div className="d-flex gap-3 flex-wrap">
             <Form.Group controlId="consent-since">
-              <Form.Label>Filming consent since</Form.Label>
+              <Form.Label>{t("Filming consent since")}</Form.Label>
               <Form.Control
                 type="date"
                 required
@@ -44,7 +45,7 @@ export function ConsentForm({ students, close }: Props) {
               />
             </Form.Group>
             <Form.Group controlId="consent-until">
-              <Form.Label>until (if limited)</Form.Label>
+              <Form.Label>{t("until (if limited)")}</Form.Label>
               <Form.Control
                 type="date"
                 value={until}
@@ -53,7 +54,11 @@ export function ConsentForm({ students, close }: Props) {
             </Form.Group>
           </div>
         </Modal.Body>
-        <DialogButtons cancel={() => close(false)} busy={save.isPending} words="Set consent" />
+        <DialogButtons
+          cancel={() => close(false)}
+          busy={save.isPending}
+          words={t("Set consent")}
+        />
       </Form>
     </Modal>
   );

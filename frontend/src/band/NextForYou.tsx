@@ -9,6 +9,7 @@ import { Glyph } from "../shared/glyphs";
 import { useCalled } from "../shared/projector";
 import { Refused } from "../shared/states";
 import { resultWords } from "../student/result";
+import { t } from "../shared/words";
 
 type Line = BandPage["next"][number];
 
@@ -20,12 +21,12 @@ interface Kind {
 }
 
 const KINDS: Kind[] = [
-  { title: "Consent and storage", states: ["keep-over", "consent-ended"], folds: 8 },
-  { title: "Film the recheck", states: ["recheck-due"], folds: 12 },
-  { title: "Takes to review", states: ["new-take", "needs-marks"], folds: 24 },
-  { title: "Can't be analysed", states: ["failed"], folds: 6 },
-  { title: "Film the first take", states: ["nothing-filmed"], folds: 3 },
-  { title: "Ask for consent to film", states: ["no-consent"], folds: 3 },
+  { title: t("Consent and storage"), states: ["keep-over", "consent-ended"], folds: 8 },
+  { title: t("Film the recheck"), states: ["recheck-due"], folds: 12 },
+  { title: t("Takes to review"), states: ["new-take", "needs-marks"], folds: 24 },
+  { title: t("Can't be analysed"), states: ["failed"], folds: 6 },
+  { title: t("Film the first take"), states: ["nothing-filmed"], folds: 3 },
+  { title: t("Ask for consent to film"), states: ["no-consent"], folds: 3 },
 ];
 
 type Props = Pick<BandPage, "next" | "sections" | "warning">;
@@ -42,7 +43,7 @@ export function NextForYou({ next, sections, warning }: Props) {
   return (
     <section className="next-for-you" aria-labelledby="next-title">
       <h2 id="next-title" className="h3">
-        Next for you
+        {t("Next for you")}
       </h2>
       {warning && (
         <Alert variant="danger" className="py-2 px-3">
@@ -50,7 +51,9 @@ export function NextForYou({ next, sections, warning }: Props) {
         </Alert>
       )}
       <Refused error={review.error} />
-      {next.length === 0 && <p className="faint">All done. Film a take, or open a student.</p>}
+      {next.length === 0 && (
+        <p className="faint">{t("All done. Film a take, or open a student.")}</p>
+      )}
       {kinds.map((kind) => {
         const faults = kind.lines.filter(
           (line) => takes.get(line.student)?.result === "fault",
@@ -66,7 +69,9 @@ export function NextForYou({ next, sections, warning }: Props) {
                 disabled={review.isPending}
                 onClick={() => review.mutate(clear)}
               >
-                Mark {counted(clear.length, "take")} without a finding as reviewed
+                {t("Mark {{take}} without a finding as reviewed", {
+                  take: counted(clear.length, "take"),
+                })}
               </Button>
             )}
             <ol className="next-list">
@@ -83,7 +88,9 @@ export function NextForYou({ next, sections, warning }: Props) {
         const title = (
           <>
             {kind.title}: <span className="figures">{kind.lines.length}</span>
-            {faults > 0 && <span className="kicker">, {faults} with a fault</span>}
+            {faults > 0 && (
+              <span className="kicker">{t(", {{faults}} with a fault", { faults })}</span>
+            )}
           </>
         );
         return kind.lines.length > kind.folds ? (

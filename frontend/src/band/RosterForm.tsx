@@ -4,13 +4,15 @@ import { Alert, Button, Form, Modal } from "react-bootstrap";
 import { useRoster, type RosterLine } from "../api/band";
 import { counted, day } from "../shared/format";
 import { Refused } from "../shared/states";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 const FIELDS: Record<string, string> = {
   instrument: "instrument",
   school: "style",
   consent_on: "consent",
-  consent_until: "consent until",
-  retain_until: "keep until",
+  consent_until: t("consent until"),
+  retain_until: t("keep until"),
 };
 
 export function RosterForm({ close }: { close: () => void }) {
@@ -30,13 +32,13 @@ export function RosterForm({ close }: { close: () => void }) {
     <Modal show onHide={close} size="lg" aria-labelledby="roster-title" animation={false}>
       <Modal.Header closeButton>
         <Modal.Title as="h2" id="roster-title">
-          Import class list
+          {t("Import class list")}
         </Modal.Title>
       </Modal.Header>
       <Modal.Body>
         <Refused error={roster.error} />
         <Form.Group controlId="roster-table" className="mb-3">
-          <Form.Label>Spreadsheet (xlsx) or CSV file</Form.Label>
+          <Form.Label>{t("Spreadsheet (xlsx) or CSV file")}</Form.Label>
           <Form.Control
             type="file"
             accept=".xlsx,.csv,.txt,text/csv"
@@ -53,14 +55,15 @@ export function RosterForm({ close }: { close: () => void }) {
             }}
           />
           <Form.Text>
-            The first row names the columns: name and instrument, and optionally style, consent,
-            consent until and keep until. Students already in the band are updated.{" "}
-            <a href="/api/roster/template.csv">Download a template</a>
+            <Rich
+              text="The first row names the columns: name and instrument, and optionally style, consent, consent until and keep until. Students already in the band are updated. <a>Download a template</a>"
+              parts={{ a: <a href="/api/roster/template.csv" /> }}
+            />
           </Form.Text>
         </Form.Group>
         {roster.data?.asks && table && (
           <Alert variant="warning" className="py-2">
-            <p className="mb-2">Which comes first in dates such as 3/4/2026?</p>
+            <p className="mb-2">{t("Which comes first in dates such as 3/4/2026?")}</p>
             <Button
               size="sm"
               className="me-2"
@@ -69,7 +72,7 @@ export function RosterForm({ close }: { close: () => void }) {
                 check(table, "month");
               }}
             >
-              Month first (March 4)
+              {t("Month first (March 4)")}
             </Button>
             <Button
               size="sm"
@@ -78,23 +81,36 @@ export function RosterForm({ close }: { close: () => void }) {
                 check(table, "day");
               }}
             >
-              Day first (3 April)
+              {t("Day first (3 April)")}
             </Button>
           </Alert>
         )}
         {wrong.length > 0 && (
           <Alert variant="danger" className="py-2">
-            {wrong.length === 1 ? "One row needs" : `${wrong.length} rows need`} fixing. Fix the
-            file and choose it again; nothing is imported until every row is valid.
+            {t(
+              "{{need}} fixing. Fix the file and choose it again; nothing is imported until every row is valid.",
+              {
+                need:
+                  wrong.length === 1
+                    ? t("One row needs")
+                    : t("{{count}} rows need", { count: wrong.length }),
+              },
+            )}
           </Alert>
         )}
         {roster.data && roster.data.ignored.length > 0 && (
-          <p className="faint">Columns not used: {roster.data.ignored.join(", ")}.</p>
+          <p className="faint">
+            {t("Columns not used: {{ignored}}.", { ignored: roster.data.ignored.join(", ") })}
+          </p>
         )}
         {lines.length > 0 && (
           <>
             <p className="mb-1">
-              {added} new, {changed} changed, {lines.length - added - changed} unchanged
+              {t("{{added}} new, {{changed}} changed, {{changed2}} unchanged", {
+                added,
+                changed,
+                changed2: lines.length - added - changed,
+              })}
             </p>
             <Lines lines={[...wrong, ...lines.filter((line) => line.wrong.length === 0)]} />
           </>
@@ -102,7 +118,7 @@ export function RosterForm({ close }: { close: () => void }) {
       </Modal.Body>
       <Modal.Footer>
         <Button variant="outline-secondary" onClick={close}>
-          Cancel
+          {t("Cancel")}
         </Button>
         <Button
           disabled={!ready || roster.isPending}
@@ -110,7 +126,9 @@ export function RosterForm({ close }: { close: () => void }) {
             table && roster.mutate({ table, keep: true, dates }, { onSuccess: close })
           }
         >
-          {ready ? `Import ${counted(added + changed, "student")}` : "Import"}
+          {ready
+            ? t("Import {{student}}", { student: counted(added + changed, "student") })
+            : t("Import")}
         </Button>
       </Modal.Footer>
     </Modal>
@@ -123,11 +141,11 @@ function Lines({ lines }: { lines: RosterLine[] }) {
       <table className="table table-sm mb-0">
         <thead>
           <tr>
-            <th scope="col">Row</th>
-            <th scope="col">Name</th>
-            <th scope="col">Instrument</th>
-            <th scope="col">Consent</th>
-            <th scope="col">Result</th>
+            <th scope="col">{t("Row")}</th>
+            <th scope="col">{t("Name")}</th>
+            <th scope="col">{t("Instrument")}</th>
+            <th scope="col">{t("Consent")}</th>
+            <th scope="col">{t("Result")}</th>
           </tr>
         </thead>
         <tbody>
@@ -139,7 +157,7 @@ function Lines({ lines }: { lines: RosterLine[] }) {
                 {line.instrument}
                 {line.school && `, ${line.school}`}
               </td>
-              <td className="figures">{line.consent_on ? day(line.consent_on) : "none"}</td>
+              <td className="figures">{line.consent_on ? day(line.consent_on) : t("none")}</td>
               <td>{line.wrong.join(" ") || resultOf(line)}</td>
             </tr>
           ))}

@@ -6,6 +6,7 @@ import { Glyph, chairWords } from "../shared/glyphs";
 import { firstName } from "../shared/projector";
 import { fits, type Filter } from "./filters";
 import { WIDTH, arcPath, seatingPlan } from "./seating";
+import { t } from "../shared/words";
 
 /** A waiting take is opened at once; anything else begins at the student. */
 export function chairAddress(chair: Chair): string {
@@ -32,7 +33,7 @@ export function SeatingPlan({ sections, filter, folded, fold }: Props) {
   );
   const sizes = new Map(sections.map((one) => [one.name, one.chairs.length]));
   return (
-    <div className="stage-scroll" tabIndex={0} role="group" aria-label="Seating plan">
+    <div className="stage-scroll" tabIndex={0} role="group" aria-label={t("Seating plan")}>
       <div className="stage" style={{ minWidth: `${LEAST_CHAIR / plan.chairWidth}rem` }}>
         <svg className="arcs" viewBox={`0 0 ${WIDTH} ${plan.height}`} aria-hidden>
           {plan.arcs.map((arc) => (
@@ -58,7 +59,7 @@ export function SeatingPlan({ sections, filter, folded, fold }: Props) {
               type="button"
               className="section-name"
               aria-expanded={!folded.includes(label.text)}
-              title={folded.includes(label.text) ? "Show all" : "Fold"}
+              title={folded.includes(label.text) ? t("Show all") : t("Fold")}
               style={{
                 left: `${(label.x / WIDTH) * 100}%`,
                 top: `${(label.y / plan.height) * 100}%`,
@@ -84,7 +85,7 @@ export function SeatingPlan({ sections, filter, folded, fold }: Props) {
               onClick={() => fold(section)}
             >
               <span className="name">{counted(sizes.get(section) ?? 0, "student")}</span>
-              <span className="what">show</span>
+              <span className="what">{t("show")}</span>
             </button>
           ) : (
             <Link
@@ -106,7 +107,9 @@ export function SeatingPlan({ sections, filter, folded, fold }: Props) {
               <span className={`what ${chair.state}`}>
                 <Glyph shape={chair.state} size={13} />
                 {chair.state === "being-read" && chair.take
-                  ? `Being analysed ${Math.round(chair.take.share * 100)} %`
+                  ? t("Being analysed {{share}} %", {
+                      share: Math.round(chair.take.share * 100),
+                    })
                   : chairWords(chair)}
               </span>
             </Link>

@@ -11,13 +11,14 @@ import { useCalled } from "../shared/projector";
 import { ConsentForm } from "./ConsentForm";
 import { chairAddress } from "./SeatingPlan";
 import type { BandView, Sort } from "./useBandView";
+import { t } from "../shared/words";
 
 const COLUMNS: { sort: Sort; name: string; narrow: boolean }[] = [
-  { sort: "name", name: "Student", narrow: true },
-  { sort: "section", name: "Section", narrow: false },
-  { sort: "instrument", name: "Instrument", narrow: true },
-  { sort: "state", name: "State", narrow: true },
-  { sort: "take", name: "Last take", narrow: false },
+  { sort: "name", name: t("Student"), narrow: true },
+  { sort: "section", name: t("Section"), narrow: false },
+  { sort: "instrument", name: t("Instrument"), narrow: true },
+  { sort: "state", name: t("State"), narrow: true },
+  { sort: "take", name: t("Last take"), narrow: false },
 ];
 const WIDE = "d-none d-md-table-cell";
 
@@ -54,13 +55,13 @@ export function StudentTable({ sections, view }: Props) {
   return (
     <>
       {there.length > 0 && (
-        <div className="chosen-bar" role="group" aria-label="Selected students">
-          <strong>{there.length} selected</strong>
+        <div className="chosen-bar" role="group" aria-label={t("Selected students")}>
+          <strong>{t("{{count}} selected", { count: there.length })}</strong>
           <Button size="sm" onClick={() => setAsking(true)}>
-            Set consent
+            {t("Set consent")}
           </Button>
           <Button size="sm" variant="link" onClick={() => setChosen(new Set())}>
-            Select none
+            {t("Select none")}
           </Button>
         </div>
       )}
@@ -69,7 +70,7 @@ export function StudentTable({ sections, view }: Props) {
           <tr>
             <th scope="col">
               <Form.Check
-                aria-label="Select all"
+                aria-label={t("Select all")}
                 checked={all}
                 onChange={() =>
                   setChosen(all ? new Set() : new Set(rows.map((row) => row.chair.id)))
@@ -92,7 +93,7 @@ export function StudentTable({ sections, view }: Props) {
               </th>
             ))}
             <th scope="col" className={WIDE}>
-              <span className="visually-hidden">Drawing</span>
+              <span className="visually-hidden">{t("Drawing")}</span>
             </th>
           </tr>
         </thead>
@@ -101,7 +102,7 @@ export function StudentTable({ sections, view }: Props) {
             <tr key={chair.id}>
               <td>
                 <Form.Check
-                  aria-label={`Select ${called(chair.name)}`}
+                  aria-label={t("Select {{name}}", { name: called(chair.name) })}
                   checked={chosen.has(chair.id)}
                   onChange={() => toggle(chair.id)}
                 />
@@ -115,7 +116,7 @@ export function StudentTable({ sections, view }: Props) {
                 <Glyph shape={chair.state} /> {chairWords(chair)}
               </td>
               <td className={`figures ${WIDE}`}>
-                {chair.take ? day(chair.take.filmed_on) : "none"}
+                {chair.take ? day(chair.take.filmed_on) : t("none")}
               </td>
               <td className={WIDE}>
                 <TakeDrawing take={chair.take} width={54} height={44} />

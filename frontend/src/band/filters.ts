@@ -1,5 +1,6 @@
 /** Which students are shown: by name, section, instrument, focus, and what waits. */
 import type { BandPage, Chair } from "../api/client";
+import { t } from "../shared/words";
 
 export interface Filter {
   text: string;
@@ -12,9 +13,9 @@ export interface Filter {
 export const ALL: Filter = { text: "", section: "", instrument: "", focus: "", waits: "" };
 
 export const WAITS: Record<Exclude<Filter["waits"], "">, string> = {
-  due: "recheck due",
-  new: "take to review",
-  unfilmed: "not filmed",
+  due: t("recheck due"),
+  new: t("take to review"),
+  unfilmed: t("not filmed"),
 };
 
 const STATES: Record<Exclude<Filter["waits"], "">, Chair["state"][]> = {

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { BenchPage } from "../api/client";
+import { t } from "../shared/words";
 
 interface Props {
   page: BenchPage;
@@ -18,14 +19,14 @@ export function AddFinding({ page, open, setOpen, add }: Props) {
     return (
       <div className="finding">
         <Button variant="outline-secondary" size="sm" onClick={() => setOpen(true)}>
-          Add your own finding
+          {t("Add your own finding")}
         </Button>
       </div>
     );
   return (
     <Form
       className="finding"
-      aria-label="Add a finding"
+      aria-label={t("Add a finding")}
       onSubmit={(event) => {
         event.preventDefault();
         add(fault, phase, reason);
@@ -33,14 +34,14 @@ export function AddFinding({ page, open, setOpen, add }: Props) {
       }}
     >
       <Form.Group controlId="own-fault" className="mb-2">
-        <Form.Label>What did you see?</Form.Label>
+        <Form.Label>{t("What did you see?")}</Form.Label>
         <Form.Select
           autoFocus
           required
           value={fault}
           onChange={(event) => setFault(event.target.value)}
         >
-          <option value="">Choose …</option>
+          <option value="">{t("Choose …")}</option>
           {page.addable.map((f) => (
             <option key={f.fault} value={f.fault}>
               {f.name}
@@ -50,7 +51,7 @@ export function AddFinding({ page, open, setOpen, add }: Props) {
       </Form.Group>
       <div className="d-flex gap-2 mb-2">
         <Form.Group controlId="own-phase" style={{ minWidth: "7.5rem" }}>
-          <Form.Label>In</Form.Label>
+          <Form.Label>{t("In")}</Form.Label>
           <Form.Select value={phase} onChange={(event) => setPhase(event.target.value)}>
             {[...new Set(["hold", ...page.phases.map((p) => p.name)])].map((name) => (
               <option key={name}>{name}</option>
@@ -58,7 +59,7 @@ export function AddFinding({ page, open, setOpen, add }: Props) {
           </Form.Select>
         </Form.Group>
         <Form.Group controlId="own-reason" className="flex-fill">
-          <Form.Label>In your own words</Form.Label>
+          <Form.Label>{t("In your own words")}</Form.Label>
           <Form.Control
             maxLength={300}
             value={reason}
@@ -67,10 +68,10 @@ export function AddFinding({ page, open, setOpen, add }: Props) {
         </Form.Group>
       </div>
       <Button type="submit" size="sm" className="me-2">
-        Add finding
+        {t("Add finding")}
       </Button>
       <Button size="sm" variant="outline-secondary" onClick={() => setOpen(false)}>
-        Cancel
+        {t("Cancel")}
       </Button>
     </Form>
   );

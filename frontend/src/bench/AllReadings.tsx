@@ -3,18 +3,19 @@ import type { BenchPage } from "../api/client";
 import { measured } from "../shared/format";
 import { MeasureName } from "../shared/explain";
 import { Verdict } from "../shared/glyphs";
+import { t } from "../shared/words";
 
 export function AllReadings({ page }: { page: BenchPage }) {
   if (page.readings.length === 0) return null;
   return (
     <details className="finding">
-      <summary>All readings</summary>
+      <summary>{t("All readings")}</summary>
       <table className="table table-sm figures mt-2 mb-0">
         <thead>
           <tr>
-            <th scope="col">Measure</th>
-            <th scope="col">Value</th>
-            <th scope="col">Verdict</th>
+            <th scope="col">{t("Measure")}</th>
+            <th scope="col">{t("Value")}</th>
+            <th scope="col">{t("Verdict")}</th>
           </tr>
         </thead>
         <tbody>
@@ -26,12 +27,15 @@ export function AllReadings({ page }: { page: BenchPage }) {
               </th>
               <td className="text-nowrap">
                 {r.value === null || r.uncertainty === null
-                  ? "none"
+                  ? t("none")
                   : measured(r.value, r.uncertainty, r.decimals, r.unit)}
                 {r.worst && (
                   <span className="kicker d-block">
-                    over {r.worst.of} holds; farthest out in hold {r.worst.nth}:{" "}
-                    {measured(r.worst.value, r.worst.uncertainty, r.decimals, r.unit)}
+                    {t("over {{of}} holds; farthest out in hold {{nth}}: {{unit}}", {
+                      of: r.worst.of,
+                      nth: r.worst.nth,
+                      unit: measured(r.worst.value, r.worst.uncertainty, r.decimals, r.unit),
+                    })}
                   </span>
                 )}
               </td>
@@ -43,8 +47,10 @@ export function AllReadings({ page }: { page: BenchPage }) {
         </tbody>
       </table>
       <p className="kicker mt-2 mb-0">
-        Standard {page.standard}. Values are changes from this student's own relaxed face, ±
-        their 95 % uncertainty.
+        {t(
+          "Standard {{standard}}. Values are changes from this student's own relaxed face, ± their 95 % uncertainty.",
+          { standard: page.standard },
+        )}
       </p>
     </details>
   );

@@ -17,12 +17,13 @@ import { benchKeys } from "./benchKeys";
 import { useTakeQueue } from "./takeQueue";
 import type { Toggle } from "./toggles";
 import { useBench } from "./useBench";
+import { t } from "../shared/words";
 
 export default function BenchScreen() {
   const id = Number(useParams().id);
   const take = useTake(id);
   const landmarks = useLandmarks();
-  if (take.isPending || landmarks.isPending) return <Waiting what="the take" />;
+  if (take.isPending || landmarks.isPending) return <Waiting what={t("the take")} />;
   if (take.isError) return <Trouble error={take.error} retry={() => void take.refetch()} />;
   if (landmarks.isError) return <Trouble error={landmarks.error} />;
   // A take read anew begins anew: no frame or mark in hand of the old reading.
@@ -60,7 +61,9 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
 
   return (
     <main className={take.state === "ready" ? "bench" : "bench undrawn"}>
-      <title>{`${called(page.student_name)} – Sulvet`}</title>
+      <title>
+        {t("{{student_name}} – Sulvet", { student_name: called(page.student_name) })}
+      </title>
       <Heading page={page} bench={bench} queue={queue} />
       {page.has_frames ? (
         <TakeWindow
@@ -84,8 +87,8 @@ function Bench({ page, landmarks }: { page: BenchPage; landmarks: Landmark[] }) 
         </section>
       )}
       {covered ? (
-        <section className="covered" aria-label="Covered">
-          <p className="faint">Covered until you have said what you see.</p>
+        <section className="covered" aria-label={t("Covered")}>
+          <p className="faint">{t("Covered until you have said what you see.")}</p>
         </section>
       ) : (
         <DrawingPanel

@@ -2,6 +2,8 @@
 import { Button } from "react-bootstrap";
 import type { BenchPage } from "../api/client";
 import { measured } from "../shared/format";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 interface Props {
   depth: BenchPage["depth"];
@@ -13,21 +15,28 @@ export function Depth({ depth, keep }: Props) {
   const { value, uncertainty, kept, here: same } = depth;
   return (
     <section className="finding" aria-labelledby="depth-title">
-      <h2 id="depth-title">Mouthpiece depth</h2>
+      <h2 id="depth-title">{t("Mouthpiece depth")}</h2>
       <p>
-        {measured(value, uncertainty, 1, "mm")} in the mouth.{" "}
+        {t("{{mm}} in the mouth.", { mm: measured(value, uncertainty, 1, "mm") })}{" "}
         {same ? (
           <>
-            Put a tape <strong>{value.toFixed(1)} mm from the tip</strong>: the upper teeth rest
-            on its edge.
+            <Rich
+              text="Put a tape <strong>{{toFixed}} mm from the tip</strong>: the upper teeth rest on its edge."
+              values={{ toFixed: value.toFixed(1) }}
+              parts={{ strong: <strong /> }}
+            />
           </>
         ) : (
-          "If it sounds best like this, save the depth: Sulvet then tells you where to put a tape."
+          t(
+            "If it sounds best like this, save the depth: Sulvet then tells you where to put a tape.",
+          )
         )}
-        {!same && kept !== null && ` Saved so far: ${kept.toFixed(1)} mm.`}
+        {!same &&
+          kept !== null &&
+          t(" Saved so far: {{toFixed}} mm.", { toFixed: kept.toFixed(1) })}
       </p>
       <Button size="sm" variant="outline-primary" onClick={() => keep(!same)}>
-        {same ? "Forget it" : `Save ${value.toFixed(1)} mm`}
+        {same ? t("Forget it") : t("Save {{toFixed}} mm", { toFixed: value.toFixed(1) })}
       </Button>
     </section>
   );

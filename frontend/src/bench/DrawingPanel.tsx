@@ -9,6 +9,7 @@ import { saveSvg } from "../shared/drawing/save";
 import type { Point } from "./points";
 import type { Preview } from "./preview";
 import { useBox } from "../shared/useBox";
+import { t } from "../shared/words";
 
 export type DrawingOf = "frame" | "hold";
 
@@ -95,10 +96,11 @@ export function DrawingPanel({ page, frame, points, preview, of, setOf }: Props)
   const { drawing } = page;
   if (!drawing)
     return page.take.state === "ready" ? (
-      <section className="drawing-panel" aria-label="Measured drawing">
+      <section className="drawing-panel" aria-label={t("Measured drawing")}>
         <p className="faint p-3">
-          The drawing appears once lips or corners are marked at rest and while the note is
-          held.
+          {t(
+            "The drawing appears once lips or corners are marked at rest and while the note is held.",
+          )}
         </p>
       </section>
     ) : null;
@@ -106,7 +108,7 @@ export function DrawingPanel({ page, frame, points, preview, of, setOf }: Props)
   const shown: DrawingOf = live ? "frame" : "hold";
   const value = valuesOf(page, frame, shown, preview);
   return (
-    <section className="drawing-panel" aria-label="Measured drawing">
+    <section className="drawing-panel" aria-label={t("Measured drawing")}>
       <div className="sheet" ref={holder}>
         {box.width > 0 && (
           <MeasuredDrawing
@@ -121,11 +123,15 @@ export function DrawingPanel({ page, frame, points, preview, of, setOf }: Props)
         )}
       </div>
       <div className="bar">
-        <div role="group" aria-label="The drawing shows" className="btn-group btn-group-sm">
+        <div
+          role="group"
+          aria-label={t("The drawing shows")}
+          className="btn-group btn-group-sm"
+        >
           {(
             [
-              ["frame", "This frame"],
-              ["hold", "The hold"],
+              ["frame", t("This frame")],
+              ["hold", t("The hold")],
             ] as const
           ).map(([name, words]) => (
             <button
@@ -144,10 +150,12 @@ export function DrawingPanel({ page, frame, points, preview, of, setOf }: Props)
           className="btn btn-link btn-sm"
           onClick={() => svg.current && saveSvg(svg.current, `${page.student_name} ${shown}`)}
         >
-          Save as SVG
+          {t("Save as SVG")}
         </button>
       </div>
-      <p className="kicker mb-0">Dashed: at rest. Shaded: where the standard wants it.</p>
+      <p className="kicker mb-0">
+        {t("Dashed: at rest. Shaded: where the standard wants it.")}
+      </p>
     </section>
   );
 }
@@ -164,6 +172,6 @@ function wordsOf(
       ? [`${name} ${figure(told.value, told.decimals)}${unitOf(told.unit)}`]
       : [];
   });
-  const where = of === "hold" ? "in hold" : "on this frame";
-  return `Measured drawing of the mouth ${where}: ${parts.join(", ") || "no value"}`;
+  const where = of === "hold" ? t("in hold") : t("on this frame");
+  return `Measured drawing of the mouth ${where}: ${parts.join(", ") || t("no value")}`;
 }

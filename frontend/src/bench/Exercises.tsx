@@ -2,13 +2,14 @@
 import { useExercises, type HeardExercise } from "../api/sound";
 import { figure } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
+import { t } from "../shared/words";
 
 type Place = HeardExercise["places"][number];
 
 const WHY: Record<HeardExercise["why"], string> = {
-  plan: "From the plan",
-  given: "Given as an exercise",
-  likeliest: "It looks like this exercise",
+  plan: t("From the plan"),
+  given: t("Given as an exercise"),
+  likeliest: t("It looks like this exercise"),
 };
 
 export function Exercises({ take, goTo }: { take: number; goTo: (seconds: number) => void }) {
@@ -20,15 +21,22 @@ function Exercise({ one, goTo }: { one: HeardExercise; goTo: (seconds: number) =
   const counted = one.places.some((place) => place.counts !== null);
   const part = one.of > 0 && one.of < one.expected;
   return (
-    <div className="exercise mb-3" role="group" aria-label={`Exercise as played: ${one.name}`}>
+    <div
+      className="exercise mb-3"
+      role="group"
+      aria-label={t("Exercise as played: {{name}}", { name: one.name })}
+    >
       <p className="kicker mb-0">
         {WHY[one.why]}
-        {counted && `, counted at ${figure(one.tempo, 0)} beats per minute`}
+        {counted &&
+          t(", counted at {{tempo}} beats per minute", { tempo: figure(one.tempo, 0) })}
       </p>
       <p className="mb-1">
         <strong>{one.name}</strong>:{" "}
-        {one.of === 0 ? `none of its ${one.expected} tones is heard.` : one.sentence}
-        {part && ` The whole exercise has ${one.expected}.`}
+        {one.of === 0
+          ? t("none of its {{expected}} tones is heard.", { expected: one.expected })
+          : one.sentence}
+        {part && t(" The whole exercise has {{expected}}.", { expected: one.expected })}
       </p>
       <ol className="row-of-tones">
         {one.places.map((place, n) => (
@@ -41,11 +49,15 @@ function Exercise({ one, goTo }: { one: HeardExercise; goTo: (seconds: number) =
         <p className="mb-0">
           <Verdict
             verdict={one.passed ? "in band" : "watch"}
-            words={one.passed ? "Enough is right" : "Not enough is right yet"}
+            words={one.passed ? t("Enough is right") : t("Not enough is right yet")}
           />
         </p>
       )}
-      {one.pass_mark && <p className="kicker mb-0">Passed when: {one.pass_mark}</p>}
+      {one.pass_mark && (
+        <p className="kicker mb-0">
+          {t("Passed when: {{pass_mark}}", { pass_mark: one.pass_mark })}
+        </p>
+      )}
     </div>
   );
 }
@@ -66,10 +78,10 @@ function Tile({ place, goTo }: { place: Place; goTo: (seconds: number) => void }
       )}
       <span className="figures">
         {counts === null
-          ? place.note || (heard !== null && `${figure(heard, 1)} counts`)
+          ? place.note || (heard !== null && t("{{heard}} counts", { heard: figure(heard, 1) }))
           : heard === null
             ? `${counts}`
-            : `${figure(heard, 1)} of ${counts}`}
+            : t("{{heard}} of {{counts}}", { heard: figure(heard, 1), counts })}
       </span>
       {place.by === "teacher" ? (
         <span className="faint">{what}</span>
@@ -84,7 +96,7 @@ function Tile({ place, goTo }: { place: Place; goTo: (seconds: number) => void }
       type="button"
       className="tile"
       onClick={() => goTo(start)}
-      title={`Go to ${start.toFixed(1)} s`}
+      title={t("Go to {{toFixed}} s", { toFixed: start.toFixed(1) })}
     >
       {inner}
     </button>

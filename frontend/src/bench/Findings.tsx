@@ -6,6 +6,8 @@ import type { Why } from "../api/edits";
 import { figure, measured, unitOf } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
 import { BeginPlan } from "../plan/BeginPlan";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 export interface Answers {
   decide: (
@@ -53,15 +55,15 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
           <span className="kicker">
             <Verdict verdict="can't tell" />
           </span>
-          <h2>Can&apos;t tell</h2>
+          <h2>{t("Can't tell")}</h2>
           <p>{reason}</p>
           <p className="faint">
-            Not assessed:{" "}
-            {untold
-              .filter((f) => f.reason === reason)
-              .map((f) => f.name.toLowerCase())
-              .join(", ")}
-            .
+            {t("Not assessed: {{name}}.", {
+              name: untold
+                .filter((f) => f.reason === reason)
+                .map((f) => f.name.toLowerCase())
+                .join(", "),
+            })}
           </p>
         </article>
       ))}
@@ -73,7 +75,10 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
           </span>
           <Headline page={page} />
           <p className="faint">
-            By the standard {page.instrument}, {page.school.toLowerCase()}.
+            {t("By the standard {{instrument}}, {{school}}.", {
+              instrument: page.instrument,
+              school: page.school.toLowerCase(),
+            })}
           </p>
         </article>
       )}
@@ -87,7 +92,7 @@ function Headline({ page }: { page: BenchPage }) {
   return (
     <>
       <h2>
-        {left ? headline.slice(0, -left.length) : headline || "Nothing to correct"}
+        {left ? headline.slice(0, -left.length) : headline || t("Nothing to correct")}
         {left && <strong>{left}</strong>}
       </h2>
       {page.unchecked.length > 0 && (
@@ -119,16 +124,19 @@ function FindingCard({
   return (
     <article
       className={`finding ${first ? "first" : ""}`}
-      aria-label={`Finding: ${finding.name}`}
+      aria-label={t("Finding: {{name}}", { name: finding.name })}
       data-answer={answer ?? "open"}
     >
       <span className="kicker">
-        {finding.focus && <strong className="focus-word">Focus</strong>}
-        <Verdict verdict={finding.verdict} /> in {finding.phase}
+        {finding.focus && <strong className="focus-word">{t("Focus")}</strong>}
+        <Verdict verdict={finding.verdict} /> {t("in {{phase}}", { phase: finding.phase })}
         {finding.holds.length > 0 && ` ${finding.holds.join(", ")}`}
         {finding.start !== null &&
           finding.end !== null &&
-          `, ${finding.start.toFixed(1)} to ${finding.end.toFixed(1)} s`}
+          t(", {{toFixed}} to {{toFixed2}} s", {
+            toFixed: finding.start.toFixed(1),
+            toFixed2: finding.end.toFixed(1),
+          })}
       </span>
       <h2 className={answer === "dismissed" ? "text-decoration-line-through" : undefined}>
         {finding.name}
@@ -142,7 +150,7 @@ function FindingCard({
         <>
           <p>{finding.why}</p>
           <p>
-            <strong>Try: </strong>
+            <strong>{t("Try:")} </strong>
             {finding.first_help}
           </p>
         </>
@@ -150,7 +158,7 @@ function FindingCard({
       {first && finding.focus && (
         <>
           <p>
-            <strong>To the student: </strong>“{finding.child}”
+            <strong>{t("To the student:")} </strong>“{finding.child}”
           </p>
           <p className="faint">
             {page.focus.why}
@@ -160,13 +168,13 @@ function FindingCard({
       )}
       {answer === "confirmed" && (
         <p className="mb-2">
-          <strong>You confirmed this.</strong>
+          <strong>{t("You confirmed this.")}</strong>
         </p>
       )}
       {finding.focus && answer !== null && answer !== "dismissed" && <BeginPlan page={page} />}
       {answer === "dismissed" && (
         <p className="mb-2">
-          <strong>You dismissed this:</strong> {finding.answer_reason}
+          <strong>{t("You dismissed this:")}</strong> {finding.answer_reason}
         </p>
       )}
       {asking ? (
@@ -175,17 +183,19 @@ function FindingCard({
         <FindingButtons finding={finding} first={first} answers={answers} />
       )}
       <details className="mt-2">
-        <summary>{first ? "Drill and look-alikes" : "Reason and what to try"}</summary>
+        <summary>{first ? t("Drill and look-alikes") : t("Reason and what to try")}</summary>
         {!first && (
           <p className="mt-1">
-            {finding.why} <strong>Try: </strong>
+            {finding.why} <strong>{t("Try:")} </strong>
             {finding.first_help}
           </p>
         )}
         <p className="mt-1">{finding.drill}</p>
         <p className="faint mb-0">
-          Often confused with: {finding.confused_with.toLowerCase()} Embouchure style:{" "}
-          {page.school.toLowerCase()}.
+          {t("Often confused with: {{confused_with}} Embouchure style: {{school}}.", {
+            confused_with: finding.confused_with.toLowerCase(),
+            school: page.school.toLowerCase(),
+          })}
         </p>
       </details>
     </article>
@@ -197,11 +207,14 @@ function SetUp({ page, observe }: { page: BenchPage; observe: Answers["observe"]
   const { set_up: setUp, take } = page;
   if (!setUp) return null;
   return (
-    <article className="finding first" aria-label="Check the equipment first">
+    <article className="finding first" aria-label={t("Check the equipment first")}>
       <span className="kicker">
-        <strong className="focus-word">Focus</strong>before the mouth
+        <Rich
+          text="<strong>Focus</strong>before the mouth"
+          parts={{ strong: <strong className="focus-word" /> }}
+        />
       </span>
-      <h2>The equipment first</h2>
+      <h2>{t("The equipment first")}</h2>
       <p>{setUp.why}</p>
       <div className="d-flex flex-wrap gap-2">
         <Button
@@ -209,18 +222,18 @@ function SetUp({ page, observe }: { page: BenchPage; observe: Answers["observe"]
             observe([...page.observations.filter((o) => o.seen).map((o) => o.id), setUp.done])
           }
         >
-          Checked, fine
+          {t("Checked, fine")}
         </Button>
         <Link className="btn btn-outline-secondary" to={`/lessons/${take.student}`}>
-          Set-up card
+          {t("Set-up card")}
         </Link>
         {setUp.done === "reed-fine" && (
           <Link className="btn btn-outline-secondary" to={`/students/${take.student}`}>
-            Open the reed box
+            {t("Open the reed box")}
           </Link>
         )}
       </div>
-      <p className="kicker mt-2 mb-0">This ticks: {setUp.label}.</p>
+      <p className="kicker mt-2 mb-0">{t("This ticks: {{label}}.", { label: setUp.label })}</p>
     </article>
   );
 }
@@ -228,7 +241,7 @@ function SetUp({ page, observe }: { page: BenchPage; observe: Answers["observe"]
 /** What is held back, and why. */
 function Waiting({ waits }: { waits: BenchPage["focus"]["waits"] }) {
   const names = waits.map((w) => `${w.name.toLowerCase()} (${w.why})`);
-  return <> For later: {names.join(", ")}.</>;
+  return <> {t("For later: {{names}}.", { names: names.join(", ") })}</>;
 }
 
 function Evidence({ finding }: { finding: Finding }) {
@@ -241,7 +254,7 @@ function Evidence({ finding }: { finding: Finding }) {
             <strong>{measured(e.value, e.uncertainty, e.decimals, e.unit)}</strong>
             <span className="faint">
               {" "}
-              {e.value > e.edge ? "limit" : "at least"} {figure(e.edge, e.decimals)}
+              {e.value > e.edge ? t("limit") : t("at least")} {figure(e.edge, e.decimals)}
               {unitOf(e.unit)}
             </span>
           </dd>
@@ -270,14 +283,14 @@ function FindingButtons({
             variant={first ? "primary" : "outline-primary"}
             onClick={() => answers.decide(finding, "confirmed")}
           >
-            Confirm
+            {t("Confirm")}
           </Button>
           <Button
             size={first ? undefined : "sm"}
             variant="outline-secondary"
             onClick={() => answers.setDismissing({ key: findingKey(finding), reason: "" })}
           >
-            Dismiss
+            {t("Dismiss")}
           </Button>
         </>
       )}
@@ -287,7 +300,7 @@ function FindingButtons({
           variant="outline-secondary"
           onClick={() => answers.goTo(worst)}
         >
-          Worst frame
+          {t("Worst frame")}
         </Button>
       )}
       {!finding.focus && answer !== "dismissed" && (
@@ -296,7 +309,7 @@ function FindingButtons({
           variant="outline-secondary"
           onClick={() => answers.makeFocus(finding)}
         >
-          Make this the focus
+          {t("Make this the focus")}
         </Button>
       )}
       {answer !== null && (
@@ -305,7 +318,7 @@ function FindingButtons({
           variant="outline-secondary"
           onClick={() => answers.decide(finding, "")}
         >
-          {answer === "added" ? "Remove" : "Undo"}
+          {answer === "added" ? t("Remove") : t("Undo")}
         </Button>
       )}
     </div>
@@ -313,9 +326,9 @@ function FindingButtons({
 }
 
 const REASONS: [Why, string, string][] = [
-  ["not-so", "Not so", "It is right for this student, or not there"],
-  ["camera", "The camera", "Marks, light, angle or phases were wrong"],
-  ["later", "Later", "It is so, and something else comes first"],
+  ["not-so", t("Not so"), t("It is right for this student, or not there")],
+  ["camera", t("The camera"), t("Marks, light, angle or phases were wrong")],
+  ["later", t("Later"), t("It is so, and something else comes first")],
 ];
 
 function DismissForm({
@@ -343,7 +356,7 @@ function DismissForm({
       }}
     >
       <Form.Group controlId="dismiss-reason" className="mb-2">
-        <Form.Label>Why do you dismiss this? A word, if you like</Form.Label>
+        <Form.Label>{t("Why do you dismiss this? A word, if you like")}</Form.Label>
         <Form.Control
           autoFocus
           maxLength={300}
@@ -366,7 +379,7 @@ function DismissForm({
           </Button>
         ))}
         <Button variant="outline-secondary" onClick={() => setDismissing(null)}>
-          Cancel
+          {t("Cancel")}
         </Button>
       </div>
     </Form>

@@ -3,6 +3,8 @@ import { Alert, Button } from "react-bootstrap";
 import type { BenchPage, Landmark } from "../api/client";
 import { keyOf, keyWords } from "../shared/shortcuts";
 import { Sketch } from "./Sketch";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 /** The frame the teacher is marking, once the first mark is placed. */
 export function guideFrame(page: BenchPage): number | null {
@@ -53,7 +55,7 @@ export function Guided({ page, landmarks, frame, goTo, follow, notThere, startin
     <section aria-labelledby="guided-title">
       <p>{page.take.message}</p>
       <h2 id="guided-title" className="h3">
-        {next ? `Next: ${next.label}` : "All marks placed"}
+        {next ? t("Next: {{label}}", { label: next.label }) : t("All marks placed")}
       </h2>
       {next && (
         <>
@@ -61,12 +63,17 @@ export function Guided({ page, landmarks, frame, goTo, follow, notThere, startin
           <p className="kicker">{next.term}</p>
           {home === null ? (
             <p>
-              Go to a frame where the face is relaxed and nothing covers the mouth, then click
-              the point. Or press <kbd>Enter</kbd> and move it with the arrow keys.
+              <Rich
+                text="Go to a frame where the face is relaxed and nothing covers the mouth, then click the point. Or press <kbd>Enter</kbd> and move it with the arrow keys."
+                parts={{ kbd: <kbd /> }}
+              />
             </p>
           ) : (
             <p>
-              Click the point, or press <kbd>Enter</kbd> and move it with the arrow keys.
+              <Rich
+                text="Click the point, or press <kbd>Enter</kbd> and move it with the arrow keys."
+                parts={{ kbd: <kbd /> }}
+              />
             </p>
           )}
           <NotThere say={notThere} />
@@ -74,10 +81,19 @@ export function Guided({ page, landmarks, frame, goTo, follow, notThere, startin
       )}
       {away && (
         <Alert variant="warning" className="py-2">
-          The marks are on frame {home}.{" "}
-          <Button variant="link" className="p-0 align-baseline" onClick={() => goTo(home)}>
-            Go back to it
-          </Button>
+          <Rich
+            text="The marks are on frame {{home}}. <button>Go back to it</button>"
+            values={{ home }}
+            parts={{
+              button: (
+                <Button
+                  variant="link"
+                  className="p-0 align-baseline"
+                  onClick={() => goTo(home)}
+                />
+              ),
+            }}
+          />
         </Alert>
       )}
       <ol className="list-unstyled my-3">
@@ -100,7 +116,7 @@ export function Guided({ page, landmarks, frame, goTo, follow, notThere, startin
         disabled={(next !== undefined && !hasRest) || starting}
         onClick={follow}
       >
-        {next && hasRest ? "Search “rest” again" : "Follow these marks"}
+        {next && hasRest ? t("Search “rest” again") : t("Follow these marks")}
       </Button>
     </section>
   );
@@ -109,14 +125,22 @@ export function Guided({ page, landmarks, frame, goTo, follow, notThere, startin
 /** What was said of a mark. */
 function Said({ page, landmark }: { page: BenchPage; landmark: string }) {
   const gone = page.marks.some((m) => m.landmark === landmark && m.hidden);
-  return gone ? <> – not in the picture</> : <span className="visually-hidden"> placed</span>;
+  return gone ? (
+    <> {t("– not in the picture")}</>
+  ) : (
+    <span className="visually-hidden"> {t("placed")}</span>
+  );
 }
 
 /** Nothing to click: the point lies outside the picture, or something covers it. */
 export function NotThere({ say }: { say: () => void }) {
   return (
     <Button variant="outline-secondary" size="sm" onClick={say}>
-      Not visible <kbd>{keyWords(keyOf("bench", "hidden"))}</kbd>
+      <Rich
+        text="Not visible <kbd>{{hidden}}</kbd>"
+        values={{ hidden: keyWords(keyOf("bench", "hidden")) }}
+        parts={{ kbd: <kbd /> }}
+      />
     </Button>
   );
 }

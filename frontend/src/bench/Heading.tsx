@@ -8,6 +8,7 @@ import { slipAddress } from "../shared/slip";
 import type { TakeQueue } from "./takeQueue";
 import { redo, undo } from "./benchKeys";
 import type { BenchState } from "./useBench";
+import { t } from "../shared/words";
 
 interface Props {
   page: BenchPage;
@@ -34,10 +35,12 @@ export function Heading({ page, bench, queue }: Props) {
       <span role="status" className="faint text-nowrap">
         {edits.lost ? (
           <strong className="lost">
-            Not saved yet: can't reach Sulvet. {edits.waiting} to send.
+            {t("Not saved yet: can't reach Sulvet. {{waiting}} to send.", {
+              waiting: edits.waiting,
+            })}
           </strong>
         ) : edits.waiting > 0 ? (
-          "Measuring again …"
+          t("Measuring again …")
         ) : (
           ""
         )}
@@ -47,23 +50,23 @@ export function Heading({ page, bench, queue }: Props) {
         <Button
           variant="outline-secondary"
           disabled={page.undo === null}
-          title={page.undo ? `Undo: ${page.undo}` : "Nothing to undo"}
+          title={page.undo ? t("Undo: {{undo}}", { undo: page.undo }) : t("Nothing to undo")}
           onClick={() => undo(page, bench)}
         >
-          Undo
+          {t("Undo")}
         </Button>
         <Button
           variant="outline-secondary"
           disabled={page.redo === null}
-          title={page.redo ? `Redo: ${page.redo}` : "Nothing to redo"}
+          title={page.redo ? t("Redo: {{redo}}", { redo: page.redo }) : t("Nothing to redo")}
           onClick={() => redo(page, bench)}
         >
-          Redo
+          {t("Redo")}
         </Button>
       </div>
       {queue.hasBefore && (
         <Button size="sm" variant="outline-secondary" onClick={queue.back}>
-          Previous
+          {t("Previous")}
         </Button>
       )}
       {take.state === "ready" && (
@@ -72,7 +75,7 @@ export function Heading({ page, bench, queue }: Props) {
             className="btn btn-sm btn-outline-secondary"
             to={`/students/${take.student}/then-and-now?now=${take.id}`}
           >
-            Then and now
+            {t("Then and now")}
           </Link>
           {page.focus.fault !== null && (
             <a
@@ -81,7 +84,7 @@ export function Heading({ page, bench, queue }: Props) {
               target="_blank"
               rel="noreferrer"
             >
-              Slip
+              {t("Slip")}
             </a>
           )}
           <Button
@@ -90,12 +93,12 @@ export function Heading({ page, bench, queue }: Props) {
             aria-pressed={take.read}
             onClick={() => edits.send({ kind: "read", read: !take.read })}
           >
-            {take.read ? "Reviewed ✓" : "Mark as reviewed"}
+            {take.read ? t("Reviewed ✓") : t("Mark as reviewed")}
           </Button>
           <Button size="sm" onClick={done}>
             {queue.nextName
-              ? `Done, next: ${firstName(queue.nextName)}`
-              : "Done, open the band"}
+              ? t("Done, next: {{nextName}}", { nextName: firstName(queue.nextName) })
+              : t("Done, open the band")}
           </Button>
         </>
       )}

@@ -3,16 +3,18 @@ import { Button } from "react-bootstrap";
 import type { Phase } from "../api/client";
 import { useKeys, type Keys } from "../shared/useKeys";
 import type { PhaseName } from "./phases";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 const LETTERS: { name: PhaseName; key: string; what: string }[] = [
-  { name: "rest", key: "r", what: "the face is relaxed" },
-  { name: "form", key: "f", what: "the mouth forms its shape" },
-  { name: "place", key: "p", what: "mouthpiece, reed or lip plate is placed" },
-  { name: "breathe", key: "b", what: "breath in" },
-  { name: "start", key: "s", what: "the tone begins" },
-  { name: "hold", key: "h", what: "the tone is held" },
-  { name: "change", key: "c", what: "the note changes" },
-  { name: "release", key: "e", what: "the tone ends" },
+  { name: "rest", key: "r", what: t("the face is relaxed") },
+  { name: "form", key: "f", what: t("the mouth forms its shape") },
+  { name: "place", key: "p", what: t("mouthpiece, reed or lip plate is placed") },
+  { name: "breathe", key: "b", what: t("breath in") },
+  { name: "start", key: "s", what: t("the tone begins") },
+  { name: "hold", key: "h", what: t("the tone is held") },
+  { name: "change", key: "c", what: t("the note changes") },
+  { name: "release", key: "e", what: t("the tone ends") },
 ];
 
 interface Props {
@@ -33,10 +35,12 @@ export function LetterChooser({ phases, set, another, remove, close }: Props) {
   useKeys(keys, true);
   return (
     <section className="finding" role="group" aria-labelledby="letters-title">
-      <h2 id="letters-title">Set phases at the playhead</h2>
+      <h2 id="letters-title">{t("Set phases at the playhead")}</h2>
       <p className="faint">
-        Press the key of a phase where it begins, with <kbd>Shift</kbd> where it ends. Of
-        several the nearest is changed.
+        <Rich
+          text="Press the key of a phase where it begins, with <kbd>Shift</kbd> where it ends. Of several the nearest is changed."
+          parts={{ kbd: <kbd /> }}
+        />
       </p>
       <table className="table table-sm mb-2">
         <tbody>
@@ -51,28 +55,28 @@ export function LetterChooser({ phases, set, another, remove, close }: Props) {
                 </th>
                 <td className="text-end text-nowrap">
                   <Button size="sm" variant="link" onClick={() => set(name, "start")}>
-                    begins
+                    {t("begins")}
                   </Button>
                   <Button size="sm" variant="link" onClick={() => set(name, "end")}>
-                    ends
+                    {t("ends")}
                   </Button>
                   <Button
                     size="sm"
                     variant="link"
                     disabled={count === 0}
-                    aria-label={`add another ${name}`}
+                    aria-label={t("add another {{name}}", { name })}
                     onClick={() => another(name)}
                   >
-                    one more
+                    {t("one more")}
                   </Button>
                   <Button
                     size="sm"
                     variant="link"
                     disabled={count === 0}
-                    aria-label={`remove ${name}`}
+                    aria-label={t("remove {{name}}", { name })}
                     onClick={() => remove(name)}
                   >
-                    remove
+                    {t("remove")}
                   </Button>
                 </td>
               </tr>
@@ -81,7 +85,7 @@ export function LetterChooser({ phases, set, another, remove, close }: Props) {
         </tbody>
       </table>
       <Button size="sm" variant="outline-secondary" onClick={close}>
-        Done
+        {t("Done")}
       </Button>
     </section>
   );

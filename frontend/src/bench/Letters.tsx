@@ -3,6 +3,7 @@ import { memo, type PointerEvent } from "react";
 import type { Phase } from "../api/client";
 import { titleOf, type PhaseName, type Span } from "./phases";
 import { RIGHT, xOf, type Frame } from "./staves";
+import { t } from "../shared/words";
 
 export type Edge = { name: PhaseName; edge: "start" | "end"; nth: number };
 
@@ -68,7 +69,7 @@ function Letter({
       />
       <text x={from + box / 2} y={17} fontSize={14} fontWeight={650} textAnchor="middle">
         {fits ? title : short}
-        {guessed && <title>{`“${title}” is estimated: drag its edges`}</title>}
+        {guessed && <title>{t("“{{title}}” is estimated: drag its edges", { title })}</title>}
       </text>
       {(["start", "end"] as const).map((edge) => {
         const at = edge === "start" ? from : to;
@@ -78,7 +79,12 @@ function Letter({
             className="letter"
             onPointerDown={(event) => begin(event, { name: phase.name, edge, nth })}
           >
-            <title>{`“${title}” ${edge === "start" ? "begins" : "ends"} here: drag`}</title>
+            <title>
+              {t("“{{title}}” {{ends}} here: drag", {
+                title,
+                ends: edge === "start" ? t("begins") : t("ends"),
+              })}
+            </title>
             <rect x={at - 8} y={0} width={16} height={30} fill="transparent" data-edge={edge} />
             <path d={`M${at} 20v10`} stroke="var(--ink)" strokeWidth={3} />
           </g>
@@ -104,7 +110,7 @@ export function MissingLetters({
       key={name}
       role="button"
       tabIndex={0}
-      aria-label={`Set ${name} here`}
+      aria-label={t("Set {{name}} here", { name })}
       className="letter"
       style={{ cursor: "pointer" }}
       onPointerDown={(event) => event.stopPropagation()}
@@ -123,7 +129,7 @@ export function MissingLetters({
         strokeDasharray="4 3"
       />
       <text x={place.width - RIGHT + 46 + n * 82} y={17.5} fontSize={13} textAnchor="middle">
-        Set {name}
+        {t("Set {{name}}", { name })}
       </text>
     </g>
   ));

@@ -24,6 +24,8 @@ import { TakeNotes } from "./TakeNotes";
 import { SaidFirst, YouFirstSwitch } from "./YouFirst";
 import type { Toggle } from "./toggles";
 import type { BenchState } from "./useBench";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 interface Props {
   page: BenchPage;
@@ -48,7 +50,7 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
     if (round !== null && margin.current) margin.current.scrollTop = 0;
   }, [round]);
   return (
-    <aside className="margin" aria-label="Findings" ref={margin}>
+    <aside className="margin" aria-label={t("Findings")} ref={margin}>
       <Refused
         error={
           edits.trouble ??
@@ -110,7 +112,7 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
           {listen && (
             <p className="finding mb-0">
               <Button size="sm" variant="outline-primary" onClick={listen}>
-                Sound analysis
+                {t("Sound analysis")}
               </Button>
             </p>
           )}
@@ -165,9 +167,9 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
       )}
       {take.state === "failed" && (
         <>
-          <h2 className="h3">This clip could not be analysed</h2>
+          <h2 className="h3">{t("This clip could not be analysed")}</h2>
           <p>{take.message}</p>
-          <Button onClick={() => actions.reread.mutate()}>Analyse again</Button>
+          <Button onClick={() => actions.reread.mutate()}>{t("Analyse again")}</Button>
         </>
       )}
       {ready && <MarksOfTake page={page} bench={bench} actions={actions} />}
@@ -184,7 +186,7 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
       )}
       <div className="finding">
         <DeleteDialog
-          what="this take"
+          what={t("this take")}
           remove={() =>
             actions.remove.mutate(undefined, {
               onSuccess: (left) =>
@@ -194,7 +196,7 @@ export function Margin({ page, sound, listen, landmarks, bench, open, setOpen }:
             })
           }
         >
-          The clip and all its measurements will be permanently deleted.
+          {t("The clip and all its measurements will be permanently deleted.")}
         </DeleteDialog>
       </div>
       {ready && <YouFirstSwitch />}
@@ -216,7 +218,10 @@ function MarksOfTake({
   return (
     <details className="finding">
       <summary>
-        Marks{left > 0 && <span className="faint">: {left} found, not checked</span>}
+        {t("Marks")}
+        {left > 0 && (
+          <span className="faint">{t(": {{left}} found, not checked", { left })}</span>
+        )}
       </summary>
       <p className="mt-2 mb-2">
         <MarkLegend />
@@ -228,7 +233,7 @@ function MarksOfTake({
           className="me-2 mb-2"
           onClick={() => bench.edits.send({ kind: "accept" })}
         >
-          All {left} found marks as right
+          {t("All {{left}} found marks as right", { left })}
         </Button>
       )}
       <Button
@@ -237,7 +242,7 @@ function MarksOfTake({
         className="me-2 mb-2"
         onClick={() => bench.toKeyframe(-1)}
       >
-        Previous marked frame
+        {t("Previous marked frame")}
       </Button>
       <Button
         size="sm"
@@ -245,7 +250,7 @@ function MarksOfTake({
         className="mb-2"
         onClick={() => bench.toKeyframe(1)}
       >
-        Next marked frame
+        {t("Next marked frame")}
       </Button>
       {take.view === "side" && (
         <Button
@@ -254,16 +259,21 @@ function MarksOfTake({
           className="ms-2 mb-2"
           onClick={() => bench.beginRound("chin")}
         >
-          Draw the chin line
+          {t("Draw the chin line")}
         </Button>
       )}
       <p className="kicker mb-0">
-        Export: <a href={`/api/takes/${take.id}/marks.json`}>marks</a>,{" "}
-        <a href={`/api/takes/${take.id}/report.json`}>full report</a>,{" "}
-        <a href={`/api/takes/${take.id}/readings.csv`}>readings as CSV</a>
+        <Rich
+          text="Export: <a>marks</a>, <a2>full report</a2>, <a3>readings as CSV</a3>"
+          parts={{
+            a: <a href={`/api/takes/${take.id}/marks.json`} />,
+            a2: <a href={`/api/takes/${take.id}/report.json`} />,
+            a3: <a href={`/api/takes/${take.id}/readings.csv`} />,
+          }}
+        />
       </p>
       <FileButton
-        label="Import marks from a file"
+        label={t("Import marks from a file")}
         accept=".json,application/json"
         read={(text) => actions.importMarks.mutate(text)}
       />

@@ -4,6 +4,7 @@ import type { BenchPage, Landmark } from "../api/client";
 import { contourOn, type Point } from "./points";
 import type { Stroke } from "./strokes";
 import type { View } from "./view";
+import { t } from "../shared/words";
 
 export type Place = readonly [number, number];
 
@@ -136,7 +137,7 @@ export function MarksLayer(props: Props) {
       ref={svg}
       viewBox={`${seen.x} ${seen.y} ${seen.width || 1} ${seen.height || 1}`}
       role="group"
-      aria-label="Marks"
+      aria-label={t("Marks")}
       className={asked ? "asking" : undefined}
       onPointerDown={(event) => {
         if (event.button !== 0) return;

@@ -2,6 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 import { Form } from "react-bootstrap";
 import type { BenchPage } from "../api/client";
+import { t } from "../shared/words";
 
 interface Props {
   observations: BenchPage["observations"];
@@ -14,10 +15,10 @@ interface Props {
 }
 
 const BY: Record<string, string> = {
-  asked: "Asked",
-  ear: "Heard",
-  eye: "Seen",
-  hand: "Felt",
+  asked: t("Asked"),
+  ear: t("Heard"),
+  eye: t("Seen"),
+  hand: t("Felt"),
 };
 
 export function Observations({
@@ -56,7 +57,7 @@ export function Observations({
         onToggle={(event) => setOpen(event.currentTarget.open)}
       >
         <summary>
-          What the camera can&apos;t see
+          {t("What the camera can't see")}
           {seen.length > 0 && <strong>: {seen.map((o) => o.label).join(", ")}</strong>}
         </summary>
         {Object.entries(BY).map(([by, words]) => {
@@ -81,14 +82,17 @@ export function Observations({
       </details>
       {triage.length > 0 && (
         <section className="finding" aria-labelledby="triage-title">
-          <h2 id="triage-title">What to check first</h2>
+          <h2 id="triage-title">{t("What to check first")}</h2>
           <ol className="mb-0">
             {triage.map((a) => (
               <li key={`${a.heard} ${a.look}`} className="mb-1">
-                {a.equipment && <strong>Equipment: </strong>}
+                {a.equipment && <strong>{t("Equipment:")} </strong>}
                 {a.look} {a.help}
                 {a.seen && (
-                  <span className="faint"> The clip shows “{a.seen.toLowerCase()}”.</span>
+                  <span className="faint">
+                    {" "}
+                    {t("The clip shows “{{seen}}”.", { seen: a.seen.toLowerCase() })}
+                  </span>
                 )}
               </li>
             ))}

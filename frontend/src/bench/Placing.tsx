@@ -4,23 +4,28 @@ import { Button, Form } from "react-bootstrap";
 import type { BenchPage, Landmark } from "../api/client";
 import { NotThere, Where, named, unplaced } from "./Guided";
 import { CHIN, strokeFor } from "./strokes";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 const WORDS: Record<string, { name: string; what: string }> = {
   rim: {
-    name: "the rim",
-    what: "how much of the upper lip is inside it, and whether it is centred",
+    name: t("the rim"),
+    what: t("how much of the upper lip is inside it, and whether it is centred"),
   },
-  mouthpiece: { name: "the mouthpiece", what: "whether it is centred" },
+  mouthpiece: { name: t("the mouthpiece"), what: t("whether it is centred") },
   plate: {
-    name: "the lip plate",
-    what: "its height, tilt, and how much of the hole the lip covers",
+    name: t("the lip plate"),
+    what: t("its height, tilt, and how much of the hole the lip covers"),
   },
   beak: {
-    name: "lips and mouthpiece",
-    what: "how deep it is in the mouth, its angle, and the lips on it",
+    name: t("lips and mouthpiece"),
+    what: t("how deep it is in the mouth, its angle, and the lips on it"),
   },
-  "rim-side": { name: "the rim", what: "its angle, and whether the lip stays on it" },
-  "plate-side": { name: "lips and lip plate", what: "how far the plate is rolled in or out" },
+  "rim-side": { name: t("the rim"), what: t("its angle, and whether the lip stays on it") },
+  "plate-side": {
+    name: t("lips and lip plate"),
+    what: t("how far the plate is rolled in or out"),
+  },
 };
 /** The ends of a length the teacher knows. */
 export const LENGTH = ["kl_a", "kl_b"];
@@ -87,18 +92,24 @@ export function Placing({ page, landmarks, frame, round, begin, notThere }: Prop
     return (
       <section className="finding" aria-labelledby="placing-title">
         <span className="kicker">
-          Mark {all.length - asked.length + 1} of {all.length}
+          {t("Mark {{asked}} of {{count}}", {
+            asked: all.length - asked.length + 1,
+            count: all.length,
+          })}
         </span>
-        <h2 id="placing-title">Next: {next.label}</h2>
+        <h2 id="placing-title">{t("Next: {{label}}", { label: next.label })}</h2>
         <Where view={page.take.view} next={next} />
         <p>
-          Click the point{stroke ? `, ${stroke.words}` : ""}, or press <kbd>Enter</kbd> and move
-          it with the arrow keys.
+          <Rich
+            text="Click the point{{words}}, or press <kbd>Enter</kbd> and move it with the arrow keys."
+            values={{ words: stroke ? `, ${stroke.words}` : "" }}
+            parts={{ kbd: <kbd /> }}
+          />
         </p>
         <div className="d-flex gap-2">
           {round !== "length" && <NotThere say={notThere} />}
           <Button size="sm" variant="outline-secondary" onClick={() => begin(null)}>
-            Cancel
+            {t("Cancel")}
           </Button>
         </div>
       </section>
@@ -107,13 +118,13 @@ export function Placing({ page, landmarks, frame, round, begin, notThere }: Prop
   if (round === "chin")
     return (
       <section className="finding" aria-labelledby="placing-title">
-        <h2 id="placing-title">Draw the chin line</h2>
+        <h2 id="placing-title">{t("Draw the chin line")}</h2>
         <p className="fs-5 mb-1" role="status">
-          Press at the lower lip, {CHIN.words}.
+          {t("Press at the lower lip, {{words}}.", { words: CHIN.words })}
         </p>
-        <p>It is stored on this frame, and the frames around it are measured from it.</p>
+        <p>{t("It is stored on this frame, and the frames around it are measured from it.")}</p>
         <Button size="sm" variant="outline-secondary" onClick={() => begin(null)}>
-          Cancel
+          {t("Cancel")}
         </Button>
       </section>
     );
@@ -122,10 +133,13 @@ export function Placing({ page, landmarks, frame, round, begin, notThere }: Prop
     return (
       <section className="finding">
         <p className="mb-2">
-          Sulvet found {words.name} automatically. Check its marks and drag any that are wrong.
+          {t(
+            "Sulvet found {{name}} automatically. Check its marks and drag any that are wrong.",
+            { name: words.name },
+          )}
         </p>
         <Button size="sm" variant="outline-secondary" onClick={() => begin("hold")}>
-          Mark {words.name} yourself
+          {t("Mark {{name}} yourself", { name: words.name })}
         </Button>
       </section>
     );
@@ -133,11 +147,16 @@ export function Placing({ page, landmarks, frame, round, begin, notThere }: Prop
     return (
       <section className="finding">
         <p className="mb-2">
-          Mark {words.name} on one frame while the note is held, and Sulvet measures{" "}
-          {words.what}.
+          {t(
+            "Mark {{name}} on one frame while the note is held, and Sulvet measures {{what}}.",
+            { name: words.name, what: words.what },
+          )}
         </p>
         <Button variant="outline-primary" onClick={() => begin("hold")}>
-          Mark {words.name}, {page.asked_hold.length} clicks
+          {t("Mark {{name}}, {{count}} clicks", {
+            name: words.name,
+            count: page.asked_hold.length,
+          })}
         </Button>
       </section>
     );
@@ -145,11 +164,12 @@ export function Placing({ page, landmarks, frame, round, begin, notThere }: Prop
     return (
       <section className="finding">
         <p className="mb-2">
-          You marked the lips while the note is held. Mark them at rest as well, and the
-          comparison gets more precise.
+          {t(
+            "You marked the lips while the note is held. Mark them at rest as well, and the comparison gets more precise.",
+          )}
         </p>
         <Button variant="outline-primary" onClick={() => begin("rest")}>
-          Mark them at rest, {page.asked_pair.length} clicks
+          {t("Mark them at rest, {{count}} clicks", { count: page.asked_pair.length })}
         </Button>
       </section>
     );
@@ -157,13 +177,13 @@ export function Placing({ page, landmarks, frame, round, begin, notThere }: Prop
 }
 
 const SOURCES: Record<string, string> = {
-  known: "the length you marked",
-  rim: "the usual size of a rim",
-  mouthpiece: "the usual width of a mouthpiece",
-  hole: "the usual width of a blow hole",
-  iris: "the width of the iris",
-  ax_a: "the usual length of a ligature",
-  rs_top: "the usual size of a rim",
+  known: t("the length you marked"),
+  rim: t("the usual size of a rim"),
+  mouthpiece: t("the usual width of a mouthpiece"),
+  hole: t("the usual width of a blow hole"),
+  iris: t("the width of the iris"),
+  ax_a: t("the usual length of a ligature"),
+  rs_top: t("the usual size of a rim"),
 };
 
 /** What millimetres rest on, and a length to make them surer. */
@@ -180,12 +200,16 @@ export function KnownLength({
     <details className="finding">
       <summary>
         {page.scale
-          ? `Millimetres ± ${page.scale.percent.toFixed(0)} %, by ${SOURCES[page.scale.taken_from] ?? page.scale.taken_from}`
-          : "No millimetres: nothing of known size is visible"}
+          ? t("Millimetres ± {{toFixed}} %, by {{taken_from}}", {
+              toFixed: page.scale.percent.toFixed(0),
+              taken_from: SOURCES[page.scale.taken_from] ?? page.scale.taken_from,
+            })
+          : t("No millimetres: nothing of known size is visible")}
       </summary>
       <p className="mt-2 mb-2">
-        Hold a ruler beside the mouth for a moment of the take. Mark both ends of a length on it
-        and enter the length.
+        {t(
+          "Hold a ruler beside the mouth for a moment of the take. Mark both ends of a length on it and enter the length.",
+        )}
       </p>
       <Form
         className="d-flex flex-wrap gap-2 align-items-end"
@@ -195,10 +219,10 @@ export function KnownLength({
         }}
       >
         <Button variant="outline-primary" onClick={() => begin("length")}>
-          {marked ? "Mark again" : "Mark both ends"}
+          {marked ? t("Mark again") : t("Mark both ends")}
         </Button>
         <Form.Group controlId="known-mm" style={{ width: "7rem" }}>
-          <Form.Label className="mb-0">Length, mm</Form.Label>
+          <Form.Label className="mb-0">{t("Length, mm")}</Form.Label>
           <Form.Control
             type="number"
             min={page.known_length.shortest}
@@ -210,11 +234,11 @@ export function KnownLength({
           />
         </Form.Group>
         <Button type="submit" disabled={!marked}>
-          {page.known_length.mm === null ? "Save" : "Change"}
+          {page.known_length.mm === null ? t("Save") : t("Change")}
         </Button>
         {page.known_length.mm !== null && (
           <Button variant="link" onClick={() => setLength(null)}>
-            Remove
+            {t("Remove")}
           </Button>
         )}
       </Form>

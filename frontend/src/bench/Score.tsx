@@ -6,6 +6,7 @@ import { InkDot, Stave, valueHere } from "./Stave";
 import { frameAt, withEdge, type PhaseName, type Span } from "./phases";
 import { GAP, LETTERS, secondsAt, topOf, xOf, type Frame } from "./staves";
 import { useBox } from "../shared/useBox";
+import { t } from "../shared/words";
 
 interface Props {
   page: BenchPage;
@@ -64,7 +65,7 @@ export const Score = memo(function Score({
   }, []);
 
   return (
-    <section className="score figures" aria-label="Score">
+    <section className="score figures" aria-label={t("Score")}>
       <div ref={holder} className="staves">
         <svg
           ref={svg}
@@ -113,7 +114,7 @@ export const Score = memo(function Score({
       <Playhead page={page} staves={staves} frame={frame} setFrame={setFrame} place={place} />
       {hidden > 0 && (
         <button type="button" className="more-staves" onClick={() => setAll(!all)}>
-          {all ? "Fewer measurements" : `${hidden} more measurements`}
+          {all ? t("Fewer measurements") : t("{{hidden}} more measurements", { hidden })}
         </button>
       )}
     </section>
@@ -157,7 +158,7 @@ const Tones = memo(function Tones({
   return (
     <g pointerEvents="none" data-tones={tones.length}>
       <text x={0} y={top + 15} fontSize={13} style={{ fill: "var(--faint)" }}>
-        Tones
+        {t("Tones")}
       </text>
       {tones.map(({ start, end, note }) => {
         const [from, to] = [xOf(place, start), xOf(place, end)];
@@ -270,11 +271,15 @@ function Playhead({
       }}
       role="slider"
       tabIndex={0}
-      aria-label={`Playhead on ${series.name}`}
+      aria-label={t("Playhead on {{name}}", { name: series.name })}
       aria-valuemin={0}
       aria-valuemax={last}
       aria-valuenow={frame}
-      aria-valuetext={`${(page.times[frame] ?? 0).toFixed(2)} seconds, ${phase ? phase.name : "no phase"}: ${valueHere(series, frame)}`}
+      aria-valuetext={t("{{toFixed}} seconds, {{phase}}: {{frame}}", {
+        toFixed: (page.times[frame] ?? 0).toFixed(2),
+        phase: phase ? phase.name : t("no phase"),
+        frame: valueHere(series, frame),
+      })}
       onKeyDown={(event) => {
         const move = event.altKey || event.ctrlKey ? undefined : moves[event.key];
         if (!move) return;

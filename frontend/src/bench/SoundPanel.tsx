@@ -2,7 +2,7 @@
 import { useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { useIntendedNote, type Sound } from "../api/sound";
-import { figure, measured, unitOf } from "../shared/format";
+import { figure, measured, unitOf, counted } from "../shared/format";
 import { Verdict, verdictWords } from "../shared/glyphs";
 import { Refused } from "../shared/states";
 import { LONG, sound as sounded } from "../shared/tone";
@@ -11,12 +11,14 @@ import { Exercises } from "./Exercises";
 import { Moment } from "./Moment";
 import { Tones } from "./Tones";
 import { titleOf, type Span } from "./phases";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 const BEGINS: Record<NonNullable<Sound["tone"]>["begins"], string> = {
-  tongued: "Tongued start",
-  soft: "Soft start",
-  breathy: "Breathy start",
-  slurred: "Slurred from the note before",
+  tongued: t("Tongued start"),
+  soft: t("Soft start"),
+  breathy: t("Breathy start"),
+  slurred: t("Slurred from the note before"),
 };
 
 interface Props {
@@ -33,11 +35,13 @@ interface Props {
 export function SoundPanel({ take, sound, phases, goTo, add, tick }: Props) {
   return (
     <section className="finding" aria-labelledby="sound-title">
-      <h2 id="sound-title">Sound analysis</h2>
+      <h2 id="sound-title">{t("Sound analysis")}</h2>
       {sound.has_sound && <Exercises take={take} goTo={goTo} />}
       {sound.tones.length > 1 && <Tones sound={sound} goTo={goTo} />}
       {sound.tone && sound.tones.length > 1 && (
-        <h3 className="h6 mb-0">The longest tone, at {sound.tone.start.toFixed(1)} s</h3>
+        <h3 className="h6 mb-0">
+          {t("The longest tone, at {{toFixed}} s", { toFixed: sound.tone.start.toFixed(1) })}
+        </h3>
       )}
       {sound.tone && <Tone sound={sound} goTo={goTo} />}
       {sound.tone && (
@@ -48,10 +52,15 @@ export function SoundPanel({ take, sound, phases, goTo, add, tick }: Props) {
       ))}
       {sound.ticks.map((one) => (
         <p key={one.id} className="mb-2">
-          Sounds “{one.label}”.{" "}
-          <Button size="sm" variant="outline-primary" onClick={() => tick(one.id)}>
-            Tick
-          </Button>
+          <Rich
+            text="Sounds “{{label}}”. <button>Tick</button>"
+            values={{ label: one.label }}
+            parts={{
+              button: (
+                <Button size="sm" variant="outline-primary" onClick={() => tick(one.id)} />
+              ),
+            }}
+          />
         </p>
       ))}
       {sound.suspected.map((one) => (
@@ -77,43 +86,74 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
   return (
     <>
       <p className="fs-4 serif mb-1">
-        {tone.slide ? `${tone.slide.low} to ${tone.slide.high}` : tone.note}
+        {tone.slide
+          ? t("{{low}} to {{high}}", { low: tone.slide.low, high: tone.slide.high })
+          : tone.note}
         {!tone.slide && tone.written !== tone.note && (
-          <span className="faint"> (written {tone.written})</span>
+          <span className="faint">
+            {" "}
+            {t("(written {{written}})", { written: tone.written })}
+          </span>
         )}
       </p>
       {pitch?.value != null && (
         <p className="mb-1">
-          <Verdict verdict={pitch.verdict} /> {figure(pitch.value, 0)} cents from {sound.pitch}
+          <Verdict verdict={pitch.verdict} />{" "}
+          {t("{{value}} cents from {{pitch}}", {
+            value: figure(pitch.value, 0),
+            pitch: sound.pitch,
+          })}
         </p>
       )}
       <p className="mb-1">
         {BEGINS[tone.begins]}
-        {tone.scoop !== 0 && ", scooped"}
-        {tone.ends === "sagging" && ", pitch sags at the end"};{" "}
-        {(tone.end - tone.start).toFixed(1)} s, {tone.counts || figure(tone.lasts, 1)} counts at{" "}
-        {sound.tempo}
-        {sound.ratio !== null && `; breath to note 1 : ${sound.ratio}`}
-        {tone.dips > 0 && `; ${tone.dips === 1 ? "one dip" : `${tone.dips} dips`} in level`}
-        {tone.vibrato && `; vibrato of ${figure(tone.vibrato.cents, 0)} cents`}
+        {tone.scoop !== 0 && t(", scooped")}
+        {tone.ends === "sagging" && t(", pitch sags at the end")}
+        {t("; {{toFixed}} s, {{lasts}} counts at {{tempo}}", {
+          toFixed: (tone.end - tone.start).toFixed(1),
+          lasts: tone.counts || figure(tone.lasts, 1),
+          tempo: sound.tempo,
+        })}
+
+        {sound.ratio !== null && t("; breath to note 1 : {{ratio}}", { ratio: sound.ratio })}
+        {tone.dips > 0 &&
+          t("; {{dips}} in level", {
+            dips: counted(tone.dips, "dip"),
+          })}
+        {tone.vibrato &&
+          t("; vibrato of {{cents}} cents", { cents: figure(tone.vibrato.cents, 0) })}
       </p>
       {tone.slide && (
         <p className="mb-1">
-          Slide over {figure(tone.slide.semitones, 1)} half steps, {tone.slide.low} to{" "}
-          {tone.slide.high}; {tone.slide.smooth ? "smooth" : "in steps"}
-          {tone.slide.returns
-            ? ", and back to the start"
-            : `, ending ${figure(tone.slide.back, 0)} cents from the start`}
-          .
+          {t("Slide over {{semitones}} half steps, {{low}} to {{high}}; {{steps}}{{start}}.", {
+            semitones: figure(tone.slide.semitones, 1),
+            low: tone.slide.low,
+            high: tone.slide.high,
+            steps: tone.slide.smooth ? t("smooth") : t("in steps"),
+            start: tone.slide.returns
+              ? t(", and back to the start")
+              : t(", ending {{back}} cents from the start", {
+                  back: figure(tone.slide.back, 0),
+                }),
+          })}
           {sound.way_back &&
-            ` The mouth's shape comes back to ${measured(sound.way_back.value, sound.way_back.uncertainty, 1, sound.way_back.unit)}.`}
+            t(" The mouth's shape comes back to {{unit}}.", {
+              unit: measured(
+                sound.way_back.value,
+                sound.way_back.uncertainty,
+                1,
+                sound.way_back.unit,
+              ),
+            })}
           {sound.moved &&
-            ` During it the mouth moves ${measured(sound.moved.value, sound.moved.uncertainty, 1, sound.moved.unit)}.`}
+            t(" During it the mouth moves {{unit}}.", {
+              unit: measured(sound.moved.value, sound.moved.uncertainty, 1, sound.moved.unit),
+            })}
         </p>
       )}
       {tone.cracks.length > 0 && (
         <p className="mb-1">
-          Breaks at{" "}
+          {t("Breaks at")}{" "}
           {tone.cracks.map((at) => (
             <Moment key={at} at={at} words={`${at.toFixed(1)} s`} goTo={goTo} />
           ))}
@@ -123,23 +163,36 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
         .filter(({ dips, surges }) => dips.length + surges.length > 0)
         .map(({ start, end, dips, surges }) => (
           <p key={start} className="mb-1">
-            The air of {(end - start).toFixed(1)} s is uneven:{" "}
+            {t("The air of {{toFixed}} s is uneven:", { toFixed: (end - start).toFixed(1) })}{" "}
             {dips.map((at) => (
-              <Moment key={at} at={at} words={`dips at ${at.toFixed(1)} s`} goTo={goTo} />
+              <Moment
+                key={at}
+                at={at}
+                words={t("dips at {{toFixed}} s", { toFixed: at.toFixed(1) })}
+                goTo={goTo}
+              />
             ))}
             {surges.map((at) => (
-              <Moment key={at} at={at} words={`surges at ${at.toFixed(1)} s`} goTo={goTo} />
+              <Moment
+                key={at}
+                at={at}
+                words={t("surges at {{toFixed}} s", { toFixed: at.toFixed(1) })}
+                goTo={goTo}
+              />
             ))}
           </p>
         ))}
       {sound.breaths.length > 0 && (
         <p className="mb-1">
-          Breath heard for{" "}
+          {t("Breath heard for")}{" "}
           {sound.breaths.map(({ start, end }) => (
             <Moment
               key={start}
               at={start}
-              words={`${(end - start).toFixed(1)} s at ${start.toFixed(1)}`}
+              words={t("{{toFixed}} s at {{toFixed2}}", {
+                toFixed: (end - start).toFixed(1),
+                toFixed2: start.toFixed(1),
+              })}
               goTo={goTo}
             />
           ))}
@@ -163,15 +216,15 @@ function piecesOf(sound: Sound, phases: Span[]): PieceOf[] {
   if (!main) return [];
   const others = sound.tones.map((row) => row.tone).filter((one) => one.start !== main.start);
   return [
-    { words: "This note alone", start: main.start, end: main.end, tone: true },
+    { words: t("This note alone"), start: main.start, end: main.end, tone: true },
     ...others.map(({ note, start, end }) => ({
-      words: `The ${note} at ${start.toFixed(1)} s`,
+      words: t("The {{note}} at {{toFixed}} s", { note, toFixed: start.toFixed(1) }),
       start,
       end,
       tone: true,
     })),
     ...phases.map((phase) => ({
-      words: `The phase “${titleOf(phases, phase)}”`,
+      words: t("The phase “{{phase}}”", { phase: titleOf(phases, phase) }),
       start: phase.start,
       end: phase.end,
       tone: false,
@@ -200,7 +253,7 @@ function Piece({
       <Form.Select
         size="sm"
         className="mb-1"
-        aria-label="Choose a note"
+        aria-label={t("Choose a note")}
         value={chosen}
         onChange={(event) => choose(Number(event.target.value))}
       >
@@ -231,7 +284,7 @@ function Piece({
             window.setTimeout(() => void player.current?.play(), LONG * 1000);
           }}
         >
-          Target note first
+          {t("Target note first")}
         </Button>
       )}
     </div>
@@ -244,20 +297,31 @@ type SuspectedFault = Sound["suspected"][number];
 function Suspicion({ one, add }: { one: SuspectedFault; add: Props["add"] }) {
   const heard = `${one.heard.toLowerCase()} ${measured(one.value, one.uncertainty, one.decimals, one.unit)}`;
   return (
-    <div className="border-start ps-3 mb-2" role="group" aria-label={`Possible: ${one.name}`}>
+    <div
+      className="border-start ps-3 mb-2"
+      role="group"
+      aria-label={t("Possible: {{name}}", { name: one.name })}
+    >
       <p className="mb-1">
-        <strong>{one.name}?</strong> By {heard}. {one.text}
+        <Rich
+          text="<strong>{{name}}?</strong> By {{heard}}. {{text}}"
+          values={{ name: one.name, heard, text: one.text }}
+          parts={{ strong: <strong /> }}
+        />
       </p>
       <p className="faint mb-1">
         {one.first_help}
-        {one.confused_with && ` Look-alikes: ${one.confused_with.toLowerCase()}`}
+        {one.confused_with &&
+          t(" Look-alikes: {{confused_with}}", {
+            confused_with: one.confused_with.toLowerCase(),
+          })}
       </p>
       <Button
         size="sm"
         variant="outline-primary"
-        onClick={() => add(one.fault, `By ${heard}. ${one.text}`)}
+        onClick={() => add(one.fault, t("By {{heard}}. {{text}}", { heard, text: one.text }))}
       >
-        Add as finding
+        {t("Add as finding")}
       </Button>
     </div>
   );
@@ -280,8 +344,11 @@ function Readings({ sound }: { sound: Sound }) {
                 {measured(r.value, r.uncertainty ?? 0, r.decimals, r.unit)}
                 {r.high !== null && (
                   <span className="kicker d-block">
-                    {verdictWords(r.verdict)}, up to {figure(r.high, 0)}
-                    {unitOf(r.unit)}
+                    {t("{{verdict}}, up to {{high}}{{unit}}", {
+                      verdict: verdictWords(r.verdict),
+                      high: figure(r.high, 0),
+                      unit: unitOf(r.unit),
+                    })}
                   </span>
                 )}
               </>
@@ -302,9 +369,9 @@ function IntendedNoteForm({ take, sound }: { take: number; sound: Sound }) {
   return (
     <details>
       <summary>
-        {sound.pitch ? `Played for ${sound.pitch}` : "Note not set"}
+        {sound.pitch ? t("Played for {{pitch}}", { pitch: sound.pitch }) : t("Note not set")}
         {sound.stage_label && `, ${sound.stage_label}`}
-        {sound.pitch && !sound.chosen && <span className="faint"> (assumed)</span>}
+        {sound.pitch && !sound.chosen && <span className="faint"> {t("(assumed)")}</span>}
       </summary>
       <Form
         className="d-grid gap-2 mt-2"
@@ -315,12 +382,12 @@ function IntendedNoteForm({ take, sound }: { take: number; sound: Sound }) {
       >
         <Refused error={intended.error} />
         <Form.Group controlId="sound-pitch" className="d-flex gap-2 align-items-center">
-          <Form.Label className="mb-0">Note (concert pitch)</Form.Label>
+          <Form.Label className="mb-0">{t("Note (concert pitch)")}</Form.Label>
           <Form.Control
             size="sm"
             style={{ width: "5rem" }}
             maxLength={4}
-            placeholder="Bb4"
+            placeholder={t("Bb4")}
             list="sound-targets"
             value={pitch}
             onChange={(event) => setPitch(event.target.value)}
@@ -334,13 +401,13 @@ function IntendedNoteForm({ take, sound }: { take: number; sound: Sound }) {
           </datalist>
         </Form.Group>
         <Form.Group controlId="sound-stage" className="d-flex gap-2 align-items-center">
-          <Form.Label className="mb-0">Played on</Form.Label>
+          <Form.Label className="mb-0">{t("Played on")}</Form.Label>
           <Form.Select
             size="sm"
             value={stage}
             onChange={(event) => setStage(event.target.value)}
           >
-            <option value="">not said</option>
+            <option value="">{t("not said")}</option>
             {sound.stages.map(({ id, label }) => (
               <option key={id} value={id}>
                 {label}
@@ -358,10 +425,10 @@ function IntendedNoteForm({ take, sound }: { take: number; sound: Sound }) {
             value={a4}
             onChange={(event) => setA4(Number(event.target.value))}
           />
-          <span>Hz</span>
+          <span>{t("Hz")}</span>
         </Form.Group>
         <Form.Group controlId="sound-tempo" className="d-flex gap-2 align-items-center">
-          <Form.Label className="mb-0">Beats per minute</Form.Label>
+          <Form.Label className="mb-0">{t("Beats per minute")}</Form.Label>
           <Form.Control
             size="sm"
             type="number"
@@ -372,7 +439,7 @@ function IntendedNoteForm({ take, sound }: { take: number; sound: Sound }) {
         </Form.Group>
         <div>
           <Button type="submit" size="sm" disabled={intended.isPending}>
-            Apply
+            {t("Apply")}
           </Button>
         </div>
       </Form>

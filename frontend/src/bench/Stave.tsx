@@ -17,6 +17,7 @@ import {
   xOf,
   type Frame,
 } from "./staves";
+import { t } from "../shared/words";
 
 interface Props {
   series: Series;
@@ -95,7 +96,7 @@ export const Stave = memo(function Stave({ series, page, row, place }: Props) {
           strokeWidth={1.6}
           strokeDasharray="1.5 4"
         >
-          <title>No tone</title>
+          <title>{t("No tone")}</title>
         </path>
       )}
       {found.map((finding) => (
@@ -105,7 +106,7 @@ export const Stave = memo(function Stave({ series, page, row, place }: Props) {
         <>
           <text x={right + 12} y={top + 17} fontSize={15.5} fontWeight={600}>
             {reading.value === null || reading.uncertainty === null
-              ? "can't tell"
+              ? t("can't tell")
               : `${figure(reading.value, reading.decimals)} ± ${figure(reading.uncertainty, reading.decimals)}${unitOf(reading.unit)}`}
           </text>
           <text
@@ -116,8 +117,8 @@ export const Stave = memo(function Stave({ series, page, row, place }: Props) {
             style={{ fill: verdictInk(reading.verdict) }}
           >
             {reading.value === null
-              ? "see findings"
-              : `${verdictWords(reading.verdict)}, in hold`}
+              ? t("see findings")
+              : t("{{verdict}}, in hold", { verdict: verdictWords(reading.verdict) })}
           </text>
         </>
       )}
@@ -137,7 +138,7 @@ export const Stave = memo(function Stave({ series, page, row, place }: Props) {
 export function valueHere(series: Series, frame: number): string {
   const now = series.value[frame];
   return now == null
-    ? "no value here"
+    ? t("no value here")
     : `${figure(now, series.decimals)}${unitOf(series.unit)}`;
 }
 

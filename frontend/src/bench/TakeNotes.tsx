@@ -7,6 +7,7 @@ import { FileButton } from "../shared/FileButton";
 import { NoteLine } from "../shared/NoteLine";
 import { Refused } from "../shared/states";
 import { frameAt } from "./phases";
+import { t } from "../shared/words";
 
 interface Props {
   page: BenchPage;
@@ -36,7 +37,8 @@ export function TakeNotes({ page, frame, goTo, open, setOpen }: Props) {
       onToggle={(event) => setOpen(event.currentTarget.open)}
     >
       <summary>
-        Notes{mine.length > 0 && <span className="faint">: {mine.length}</span>}
+        {t("Notes")}
+        {mine.length > 0 && <span className="faint">: {mine.length}</span>}
       </summary>
       <Refused
         error={
@@ -75,19 +77,19 @@ export function TakeNotes({ page, frame, goTo, open, setOpen }: Props) {
           rows={2}
           required
           maxLength={2000}
-          aria-label={`Note at ${seconds.toFixed(2)} seconds`}
-          placeholder="What you see or hear here"
+          aria-label={t("Note at {{toFixed}} seconds", { toFixed: seconds.toFixed(2) })}
+          placeholder={t("What you see or hear here")}
           value={text}
           onChange={(event) => setText(event.target.value)}
         />
         <Button type="submit" size="sm" className="mt-2" disabled={notes.add.isPending}>
-          Note at {seconds.toFixed(2)} s
+          {t("Note at {{toFixed}} s", { toFixed: seconds.toFixed(2) })}
         </Button>
       </Form>
       <p className="kicker mt-2 mb-0">
-        <a href={`/api/takes/${take.id}/notes.vtt`}>Export timed notes</a>{" "}
+        <a href={`/api/takes/${take.id}/notes.vtt`}>{t("Export timed notes")}</a>{" "}
         <FileButton
-          label="Import from a file"
+          label={t("Import from a file")}
           accept=".vtt,text/vtt"
           read={(file) => notes.takeOver.mutate({ take: take.id, text: file })}
         />

@@ -22,6 +22,7 @@ import {
   wholePicture,
   type WindowView,
 } from "./view";
+import { t } from "../shared/words";
 
 interface Props {
   page: BenchPage;
@@ -74,7 +75,7 @@ export function TakeWindow(props: Props) {
   const under = marking.asked && hover ? { x: hover[0], y: hover[1] } : held;
 
   return (
-    <section className="window" aria-label="Picture">
+    <section className="window" aria-label={t("Picture")}>
       <div className="picture" ref={picture} onWheel={wheel}>
         <canvas ref={canvas} aria-hidden data-frame={bitmap && !playing ? frame : undefined} />
         {playing && (
@@ -105,7 +106,7 @@ export function TakeWindow(props: Props) {
         )}
         {veil && (
           <span className="veiled">
-            {veil.clear ? "Mouth only" : "Hidden: the mouth is not marked here"}
+            {veil.clear ? t("Mouth only") : t("Hidden: the mouth is not marked here")}
           </span>
         )}
         {trouble && !bitmap && (

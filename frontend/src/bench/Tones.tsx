@@ -3,20 +3,21 @@ import type { Sound } from "../api/sound";
 import { figure } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
 import { Moment } from "./Moment";
+import { t } from "../shared/words";
 
 export function Tones({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }) {
   return (
     <>
-      <h3 className="h6 mb-1">{sound.tones.length} tones</h3>
+      <h3 className="h6 mb-1">{t("{{count}} tones", { count: sound.tones.length })}</h3>
       <div className="table-responsive">
         <table className="table table-sm figures tones">
           <thead>
             <tr>
-              <th scope="col">at</th>
-              <th scope="col">note</th>
-              <th scope="col">counts</th>
-              <th scope="col">start</th>
-              <th scope="col">face</th>
+              <th scope="col">{t("at")}</th>
+              <th scope="col">{t("note")}</th>
+              <th scope="col">{t("counts")}</th>
+              <th scope="col">{t("start")}</th>
+              <th scope="col">{t("face")}</th>
             </tr>
           </thead>
           <tbody>
@@ -26,7 +27,7 @@ export function Tones({ sound, goTo }: { sound: Sound; goTo: (seconds: number) =
                   <Moment at={tone.start} words={`${tone.start.toFixed(1)} s`} goTo={goTo} />
                 </td>
                 <td>
-                  {tone.slide ? "slide" : tone.note}{" "}
+                  {tone.slide ? t("slide") : tone.note}{" "}
                   {!tone.slide && (
                     <span className="faint">
                       {tone.cents >= 0 ? "+" : ""}
@@ -37,7 +38,7 @@ export function Tones({ sound, goTo }: { sound: Sound; goTo: (seconds: number) =
                 <td>{figure(tone.lasts, 1)}</td>
                 <td>
                   {tone.begins}
-                  {tone.ends === "sagging" && ", sags"}
+                  {tone.ends === "sagging" && t(", sags")}
                 </td>
                 <td>
                   <Face face={faces[0]} />
@@ -58,7 +59,7 @@ export function Tones({ sound, goTo }: { sound: Sound; goTo: (seconds: number) =
 
 /** The worst of what the face did in a tone. */
 function Face({ face }: { face: Sound["tones"][number]["faces"][number] | undefined }) {
-  if (!face) return <span className="faint">not seen</span>;
+  if (!face) return <span className="faint">{t("not seen")}</span>;
   const right = face.verdict === "in band";
-  return <Verdict verdict={face.verdict} words={right ? "right" : face.name} />;
+  return <Verdict verdict={face.verdict} words={right ? t("right") : face.name} />;
 }

@@ -3,6 +3,7 @@ import { MarkShape } from "./MarksLayer";
 import { speedWord, type Playback } from "./playback";
 import type { WindowView } from "./view";
 import { setVeil, useVeil } from "../shared/veil";
+import { t } from "../shared/words";
 
 interface Props {
   seconds: number;
@@ -24,7 +25,7 @@ export function WindowBar(props: Props) {
   const veiled = useVeil();
   return (
     <div className="bar figures">
-      <button type="button" onClick={() => setFrame(frame - 1)} aria-label="−1 frame">
+      <button type="button" onClick={() => setFrame(frame - 1)} aria-label={t("−1 frame")}>
         −1
       </button>
       <button
@@ -32,19 +33,26 @@ export function WindowBar(props: Props) {
         onClick={() => playback.setPlaying(!playing)}
         style={{ minWidth: "4.2rem" }}
       >
-        {playing ? "Stop" : "Play"}
+        {playing ? t("Stop") : t("Play")}
       </button>
-      <button type="button" onClick={() => setFrame(frame + 1)} aria-label="+1 frame">
+      <button type="button" onClick={() => setFrame(frame + 1)} aria-label={t("+1 frame")}>
         +1
       </button>
       <span className="text-nowrap mx-1">
-        {props.seconds.toFixed(2)} s, frame {frame} of {Math.max(props.last, 0)}
+        {t("{{toFixed}} s, frame {{frame}} of {{last}}", {
+          toFixed: props.seconds.toFixed(2),
+          frame,
+          last: Math.max(props.last, 0),
+        })}
       </span>
       <span className="flex-fill" />
       <button
         type="button"
         onClick={playback.slower}
-        aria-label={`${SHORT[String(speed)] ?? ""}, plays at ${speedWord(speed)}`}
+        aria-label={t("{{speed}}, plays at {{speed2}}", {
+          speed: SHORT[String(speed)] ?? "",
+          speed2: speedWord(speed),
+        })}
       >
         {SHORT[String(speed)]}
       </button>
@@ -53,12 +61,12 @@ export function WindowBar(props: Props) {
         aria-pressed={playback.heard}
         onClick={() => playback.setHeard(!playback.heard)}
       >
-        {playback.heard ? "Sound" : "Silent"}
+        {playback.heard ? t("Sound") : t("Silent")}
       </button>
-      <button type="button" onClick={() => props.zoom(1 / 1.35)} aria-label="Zoom out">
+      <button type="button" onClick={() => props.zoom(1 / 1.35)} aria-label={t("Zoom out")}>
         −
       </button>
-      <button type="button" onClick={() => props.zoom(1.35)} aria-label="Zoom in">
+      <button type="button" onClick={() => props.zoom(1.35)} aria-label={t("Zoom in")}>
         +
       </button>
       {props.hasMouth && (
@@ -66,26 +74,28 @@ export function WindowBar(props: Props) {
           type="button"
           onClick={() => setWindowView({ ...windowView, close: !windowView.close, look: null })}
         >
-          {windowView.close ? "Whole" : "Mouth"}
+          {windowView.close ? t("Whole") : t("Mouth")}
         </button>
       )}
       <button type="button" aria-pressed={veiled} onClick={() => setVeil(!veiled)}>
-        {veiled ? "Show face" : "Hide face"}
+        {veiled ? t("Show face") : t("Hide face")}
       </button>
     </div>
   );
 }
 
+const SOURCES = ["found", "followed", "placed", "covered"];
+
 /** What the shapes of marks say. */
 export function MarkLegend() {
   return (
     <span className="d-inline-flex flex-wrap gap-3 align-items-center">
-      {["found", "followed", "placed", "covered"].map((name) => (
+      {SOURCES.map((name) => (
         <span key={name} className="d-inline-flex align-items-center gap-1">
           <svg width="18" height="18" viewBox="-9 -9 18 18" aria-hidden className="bg-dark">
             <MarkShape source={name === "covered" ? "hidden" : name} held={false} />
           </svg>
-          {name}
+          {t(name)}
         </span>
       ))}
     </span>

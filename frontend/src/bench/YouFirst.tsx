@@ -5,6 +5,8 @@ import { useSayFirst } from "../api/edits";
 import type { BenchPage } from "../api/client";
 import { storedSwitch } from "../shared/storedSwitch";
 import { Refused } from "../shared/states";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 const youFirst = storedSwitch("sulvet-you-first");
 
@@ -21,7 +23,7 @@ export function YouFirstSwitch() {
       type="switch"
       id="you-first"
       className="kicker"
-      label="You first: cover what Sulvet found until you have said what you see"
+      label={t("You first: cover what Sulvet found until you have said what you see")}
       checked={on}
       onChange={(event) => youFirst.set(event.target.checked)}
     />
@@ -35,25 +37,25 @@ export function SayFirst({ page }: { page: BenchPage }) {
   const toggle = (id: string) =>
     setSeen(seen.includes(id) ? seen.filter((one) => one !== id) : [...seen, id]);
   return (
-    <aside className="margin" aria-label="What you see">
-      <h2 className="h4">What do you see?</h2>
-      <p className="faint">Sulvet&apos;s findings stand beside it once you have said so.</p>
+    <aside className="margin" aria-label={t("What you see")}>
+      <h2 className="h4">{t("What do you see?")}</h2>
+      <p className="faint">{t("Sulvet's findings stand beside it once you have said so.")}</p>
       <Refused error={say.error} />
       <div className="d-flex flex-wrap gap-2 mb-3">
         {seen.length > 0 ? (
           <Button onClick={() => say.mutate({ faults: seen, untold: false })}>
-            That is what I see
+            {t("That is what I see")}
           </Button>
         ) : (
           <>
             <Button onClick={() => say.mutate({ faults: [], untold: false })}>
-              Nothing to correct
+              {t("Nothing to correct")}
             </Button>
             <Button
               variant="outline-primary"
               onClick={() => say.mutate({ faults: [], untold: true })}
             >
-              Can&apos;t be told from here
+              {t("Can't be told from here")}
             </Button>
           </>
         )}
@@ -79,16 +81,27 @@ export function SaidFirst({ page }: { page: BenchPage }) {
   if (!first) return null;
   const both = first.only_found.length === 0 && first.only_said.length === 0;
   return (
-    <div className="finding" aria-label="You first">
+    <div className="finding" aria-label={t("You first")}>
       <p className="mb-1">
-        You saw first: <strong>{first.said}</strong>. {both && "Sulvet says the same."}
+        <Rich
+          text="You saw first: <strong>{{said}}</strong>."
+          values={{ said: first.said }}
+          parts={{ strong: <strong /> }}
+        />{" "}
+        {both && t("Sulvet says the same.")}
       </p>
       {first.only_found.length > 0 && (
-        <p className="mb-1">Sulvet found as well: {first.only_found.join(", ")}.</p>
+        <p className="mb-1">
+          {t("Sulvet found as well: {{only_found}}.", {
+            only_found: first.only_found.join(", "),
+          })}
+        </p>
       )}
       {first.only_said.length > 0 && (
         <p className="mb-1">
-          Sulvet did not find: {first.only_said.join(", ")}. Look again, or add it as your own.
+          {t("Sulvet did not find: {{only_said}}. Look again, or add it as your own.", {
+            only_said: first.only_said.join(", "),
+          })}
         </p>
       )}
     </div>

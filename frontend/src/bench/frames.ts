@@ -1,5 +1,6 @@
 /** Exact frames as bitmaps: a window round the one shown is fetched ahead. */
 import { useEffect, useMemo, useSyncExternalStore } from "react";
+import { t } from "../shared/words";
 
 const AHEAD = 18;
 const KEPT = 48;
@@ -76,7 +77,10 @@ export class FrameStore {
     this.running.set(n, control);
     try {
       const answer = await fetch(this.address(n), { signal: control.signal });
-      if (!answer.ok) throw new Error(`Frame ${n} could not be read (${answer.status}).`);
+      if (!answer.ok)
+        throw new Error(
+          t("Frame {{n}} could not be read ({{status}}).", { n, status: answer.status }),
+        );
       const bitmap = await createImageBitmap(await answer.blob());
       if (this.closed) bitmap.close();
       else {

@@ -1,5 +1,6 @@
 /** Playing: at which speed, and whether it is heard. */
 import { useState } from "react";
+import { t } from "../shared/words";
 
 export const SPEEDS = [1, 0.5, 0.25] as const;
 
@@ -28,5 +29,5 @@ export function usePlayback(): Playback {
 }
 
 export function speedWord(speed: number): string {
-  return speed === 1 ? "full speed" : speed === 0.5 ? "half speed" : "quarter speed";
+  return speed === 1 ? t("full speed") : speed === 0.5 ? t("half speed") : t("quarter speed");
 }

@@ -1,4 +1,5 @@
 /** Marks that are placed in one stroke: a rim from edge to edge, a thing from end to end. */
+import { t } from "../shared/words";
 
 type Place = readonly [number, number];
 
@@ -13,38 +14,38 @@ export interface Stroke {
 const STROKES: Stroke[] = [
   {
     marks: ["rim_1", "rim_2", "rim_3", "rim_4", "rim_5"],
-    words: "or draw a line across the rim, from the upper edge to the lower",
+    words: t("or draw a line across the rim, from the upper edge to the lower"),
     form: "round",
   },
-  { marks: ["mp_r", "mp_l"], words: "or draw a line across the mouthpiece", form: "line" },
-  { marks: ["hole_r", "hole_l"], words: "or draw a line along the hole", form: "line" },
+  { marks: ["mp_r", "mp_l"], words: t("or draw a line across the mouthpiece"), form: "line" },
+  { marks: ["hole_r", "hole_l"], words: t("or draw a line along the hole"), form: "line" },
   {
     marks: ["pl_r", "pl_l"],
-    words: "or draw a line from end to end of the plate",
+    words: t("or draw a line from end to end of the plate"),
     form: "line",
   },
   {
     marks: ["ax_a", "ax_b"],
-    words: "or draw a line along the ligature, from its near edge to its far one",
+    words: t("or draw a line along the ligature, from its near edge to its far one"),
     form: "line",
   },
   {
     marks: ["rs_top", "rs_low"],
-    words: "or draw a line along the rim, from top to bottom",
+    words: t("or draw a line along the rim, from top to bottom"),
     form: "line",
   },
   {
     marks: ["ps_in", "ps_out"],
-    words: "or draw a line along the plate, from the chin outward",
+    words: t("or draw a line along the plate, from the chin outward"),
     form: "line",
   },
-  { marks: ["kl_a", "kl_b"], words: "or draw a line along the length", form: "line" },
+  { marks: ["kl_a", "kl_b"], words: t("or draw a line along the length"), form: "line" },
 ];
 
 /** Along the skin from the lower lip to under the chin. */
 export const CHIN: Stroke = {
   marks: Array.from({ length: 14 }, (_, n) => `cc_${n + 1}`),
-  words: "draw along the edge of the skin, from the lower lip to under the chin",
+  words: t("draw along the edge of the skin, from the lower lip to under the chin"),
   form: "free",
 };
 

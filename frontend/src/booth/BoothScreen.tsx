@@ -11,17 +11,19 @@ import {
 import { Glyph } from "../shared/glyphs";
 import { Refused, Waiting } from "../shared/states";
 import { Filming } from "./Filming";
+import { listed } from "../shared/format";
+import { t } from "../shared/words";
 
 export default function BoothScreen() {
   const booth = useBooth();
   const [chosen, choose] = useState<number | null>(null);
   const leave = useCallback(() => choose(null), []);
-  if (booth.isPending) return <Waiting what="the booth" />;
+  if (booth.isPending) return <Waiting what={t("the booth")} />;
   if (booth.isError) return <Closed />;
   const student = booth.data.students.find((one) => one.id === chosen);
   return (
     <main className="booth">
-      <title>Film yourself – Sulvet</title>
+      <title>{t("Film yourself – Sulvet")}</title>
       {student ? (
         <Filming booth={booth.data} student={student} leave={leave} />
       ) : (
@@ -35,9 +37,9 @@ function Closed() {
   const leave = useLeaveBooth();
   return (
     <main className="booth text-center py-5">
-      <h1>The booth is closed</h1>
-      <p className="fs-4">Call your teacher.</p>
-      <Button onClick={() => leave.mutate()}>To the login page</Button>
+      <h1>{t("The booth is closed")}</h1>
+      <p className="fs-4">{t("Call your teacher.")}</p>
+      <Button onClick={() => leave.mutate()}>{t("To the login page")}</Button>
     </main>
   );
 }
@@ -47,11 +49,11 @@ function Names({ booth, choose }: { booth: Booth; choose: (student: number) => v
   return (
     <>
       <div className="d-flex flex-wrap align-items-baseline gap-3 mb-3">
-        <h1 className="mb-0">Tap your name</h1>
+        <h1 className="mb-0">{t("Tap your name")}</h1>
         <span className="fs-5 faint">{booth.section}</span>
         <span className="flex-fill" />
         <Button variant="outline-secondary" onClick={() => setEnding(true)}>
-          Teacher
+          {t("Teacher")}
         </Button>
       </div>
       {ending && <End cancel={() => setEnding(false)} />}
@@ -71,12 +73,14 @@ function Names({ booth, choose }: { booth: Booth; choose: (student: number) => v
 
 /** What is there already, in words. */
 function Told({ student }: { student: BoothStudent }) {
-  const there = [student.front && "front", student.side && "side"].filter(Boolean);
+  const there = [student.front && "front", student.side && "side"].filter(
+    (one) => typeof one === "string",
+  );
   if (student.why_not) return <span>{student.why_not}</span>;
-  if (there.length === 0) return <span className="faint">not filmed yet</span>;
+  if (there.length === 0) return <span className="faint">{t("not filmed yet")}</span>;
   return (
     <span>
-      <Glyph shape="clear" /> {there.join(" and ")} filmed
+      <Glyph shape="clear" /> {t("{{and}} filmed", { and: listed(there) })}
     </span>
   );
 }
@@ -88,14 +92,14 @@ function End({ cancel }: { cancel: () => void }) {
   return (
     <Form
       className="d-flex flex-wrap gap-2 align-items-end mb-3"
-      aria-label="End the booth"
+      aria-label={t("End the booth")}
       onSubmit={(event) => {
         event.preventDefault();
         end.mutate(password);
       }}
     >
       <Form.Group controlId="booth-password">
-        <Form.Label className="mb-0">Your password, to end the booth</Form.Label>
+        <Form.Label className="mb-0">{t("Your password, to end the booth")}</Form.Label>
         <Form.Control
           type="password"
           autoComplete="off"
@@ -105,10 +109,10 @@ function End({ cancel }: { cancel: () => void }) {
         />
       </Form.Group>
       <Button type="submit" disabled={end.isPending}>
-        End the booth
+        {t("End the booth")}
       </Button>
       <Button variant="outline-secondary" onClick={cancel}>
-        Cancel
+        {t("Cancel")}
       </Button>
       <Refused error={end.error} />
     </Form>

@@ -4,6 +4,8 @@ import { Button, Form } from "react-bootstrap";
 import { useLinkEdits, useLinks, type CaptureLink } from "../api/links";
 import { day } from "../shared/format";
 import { Refused } from "../shared/states";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 type View = CaptureLink["view"];
 const DAYS = [3, 7, 14, 30];
@@ -18,10 +20,11 @@ export function CaptureLinks({ student, first }: { student: number; first: View 
   const here = links.data?.some((one) => !one.reaches_phones);
   return (
     <details className="mt-4" open={(links.data?.length ?? 0) > 0 || undefined}>
-      <summary className="h5">At home: film and practise</summary>
+      <summary className="h5">{t("At home: film and practise")}</summary>
       <p className="faint mb-2">
-        A link for this student&apos;s phone. Clips can be sent with it; what else it shows is
-        for you to say.
+        {t(
+          "A link for this student's phone. Clips can be sent with it; what else it shows is for you to say.",
+        )}
       </p>
       {links.data?.map((one) => (
         <Row key={one.id} link={one} revoke={() => revoke.mutate(one.id)} />
@@ -34,18 +37,18 @@ export function CaptureLinks({ student, first }: { student: number; first: View 
         }}
       >
         <Form.Group controlId="link-view">
-          <Form.Label className="mb-0">From the</Form.Label>
+          <Form.Label className="mb-0">{t("From the")}</Form.Label>
           <Form.Select
             size="sm"
             value={view}
             onChange={(event) => setView(event.target.value as View)}
           >
-            <option value="front">front</option>
-            <option value="side">side</option>
+            <option value="front">{t("front")}</option>
+            <option value="side">{t("side")}</option>
           </Form.Select>
         </Form.Group>
         <Form.Group controlId="link-days">
-          <Form.Label className="mb-0">Valid for</Form.Label>
+          <Form.Label className="mb-0">{t("Valid for")}</Form.Label>
           <Form.Select
             size="sm"
             value={days}
@@ -53,24 +56,26 @@ export function CaptureLinks({ student, first }: { student: number; first: View 
           >
             {DAYS.map((one) => (
               <option key={one} value={one}>
-                {one} days
+                {t("{{one}} days", { one })}
               </option>
             ))}
           </Form.Select>
         </Form.Group>
         <Button type="submit" size="sm" variant="outline-primary" disabled={make.isPending}>
-          Make a link
+          {t("Make a link")}
         </Button>
         <div className="w-100">
           <Form.Check
             id="link-page"
-            label="With the student's page: the one thing, its drill, days to tick, reeds, a word to you"
+            label={t(
+              "With the student's page: the one thing, its drill, days to tick, reeds, a word to you",
+            )}
             checked={page}
             onChange={(event) => setPage(event.target.checked)}
           />
           <Form.Check
             id="link-pictures"
-            label="Then and now with pictures of the mouth, not the drawing alone"
+            label={t("Then and now with pictures of the mouth, not the drawing alone")}
             checked={page && pictures}
             disabled={!page}
             onChange={(event) => setPictures(event.target.checked)}
@@ -80,8 +85,9 @@ export function CaptureLinks({ student, first }: { student: number; first: View 
       <Refused error={make.error ?? revoke.error} />
       {here && (
         <p className="kicker mt-2 mb-0">
-          This address works on this computer alone. Start Sulvet with --share so that phones in
-          the room reach it.
+          {t(
+            "This address works on this computer alone. Start Sulvet with --share so that phones in the room reach it.",
+          )}
         </p>
       )}
     </details>
@@ -91,15 +97,24 @@ export function CaptureLinks({ student, first }: { student: number; first: View 
 function Row({ link, revoke }: { link: CaptureLink; revoke: () => void }) {
   return (
     <div className="capture-link mb-3">
-      <img src={link.qr} alt={`QR code of the link for a clip from the ${link.view}`} />
+      <img
+        src={link.qr}
+        alt={t("QR code of the link for a clip from the {{view}}", { view: link.view })}
+      />
       <div>
         <p className="mb-1">
-          <strong>From the {link.view}</strong>, valid until {day(link.until.slice(0, 10))}
-          {link.page && (link.pictures ? ", student's page with pictures" : ", student's page")}
+          <Rich
+            text="<strong>From the {{view}}</strong>, valid until {{slice}}"
+            values={{ view: link.view, slice: day(link.until.slice(0, 10)) }}
+            parts={{ strong: <strong /> }}
+          />
+
+          {link.page &&
+            (link.pictures ? t(", student's page with pictures") : t(", student's page"))}
         </p>
         <p className="mb-1 address">{link.address}</p>
         <Button size="sm" variant="outline-danger" onClick={revoke}>
-          Revoke
+          {t("Revoke")}
         </Button>
       </div>
     </div>

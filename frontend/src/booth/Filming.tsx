@@ -10,6 +10,7 @@ import { Mirror } from "./Mirror";
 import { canSpeak } from "../shared/tone";
 import { Picture } from "./Picture";
 import { useRecording, type Counting } from "./recorder";
+import { t } from "../shared/words";
 
 interface Props {
   booth: Booth;
@@ -28,22 +29,22 @@ export function Filming({ booth, student, leave }: Props) {
       <div className="d-flex flex-wrap align-items-baseline gap-3 mb-2">
         <h1 className="mb-0">{student.name}</h1>
         <span className="fs-5 faint">
-          {student.instrument}, {view === "front" ? "from the front" : "from the side"}
+          {student.instrument}, {view === "front" ? t("from the front") : t("from the side")}
         </span>
         <span className="flex-fill" />
         <Button variant="outline-secondary" onClick={leave}>
-          Not me
+          {t("Not me")}
         </Button>
       </div>
       {camera.trouble && (
         <div role="alert" className="mb-3">
           <p className="fs-5 mb-2">{camera.trouble}</p>
           <Button className="me-2" onClick={camera.again}>
-            Try again
+            {t("Try again")}
           </Button>
           {booth.stand_in && !madeUp && (
             <Button variant="outline-primary" onClick={() => setMadeUp(true)}>
-              Let a made-up student play
+              {t("Let a made-up student play")}
             </Button>
           )}
         </div>
@@ -70,7 +71,7 @@ export function Filming({ booth, student, leave }: Props) {
       )}
       {booth.stand_in && !madeUp && !camera.trouble && (
         <Button variant="link" className="p-0" onClick={() => setMadeUp(true)}>
-          Let a made-up student play instead
+          {t("Let a made-up student play instead")}
         </Button>
       )}
     </>
@@ -129,11 +130,11 @@ function Take({ booth, student, view, source, other, leave, look }: TakeProps) {
               {asked.number}
             </p>
             <Button variant="outline-secondary" onClick={recording.cancel}>
-              Stop
+              {t("Stop")}
             </Button>
           </>
         ) : film.isPending ? (
-          <p className="words">One moment: is everything in the picture?</p>
+          <p className="words">{t("One moment: is everything in the picture?")}</p>
         ) : film.data ? (
           <Result
             readable={film.data.readable}
@@ -146,28 +147,32 @@ function Take({ booth, student, view, source, other, leave, look }: TakeProps) {
         ) : (
           <>
             {first && <p className="words">{says(first.words, first.side)}</p>}
-            {student.focus && <p className="fs-5 serif">Your one thing: “{student.focus}”</p>}
+            {student.focus && (
+              <p className="fs-5 serif">
+                {t("Your one thing: “{{focus}}”", { focus: student.focus })}
+              </p>
+            )}
             {film.error && (
               <div role="alert" className="mb-3">
                 <Refused error={film.error} />
                 {isLost(film.error) && (
                   // The clip is still there: nobody has to play again.
                   <Button size="lg" onClick={() => film.mutate(film.variables)}>
-                    Send it again
+                    {t("Send it again")}
                   </Button>
                 )}
               </div>
             )}
             {failed && <p role="alert">{failed}</p>}
             <Button size="lg" disabled={!source} onClick={() => recording.start(counting)}>
-              {source ? "Start filming" : "Waiting for the camera…"}
+              {source ? t("Start filming") : t("Waiting for the camera…")}
             </Button>{" "}
             <Button size="lg" variant="outline-secondary" disabled={!source} onClick={look}>
-              Mirror
+              {t("Mirror")}
             </Button>
             {student.target_hz !== null && (
               <p className="mt-3 mb-1">
-                Your note:{" "}
+                {t("Your note:")}{" "}
                 <NoteButton
                   pitch={student.target}
                   hz={student.target_hz}
@@ -176,19 +181,19 @@ function Take({ booth, student, view, source, other, leave, look }: TakeProps) {
               </p>
             )}
             <Form.Group controlId="counting" className="mt-2">
-              <Form.Label className="mb-0">The counts before playing</Form.Label>
+              <Form.Label className="mb-0">{t("The counts before playing")}</Form.Label>
               <Form.Select
                 value={counting}
                 onChange={(event) => setCounting(event.target.value as Counting)}
               >
-                <option value="silent">silent, only on the screen</option>
-                <option value="clicks">clicks</option>
-                {canSpeak() && <option value="aloud">aloud</option>}
+                <option value="silent">{t("silent, only on the screen")}</option>
+                <option value="clicks">{t("clicks")}</option>
+                {canSpeak() && <option value="aloud">{t("aloud")}</option>}
               </Form.Select>
             </Form.Group>
           </>
         )}
-        <div className="level" role="img" aria-label="How loud it is">
+        <div className="level" role="img" aria-label={t("How loud it is")}>
           <span style={{ width: `${level * 100}%` }} />
         </div>
       </section>
@@ -211,20 +216,20 @@ function Result({ readable, advice, view, again, other, leave }: ResultProps) {
       <div role="alert">
         <p className="words">{advice}</p>
         <Button size="lg" onClick={again}>
-          Film again
+          {t("Film again")}
         </Button>{" "}
         <Button size="lg" variant="outline-secondary" onClick={leave}>
-          Back to the names
+          {t("Back to the names")}
         </Button>
       </div>
     );
   return (
     <div role="status">
-      <p className="words">Thank you. Everything is in the picture.</p>
+      <p className="words">{t("Thank you. Everything is in the picture.")}</p>
       <div className="d-flex flex-wrap gap-2">
         {view === "front" && (
           <Button size="lg" onClick={other}>
-            Now from the side
+            {t("Now from the side")}
           </Button>
         )}
         <Button
@@ -232,10 +237,10 @@ function Result({ readable, advice, view, again, other, leave }: ResultProps) {
           variant={view === "front" ? "outline-primary" : "primary"}
           onClick={leave}
         >
-          Next student
+          {t("Next student")}
         </Button>
         <Button size="lg" variant="outline-secondary" onClick={again}>
-          Film again
+          {t("Film again")}
         </Button>
       </div>
     </div>

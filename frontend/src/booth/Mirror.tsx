@@ -15,6 +15,7 @@ import { useEar, type Source } from "./camera";
 import { Over } from "./Over";
 import { nearTo, type Near } from "./near";
 import { Picture } from "./Picture";
+import { t } from "../shared/words";
 
 interface Props {
   student: BoothStudent;
@@ -91,7 +92,7 @@ export function Mirror({ student, view, source, leave }: Props) {
         try {
           await look();
         } catch (error) {
-          setTrouble(error instanceof Error ? error.message : "The mirror stopped.");
+          setTrouble(error instanceof Error ? error.message : t("The mirror stopped."));
           return;
         }
         await new Promise((on) =>
@@ -128,19 +129,19 @@ export function Mirror({ student, view, source, leave }: Props) {
           ) : resting ? (
             <p className="words">
               {view === "side"
-                ? "Nose to the side, face relaxed, lips closed."
-                : "Look straight, face relaxed, lips closed."}
+                ? t("Nose to the side, face relaxed, lips closed.")
+                : t("Look straight, face relaxed, lips closed.")}
             </p>
           ) : (
             <p className="words" data-good={good}>
-              {words || (said?.found ? "Now play." : "I can't see your mouth.")}
+              {words || (said?.found ? t("Now play.") : t("I can't see your mouth."))}
             </p>
           )}
           {words && !resting && (
             <p className="fs-4">
               <Verdict
                 verdict={good ? "in band" : "watch"}
-                words={good ? heldWords(said) : "change this"}
+                words={good ? heldWords(said) : t("change this")}
               />
             </p>
           )}
@@ -155,7 +156,7 @@ export function Mirror({ student, view, source, leave }: Props) {
         </div>
         <Form.Check
           id="mirror-sounds"
-          label="Click when it changes"
+          label={t("Click when it changes")}
           checked={sounds}
           onChange={(event) => {
             output();
@@ -163,9 +164,9 @@ export function Mirror({ student, view, source, leave }: Props) {
           }}
         />
         <Button className="mt-3" size="lg" onClick={leave}>
-          Close the mirror
+          {t("Close the mirror")}
         </Button>
-        <p className="kicker mt-3 mb-0">Nothing of this is kept.</p>
+        <p className="kicker mt-3 mb-0">{t("Nothing of this is kept.")}</p>
       </section>
     </div>
   );

@@ -2,6 +2,7 @@
 import { useEffect, useRef, useState, type CSSProperties, type ReactNode } from "react";
 import type { Source } from "./camera";
 import type { Near } from "./near";
+import { t } from "../shared/words";
 
 interface Props {
   source: Source | null;
@@ -25,7 +26,7 @@ export function Picture({ source, near = null, children }: Props) {
           autoPlay
           muted
           playsInline
-          aria-label="You, as in a mirror"
+          aria-label={t("You, as in a mirror")}
           onResize={({ currentTarget: { videoWidth, videoHeight } }) => {
             if (videoHeight > 0) setRatio(videoWidth / videoHeight);
           }}

@@ -1,5 +1,6 @@
 /** The picture and sound of the one before the screen: a camera, or a made-up student's clip. */
 import { useEffect, useRef, useState, type RefObject } from "react";
+import { t } from "../shared/words";
 
 export interface Source {
   stream: MediaStream;
@@ -24,12 +25,15 @@ const RELAXED = 0.7;
 const LEAD = 2;
 
 const WHY: Record<string, string> = {
-  NotAllowedError:
+  NotAllowedError: t(
     "The browser may not use the camera. Allow camera and microphone for this page, then try again.",
-  NotFoundError:
+  ),
+  NotFoundError: t(
     "There is no camera or no microphone on this computer. Plug one in, then try again.",
-  NotReadableError:
+  ),
+  NotReadableError: t(
     "Another program uses the camera. Close it (a call, perhaps), then try again.",
+  ),
 };
 
 async function camera(): Promise<Source> {
@@ -51,7 +55,7 @@ async function standIn(address: string): Promise<Source> {
   video.preload = "auto";
   await new Promise<void>((ready, failed) => {
     video.oncanplaythrough = () => ready();
-    video.onerror = () => failed(new Error("The made-up student's clip can't be loaded."));
+    video.onerror = () => failed(new Error(t("The made-up student's clip can't be loaded.")));
   });
   video.currentTime = RELAXED;
   const canvas = document.createElement("canvas");

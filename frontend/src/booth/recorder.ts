@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { click, output, speak } from "../shared/tone";
 import type { Source } from "./camera";
 import { askedAt, beginOf, lastsOf, type Asked, type Prompt } from "./prompts";
+import { t } from "../shared/words";
 
 const KINDS = [
   "video/mp4;codecs=avc1.42E01E,mp4a.40.2",
@@ -38,7 +39,7 @@ export function useRecording(
     output();
     const kind = KINDS.find((one) => MediaRecorder.isTypeSupported(one));
     if (kind === undefined) {
-      failed("This browser can't film. Use a newer one.");
+      failed(t("This browser can't film. Use a newer one."));
       return;
     }
     const recorder = new MediaRecorder(source.stream, {
@@ -51,7 +52,7 @@ export function useRecording(
     let last = "";
     const toneAt = beginOf(prompts, "play");
     recorder.ondataavailable = ({ data }) => pieces.push(data);
-    recorder.onerror = () => failed("Filming broke off. Try again.");
+    recorder.onerror = () => failed(t("Filming broke off. Try again."));
     recorder.onstop = () => {
       window.clearInterval(timer);
       running.current = null;

@@ -13,6 +13,8 @@ import { mayBeFilmed } from "../shared/consent";
 import { counted, today } from "../shared/format";
 import { rowOf, sendable, type ClipRow } from "./rows";
 import { keys } from "../api/keys";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 export default function ClipsScreen() {
   const band = useBand();
@@ -29,7 +31,7 @@ export default function ClipsScreen() {
     window.addEventListener("beforeunload", ask);
     return () => window.removeEventListener("beforeunload", ask);
   }, [sending]);
-  if (band.isPending) return <Waiting what="the band" />;
+  if (band.isPending) return <Waiting what={t("the band")} />;
   if (band.isError) return <Trouble error={band.error} retry={() => void band.refetch()} />;
   const chairs = band.data.sections
     .flatMap((s) => s.chairs)
@@ -83,8 +85,8 @@ export default function ClipsScreen() {
   const sent = rows.filter((row) => row.state === "sent").length;
   return (
     <main className="page">
-      <title>Upload clips – Sulvet</title>
-      <h1>Upload clips</h1>
+      <title>{t("Upload clips – Sulvet")}</title>
+      <h1>{t("Upload clips")}</h1>
       <Refused error={match.error} />
       {rows.length === 0 ? (
         <div
@@ -95,10 +97,11 @@ export default function ClipsScreen() {
             take([...event.dataTransfer.files]);
           }}
         >
-          <p className="fs-4 serif mb-2">Drop clips here, or choose them.</p>
+          <p className="fs-4 serif mb-2">{t("Drop clips here, or choose them.")}</p>
           <p className="faint">
-            The file name can say whose clip it is (the student's name), the view (“side” or
-            “profile”), the date, and “recheck”. You check the list before anything is uploaded.
+            {t(
+              "The file name can say whose clip it is (the student's name), the view (“side” or “profile”), the date, and “recheck”. You check the list before anything is uploaded.",
+            )}
           </p>
           <Choosers field={field} take={take} />
         </div>
@@ -106,13 +109,15 @@ export default function ClipsScreen() {
         <>
           <div className="d-flex flex-wrap gap-3 align-items-baseline mb-2">
             <span className="figures">
-              {counted(rows.filter((row) => row.video).length, "clip")}, {ready.length} ready to
-              upload
-              {sent > 0 && `, ${sent} uploaded`}
+              {t("{{clip}}, {{count}} ready to upload", {
+                clip: counted(rows.filter((row) => row.video).length, "clip"),
+                count: ready.length,
+              })}
+              {sent > 0 && t(", {{sent}} uploaded", { sent })}
             </span>
             <Form.Check
               id="mirrored"
-              label="Mirrored (selfie) videos"
+              label={t("Mirrored (selfie) videos")}
               checked={mirrored}
               disabled={sending}
               onChange={() => setMirrored(!mirrored)}
@@ -120,19 +125,21 @@ export default function ClipsScreen() {
             <span className="flex-fill" />
             <Choosers field={field} take={take} small />
             <Button disabled={sending || ready.length === 0} onClick={() => void sendAll()}>
-              {ready.length === 1 ? "Upload 1 clip" : `Upload ${ready.length} clips`}
+              {ready.length === 1
+                ? t("Upload 1 clip")
+                : t("Upload {{count}} clips", { count: ready.length })}
             </Button>
           </div>
           <div className="table-responsive">
             <table className="table clips-table">
               <thead>
                 <tr>
-                  <th scope="col">File</th>
-                  <th scope="col">Student</th>
-                  <th scope="col">View</th>
-                  <th scope="col">Filmed on</th>
-                  <th scope="col">For</th>
-                  <th scope="col">State</th>
+                  <th scope="col">{t("File")}</th>
+                  <th scope="col">{t("Student")}</th>
+                  <th scope="col">{t("View")}</th>
+                  <th scope="col">{t("Filmed on")}</th>
+                  <th scope="col">{t("For")}</th>
+                  <th scope="col">{t("State")}</th>
                 </tr>
               </thead>
               <tbody>
@@ -151,8 +158,10 @@ export default function ClipsScreen() {
           </div>
           {sent > 0 && !sending && (
             <p>
-              Sulvet is analysing them; you can leave this page.{" "}
-              <Link to="/">Open the band</Link>
+              <Rich
+                text="Sulvet is analysing them; you can leave this page. <a>Open the band</a>"
+                parts={{ a: <Link to="/" /> }}
+              />
             </p>
           )}
         </>
@@ -183,7 +192,7 @@ function Choosers({ field, take, small = false }: ChoosersProps) {
         type="file"
         multiple
         className="d-none"
-        aria-label="Choose clips"
+        aria-label={t("Choose clips")}
         accept="video/*,.mp4,.mov,.m4v,.webm,.mkv,.3gp,.avi"
         onChange={taken}
       />
@@ -191,15 +200,15 @@ function Choosers({ field, take, small = false }: ChoosersProps) {
         ref={folder}
         type="file"
         className="d-none"
-        aria-label="Choose a folder"
+        aria-label={t("Choose a folder")}
         {...{ webkitdirectory: "" }}
         onChange={taken}
       />
       <Button variant={kind} className="me-2" onClick={() => field.current?.click()}>
-        {small ? "Add clips" : "Choose clips"}
+        {small ? t("Add clips") : t("Choose clips")}
       </Button>
       <Button variant="outline-secondary" onClick={() => folder.current?.click()}>
-        {small ? "Add a folder" : "Choose a folder"}
+        {small ? t("Add a folder") : t("Choose a folder")}
       </Button>
     </>
   );
@@ -218,23 +227,25 @@ function Row({ row, chairs, chair, change, remove }: RowProps) {
   const trouble =
     row.trouble ||
     (row.student === "" || !row.video ? row.why : "") ||
-    (chair && !mayBeFilmed(chair, row.filmedOn) ? "No consent on file for this day." : "");
+    (chair && !mayBeFilmed(chair, row.filmedOn) ? t("No consent on file for this day.") : "");
   return (
     <tr>
       <th scope="row" className="fw-normal text-break">
         {row.video && <Thumbnail file={row.file} />}
         {row.file.name}
-        <span className="kicker d-block figures">{(row.file.size / 1e6).toFixed(1)} MB</span>
+        <span className="kicker d-block figures">
+          {t("{{toFixed}} MB", { toFixed: (row.file.size / 1e6).toFixed(1) })}
+        </span>
       </th>
       <td>
         <Form.Select
           size="sm"
-          aria-label={`Student of ${row.file.name}`}
+          aria-label={t("Student of {{name}}", { name: row.file.name })}
           disabled={fixed}
           value={row.student}
           onChange={(event) => change({ student: event.target.value, trouble: "" })}
         >
-          <option value="">Choose …</option>
+          <option value="">{t("Choose …")}</option>
           {chairs.map((chair) => (
             <option key={chair.id} value={chair.id}>
               {chair.name}
@@ -245,20 +256,20 @@ function Row({ row, chairs, chair, change, remove }: RowProps) {
       <td>
         <Form.Select
           size="sm"
-          aria-label={`View of ${row.file.name}`}
+          aria-label={t("View of {{name}}", { name: row.file.name })}
           disabled={fixed}
           value={row.view}
           onChange={(event) => change({ view: event.target.value as ClipRow["view"] })}
         >
-          <option value="front">front</option>
-          <option value="side">side</option>
+          <option value="front">{t("front")}</option>
+          <option value="side">{t("side")}</option>
         </Form.Select>
       </td>
       <td>
         <Form.Control
           size="sm"
           type="date"
-          aria-label={`Day of ${row.file.name}`}
+          aria-label={t("Day of {{name}}", { name: row.file.name })}
           disabled={fixed}
           max={today()}
           value={row.filmedOn}
@@ -268,39 +279,39 @@ function Row({ row, chairs, chair, change, remove }: RowProps) {
       <td>
         <Form.Select
           size="sm"
-          aria-label={`What ${row.file.name} is for`}
+          aria-label={t("What {{name}} is for", { name: row.file.name })}
           disabled={fixed}
           value={row.purpose}
           onChange={(event) => change({ purpose: event.target.value as ClipRow["purpose"] })}
         >
-          <option value="check">First check</option>
-          <option value="recheck">Recheck</option>
+          <option value="check">{t("First check")}</option>
+          <option value="recheck">{t("Recheck")}</option>
         </Form.Select>
       </td>
       <td className="state">
         {row.state === "sending" ? (
           <ProgressBar
             now={row.share * 100}
-            label={`${Math.round(row.share * 100)} % uploaded`}
+            label={t("{{share}} % uploaded", { share: Math.round(row.share * 100) })}
             visuallyHidden
           />
         ) : row.state === "sent" ? (
-          "uploaded ✓"
+          t("uploaded ✓")
         ) : (
           <>
             {trouble ? (
               <span className="lost">{trouble}</span>
             ) : (
-              <span className="faint">ready</span>
+              <span className="faint">{t("ready")}</span>
             )}{" "}
             <Button
               variant="link"
               size="sm"
               className="p-0 faint"
-              aria-label={`remove ${row.file.name}`}
+              aria-label={t("remove {{name}}", { name: row.file.name })}
               onClick={remove}
             >
-              remove
+              {t("remove")}
             </Button>
           </>
         )}

@@ -4,6 +4,7 @@ import { Button } from "react-bootstrap";
 import { useNavigate } from "react-router";
 import { useAddCloseUp } from "../api/closeups";
 import { Refused } from "../shared/states";
+import { t } from "../shared/words";
 
 export function AddCloseUp({ student }: { student: number }) {
   const field = useRef<HTMLInputElement>(null);
@@ -15,7 +16,7 @@ export function AddCloseUp({ student }: { student: number }) {
         ref={field}
         type="file"
         accept="image/*,video/*,.heic,.heif"
-        aria-label="Photo or short clip of the reed"
+        aria-label={t("Photo or short clip of the reed")}
         className="d-none"
         onChange={(event) => {
           const [file] = event.target.files ?? [];
@@ -31,7 +32,7 @@ export function AddCloseUp({ student }: { student: number }) {
         disabled={add.isPending}
         onClick={() => field.current?.click()}
       >
-        {add.isPending ? "Checking the photo …" : "Photo of the reed"}
+        {add.isPending ? t("Checking the photo …") : t("Photo of the reed")}
       </Button>
       <Refused error={add.error} />
     </>

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { useCloseUps } from "../api/closeups";
 import { noon, shortDay } from "../shared/format";
 import { AddCloseUp } from "./AddCloseUp";
+import { t } from "../shared/words";
 
 const SHOWN = 4;
 
@@ -12,24 +13,26 @@ export function CloseUpList({ student }: { student: number }) {
   return (
     <div className="mt-3">
       <div className="d-flex gap-3 align-items-center mb-1">
-        <h3 className="h5 mb-0">Close-ups</h3>
+        <h3 className="h5 mb-0">{t("Close-ups")}</h3>
         <AddCloseUp student={student} />
       </div>
       {rows.data.length === 0 ? (
         <p className="faint mb-0">
-          Mouthpiece and reed alone, no face: Sulvet measures where the reed sits.
+          {t("Mouthpiece and reed alone, no face: Sulvet measures where the reed sits.")}
         </p>
       ) : (
         <ul className="list-unstyled mb-0">
           {rows.data.slice(0, SHOWN).map((row) => (
             <li key={row.id}>
               <Link to={`/close-ups/${row.id}`}>{shortDay(noon(row.taken_on))}</Link>
-              {row.slot !== null && <span className="faint"> slot {row.slot}</span>}
+              {row.slot !== null && (
+                <span className="faint"> {t("slot {{slot}}", { slot: row.slot })}</span>
+              )}
               {": "}
               {!row.marked ? (
-                <span className="faint">not marked yet</span>
+                <span className="faint">{t("not marked yet")}</span>
               ) : row.shows.length === 0 ? (
-                "nothing to fix"
+                t("nothing to fix")
               ) : (
                 <span className="lost">{row.shows.join(", ").toLowerCase()}</span>
               )}

@@ -26,6 +26,8 @@ import { Photo } from "./Photo";
 import { ReedDrawing } from "./ReedDrawing";
 import { Where } from "./Where";
 import { Findings, Readings, Ticks, WhichReed } from "./Told";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 /** A key that is held moves many times; the marks are sent once it rests so long, ms. */
 const NUDGED = 350;
@@ -35,7 +37,7 @@ const STEP = { plain: 1, shift: 10, alt: 0.25 };
 export default function CloseUpScreen() {
   const id = Number(useParams().id);
   const page = useCloseUp(id);
-  if (page.isPending) return <Waiting what="the close-up" />;
+  if (page.isPending) return <Waiting what={t("the close-up")} />;
   if (page.isError) return <Trouble error={page.error} retry={() => void page.refetch()} />;
   return <Opened key={id} page={page.data} />;
 }
@@ -102,25 +104,28 @@ function Opened({ page }: { page: CloseUp }) {
 
   return (
     <main className="close-up">
-      <title>Reed close-up – Sulvet</title>
+      <title>{t("Reed close-up – Sulvet")}</title>
       <div className="heading">
         <h1>
           <Link to={`/students/${page.student}`}>{called(page.name)}</Link>
         </h1>
         <span className="faint">
-          {page.instrument}, reed close-up of {day(page.taken_on)}
+          {t("{{instrument}}, reed close-up of {{taken_on}}", {
+            instrument: page.instrument,
+            taken_on: day(page.taken_on),
+          })}
         </span>
         <span className="spacer" />
-        <Link to="/reeds">Reeds</Link>
+        <Link to="/reeds">{t("Reeds")}</Link>
         <DeleteDialog
-          what="this close-up"
+          what={t("this close-up")}
           remove={() =>
             edits.remove.mutate(undefined, {
               onSuccess: () => void go(`/students/${page.student}`),
             })
           }
         >
-          The picture and all its measurements will be permanently deleted.
+          {t("The picture and all its measurements will be permanently deleted.")}
         </DeleteDialog>
       </div>
       <Photo
@@ -139,11 +144,13 @@ function Opened({ page }: { page: CloseUp }) {
         ) : (
           <>
             {asked && <Where asked={asked.id} />}
-            <p className="faint p-3 mb-0">{page.stands} The drawing appears with the marks.</p>
+            <p className="faint p-3 mb-0">
+              {t("{{stands}} The drawing appears with the marks.", { stands: page.stands })}
+            </p>
           </>
         )}
       </div>
-      <aside aria-label="Result">
+      <aside aria-label={t("Result")}>
         <Refused
           error={
             edits.mark.error ?? edits.answer.error ?? edits.which.error ?? edits.remove.error
@@ -157,7 +164,7 @@ function Opened({ page }: { page: CloseUp }) {
             cover={() => keep(covered(draft, asked.id))}
           />
         )}
-        {!asked && behind && <p role="status">Measuring …</p>}
+        {!asked && behind && <p role="status">{t("Measuring …")}</p>}
         {!asked && !behind && (
           <Findings
             page={page}
@@ -174,7 +181,7 @@ function Opened({ page }: { page: CloseUp }) {
             className="mt-3"
             onClick={() => keep(withoutLast(page, draft))}
           >
-            Undo last mark
+            {t("Undo last mark")}
           </Button>
         )}
         <p className="faint mt-3">{page.caution}</p>
@@ -195,17 +202,19 @@ function Guide({ page, draft, asked, cover }: GuideProps) {
   return (
     <section aria-labelledby="asked-title">
       <span className="kicker">
-        Mark {count} of {page.asked.length}
+        {t("Mark {{count}} of {{count2}}", { count, count2: page.asked.length })}
       </span>
       <h2 id="asked-title" className="h3">
-        Next: {asked.name.toLowerCase()}
+        {t("Next: {{name}}", { name: asked.name.toLowerCase() })}
       </h2>
       <p className="fs-5 mb-2" role="status">
         {asked.guide}
       </p>
       <p className="faint mb-2">
-        Roughly is enough: Sulvet finds the exact edge. Or press <kbd>Enter</kbd> and move it
-        with the arrow keys.
+        <Rich
+          text="Roughly is enough: Sulvet finds the exact edge. Or press <kbd>Enter</kbd> and move it with the arrow keys."
+          parts={{ kbd: <kbd /> }}
+        />
       </p>
       {asked.may_hide && (
         <Button variant="outline-primary" onClick={cover}>

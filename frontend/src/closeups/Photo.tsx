@@ -4,6 +4,7 @@ import type { CloseUp } from "../api/closeups";
 import { MarkShape } from "../bench/MarksLayer";
 import { useBox } from "../shared/useBox";
 import type { Draft, Spot } from "./marks";
+import { t } from "../shared/words";
 
 /** How much nearer the loupe is than the photo, and its side, px of the page. */
 const ZOOM = 4;
@@ -59,7 +60,7 @@ export function Photo({ page, draft, held, asking, place, select, move, drop }: 
           height={height}
           viewBox={`-0.5 -0.5 ${page.width} ${page.height}`}
           role="group"
-          aria-label="Photo with its marks"
+          aria-label={t("Photo with its marks")}
           className={asking ? "asking" : undefined}
           onPointerDown={(event) => {
             if (event.button !== 0) return;

@@ -2,14 +2,15 @@
 import type { CloseUp, EquipmentDrawing } from "../api/closeups";
 import { figure, unitOf } from "../shared/format";
 import { verdictWords } from "../shared/glyphs";
+import { t } from "../shared/words";
 
 type Pane = EquipmentDrawing["panes"][number];
 type Stroke = EquipmentDrawing["strokes"][number];
 type Span = EquipmentDrawing["spans"][number];
 
-const TITLES: Record<string, string> = { whole: "To scale", tip: "The tip, enlarged" };
-const SHADED = "shaded: where it should be";
-const OVALS = "dashed: flattest and roundest opening that is right";
+const TITLES: Record<string, string> = { whole: t("To scale"), tip: t("The tip, enlarged") };
+const SHADED = t("shaded: where it should be");
+const OVALS = t("dashed: flattest and roundest opening that is right");
 /** Dimensions that the whole has room for; the others stand in the near piece. */
 const COARSE = ["reed_skew", "ligature_gap", "reed_roll"];
 /** A letter's height, share of the pane's shorter side. */

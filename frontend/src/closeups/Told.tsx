@@ -4,6 +4,8 @@ import { Link } from "react-router";
 import type { CloseUp, CloseUpFinding } from "../api/closeups";
 import { figure, measured, unitOf } from "../shared/format";
 import { Verdict, verdictWords } from "../shared/glyphs";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 interface Props {
   page: CloseUp;
@@ -25,12 +27,14 @@ export function Findings({ page, answer }: Props) {
         />
       ))}
       {page.told && (
-        <article className="finding first" aria-label="Nothing to fix">
+        <article className="finding first" aria-label={t("Nothing to fix")}>
           <span className="kicker">
             <Verdict verdict="in band" />
           </span>
           <h2>
-            {page.findings.some((f) => f.verdict === "watch") ? "No fault" : "Nothing to fix"}
+            {page.findings.some((f) => f.verdict === "watch")
+              ? t("No fault")
+              : t("Nothing to fix")}
           </h2>
           <p>{page.told}</p>
         </article>
@@ -39,7 +43,7 @@ export function Findings({ page, answer }: Props) {
         <article key={finding.fault} className="finding">
           <span className="text-decoration-line-through me-2">{finding.name}</span>
           <Button size="sm" variant="link" onClick={() => answer(finding.fault, false)}>
-            Undo
+            {t("Undo")}
           </Button>
         </article>
       ))}
@@ -57,10 +61,10 @@ function Finding({ finding, page, first, answer }: FindingProps) {
   return (
     <article
       className={`finding ${first ? "first" : ""}`}
-      aria-label={`Finding: ${finding.name}`}
+      aria-label={t("Finding: {{name}}", { name: finding.name })}
     >
       <span className="kicker">
-        {first && <strong className="focus-word">Fix first</strong>}
+        {first && <strong className="focus-word">{t("Fix first")}</strong>}
         <Verdict verdict={finding.verdict} />
       </span>
       <h2>{finding.name}</h2>
@@ -76,13 +80,17 @@ function Finding({ finding, page, first, answer }: FindingProps) {
         <>
           <p>{finding.why}</p>
           <p>
-            <strong>Try: </strong>
+            <strong>{t("Try:")} </strong>
             {finding.first_help}
           </p>
           <p>
-            <strong>To the student: </strong>“{finding.child}”
+            <strong>{t("To the student:")} </strong>“{finding.child}”
           </p>
-          <p className="faint">Look-alikes: {lower(finding.confused_with)}</p>
+          <p className="faint">
+            {t("Look-alikes: {{confused_with}}", {
+              confused_with: lower(finding.confused_with),
+            })}
+          </p>
         </>
       )}
       <Button
@@ -91,7 +99,7 @@ function Finding({ finding, page, first, answer }: FindingProps) {
         className="p-0"
         onClick={() => answer(finding.fault, true)}
       >
-        Not true
+        {t("Not true")}
       </Button>
     </article>
   );
@@ -105,15 +113,16 @@ type Reading = CloseUp["readings"][number];
 
 function bandWords({ low, high, decimals, unit }: Reading): string {
   const one = (value: number) => figure(value, decimals) + unitOf(unit);
-  if (low !== null && high !== null) return `should be ${one(low)} to ${one(high)}`;
-  if (low !== null) return `should be at least ${one(low)}`;
-  return high !== null ? `should be at most ${one(high)}` : "no limit";
+  if (low !== null && high !== null)
+    return t("should be {{low}} to {{high}}", { low: one(low), high: one(high) });
+  if (low !== null) return t("should be at least {{low}}", { low: one(low) });
+  return high !== null ? t("should be at most {{high}}", { high: one(high) }) : t("no limit");
 }
 
 export function Readings({ page }: { page: CloseUp }) {
   return (
     <details className="mt-2">
-      <summary>All readings</summary>
+      <summary>{t("All readings")}</summary>
       <dl className="facts figures mt-2">
         {page.readings.map((r) => (
           <div key={r.measure} style={{ display: "contents" }}>
@@ -146,7 +155,7 @@ interface TicksProps {
 export function Ticks({ page, ticked, tick }: TicksProps) {
   return (
     <fieldset className="mt-3">
-      <legend className="h5 mb-1">What you see yourself</legend>
+      <legend className="h5 mb-1">{t("What you see yourself")}</legend>
       {page.ticks.map((one) => (
         <Form.Check
           key={one.id}
@@ -170,23 +179,29 @@ export function WhichReed({
   if (page.slots.length === 0)
     return (
       <p className="faint mt-3">
-        No reeds on record. <Link to={`/students/${page.student}`}>Add reeds</Link> so that
-        Sulvet can spot worn ones too.
+        <Rich
+          text="No reeds on record. <a>Add reeds</a> so that Sulvet can spot worn ones too."
+          parts={{ a: <Link to={`/students/${page.student}`} /> }}
+        />
       </p>
     );
   return (
     <Form.Group controlId="which-reed" className="d-flex gap-2 align-items-center mt-3">
-      <Form.Label className="mb-0 text-nowrap">This reed is in</Form.Label>
+      <Form.Label className="mb-0 text-nowrap">{t("This reed is in")}</Form.Label>
       <Form.Select
         size="sm"
         value={page.reed ?? ""}
         onChange={(event) => choose(event.target.value ? Number(event.target.value) : null)}
       >
-        <option value="">slot unknown</option>
+        <option value="">{t("slot unknown")}</option>
         {page.slots.map((slot) => (
           <option key={slot.id} value={slot.id}>
-            slot {slot.slot}
-            {slot.strength ? `, strength ${slot.strength}` : ""}
+            {t("slot {{slot}}{{strength}}", {
+              slot: slot.slot,
+              strength: slot.strength
+                ? t(", strength {{strength}}", { strength: slot.strength })
+                : "",
+            })}
           </option>
         ))}
       </Form.Select>

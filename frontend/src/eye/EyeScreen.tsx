@@ -5,15 +5,16 @@ import { Link, useNavigate } from "react-router";
 import { useEye, useEyeEdits, type EyePage, type Level } from "../api/eye";
 import { counted } from "../shared/format";
 import { Refused, Trouble, Waiting } from "../shared/states";
+import { t } from "../shared/words";
 
 export default function EyeScreen() {
   const eye = useEye();
-  if (eye.isPending) return <Waiting what="your scores" />;
+  if (eye.isPending) return <Waiting what={t("your scores")} />;
   if (eye.isError) return <Trouble error={eye.error} />;
   return (
     <main className="page eye" id="content">
-      <title>Practise your eye – Sulvet</title>
-      <h1>Practise your eye and ear</h1>
+      <title>{t("Practise your eye – Sulvet")}</title>
+      <h1>{t("Practise your eye and ear")}</h1>
       <div className="eye-home">
         <Begin page={eye.data} />
         <Scores page={eye.data} />
@@ -30,17 +31,18 @@ function Begin({ page }: { page: EyePage }) {
   return (
     <section aria-labelledby="begin-title">
       <h2 id="begin-title" className="h4">
-        A round of twelve
+        {t("A round of twelve")}
       </h2>
       <p>
-        Twelve made-up students play. Say what is wrong with each, if anything is; then see what
-        is true, and where to look. By ear: what is wrong with the tone.
+        {t(
+          "Twelve made-up students play. Say what is wrong with each, if anything is; then see what is true, and where to look. By ear: what is wrong with the tone.",
+        )}
       </p>
       <Refused error={begin.error ?? share.error} />
       {page.open !== null && (
         <p>
           <Link className="btn btn-primary" to={`/eye/rounds/${page.open}`}>
-            Go on with the round you began
+            {t("Go on with the round you began")}
           </Link>
         </p>
       )}
@@ -54,7 +56,7 @@ function Begin({ page }: { page: EyePage }) {
         }}
       >
         <Form.Group controlId="eye-instrument" className="mb-2">
-          <Form.Label className="mb-0">Instrument</Form.Label>
+          <Form.Label className="mb-0">{t("Instrument")}</Form.Label>
           <Form.Select value={instrument} onChange={(e) => setInstrument(e.target.value)}>
             {page.instruments.map(({ id, name }) => (
               <option key={id} value={id}>
@@ -64,7 +66,7 @@ function Begin({ page }: { page: EyePage }) {
           </Form.Select>
         </Form.Group>
         <Form.Group controlId="eye-level" className="mb-3">
-          <Form.Label className="mb-0">What is shown</Form.Label>
+          <Form.Label className="mb-0">{t("What is shown")}</Form.Label>
           <Form.Select value={level} onChange={(e) => setLevel(e.target.value as Level)}>
             {page.levels.map(({ id, name }) => (
               <option key={id} value={id}>
@@ -75,13 +77,13 @@ function Begin({ page }: { page: EyePage }) {
         </Form.Group>
         <div className="d-flex flex-wrap gap-2">
           <Button type="submit" size="lg" disabled={begin.isPending}>
-            Begin a round
+            {t("Begin a round")}
           </Button>
           <Link className="btn btn-lg btn-outline-secondary" to={`/eye/gallery/${instrument}`}>
-            Gallery of faults
+            {t("Gallery of faults")}
           </Link>
           <Link className="btn btn-lg btn-outline-secondary" to={`/eye/pairs/${instrument}`}>
-            Pairs for the class
+            {t("Pairs for the class")}
           </Link>
         </div>
         <Button
@@ -90,7 +92,7 @@ function Begin({ page }: { page: EyePage }) {
           disabled={share.isPending}
           onClick={() => share.mutate({ instrument, level })}
         >
-          A link to such a round for somebody else
+          {t("A link to such a round for somebody else")}
         </Button>
         {share.data && (
           <p className="address mb-0">
@@ -106,29 +108,35 @@ function Scores({ page }: { page: EyePage }) {
   if (page.faults.length === 0)
     return (
       <section className="faint">
-        <p>After your first round you see here which faults you find and which you miss.</p>
+        <p>
+          {t("After your first round you see here which faults you find and which you miss.")}
+        </p>
       </section>
     );
   return (
     <section aria-labelledby="scores-title">
       <h2 id="scores-title" className="h4">
-        How well you see and hear
+        {t("How well you see and hear")}
       </h2>
       <p className="fs-5">{page.practise}</p>
       <div className="table-responsive">
         <table className="table figures">
           <thead>
             <tr>
-              <th scope="col">Fault</th>
-              <th scope="col">Found</th>
-              <th scope="col">Said without reason</th>
+              <th scope="col">{t("Fault")}</th>
+              <th scope="col">{t("Found")}</th>
+              <th scope="col">{t("Said without reason")}</th>
               <th scope="col">
-                <abbr title="How far apart you tell takes with and without it: 0 is guessing, 3 hardly ever wrong; with its 95 % interval">
-                  Sensitivity d′
+                <abbr
+                  title={t(
+                    "How far apart you tell takes with and without it: 0 is guessing, 3 hardly ever wrong; with its 95 % interval",
+                  )}
+                >
+                  {t("Sensitivity d′")}
                 </abbr>
               </th>
-              <th scope="col">Tendency</th>
-              <th scope="col">Found half of the time</th>
+              <th scope="col">{t("Tendency")}</th>
+              <th scope="col">{t("Found half of the time")}</th>
             </tr>
           </thead>
           <tbody>
@@ -136,12 +144,12 @@ function Scores({ page }: { page: EyePage }) {
               <tr key={one.name}>
                 <th scope="row">{one.name}</th>
                 <td>
-                  {one.hits} of {one.present}
+                  {t("{{hits}} of {{present}}", { hits: one.hits, present: one.present })}
                 </td>
                 <td>
-                  {one.alarms} of {one.absent}
+                  {t("{{alarms}} of {{absent}}", { alarms: one.alarms, absent: one.absent })}
                 </td>
-                <td>{one.sensitivity || <span className="faint">too few yet</span>}</td>
+                <td>{one.sensitivity || <span className="faint">{t("too few yet")}</span>}</td>
                 <td>{one.bias}</td>
                 <td>{one.seen_at}</td>
               </tr>
@@ -154,7 +162,11 @@ function Scores({ page }: { page: EyePage }) {
       <p className="mb-0">
         {page.weeks.map((one) => (
           <span key={one.week} className="d-block">
-            {one.week}: {one.right} right of {counted(one.judged, "take")}
+            {t("{{week}}: {{right}} right of {{take}}", {
+              week: one.week,
+              right: one.right,
+              take: counted(one.judged, "take"),
+            })}
           </span>
         ))}
       </p>

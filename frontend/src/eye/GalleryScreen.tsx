@@ -6,11 +6,12 @@ import { useEye, useGallery, type GalleryLoop, type GalleryRow } from "../api/ey
 import { Trouble, Waiting } from "../shared/states";
 import { Film } from "./Film";
 import { Tone } from "./Tone";
+import { t } from "../shared/words";
 
 const VIEWS = [
-  ["front", "From the front"],
-  ["side", "From the side"],
-  ["ear", "By ear"],
+  ["front", t("From the front")],
+  ["side", t("From the side")],
+  ["ear", t("By ear")],
 ] as const;
 
 export default function GalleryScreen() {
@@ -19,17 +20,17 @@ export default function GalleryScreen() {
   const eye = useEye();
   const rows = useGallery(instrument);
   const [moving, setMoving] = useState(true);
-  if (rows.isPending || eye.isPending) return <Waiting what="the gallery" />;
+  if (rows.isPending || eye.isPending) return <Waiting what={t("the gallery")} />;
   const error = rows.error ?? eye.error;
   if (error || !rows.data || !eye.data)
-    return <Trouble error={error ?? new Error("The gallery could not be loaded.")} />;
+    return <Trouble error={error ?? new Error(t("The gallery could not be loaded."))} />;
   return (
     <main className="page eye" id="content">
-      <title>Gallery of faults – Sulvet</title>
+      <title>{t("Gallery of faults – Sulvet")}</title>
       <div className="d-flex flex-wrap align-items-center gap-3 mb-2">
-        <h1 className="mb-0">Gallery</h1>
+        <h1 className="mb-0">{t("Gallery")}</h1>
         <Form.Select
-          aria-label="Instrument"
+          aria-label={t("Instrument")}
           className="w-auto"
           value={instrument}
           onChange={(event) => void go(`/eye/gallery/${event.target.value}`)}
@@ -43,12 +44,12 @@ export default function GalleryScreen() {
         <Form.Check
           type="switch"
           id="moving"
-          label="Moving"
+          label={t("Moving")}
           checked={moving}
           onChange={(event) => setMoving(event.target.checked)}
         />
         <span className="flex-fill" />
-        <Link to="/eye">Practise</Link>
+        <Link to="/eye">{t("Practise")}</Link>
       </div>
       {VIEWS.map(([view, title]) => (
         <section key={view} aria-labelledby={`gallery-${view}`}>
@@ -86,7 +87,10 @@ function Row({ row, moving, ear }: RowProps) {
             one={row.alike}
             moving={moving}
             ear={ear}
-            words={`${ear ? "Sounds" : "Looks"} like it: ${row.alike.words}`}
+            words={t("{{Looks}} like it: {{words}}", {
+              Looks: ear ? t("Sounds") : t("Looks"),
+              words: row.alike.words,
+            })}
           />
         )}
       </div>
@@ -105,7 +109,7 @@ function Shown({ one, moving, ear, words }: ShownProps) {
   return (
     <figure>
       {ear ? (
-        <Tone src={one.film} label={words || "as it should be"} />
+        <Tone src={one.film} label={words || t("as it should be")} />
       ) : (
         <Film src={one.film} label={words || one.id} marks={moving ? null : one.marks} />
       )}

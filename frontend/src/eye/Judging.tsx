@@ -8,11 +8,12 @@ import { storedSwitch } from "../shared/storedSwitch";
 import { useKeys } from "../shared/useKeys";
 import { Film } from "./Film";
 import { Tone } from "./Tone";
+import { t } from "../shared/words";
 
 const shownOnce = storedSwitch("sulvet-eye-once");
 const fromAfar = storedSwitch("sulvet-eye-far");
 
-const FROM = { front: "from the front", side: "from the side", ear: "by ear" };
+const FROM = { front: t("from the front"), side: t("from the side"), ear: t("by ear") };
 
 interface Props {
   items: RoundItem[];
@@ -33,8 +34,17 @@ export function Judging({ items, summary, say, waiting, error, after }: Props) {
   return (
     <>
       <p className="fs-5 mb-2">
-        Take {at + 1} of {items.length}, {FROM[item.view]}{" "}
-        <progress value={judged} max={items.length} aria-label="How far" className="ms-2" />
+        {t("Take {{at}} of {{count}}, {{view}}", {
+          at: at + 1,
+          count: items.length,
+          view: FROM[item.view],
+        })}{" "}
+        <progress
+          value={judged}
+          max={items.length}
+          aria-label={t("How far")}
+          className="ms-2"
+        />
       </p>
       <Refused error={error} />
       {item.truth ? (
@@ -73,17 +83,17 @@ function Asked({ item, say, waiting }: AskedProps) {
       <div>
         {ear ? (
           <>
-            <Tone src={item.film} label="the target, then the student" atOnce />
-            <p className="fs-5 mt-2">First the target, then the student.</p>
+            <Tone src={item.film} label={t("the target, then the student")} atOnce />
+            <p className="fs-5 mt-2">{t("First the target, then the student.")}</p>
           </>
         ) : over ? (
           <div className="film gone">
-            <p className="fs-4">What did you see?</p>
+            <p className="fs-4">{t("What did you see?")}</p>
           </div>
         ) : (
           <Film
             src={item.film}
-            label={`A made-up student, ${FROM[item.view]}`}
+            label={t("A made-up student, {{view}}", { view: FROM[item.view] })}
             once={once}
             far={far}
             ended={() => setOver(once)}
@@ -94,14 +104,14 @@ function Asked({ item, say, waiting }: AskedProps) {
             <Form.Check
               type="switch"
               id="once"
-              label="Shown once"
+              label={t("Shown once")}
               checked={once}
               onChange={(event) => shownOnce.set(event.target.checked)}
             />
             <Form.Check
               type="switch"
               id="far"
-              label="From across the room"
+              label={t("From across the room")}
               checked={far}
               onChange={(event) => fromAfar.set(event.target.checked)}
             />
@@ -109,8 +119,8 @@ function Asked({ item, say, waiting }: AskedProps) {
         )}
       </div>
       <div>
-        <h2 className="h4">What do you {ear ? "hear" : "see"}?</h2>
-        <div className="options" role="group" aria-label="Faults">
+        <h2 className="h4">{t("What do you {{see}}?", { see: ear ? t("hear") : t("see") })}</h2>
+        <div className="options" role="group" aria-label={t("Faults")}>
           {item.options.map(({ id, name }, n) => (
             <Button
               key={id}
@@ -125,12 +135,12 @@ function Asked({ item, say, waiting }: AskedProps) {
         <div className="d-flex flex-wrap gap-2 mt-3">
           {seen.length > 0 ? (
             <Button size="lg" disabled={waiting} onClick={() => answer(seen, false)}>
-              That is what I {ear ? "hear" : "see"}
+              {t("That is what I {{see}}", { see: ear ? t("hear") : t("see") })}
             </Button>
           ) : (
             <>
               <Button size="lg" disabled={waiting} onClick={() => answer([], false)}>
-                Nothing to correct
+                {t("Nothing to correct")}
               </Button>
               <Button
                 size="lg"
@@ -138,7 +148,8 @@ function Asked({ item, say, waiting }: AskedProps) {
                 disabled={waiting}
                 onClick={() => answer([], true)}
               >
-                Can&apos;t be told{!ear && " from here"}
+                {t("Can't be told")}
+                {!ear && t(" from here")}
               </Button>
             </>
           )}
@@ -161,16 +172,18 @@ function Told({ item, truth, next }: ToldProps) {
     <div className="judging">
       <div>
         {ear ? (
-          <Tone src={item.film} label="the same again" />
+          <Tone src={item.film} label={t("the same again")} />
         ) : (
           <>
             <Film
               src={item.film}
-              label={`The same, ${moving ? "moving" : "with where to look"}`}
+              label={t("The same, {{look}}", {
+                look: moving ? t("moving") : t("with where to look"),
+              })}
               marks={moving ? null : truth.marks}
             />
             <Button variant="link" className="p-0 mt-2" onClick={() => setMoving(!moving)}>
-              {moving ? "Show where to look" : "Show it moving"}
+              {moving ? t("Show where to look") : t("Show it moving")}
             </Button>
           </>
         )}
@@ -179,13 +192,17 @@ function Told({ item, truth, next }: ToldProps) {
         <p className="fs-3 mb-2">
           <Verdict
             verdict={truth.right ? "in band" : "fault"}
-            words={truth.right ? `You ${ear ? "heard" : "saw"} it.` : "Not quite."}
+            words={
+              truth.right
+                ? t("You {{saw}} it.", { saw: ear ? t("heard") : t("saw") })
+                : t("Not quite.")
+            }
           />
         </p>
         <dl className="fs-5">
-          <dt>You said</dt>
+          <dt>{t("You said")}</dt>
           <dd>{truth.said}</dd>
-          <dt>It is</dt>
+          <dt>{t("It is")}</dt>
           <dd>
             <strong>{truth.truth}</strong>
           </dd>
@@ -193,7 +210,7 @@ function Told({ item, truth, next }: ToldProps) {
         {truth.look && <p className="fs-5">{truth.look}</p>}
         {truth.because && <p className="fs-5">{truth.because}</p>}
         <Button size="lg" autoFocus onClick={next}>
-          Next
+          {t("Next")}
         </Button>
       </div>
     </div>
@@ -208,11 +225,11 @@ function Over({ items, summary, after }: Pick<Props, "items" | "summary" | "afte
         {items.map((one) => (
           <li key={one.place}>
             {one.view === "ear" ? (
-              <Tone src={one.film} label={`take ${one.place + 1}`} />
+              <Tone src={one.film} label={t("take {{place}}", { place: one.place + 1 })} />
             ) : (
               <Film
                 src={one.film}
-                label={`Take ${one.place + 1}`}
+                label={t("Take {{place}}", { place: one.place + 1 })}
                 marks={one.truth?.marks ?? []}
               />
             )}
@@ -223,7 +240,9 @@ function Over({ items, summary, after }: Pick<Props, "items" | "summary" | "afte
                   words={one.truth.truth}
                 />
                 {!one.truth.right && (
-                  <span className="d-block faint">You said: {one.truth.said}</span>
+                  <span className="d-block faint">
+                    {t("You said: {{said}}", { said: one.truth.said })}
+                  </span>
                 )}
               </p>
             )}

@@ -4,24 +4,27 @@ import { Button } from "react-bootstrap";
 import { useOpenRound, type Said } from "../api/eye";
 import { Waiting } from "../shared/states";
 import { Judging } from "./Judging";
+import { t } from "../shared/words";
 
 export default function OpenScreen({ token }: { token: string }) {
   const { round, say } = useOpenRound(token);
   const [said, setSaid] = useState<Said[]>([]);
-  if (round.isPending) return <Waiting what="the round" />;
+  if (round.isPending) return <Waiting what={t("the round")} />;
   return (
     <main className="page eye" id="content">
-      <title>Practise your eye – Sulvet</title>
+      <title>{t("Practise your eye – Sulvet")}</title>
       {round.isError ? (
         <>
-          <h1>This address does not work</h1>
+          <h1>{t("This address does not work")}</h1>
           <p className="fs-5">{round.error.message}</p>
         </>
       ) : (
         <>
-          <h1>{round.data.instrument}: what do you see?</h1>
+          <h1>
+            {t("{{instrument}}: what do you see?", { instrument: round.data.instrument })}
+          </h1>
           <p className="faint">
-            Twelve made-up students. Say what is wrong, if anything is. Nothing is kept.
+            {t("Twelve made-up students. Say what is wrong, if anything is. Nothing is kept.")}
           </p>
           <Judging
             items={round.data.items}
@@ -35,7 +38,7 @@ export default function OpenScreen({ token }: { token: string }) {
             error={say.error}
             after={
               <Button size="lg" onClick={() => window.location.reload()}>
-                Again
+                {t("Again")}
               </Button>
             }
           />

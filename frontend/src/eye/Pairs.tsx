@@ -4,11 +4,12 @@ import { Button } from "react-bootstrap";
 import type { GalleryRow } from "../api/eye";
 import { Film } from "./Film";
 import { pairOf, type Pair } from "./pairs";
+import { t } from "../shared/words";
 
 export function Pairs({ rows }: { rows: GalleryRow[] }) {
   const [pair, setPair] = useState<Pair | null>(() => pairOf(rows, Math.random));
   const [chosen, choose] = useState<number | null>(null);
-  if (!pair) return <p>There are no pairs for this instrument.</p>;
+  if (!pair) return <p>{t("There are no pairs for this instrument.")}</p>;
   return (
     <>
       <div className="pair">
@@ -19,7 +20,7 @@ export function Pairs({ rows }: { rows: GalleryRow[] }) {
             aria-pressed={chosen === n}
             onClick={() => choose(n)}
           >
-            <Film src={film} label={n === 0 ? "The left one" : "The right one"} />
+            <Film src={film} label={n === 0 ? t("The left one") : t("The right one")} />
           </button>
         ))}
       </div>
@@ -27,11 +28,13 @@ export function Pairs({ rows }: { rows: GalleryRow[] }) {
         {chosen !== null && (
           <>
             <p className="fs-2 mb-1">
-              {chosen === pair.right ? "Yes, that one." : "Look again: it is the other one."}
+              {chosen === pair.right
+                ? t("Yes, that one.")
+                : t("Look again: it is the other one.")}
             </p>
             <p className="fs-4">
-              {chosen === pair.right ? "The other one" : "This one"}: {pair.name.toLowerCase()}.{" "}
-              {pair.look}
+              {chosen === pair.right ? t("The other one") : t("This one")}:{" "}
+              {pair.name.toLowerCase()}. {pair.look}
             </p>
             <Button
               size="lg"
@@ -40,7 +43,7 @@ export function Pairs({ rows }: { rows: GalleryRow[] }) {
                 setPair(pairOf(rows, Math.random));
               }}
             >
-              Another pair
+              {t("Another pair")}
             </Button>
           </>
         )}

@@ -4,22 +4,23 @@ import { Link, useNavigate, useParams } from "react-router";
 import { useEye, useGallery } from "../api/eye";
 import { Trouble, Waiting } from "../shared/states";
 import { Pairs } from "./Pairs";
+import { t } from "../shared/words";
 
 export default function PairsScreen() {
   const { instrument = "flute" } = useParams();
   const eye = useEye();
   const rows = useGallery(instrument);
   const go = useNavigate();
-  if (rows.isPending || eye.isPending) return <Waiting what="the pairs" />;
+  if (rows.isPending || eye.isPending) return <Waiting what={t("the pairs")} />;
   if (rows.isError) return <Trouble error={rows.error} />;
   return (
     <main className="page eye" id="content">
-      <title>Which one is it? – Sulvet</title>
+      <title>{t("Which one is it? – Sulvet")}</title>
       <div className="d-flex flex-wrap align-items-center gap-3 mb-2">
-        <h1 className="mb-0">Which one is as it should be?</h1>
+        <h1 className="mb-0">{t("Which one is as it should be?")}</h1>
         <span className="flex-fill" />
         <Form.Select
-          aria-label="Instrument"
+          aria-label={t("Instrument")}
           className="w-auto"
           value={instrument}
           onChange={(event) => void go(`/eye/pairs/${event.target.value}`)}
@@ -30,7 +31,7 @@ export default function PairsScreen() {
             </option>
           ))}
         </Form.Select>
-        <Link to="/eye">Practise</Link>
+        <Link to="/eye">{t("Practise")}</Link>
       </div>
       <Pairs key={instrument} rows={rows.data} />
     </main>

@@ -1,6 +1,7 @@
 /** A made-up tone: the target that was asked for, then the student. */
 import { useEffect, useRef, useState } from "react";
 import { Button } from "react-bootstrap";
+import { t } from "../shared/words";
 
 interface Props {
   src: string;
@@ -27,10 +28,10 @@ export function Tone({ src, label, atOnce = false }: Props) {
       <Button
         variant="outline-primary"
         size="lg"
-        aria-label={`Listen: ${label}`}
+        aria-label={t("Listen: {{label}}", { label })}
         onClick={play}
       >
-        Listen
+        {t("Listen")}
       </Button>
       <progress value={share} max={1} aria-hidden />
       <audio

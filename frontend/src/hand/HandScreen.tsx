@@ -6,13 +6,15 @@ import { useHand, useHandEdits, useLandmarks } from "../api/queries";
 import { Progress } from "../shared/Progress";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { useKeys, type Keys } from "../shared/useKeys";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 type Exercise = Schemas["Exercise"];
 
 export default function HandScreen() {
   const hand = useHand();
   const landmarks = useLandmarks();
-  if (hand.isPending || landmarks.isPending) return <Waiting what="the exercise" />;
+  if (hand.isPending || landmarks.isPending) return <Waiting what={t("the exercise")} />;
   if (hand.isError) return <Trouble error={hand.error} retry={() => void hand.refetch()} />;
   if (landmarks.isError) return <Trouble error={landmarks.error} />;
   const words = new Map(landmarks.data.map((l) => [l.id, l]));
@@ -30,13 +32,17 @@ function Hand({ stands, words }: Props) {
   const name = next ? words.get(next.landmark) : undefined;
   return (
     <main className="hand">
-      <title>Marking accuracy – Sulvet</title>
+      <title>{t("Marking accuracy – Sulvet")}</title>
       <div className="heading">
-        <h1>Marking accuracy</h1>
+        <h1>{t("Marking accuracy")}</h1>
         <span className="faint">
           {next
-            ? `Round ${next.round} of 2, face ${next.face} of ${stands.faces}`
-            : "Both rounds done"}
+            ? t("Round {{round}} of 2, face {{face}} of {{faces}}", {
+                round: next.round,
+                face: next.face,
+                faces: stands.faces,
+              })
+            : t("Both rounds done")}
         </span>
       </div>
       {next && name ? (
@@ -49,24 +55,26 @@ function Hand({ stands, words }: Props) {
             mark={(x, y) => edits.mark.mutate({ ...asked(next), x, y })}
             busy={edits.mark.isPending}
           />
-          <aside className="margin" aria-label="What to mark">
+          <aside className="margin" aria-label={t("What to mark")}>
             <Refused error={edits.mark.error ?? edits.forget.error} />
-            <h2>Next: {name.label}</h2>
+            <h2>{t("Next: {{label}}", { label: name.label })}</h2>
             <p className="fs-5" role="status">
               {name.where}
             </p>
             <p>
-              Click the point. Or move the cross with the arrow keys, <kbd>Shift</kbd> for
-              larger steps, and press <kbd>Enter</kbd>.
+              <Rich
+                text="Click the point. Or move the cross with the arrow keys, <kbd>Shift</kbd> for larger steps, and press <kbd2>Enter</kbd2>."
+                parts={{ kbd: <kbd />, kbd2: <kbd /> }}
+              />
             </p>
-            <Progress percent={(100 * done) / total} label="Marks placed" />
+            <Progress percent={(100 * done) / total} label={t("Marks placed")} />
             <p className="kicker mt-1 mb-0">
-              {done} of {total} marks
+              {t("{{done}} of {{total}} marks", { done, total })}
             </p>
             <p className="faint mt-3">
-              Nobody marks a mouth corner twice in exactly the same place. Mark ten faces twice,
-              and Sulvet knows how far apart your marks are and adjusts every ± accordingly. The
-              faces are computer-made. You can stop and come back.
+              {t(
+                "Nobody marks a mouth corner twice in exactly the same place. Mark ten faces twice, and Sulvet knows how far apart your marks are and adjusts every ± accordingly. The faces are computer-made. You can stop and come back.",
+              )}
             </p>
           </aside>
         </>
@@ -126,7 +134,7 @@ function Face({
       className="face"
       viewBox={`${seen.x} ${seen.y} ${seen.width} ${seen.height}`}
       role="img"
-      aria-label={`Face ${next.face}: mark the ${label}`}
+      aria-label={t("Face {{face}}: mark the {{label}}", { face: next.face, label })}
       aria-busy={busy}
       style={{ cursor: "crosshair" }}
       onPointerDown={(event) => {
@@ -161,27 +169,28 @@ function Result({ stands, words, again }: Props & { again: () => void }) {
   return (
     <section className="hand-result">
       <p className="fs-5">
-        This is how far apart two of your marks are, in pixels of these pictures. Every ± uses
-        it from the next mark you place.
+        {t(
+          "This is how far apart two of your marks are, in pixels of these pictures. Every ± uses it from the next mark you place.",
+        )}
       </p>
       <table className="table figures" style={{ maxWidth: "34rem" }}>
         <thead>
           <tr>
-            <th scope="col">Mark</th>
-            <th scope="col">One mark, ± (technical error of measurement)</th>
+            <th scope="col">{t("Mark")}</th>
+            <th scope="col">{t("One mark, ± (technical error of measurement)")}</th>
           </tr>
         </thead>
         <tbody>
           {stands.hand_errors.map((e) => (
             <tr key={e.landmark} data-error={e.landmark}>
               <th scope="row">{words.get(e.landmark)?.label ?? e.landmark}</th>
-              <td>{e.pixels.toFixed(1)} px</td>
+              <td>{t("{{toFixed}} px", { toFixed: e.pixels.toFixed(1) })}</td>
             </tr>
           ))}
         </tbody>
       </table>
       <Button variant="outline-secondary" onClick={again}>
-        Start again
+        {t("Start again")}
       </Button>
     </section>
   );

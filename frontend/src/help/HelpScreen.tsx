@@ -8,23 +8,24 @@ import { drawingOf } from "../shared/handbookDrawings";
 import { useTour } from "../tour/useTour";
 import words from "../../../docs/words.md?raw";
 import working from "../../../docs/working.md?raw";
+import { t } from "../shared/words";
 
 const PAGES: Record<string, { title: string; text: string }> = {
-  working: { title: "Working with Sulvet", text: working },
-  measuring: { title: "How it measures", text: measuring },
-  words: { title: "Words", text: words },
+  working: { title: t("Working with Sulvet"), text: working },
+  measuring: { title: t("How it measures"), text: measuring },
+  words: { title: t("Words"), text: words },
 };
 
 export default function HelpScreen() {
   const tour = useTour();
   const [params, setParams] = useSearchParams();
   const shown = params.get("page") ?? "working";
-  const page = PAGES[shown] ?? { title: "Working with Sulvet", text: working };
+  const page = PAGES[shown] ?? { title: t("Working with Sulvet"), text: working };
   return (
     <main className="page help">
-      <title>{`${page.title} – Sulvet`}</title>
+      <title>{t("{{title}} – Sulvet", { title: page.title })}</title>
       <div className="d-flex flex-wrap gap-3 mb-3">
-        <ButtonGroup aria-label="Pages of the handbook">
+        <ButtonGroup aria-label={t("Pages of the handbook")}>
           {Object.entries(PAGES).map(([id, { title }]) => (
             <Button
               key={id}
@@ -38,7 +39,7 @@ export default function HelpScreen() {
         </ButtonGroup>
         {tour && (
           <Button variant="link" onClick={() => void tour()}>
-            Take the tour
+            {t("Take the tour")}
           </Button>
         )}
       </div>

@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import type { DrillCard } from "../api/lessons";
 import { counted } from "../shared/format";
 import { DrillPlayer } from "../plan/DrillPlayer";
+import { t } from "../shared/words";
 
 interface Props {
   drill: Pick<
@@ -26,10 +27,12 @@ export function DrillView({ drill, children, open }: Props) {
         ))}
       </ol>
       <p className="mb-1">
-        Passed when: {drill.pass_mark.charAt(0).toLowerCase() + drill.pass_mark.slice(1)}
+        {t("Passed when: {{slice}}", {
+          slice: drill.pass_mark.charAt(0).toLowerCase() + drill.pass_mark.slice(1),
+        })}
       </p>
       {drill.levels && drill.levels.length > 0 && (
-        <p className="mb-1">Harder: {drill.levels.join(" → ")}.</p>
+        <p className="mb-1">{t("Harder: {{levels}}.", { levels: drill.levels.join(" → ") })}</p>
       )}
       {drill.caution && <p className="caution mb-0">{drill.caution}</p>}
       {drill.counting && <DrillPlayer name={drill.name} {...drill.counting} />}

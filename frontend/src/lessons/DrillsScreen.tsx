@@ -8,13 +8,14 @@ import { counted } from "../shared/format";
 import { Trouble, Waiting } from "../shared/states";
 import { DrillView } from "./DrillView";
 import { GiveDrill } from "./GiveDrill";
+import { t } from "../shared/words";
 
 export default function DrillsScreen() {
   const library = useLibrary();
   const standards = useStandards();
   const [instrument, setInstrument] = useState("");
   const [find, setFind] = useState("");
-  if (library.isPending) return <Waiting what="the drills" />;
+  if (library.isPending) return <Waiting what={t("the drills")} />;
   if (library.isError)
     return <Trouble error={library.error} retry={() => void library.refetch()} />;
   const standard = standards.data?.find((one) => one.instrument === instrument);
@@ -31,27 +32,27 @@ export default function DrillsScreen() {
   );
   return (
     <main className="page lessons">
-      <title>Drills – Sulvet</title>
+      <title>{t("Drills – Sulvet")}</title>
       <div className="d-flex flex-wrap align-items-baseline gap-3 mb-3">
-        <h1 className="mb-0">Drills</h1>
+        <h1 className="mb-0">{t("Drills")}</h1>
         <span className="flex-fill" />
         <Form.Control
           type="search"
           size="sm"
           className="w-auto"
-          aria-label="Find a drill"
-          placeholder="Find a drill"
+          aria-label={t("Find a drill")}
+          placeholder={t("Find a drill")}
           value={find}
           onChange={(event) => setFind(event.target.value)}
         />
         <Form.Select
           size="sm"
           className="w-auto"
-          aria-label="Instrument"
+          aria-label={t("Instrument")}
           value={instrument}
           onChange={(event) => setInstrument(event.target.value)}
         >
-          <option value="">All instruments</option>
+          <option value="">{t("All instruments")}</option>
           {standards.data?.map((one) => (
             <option key={one.instrument} value={one.instrument}>
               {one.name}
@@ -62,12 +63,12 @@ export default function DrillsScreen() {
       <div className="drill-columns">
         <section aria-labelledby="routines-title">
           <h2 id="routines-title" className="h4">
-            Routines for a class
+            {t("Routines for a class")}
           </h2>
           {routines.map((one) => (
             <RoutineLine key={one.id} routine={one} />
           ))}
-          {routines.length === 0 && <p className="faint">None of this kind.</p>}
+          {routines.length === 0 && <p className="faint">{t("None of this kind.")}</p>}
         </section>
         <section aria-labelledby="drills-title">
           <h2 id="drills-title" className="h4">
@@ -92,12 +93,15 @@ function RoutineLine({ routine }: { routine: Routine }) {
         {routine.name}
       </Link>{" "}
       <span className="faint">
-        {counted(routine.parts.length, "drill")}, about {counted(minutes, "minute")}, at{" "}
-        {routine.tempo}
+        {t("{{drill}}, about {{minute}}, at {{tempo}}", {
+          drill: counted(routine.parts.length, "drill"),
+          minute: counted(minutes, "minute"),
+          tempo: routine.tempo,
+        })}
       </span>
       <p className="mb-1">{routine.about}</p>
       <details>
-        <summary className="faint">Give to students</summary>
+        <summary className="faint">{t("Give to students")}</summary>
         <Recipients what={{ routine: routine.id }} instrument="" />
       </details>
     </div>
@@ -118,12 +122,12 @@ function Recipients(props: { what: { drill?: string; routine?: string }; instrum
       <Form.Select
         size="sm"
         className="w-auto mb-2"
-        aria-label="Give it to"
+        aria-label={t("Give it to")}
         value={section}
         onChange={(event) => setSection(event.target.value)}
       >
-        <option value="">Give it to …</option>
-        <option value="*">the whole band</option>
+        <option value="">{t("Give it to …")}</option>
+        <option value="*">{t("the whole band")}</option>
         {sections.map((name) => (
           <option key={name}>{name}</option>
         ))}

@@ -5,15 +5,16 @@ import { useGiven, useLibrary, type Give } from "../api/lessons";
 import { counted } from "../shared/format";
 import { Refused } from "../shared/states";
 import { tell } from "../shared/toasts";
+import { t } from "../shared/words";
 
 const STAGES = {
-  lips: "lips alone",
-  mouthpiece: "mouthpiece, head joint or reed",
+  lips: t("lips alone"),
+  mouthpiece: t("mouthpiece, head joint or reed"),
   instrument: "instrument",
 } as const;
 
 /** As the server calls the levels of a drill. */
-const LEVELS = ["Beginner", "Intermediate", "Advanced", "Mastery"];
+const LEVELS = [t("Beginner"), t("Intermediate"), t("Advanced"), t("Mastery")];
 
 interface Props {
   students: number[];
@@ -39,7 +40,7 @@ export function GiveDrill({ students, first = {} }: Props) {
   return (
     <Form
       className="give-drill"
-      aria-label="Give an exercise"
+      aria-label={t("Give an exercise")}
       onSubmit={(event) => {
         event.preventDefault();
         give.mutate(
@@ -55,31 +56,31 @@ export function GiveDrill({ students, first = {} }: Props) {
           },
           {
             onSuccess: (made) => {
-              tell(`Given to ${counted(made.length, "student")}.`);
+              tell(t("Given to {{student}}.", { student: counted(made.length, "student") }));
               if (!first.drill && !first.routine) setWhat("");
             },
           },
         );
       }}
     >
-      <h3 className="h5">Give an exercise</h3>
+      <h3 className="h5">{t("Give an exercise")}</h3>
       <Refused error={give.error} />
       <Form.Select
         required
-        aria-label="Drill or routine"
+        aria-label={t("Drill or routine")}
         className="mb-2"
         value={what}
         onChange={(event) => setWhat(event.target.value)}
       >
-        <option value="">Choose a drill or a routine …</option>
-        <optgroup label="Routines">
+        <option value="">{t("Choose a drill or a routine …")}</option>
+        <optgroup label={t("Routines")}>
           {library.data.routines.map((one) => (
             <option key={one.id} value={`routine:${one.id}`}>
               {one.name}
             </option>
           ))}
         </optgroup>
-        <optgroup label="Drills">
+        <optgroup label={t("Drills")}>
           {library.data.drills.map((one) => (
             <option key={one.id} value={`drill:${one.id}`}>
               {one.name}
@@ -91,7 +92,7 @@ export function GiveDrill({ students, first = {} }: Props) {
         <div className="d-flex flex-wrap gap-2 mb-2">
           <Form.Select
             className="w-auto"
-            aria-label="Stage"
+            aria-label={t("Stage")}
             value={at}
             onChange={(event) => setStage(event.target.value as Give["stage"])}
           >
@@ -104,11 +105,11 @@ export function GiveDrill({ students, first = {} }: Props) {
           {drill.levels.length > 0 && (
             <Form.Select
               className="w-auto"
-              aria-label="Level"
+              aria-label={t("Level")}
               value={level}
               onChange={(event) => setLevel(Number(event.target.value))}
             >
-              <option value={0}>any level</option>
+              <option value={0}>{t("any level")}</option>
               {drill.levels.map((words, n) => (
                 <option key={words} value={n + 1}>
                   {LEVELS[n]}: {words}
@@ -122,8 +123,8 @@ export function GiveDrill({ students, first = {} }: Props) {
         <div className="d-flex flex-wrap gap-2 mb-2">
           {(
             [
-              ["rounds", "Rounds", rounds, setRounds, 1, 20],
-              ["tempo", "Tempo", tempo, setTempo, 30, 160],
+              ["rounds", t("Rounds"), rounds, setRounds, 1, 20],
+              ["tempo", t("Tempo"), tempo, setTempo, 30, 160],
             ] as const
           ).map(([name, label, value, set, min, max]) => (
             <Form.Group key={name} controlId={`give-${name}`} className="small-field">
@@ -132,14 +133,14 @@ export function GiveDrill({ students, first = {} }: Props) {
                 type="number"
                 min={min}
                 max={max}
-                placeholder="usual"
+                placeholder={t("usual")}
                 value={value}
                 onChange={(event) => set(event.target.value)}
               />
             </Form.Group>
           ))}
           <Form.Group controlId="give-days" className="small-field">
-            <Form.Label className="mb-0">Days</Form.Label>
+            <Form.Label className="mb-0">{t("Days")}</Form.Label>
             <Form.Control
               type="number"
               min={1}
@@ -152,7 +153,7 @@ export function GiveDrill({ students, first = {} }: Props) {
         </div>
       )}
       <Button type="submit" disabled={!what || students.length === 0 || give.isPending}>
-        Give to {counted(students.length, "student")}
+        {t("Give to {{student}}", { student: counted(students.length, "student") })}
       </Button>
     </Form>
   );

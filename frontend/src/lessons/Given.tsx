@@ -6,6 +6,7 @@ import { counted, day, today } from "../shared/format";
 import { Refused } from "../shared/states";
 import { tell } from "../shared/toasts";
 import { DrillView } from "./DrillView";
+import { t } from "../shared/words";
 
 export function Given({ given }: { given: GivenRow[] }) {
   const [all, showAll] = useState(false);
@@ -15,20 +16,22 @@ export function Given({ given }: { given: GivenRow[] }) {
   return (
     <section aria-labelledby="given-title">
       <h2 id="given-title" className="h4">
-        Exercises
+        {t("Exercises")}
       </h2>
       <Refused
         error={
           edits.tick.error ?? edits.again.error ?? edits.rise.error ?? edits.takeBack.error
         }
       />
-      {shown.length === 0 && <p className="faint">Nothing given at the moment.</p>}
+      {shown.length === 0 && <p className="faint">{t("Nothing given at the moment.")}</p>}
       {shown.map((one) => (
         <Exercise key={one.id} one={one} edits={edits} />
       ))}
       {given.length > running.length && (
         <Button variant="link" className="p-0 mb-2" onClick={() => showAll(!all)}>
-          {all ? "Hide earlier ones" : `${given.length - running.length} earlier`}
+          {all
+            ? t("Hide earlier ones")
+            : t("{{count}} earlier", { count: given.length - running.length })}
         </Button>
       )}
     </section>
@@ -42,12 +45,20 @@ function Exercise({ one, edits }: { one: GivenRow; edits: ReturnType<typeof useG
     <div className="finding">
       <strong>{one.name}</strong>{" "}
       <span className="faint">
-        until {day(one.until)}, done on {counted(one.done.length, "day")}
+        {t("until {{until}}, done on {{done}}", {
+          until: day(one.until),
+          done: counted(one.done.length, "day"),
+        })}
+
         {one.done_at_home.length > 0 &&
-          `, ticked by the student on ${counted(one.done_at_home.length, "day")}`}
+          t(", ticked by the student on {{done_at_home}}", {
+            done_at_home: counted(one.done_at_home.length, "day"),
+          })}
       </span>
       {one.about && <p className="mb-1">{one.about}</p>}
-      {one.again && <p className="mb-1">Done again: “{one.again}”</p>}
+      {one.again && (
+        <p className="mb-1">{t("Done again: “{{again}}”", { again: one.again })}</p>
+      )}
       {one.drills.map((drill, n) => (
         <DrillView key={n} drill={drill} />
       ))}
@@ -59,31 +70,33 @@ function Exercise({ one, edits }: { one: GivenRow; edits: ReturnType<typeof useG
             aria-pressed={doneToday}
             onClick={() => edits.tick.mutate({ id: one.id, date: today(), done: !doneToday })}
           >
-            {doneToday ? "Done today ✓" : "Done today"}
+            {doneToday ? t("Done today ✓") : t("Done today")}
           </Button>
         )}
         {one.rises && (
           <Button
             size="sm"
             onClick={() =>
-              edits.rise.mutate(one.id, { onSuccess: () => tell(`Next level: ${one.rises}.`) })
+              edits.rise.mutate(one.id, {
+                onSuccess: () => tell(t("Next level: {{rises}}.", { rises: one.rises })),
+              })
             }
           >
-            Next level: {one.rises}
+            {t("Next level: {{rises}}", { rises: one.rises })}
           </Button>
         )}
         <Button size="sm" variant="link" className="p-0" onClick={() => setWhy("")}>
-          Do it again
+          {t("Do it again")}
         </Button>
         <Button
           size="sm"
           variant="link"
           className="p-0 faint"
           onClick={() =>
-            edits.takeBack.mutate(one.id, { onSuccess: () => tell("Exercise removed.") })
+            edits.takeBack.mutate(one.id, { onSuccess: () => tell(t("Exercise removed.")) })
           }
         >
-          Remove
+          {t("Remove")}
         </Button>
       </div>
       {why !== null && (
@@ -99,13 +112,13 @@ function Exercise({ one, edits }: { one: GivenRow; edits: ReturnType<typeof useG
             required
             autoFocus
             maxLength={200}
-            aria-label="Why it is done again, in a sentence"
-            placeholder="Why? One sentence"
+            aria-label={t("Why it is done again, in a sentence")}
+            placeholder={t("Why? One sentence")}
             value={why}
             onChange={(event) => setWhy(event.target.value)}
           />
           <Button type="submit" size="sm">
-            Again
+            {t("Again")}
           </Button>
         </Form>
       )}

@@ -11,12 +11,13 @@ import { GiveDrill } from "./GiveDrill";
 import { Given } from "./Given";
 import { MoveButtons } from "./MoveButtons";
 import { StepView } from "./StepView";
+import { t } from "../shared/words";
 
 const WITHOUT = [
-  ["", "Nothing"],
-  ["tongue", "the tongue"],
-  ["loudness", "the loudness"],
-  ["rhythm", "the rhythm"],
+  ["", t("Nothing")],
+  ["tongue", t("the tongue")],
+  ["loudness", t("the loudness")],
+  ["rhythm", t("the rhythm")],
 ] as const;
 
 export default function LadderScreen() {
@@ -24,7 +25,7 @@ export default function LadderScreen() {
   const ladder = useLadder(id);
   const called = useCalled();
   const [open, setOpen] = useState<string | null>(null);
-  if (ladder.isPending) return <Waiting what="the lesson" />;
+  if (ladder.isPending) return <Waiting what={t("the lesson")} />;
   if (ladder.isError)
     return <Trouble error={ladder.error} retry={() => void ladder.refetch()} />;
   const { row, steps, remedies, given } = ladder.data;
@@ -32,7 +33,7 @@ export default function LadderScreen() {
   const shown = steps.find((step) => step.id === open) ?? now ?? steps[steps.length - 1];
   return (
     <main className="page lessons">
-      <title>{`${called(row.name)}, lesson – Sulvet`}</title>
+      <title>{t("{{name}}, lesson – Sulvet", { name: called(row.name) })}</title>
       <div className="d-flex flex-wrap align-items-baseline gap-3 mb-3">
         <h1 className="mb-0">
           <Link to={`/students/${id}`} className="text-body text-decoration-none">
@@ -40,13 +41,16 @@ export default function LadderScreen() {
           </Link>
         </h1>
         <span className="faint">
-          {row.instrument}. {now ? `At “${now.name}”${since(row.days)}.` : "All steps passed."}
+          {row.instrument}.{" "}
+          {now
+            ? t("At “{{name}}”{{days}}.", { name: now.name, days: since(row.days) })
+            : t("All steps passed.")}
         </span>
         <span className="flex-fill" />
-        <Link to="/lessons">All students</Link>
+        <Link to="/lessons">{t("All students")}</Link>
       </div>
       <div className="ladder-columns">
-        <nav aria-label="Steps">
+        <nav aria-label={t("Steps")}>
           <ol className="list-unstyled ladder">
             {steps.map((step) => (
               <li key={step.id}>
@@ -63,7 +67,9 @@ export default function LadderScreen() {
                     {step.name}
                     {step.passed_on && (
                       <span className="kicker d-block">
-                        passed {shortDay(noon(step.passed_on))}
+                        {t("passed {{passed_on}}", {
+                          passed_on: shortDay(noon(step.passed_on)),
+                        })}
                       </span>
                     )}
                   </span>
@@ -77,19 +83,19 @@ export default function LadderScreen() {
           {row.ready && (
             <p className="ready">
               {row.ready}.{" "}
-              {row.take !== null && <Link to={`/takes/${row.take}`}>Open the take</Link>}
+              {row.take !== null && <Link to={`/takes/${row.take}`}>{t("Open the take")}</Link>}
             </p>
           )}
           <MoveButtons rows={[row]} moved={() => setOpen(null)} />
           {remedies.length > 0 && (
             <section className="remedies" aria-labelledby="remedies-title">
               <h2 id="remedies-title" className="h4">
-                No sound: {row.heard}
+                {t("No sound: {{heard}}", { heard: row.heard })}
               </h2>
               {remedies.map((one) => (
                 <div key={one.look} className="mb-2">
                   <p className="mb-0">
-                    {one.equipment && <strong>Equipment first. </strong>}
+                    {one.equipment && <strong>{t("Equipment first.")} </strong>}
                     {one.look} <strong>{one.help}</strong>
                   </p>
                   <DrillView drill={one.drill} />
@@ -111,7 +117,7 @@ export default function LadderScreen() {
 
 function since(days: number | null): string {
   if (days === null || days === 0) return "";
-  return days === 1 ? " since yesterday" : ` for ${days} days`;
+  return days === 1 ? t(" since yesterday") : t(" for {{days}} days", { days });
 }
 
 /** One switch that leaves out the tongue, or the loudness, or the rhythm. */
@@ -119,7 +125,7 @@ function TooMuch({ page }: { page: LadderPage }) {
   const set = useSetUp(page.row.student);
   return (
     <Form.Group controlId="without" className="mt-3">
-      <Form.Label className="mb-0">Too much at once? Leave out</Form.Label>
+      <Form.Label className="mb-0">{t("Too much at once? Leave out")}</Form.Label>
       <Form.Select
         size="sm"
         value={page.without}
@@ -153,7 +159,10 @@ function SetUpCard({ page }: { page: LadderPage }) {
   return (
     <fieldset className="set-up">
       <legend className="h5">
-        Set-up card: {ticked.length} of {page.set_up.length}
+        {t("Set-up card: {{count}} of {{count2}}", {
+          count: ticked.length,
+          count2: page.set_up.length,
+        })}
       </legend>
       <Refused error={set.error} />
       {page.set_up.map((line) => (

@@ -9,12 +9,14 @@ import { Refused, Trouble, Waiting } from "../shared/states";
 import { tell } from "../shared/toasts";
 import { MoveButtons } from "./MoveButtons";
 import { StepView } from "./StepView";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 export default function LessonsScreen() {
   const board = useBoard();
   const [section, setSection] = useState("");
   const [chosen, setChosen] = useState<readonly number[]>([]);
-  if (board.isPending) return <Waiting what="the lessons" />;
+  if (board.isPending) return <Waiting what={t("the lessons")} />;
   if (board.isError) return <Trouble error={board.error} retry={() => void board.refetch()} />;
   const { steps, rows } = board.data;
   const sections = [...new Set(rows.map((row) => row.section))];
@@ -22,22 +24,22 @@ export default function LessonsScreen() {
   const selected = shown.filter((row) => chosen.includes(row.student));
   const toggle = (id: number) =>
     setChosen(chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id]);
-  const all = [...steps, { id: "", name: "All steps passed" }];
+  const all = [...steps, { id: "", name: t("All steps passed") }];
   return (
     <main className="page lessons">
-      <title>Lessons – Sulvet</title>
+      <title>{t("Lessons – Sulvet")}</title>
       <div className="d-flex flex-wrap align-items-baseline gap-3 mb-2">
-        <h1 className="mb-0">First lessons</h1>
-        <span className="faint">Who is stuck longest stands first.</span>
+        <h1 className="mb-0">{t("First lessons")}</h1>
+        <span className="faint">{t("Who is stuck longest stands first.")}</span>
         <span className="flex-fill" />
         <Form.Select
           size="sm"
           className="w-auto"
-          aria-label="Section"
+          aria-label={t("Section")}
           value={section}
           onChange={(event) => setSection(event.target.value)}
         >
-          <option value="">All sections</option>
+          <option value="">{t("All sections")}</option>
           {sections.map((name) => (
             <option key={name}>{name}</option>
           ))}
@@ -45,7 +47,10 @@ export default function LessonsScreen() {
       </div>
       {rows.length === 0 && (
         <p className="faint">
-          No students yet. <Link to="/">Add them on the band page.</Link>
+          <Rich
+            text="No students yet. <a>Add them on the band page.</a>"
+            parts={{ a: <Link to="/" /> }}
+          />
         </p>
       )}
       <div className="lesson-columns">
@@ -64,7 +69,7 @@ export default function LessonsScreen() {
                       className="p-0"
                       onClick={() => setChosen(here.map((row) => row.student))}
                     >
-                      Select {here.length}
+                      {t("Select {{count}}", { count: here.length })}
                     </Button>
                   )}
                 </div>
@@ -103,7 +108,7 @@ function Chip({ row, on, toggle }: ChipProps) {
       { students, do: "pass", heard: "" },
       {
         onSuccess: () =>
-          tell(`${called(row.name)}: step passed.`, () =>
+          tell(t("{{name}}: step passed.", { name: called(row.name) }), () =>
             moves.mutate({ students, do: "back", heard: "" }),
           ),
       },
@@ -115,15 +120,17 @@ function Chip({ row, on, toggle }: ChipProps) {
         {row.days !== null && row.days > 0 && (
           <span className="figures faint"> {counted(row.days, "day")}</span>
         )}
-        {row.heard && <span className="no-sound"> no sound: {row.heard}</span>}
+        {row.heard && (
+          <span className="no-sound"> {t("no sound: {{heard}}", { heard: row.heard })}</span>
+        )}
         {row.ready && <span className="ready"> {row.ready}</span>}
       </button>
       {row.step && (
         <button
           type="button"
           className="pass"
-          aria-label={`${row.name}: passed`}
-          title="Passed"
+          aria-label={t("{{name}}: passed", { name: row.name })}
+          title={t("Passed")}
           disabled={moves.isPending}
           onClick={pass}
         >
@@ -145,24 +152,27 @@ function Aside({ selected, clear }: { selected: BoardRow[]; clear: () => void })
     return (
       <aside className="faint">
         <p>
-          Tap ✓ when a student has passed the step. Tap names to choose several, or to see what
-          to do, say and look at.
+          {t(
+            "Tap ✓ when a student has passed the step. Tap names to choose several, or to see what to do, say and look at.",
+          )}
         </p>
       </aside>
     );
   return (
-    <aside aria-label="Selected students">
+    <aside aria-label={t("Selected students")}>
       <div className="d-flex flex-wrap gap-2 align-items-baseline mb-2">
         <strong>
           {selected.length === 1
             ? called(last.name)
-            : `${counted(selected.length, "student")} selected`}
+            : t("{{student}} selected", { student: counted(selected.length, "student") })}
         </strong>
         <Button variant="link" size="sm" className="p-0" onClick={clear}>
-          Clear
+          {t("Clear")}
         </Button>
         <span className="flex-fill" />
-        <Link to={`/lessons/${last.student}`}>{called(last.name)}: whole ladder</Link>
+        <Link to={`/lessons/${last.student}`}>
+          {t("{{name}}: whole ladder", { name: called(last.name) })}
+        </Link>
       </div>
       <MoveButtons rows={selected} moved={clear} />
       {step && (

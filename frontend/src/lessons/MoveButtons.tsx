@@ -3,6 +3,8 @@ import { Button, Dropdown } from "react-bootstrap";
 import { useMoves, type BoardRow, type Move } from "../api/lessons";
 import { Refused } from "../shared/states";
 import { tell } from "../shared/toasts";
+import { counted, listed } from "../shared/format";
+import { t } from "../shared/words";
 
 interface Props {
   rows: BoardRow[];
@@ -11,7 +13,7 @@ interface Props {
 }
 
 function names(rows: BoardRow[]): string {
-  return rows.length > 2 ? `${rows.length} students` : rows.map((r) => r.name).join(" and ");
+  return rows.length > 2 ? counted(rows.length, "student") : listed(rows.map((r) => r.name));
 }
 
 export function MoveButtons({ rows, moved }: Props) {
@@ -28,7 +30,7 @@ export function MoveButtons({ rows, moved }: Props) {
         onSuccess: () => {
           moved?.();
           if (what === "pass")
-            tell(`${names(rows)}: step passed.`, () =>
+            tell(t("{{rows}}: step passed.", { rows: names(rows) }), () =>
               moves.mutate({ students, do: "back", heard: "" }),
             );
         },
@@ -41,16 +43,16 @@ export function MoveButtons({ rows, moved }: Props) {
   return (
     <div className="d-flex flex-wrap gap-2 align-items-center">
       <Button {...usual} variant="primary" onClick={() => move("pass")}>
-        Passed
+        {t("Passed")}
       </Button>
       <Button {...usual} onClick={() => move("back")}>
-        Back one step
+        {t("Back one step")}
       </Button>
       {asks && asks.length > 0 && (
         <Dropdown>
-          <Dropdown.Toggle {...usual}>No sound yet</Dropdown.Toggle>
+          <Dropdown.Toggle {...usual}>{t("No sound yet")}</Dropdown.Toggle>
           <Dropdown.Menu>
-            <Dropdown.Header>What do you hear?</Dropdown.Header>
+            <Dropdown.Header>{t("What do you hear?")}</Dropdown.Header>
             {asks.map((one) => (
               <Dropdown.Item as="button" key={one.id} onClick={() => move("no-sound", one.id)}>
                 {one.label}

@@ -8,15 +8,16 @@ import { counted } from "../shared/format";
 import { Trouble, Waiting } from "../shared/states";
 import { DrillPlayer } from "../plan/DrillPlayer";
 import { echoed } from "../plan/counting";
+import { t } from "../shared/words";
 
 export default function RoutineScreen() {
   const { id } = useParams();
   const library = useLibrary();
-  if (library.isPending) return <Waiting what="the routine" />;
+  if (library.isPending) return <Waiting what={t("the routine")} />;
   if (library.isError)
     return <Trouble error={library.error} retry={() => void library.refetch()} />;
   const routine = library.data.routines.find((one) => one.id === id);
-  if (!routine) return <Trouble error={new Error("There is no such routine.")} />;
+  if (!routine) return <Trouble error={new Error(t("There is no such routine."))} />;
   return <Run key={routine.id} routine={routine} />;
 }
 
@@ -32,15 +33,15 @@ function Run({ routine }: { routine: Routine }) {
   const over = () => (part?.drill.breathing ? setAsks(true) : goTo(at + 1));
   return (
     <main className="page lessons routine">
-      <title>{`${routine.name} – Sulvet`}</title>
+      <title>{t("{{name}} – Sulvet", { name: routine.name })}</title>
       <div className="d-flex flex-wrap align-items-baseline gap-3 mb-3">
         <h1 className="mb-0">{routine.name}</h1>
         <span className="faint">{routine.about}</span>
         <span className="flex-fill" />
-        <Link to="/drills">All drills</Link>
+        <Link to="/drills">{t("All drills")}</Link>
       </div>
       <div className="routine-columns">
-        <ol aria-label="Drills of the routine">
+        <ol aria-label={t("Drills of the routine")}>
           {routine.parts.map((one, n) => (
             <li key={n}>
               <button
@@ -56,17 +57,17 @@ function Run({ routine }: { routine: Routine }) {
         </ol>
         {part === undefined ? (
           <section className="text-center py-5">
-            <p className="fs-2 serif">Done. Rest as long as you played.</p>
+            <p className="fs-2 serif">{t("Done. Rest as long as you played.")}</p>
             <Button size="lg" variant="outline-secondary" onClick={() => goTo(0)}>
-              Once more
+              {t("Once more")}
             </Button>
           </section>
         ) : asks ? (
           <section className="text-center py-5" role="alert">
-            <p className="fs-2 serif">Is anybody dizzy or light-headed?</p>
-            <p className="fs-5">Sit down and breathe as you like. We wait.</p>
+            <p className="fs-2 serif">{t("Is anybody dizzy or light-headed?")}</p>
+            <p className="fs-5">{t("Sit down and breathe as you like. We wait.")}</p>
             <Button size="lg" onClick={() => goTo(at + 1)}>
-              Everybody is fine, go on
+              {t("Everybody is fine, go on")}
             </Button>
           </section>
         ) : (
@@ -104,7 +105,7 @@ function Current({ routine, at, over }: CurrentProps) {
       </ol>
       {part.hum && notes.length > 0 && (
         <details open={notes.length < 7} className="mb-2">
-          <summary>Sound the note, let them hum it, then play</summary>
+          <summary>{t("Sound the note, let them hum it, then play")}</summary>
           <div className="d-flex flex-wrap gap-2 mt-2">
             {notes.map((t, n) => (
               <NoteButton
@@ -117,7 +118,7 @@ function Current({ routine, at, over }: CurrentProps) {
           </div>
         </details>
       )}
-      {part.silent && <p className="fs-5">Without a tone.</p>}
+      {part.silent && <p className="fs-5">{t("Without a tone.")}</p>}
       {beats.length > 0 ? (
         <DrillPlayer name={drill.name} tempo={routine.tempo} beats={beats} done={over} />
       ) : (
@@ -129,10 +130,13 @@ function Current({ routine, at, over }: CurrentProps) {
       {drill.caution && <p className="caution">{drill.caution}</p>}
       <div className="d-flex gap-3 align-items-center mt-3">
         <Button size="lg" onClick={over}>
-          {at + 1 < routine.parts.length ? "Next drill" : "Finish"}
+          {at + 1 < routine.parts.length ? t("Next drill") : t("Finish")}
         </Button>
         <span className="faint">
-          {drill.counts}; about {counted(drill.minutes, "minute")}
+          {t("{{counts}}; about {{minute}}", {
+            counts: drill.counts,
+            minute: counted(drill.minutes, "minute"),
+          })}
         </span>
       </div>
     </section>
@@ -145,8 +149,8 @@ function EchoTurns() {
   return (
     <p className="echo">
       <button type="button" onClick={() => setTurn(turn + 1)} aria-live="polite">
-        <strong>{turn % 2 === 0 ? "Teacher" : "Class"}</strong>
-        <span className="kicker d-block">tap for the next turn</span>
+        <strong>{turn % 2 === 0 ? t("Teacher") : t("Class")}</strong>
+        <span className="kicker d-block">{t("tap for the next turn")}</span>
       </button>
     </p>
   );
@@ -166,11 +170,13 @@ function Stopwatch() {
     return () => window.clearInterval(timer);
   }, [began]);
   return (
-    <div className="drill-player" role="group" aria-label="Stopwatch">
+    <div className="drill-player" role="group" aria-label={t("Stopwatch")}>
       <p className="now serif">
         <strong className="figures">{seconds}</strong>
-        <span className="faint fs-5 ms-2">seconds</span>
-        {longest > 0 && <span className="faint fs-5 ms-3">longest {longest}</span>}
+        <span className="faint fs-5 ms-2">{t("seconds")}</span>
+        {longest > 0 && (
+          <span className="faint fs-5 ms-3">{t("longest {{longest}}", { longest })}</span>
+        )}
       </p>
       <Button
         onClick={() => {
@@ -179,7 +185,7 @@ function Stopwatch() {
           setBegan(began === null ? performance.now() : null);
         }}
       >
-        {began === null ? "Start the seconds" : "Stop"}
+        {began === null ? t("Start the seconds") : t("Stop")}
       </Button>
     </div>
   );

@@ -2,6 +2,7 @@
 import type { StepCard } from "../api/lessons";
 import { NoteButton } from "../shared/NoteButton";
 import { DrillView } from "./DrillView";
+import { t } from "../shared/words";
 
 export function StepView({ step }: { step: StepCard }) {
   return (
@@ -10,19 +11,19 @@ export function StepView({ step }: { step: StepCard }) {
       <p className="do serif">{step.do}</p>
       <p className="say serif">“{step.say}”</p>
       <dl>
-        <dt>Look</dt>
+        <dt>{t("Look")}</dt>
         <dd>{step.look}</dd>
-        <dt>Usual mistake</dt>
+        <dt>{t("Usual mistake")}</dt>
         <dd>
           {step.mistake} <strong>{step.remedy}</strong>
         </dd>
-        <dt>Passed when</dt>
+        <dt>{t("Passed when")}</dt>
         <dd>{step.passes}</dd>
       </dl>
       {step.caution && <p className="caution">{step.caution}</p>}
       {step.targets.length > 0 && (
         <p className="d-flex flex-wrap gap-2 align-items-center">
-          <span className="kicker">Notes to aim at, any of them is right:</span>
+          <span className="kicker">{t("Notes to aim at, any of them is right:")}</span>
           {step.targets.map((t) => (
             <NoteButton
               key={`${t.stage} ${t.pitch} ${t.words}`}

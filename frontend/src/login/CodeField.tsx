@@ -1,6 +1,7 @@
 /** The code of an authenticator app, once the password was right. */
 import { Form } from "react-bootstrap";
 import { Refusal } from "../api/client";
+import { t } from "../shared/words";
 
 /** Whether an answer to the password asks for a code as well. */
 export function wantsCode(error: unknown): boolean {
@@ -16,7 +17,7 @@ interface Props {
 export function CodeField({ id, code, set }: Props) {
   return (
     <Form.Group className="mb-4" controlId={id}>
-      <Form.Label>Code</Form.Label>
+      <Form.Label>{t("Code")}</Form.Label>
       <Form.Control
         size="lg"
         required
@@ -26,7 +27,7 @@ export function CodeField({ id, code, set }: Props) {
         value={code}
         onChange={(event) => set(event.target.value)}
       />
-      <Form.Text>From your authenticator app, or one of your codes on paper.</Form.Text>
+      <Form.Text>{t("From your authenticator app, or one of your codes on paper.")}</Form.Text>
     </Form.Group>
   );
 }

@@ -1,5 +1,6 @@
 /** Name and password: of an account that is there, or of one that is made. */
 import { Form } from "react-bootstrap";
+import { t } from "../shared/words";
 
 export interface NameAndPassword {
   username: string;
@@ -17,7 +18,7 @@ export function Credentials({ given, set, fresh }: Props) {
   return (
     <>
       <Form.Group className="mb-3" controlId="username">
-        <Form.Label>Name</Form.Label>
+        <Form.Label>{t("Name")}</Form.Label>
         <Form.Control
           size="lg"
           autoFocus
@@ -28,7 +29,7 @@ export function Credentials({ given, set, fresh }: Props) {
         />
       </Form.Group>
       <Form.Group className="mb-4" controlId="password">
-        <Form.Label>Password</Form.Label>
+        <Form.Label>{t("Password")}</Form.Label>
         <Form.Control
           size="lg"
           type="password"
@@ -37,7 +38,7 @@ export function Credentials({ given, set, fresh }: Props) {
           value={given.password}
           onChange={(event) => set({ ...given, password: event.target.value })}
         />
-        {fresh && <Form.Text>At least eight characters.</Form.Text>}
+        {fresh && <Form.Text>{t("At least eight characters.")}</Form.Text>}
       </Form.Group>
     </>
   );

@@ -6,30 +6,35 @@ import { useJoining } from "../api/people";
 import { day } from "../shared/format";
 import { Refused, Waiting } from "../shared/states";
 import { Credentials, type NameAndPassword } from "./Credentials";
+import { t } from "../shared/words";
 
 export default function JoinScreen({ token }: { token: string }) {
   const { asked, join } = useJoining(token);
   const go = useNavigate();
   const [given, setGiven] = useState({ username: "", password: "" });
-  if (asked.isPending) return <Waiting what="the invitation" />;
+  if (asked.isPending) return <Waiting what={t("the invitation")} />;
   const enter = (account: NameAndPassword) =>
     join.mutate(account, { onSuccess: () => void go("/") });
   return (
     <main className="page joining" id="content">
-      <title>Invitation – Sulvet</title>
+      <title>{t("Invitation – Sulvet")}</title>
       {asked.isError ? (
         <>
-          <h1>This invitation does not work</h1>
+          <h1>{t("This invitation does not work")}</h1>
           <p className="fs-5">{asked.error.message}</p>
         </>
       ) : (
         <>
-          <h1>{asked.data.host} invites you</h1>
+          <h1>{t("{{host}} invites you", { host: asked.data.host })}</h1>
           <p className="fs-5">
             {asked.data.role === "teacher"
-              ? "Create an account, for a band of your own."
-              : `You stand in until ${day(asked.data.until ?? "")}: you see the bands of ` +
-                `${asked.data.host}, film, review and mark. You can't export or delete anything.`}
+              ? t("Create an account, for a band of your own.")
+              : t("You stand in until {{until}}: you see the bands of ", {
+                  until: day(asked.data.until ?? ""),
+                }) +
+                t("{{host}}, film, review and mark. You can't export or delete anything.", {
+                  host: asked.data.host,
+                })}
           </p>
           <Refused error={join.error} />
           {asked.data.account && asked.data.role === "substitute" ? (
@@ -38,7 +43,7 @@ export default function JoinScreen({ token }: { token: string }) {
               disabled={join.isPending}
               onClick={() => enter({ username: "", password: "" })}
             >
-              Accept as {asked.data.account}
+              {t("Accept as {{account}}", { account: asked.data.account })}
             </Button>
           ) : (
             <Form
@@ -49,10 +54,12 @@ export default function JoinScreen({ token }: { token: string }) {
             >
               <Credentials given={given} set={setGiven} fresh />
               <Button type="submit" size="lg" disabled={join.isPending}>
-                Create account
+                {t("Create account")}
               </Button>
               <p className="faint mt-3 mb-0">
-                You have an account here already? Log in first, then open this address again.
+                {t(
+                  "You have an account here already? Log in first, then open this address again.",
+                )}
               </p>
             </Form>
           )}

@@ -6,6 +6,7 @@ import { Refused } from "../shared/states";
 import { keys } from "../api/keys";
 import { CodeField, wantsCode } from "./CodeField";
 import { Credentials } from "./Credentials";
+import { t } from "../shared/words";
 
 /** Log in; on a new installation the same form makes the first account. */
 export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded: boolean }) {
@@ -23,12 +24,12 @@ export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded:
   });
   return (
     <main className="page" style={{ maxWidth: "30rem", paddingTop: "12vh" }}>
-      <title>Sulvet</title>
-      <h1 className="display-5 mb-1">Sulvet</h1>
+      <title>{t("Sulvet")}</title>
+      <h1 className="display-5 mb-1">{t("Sulvet")}</h1>
       <p className="faint mb-4">
         {first
-          ? "Welcome. Create your account. It stays on this computer, and so do all clips."
-          : "Measures a beginner's mouth on video and names one thing to fix."}
+          ? t("Welcome. Create your account. It stays on this computer, and so do all clips.")
+          : t("Measures a beginner's mouth on video and names one thing to fix.")}
       </p>
       <Form
         onSubmit={(event) => {
@@ -43,7 +44,7 @@ export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded:
         )}
         {codeNeeded && (
           <Form.Group className="mb-4" controlId="code">
-            <Form.Label>Code</Form.Label>
+            <Form.Label>{t("Code")}</Form.Label>
             <Form.Control
               size="lg"
               required
@@ -52,12 +53,12 @@ export function LoginScreen({ first, codeNeeded }: { first: boolean; codeNeeded:
               onChange={(event) => setCode(event.target.value)}
             />
             <Form.Text>
-              Sulvet printed it when it was started, on the computer it runs on.
+              {t("Sulvet printed it when it was started, on the computer it runs on.")}
             </Form.Text>
           </Form.Group>
         )}
         <Button type="submit" size="lg" disabled={enter.isPending}>
-          {first ? "Create account" : "Log in"}
+          {first ? t("Create account") : t("Log in")}
         </Button>
       </Form>
     </main>

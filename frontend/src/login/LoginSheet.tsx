@@ -4,6 +4,7 @@ import { Button, Form, Modal } from "react-bootstrap";
 import { api, data, whenLoggedOut } from "../api/client";
 import { Refused } from "../shared/states";
 import { CodeField, wantsCode } from "./CodeField";
+import { t } from "../shared/words";
 
 export function LoginSheet({ username }: { username: string }) {
   const [done, setDone] = useState<(() => void) | null>(null);
@@ -42,15 +43,15 @@ export function LoginSheet({ username }: { username: string }) {
       >
         <Modal.Header>
           <Modal.Title as="h2" id="again-title">
-            Log in again
+            {t("Log in again")}
           </Modal.Title>
         </Modal.Header>
         <Modal.Body>
-          <p>Your session has ended. Nothing on this page is lost.</p>
+          <p>{t("Your session has ended. Nothing on this page is lost.")}</p>
           <Refused error={error} />
           <Form.Control type="hidden" autoComplete="username" value={username} readOnly />
           <Form.Group controlId="password-again">
-            <Form.Label>Password of {username}</Form.Label>
+            <Form.Label>{t("Password of {{username}}", { username })}</Form.Label>
             <Form.Control
               type="password"
               required
@@ -64,9 +65,9 @@ export function LoginSheet({ username }: { username: string }) {
         </Modal.Body>
         <Modal.Footer>
           <Button variant="outline-secondary" onClick={() => window.location.assign("/")}>
-            Log in as somebody else
+            {t("Log in as somebody else")}
           </Button>
-          <Button type="submit">Log in</Button>
+          <Button type="submit">{t("Log in")}</Button>
         </Modal.Footer>
       </Form>
     </Modal>

@@ -6,11 +6,13 @@ import type { BenchPage } from "../api/client";
 import { usePlanEdits, usePlans, useSchoolDays, type Stage } from "../api/plans";
 import { day, today } from "../shared/format";
 import { Refused } from "../shared/states";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 export const STAGES: { stage: Stage; words: string }[] = [
-  { stage: "lips", words: "lips alone" },
-  { stage: "mouthpiece", words: "mouthpiece" },
-  { stage: "instrument", words: "instrument" },
+  { stage: "lips", words: t("lips alone") },
+  { stage: "mouthpiece", words: t("mouthpiece") },
+  { stage: "instrument", words: t("instrument") },
 ];
 
 export function BeginPlan({ page }: { page: BenchPage }) {
@@ -30,28 +32,35 @@ export function BeginPlan({ page }: { page: BenchPage }) {
   if (running?.fault === page.focus.fault)
     return (
       <p>
-        <Link to={`/students/${take.student}`}>The two-week plan</Link> running since{" "}
-        {day(running.started_on)}.
+        <Rich
+          text="<a>The two-week plan</a> running since {{started_on}}."
+          values={{ started_on: day(running.started_on) }}
+          parts={{ a: <Link to={`/students/${take.student}`} /> }}
+        />
       </p>
     );
   if (!open)
     return (
       <Button variant="outline-primary" className="mb-2" onClick={() => setOpen(true)}>
-        Start a two-week plan
+        {t("Start a two-week plan")}
       </Button>
     );
   return (
     <Form
       className="mb-2"
-      aria-label="Start a two-week plan"
+      aria-label={t("Start a two-week plan")}
       onSubmit={(event) => {
         event.preventDefault();
         start.mutate({ take: take.id, stage, minutes, started_on: from });
       }}
     >
-      {running && <p className="faint">It replaces the plan for “{running.name}”.</p>}
+      {running && (
+        <p className="faint">
+          {t("It replaces the plan for “{{name}}”.", { name: running.name })}
+        </p>
+      )}
       <fieldset className="mb-2">
-        <legend className="fs-6">Start with</legend>
+        <legend className="fs-6">{t("Start with")}</legend>
         {STAGES.map((s) => (
           <Form.Check
             key={s.stage}
@@ -67,7 +76,7 @@ export function BeginPlan({ page }: { page: BenchPage }) {
       </fieldset>
       <div className="d-flex gap-3 mb-2">
         <Form.Group controlId="plan-minutes" style={{ width: "8rem" }}>
-          <Form.Label className="mb-0">Minutes per day</Form.Label>
+          <Form.Label className="mb-0">{t("Minutes per day")}</Form.Label>
           <Form.Control
             type="number"
             min={2}
@@ -78,7 +87,7 @@ export function BeginPlan({ page }: { page: BenchPage }) {
           />
         </Form.Group>
         <Form.Group controlId="plan-from">
-          <Form.Label className="mb-0">Start from</Form.Label>
+          <Form.Label className="mb-0">{t("Start from")}</Form.Label>
           <Form.Control
             type="date"
             min={take.filmed_on}
@@ -91,7 +100,7 @@ export function BeginPlan({ page }: { page: BenchPage }) {
       </div>
       <Refused error={start.error} />
       <Button type="submit" disabled={start.isPending}>
-        Start plan
+        {t("Start plan")}
       </Button>
     </Form>
   );

@@ -3,15 +3,16 @@ import { useEffect, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { canSpeak, click, output, speak } from "../shared/tone";
 import { COUNT_IN, lengthOf, minutesOf, momentAt, type Beat } from "./counting";
+import { t } from "../shared/words";
 
 const WORDS: Record<Beat["do"], string> = {
-  in: "Breathe in",
-  out: "Breathe out",
-  tone: "Play",
-  hum: "Hum",
-  listen: "Listen",
-  hold: "Hold the shape",
-  rest: "Rest",
+  in: t("Breathe in"),
+  out: t("Breathe out"),
+  tone: t("Play"),
+  hum: t("Hum"),
+  listen: t("Listen"),
+  hold: t("Hold the shape"),
+  rest: t("Rest"),
 };
 /** How often the clock is looked at, ms. */
 const LOOK = 25;
@@ -66,27 +67,33 @@ export function DrillPlayer({ name, tempo: usual, beats, done }: Props) {
   }
 
   return (
-    <div className="drill-player" role="group" aria-label={`${name}, counted`}>
+    <div className="drill-player" role="group" aria-label={t("{{name}}, counted", { name })}>
       <p className="now serif" aria-live="off" data-doing={moment?.beat.do ?? "none"}>
         {counts === null ? (
-          <span className="faint">{minutesOf(beats, tempo)} minutes</span>
+          <span className="faint">
+            {t("{{tempo}} minutes", { tempo: minutesOf(beats, tempo) })}
+          </span>
         ) : moment ? (
           <>
             {WORDS[moment.beat.do]} <strong className="figures">{moment.count}</strong>
-            <span className="faint fs-5 ms-2">of {moment.beat.counts}</span>
+            <span className="faint fs-5 ms-2">
+              {t("of {{counts}}", { counts: moment.beat.counts })}
+            </span>
           </>
         ) : (
           <span className="faint">
-            {counts === -1 ? "Breathe in" : "Ready"}{" "}
+            {counts === -1 ? t("Breathe in") : t("Ready")}{" "}
             <strong className="figures">{-counts}</strong>
           </span>
         )}
       </p>
-      <progress max={all} value={Math.max(counts ?? 0, 0)} aria-label="How far" />
-      {next && <p className="kicker mb-1">then {WORDS[next.do].toLowerCase()}</p>}
+      <progress max={all} value={Math.max(counts ?? 0, 0)} aria-label={t("How far")} />
+      {next && (
+        <p className="kicker mb-1">{t("then {{do}}", { do: WORDS[next.do].toLowerCase() })}</p>
+      )}
       <div className="d-flex gap-2 align-items-center">
         <Button onClick={press}>
-          {running ? "Pause" : counts === null ? "Start counting" : "Go on"}
+          {running ? t("Pause") : counts === null ? t("Start counting") : t("Go on")}
         </Button>
         {counts !== null && (
           <Button
@@ -96,11 +103,11 @@ export function DrillPlayer({ name, tempo: usual, beats, done }: Props) {
               setCounts(null);
             }}
           >
-            Stop
+            {t("Stop")}
           </Button>
         )}
         <Form.Label htmlFor={`tempo-${name}`} className="mb-0 ms-2">
-          beats per minute
+          {t("beats per minute")}
         </Form.Label>
         <Form.Control
           id={`tempo-${name}`}
@@ -120,12 +127,12 @@ export function DrillPlayer({ name, tempo: usual, beats, done }: Props) {
         <Form.Check
           className="mt-2"
           id={`aloud-${name}`}
-          label="Count aloud"
+          label={t("Count aloud")}
           checked={aloud}
           onChange={(event) => setAloud(event.target.checked)}
         />
       )}
-      <p className="kicker mt-2 mb-0">Light-headed? Pause and breathe normally.</p>
+      <p className="kicker mt-2 mb-0">{t("Light-headed? Pause and breathe normally.")}</p>
     </div>
   );
 }

@@ -8,6 +8,8 @@ import { day } from "../shared/format";
 import { Refused } from "../shared/states";
 import { tell } from "../shared/toasts";
 import { STAGES } from "./BeginPlan";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 export function PlanPanel({ student }: { student: number }) {
   const plans = usePlans(student);
@@ -24,10 +26,10 @@ export function PlanPanel({ student }: { student: number }) {
       ) : (
         <>
           <h2 id="plan-title" className="h4">
-            Two weeks
+            {t("Two weeks")}
           </h2>
           <p className="faint">
-            No plan running. Confirm the focus of a take and start one there.
+            {t("No plan running. Confirm the focus of a take and start one there.")}
           </p>
         </>
       )}
@@ -36,7 +38,7 @@ export function PlanPanel({ student }: { student: number }) {
           {before.map((plan) => (
             <li key={plan.id}>
               <strong>{plan.name}</strong>, {day(plan.started_on)}:{" "}
-              {plan.state === "passed" ? "passed" : (lastAnswer(plan) ?? "stopped")}
+              {plan.state === "passed" ? t("passed") : (lastAnswer(plan) ?? t("stopped"))}
             </li>
           ))}
         </ul>
@@ -65,7 +67,7 @@ function RunningPlan({ plan, edits }: Running) {
         <h2 id="plan-title" className="h3 mb-0">
           {plan.name}
         </h2>
-        <span className="faint">two weeks, with the {stage}</span>
+        <span className="faint">{t("two weeks, with the {{stage}}", { stage })}</span>
       </div>
       <p className="serif fs-5 mb-2">“{plan.child}”</p>
       <Strip plan={plan} edits={edits} />
@@ -74,19 +76,21 @@ function RunningPlan({ plan, edits }: Running) {
         <DrillView key={drill.id} drill={drill} />
       ))}
       <p className="mt-2">
-        <a href={`/api/plans/${plan.id}.ics`}>Rechecks for your calendar</a> ·{" "}
-        <Link to="/school-days">Days off</Link> ·{" "}
+        <a href={`/api/plans/${plan.id}.ics`}>{t("Rechecks for your calendar")}</a> ·{" "}
+        <Link to="/school-days">{t("Days off")}</Link> ·{" "}
         <Button
           variant="link"
           className="p-0 align-baseline faint"
           onClick={() =>
             edits.stop.mutate(plan.id, {
               onSuccess: () =>
-                tell(`Plan stopped: ${plan.name}.`, () => edits.resume.mutate(plan.id)),
+                tell(t("Plan stopped: {{name}}.", { name: plan.name }), () =>
+                  edits.resume.mutate(plan.id),
+                ),
             })
           }
         >
-          Stop plan
+          {t("Stop plan")}
         </Button>
       </p>
     </>
@@ -98,15 +102,15 @@ function Strip({ plan, edits }: Running) {
   const due = new Map(plan.rechecks.map((r) => [r.due_on, r.day]));
   return (
     <>
-      <ol className="strip" aria-label="Fourteen days">
+      <ol className="strip" aria-label={t("Fourteen days")}>
         {plan.days.map((d) => {
           const recheck = due.get(d.date);
           const words = [
             `Day ${d.number}`,
             day(d.date),
-            d.off ? "day off" : d.done ? "practised" : "not practised",
-            d.student ? "ticked by the student" : "",
-            recheck ? `recheck of day ${recheck}` : "",
+            d.off ? t("day off") : d.done ? t("practised") : t("not practised"),
+            d.student ? t("ticked by the student") : "",
+            recheck ? t("recheck of day {{recheck}}", { recheck }) : "",
           ];
           return (
             <li key={d.number} className={d.today ? "today" : undefined}>
@@ -126,13 +130,13 @@ function Strip({ plan, edits }: Running) {
                   {d.student && <span className="by-student">s</span>}
                 </span>
               </button>
-              {recheck !== undefined && <span className="kicker">recheck</span>}
+              {recheck !== undefined && <span className="kicker">{t("recheck")}</span>}
             </li>
           );
         })}
       </ol>
       {plan.days.some((d) => d.student) && (
-        <p className="kicker">✓ your tick · s ticked by the student</p>
+        <p className="kicker">{t("✓ your tick · s ticked by the student")}</p>
       )}
     </>
   );
@@ -142,21 +146,31 @@ function Rechecks({ plan, edits }: Running) {
   return (
     <ul className="list-unstyled mb-2">
       {plan.rechecks.map((r) => (
-        <li key={r.id} className="border-top py-2" aria-label={`Recheck of day ${r.day}`}>
-          <strong>Day {r.day}</strong>, {day(r.due_on)}:{" "}
+        <li
+          key={r.id}
+          className="border-top py-2"
+          aria-label={t("Recheck of day {{day}}", { day: r.day })}
+        >
+          <strong>{t("Day {{day}}", { day: r.day })}</strong>, {day(r.due_on)}:{" "}
           {r.answer ? (
             <span>{r.answer}</span>
           ) : r.take === null ? (
             <span className={r.due ? "lost" : "faint"}>
-              {r.due ? "due: film from the same side" : "not yet"}
+              {r.due ? t("due: film from the same side") : t("not yet")}
             </span>
           ) : (
             <>
-              <Link to={`/takes/${r.take}`}>{r.read ? "its take" : "review the take"}</Link>
+              <Link to={`/takes/${r.take}`}>
+                {r.read ? t("its take") : t("review the take")}
+              </Link>
               {r.says && (
                 <>
                   {" "}
-                  says <strong>{r.says.answer}</strong>. {r.says.why} {r.heard}{" "}
+                  <Rich
+                    text="says <strong>{{answer}}</strong>. {{why}} {{heard}}"
+                    values={{ answer: r.says.answer, why: r.says.why, heard: r.heard }}
+                    parts={{ strong: <strong /> }}
+                  />{" "}
                   {r.says.answer !== "film again" && (
                     <Button
                       size="sm"
@@ -164,7 +178,9 @@ function Rechecks({ plan, edits }: Running) {
                       disabled={edits.accept.isPending}
                       onClick={() => edits.accept.mutate(r.id)}
                     >
-                      {r.says.answer === "passed" ? "Passed" : `Accept: ${r.says.answer}`}
+                      {r.says.answer === "passed"
+                        ? t("Passed")
+                        : t("Accept: {{answer}}", { answer: r.says.answer })}
                     </Button>
                   )}
                 </>

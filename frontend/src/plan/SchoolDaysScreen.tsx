@@ -4,12 +4,21 @@ import { Button, Form } from "react-bootstrap";
 import { useSchoolDays, useSetSchoolDays, type SchoolDays } from "../api/plans";
 import { today } from "../shared/format";
 import { Refused, Trouble, Waiting } from "../shared/states";
+import { t } from "../shared/words";
 
-const WEEK = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
+const WEEK = [
+  t("Monday"),
+  t("Tuesday"),
+  t("Wednesday"),
+  t("Thursday"),
+  t("Friday"),
+  t("Saturday"),
+  t("Sunday"),
+];
 
 export function SchoolDaysScreen() {
   const days = useSchoolDays();
-  if (days.isPending) return <Waiting what="the school days" />;
+  if (days.isPending) return <Waiting what={t("the school days")} />;
   if (days.isError) return <Trouble error={days.error} retry={() => void days.refetch()} />;
   return <SchoolDaysForm known={days.data} />;
 }
@@ -23,10 +32,10 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
     setFree(free.map((f, k) => (k === n ? { ...f, ...part } : f)));
   return (
     <main className="page">
-      <title>School days – Sulvet</title>
-      <h1>School days</h1>
+      <title>{t("School days – Sulvet")}</title>
+      <h1>{t("School days")}</h1>
       <p className="faint">
-        A recheck on a day off moves to the next school day. Running plans are updated.
+        {t("A recheck on a day off moves to the next school day. Running plans are updated.")}
       </p>
       <Form
         style={{ maxWidth: "46rem" }}
@@ -36,7 +45,7 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
         }}
       >
         <fieldset className="mb-3">
-          <legend className="h5">Off every week</legend>
+          <legend className="h5">{t("Off every week")}</legend>
           {WEEK.map((name, n) => (
             <Form.Check
               key={name}
@@ -51,12 +60,12 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
           ))}
         </fieldset>
         <fieldset className="mb-3">
-          <legend className="h5">Holidays and days off</legend>
-          {free.length === 0 && <p className="faint">None.</p>}
+          <legend className="h5">{t("Holidays and days off")}</legend>
+          {free.length === 0 && <p className="faint">{t("None.")}</p>}
           {free.map((f, n) => (
             <div key={n} className="d-flex flex-wrap gap-2 mb-2 align-items-end">
               <Form.Group controlId={`free-first-${n}`}>
-                <Form.Label className="mb-0">From</Form.Label>
+                <Form.Label className="mb-0">{t("From")}</Form.Label>
                 <Form.Control
                   type="date"
                   required
@@ -65,7 +74,7 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
                 />
               </Form.Group>
               <Form.Group controlId={`free-last-${n}`}>
-                <Form.Label className="mb-0">Until</Form.Label>
+                <Form.Label className="mb-0">{t("Until")}</Form.Label>
                 <Form.Control
                   type="date"
                   required
@@ -75,7 +84,7 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
                 />
               </Form.Group>
               <Form.Group controlId={`free-words-${n}`}>
-                <Form.Label className="mb-0">Name</Form.Label>
+                <Form.Label className="mb-0">{t("Name")}</Form.Label>
                 <Form.Control
                   maxLength={60}
                   value={f.words ?? ""}
@@ -86,7 +95,7 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
                 variant="outline-secondary"
                 onClick={() => setFree(free.filter((_, k) => k !== n))}
               >
-                Remove
+                {t("Remove")}
               </Button>
             </div>
           ))}
@@ -95,11 +104,11 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
             size="sm"
             onClick={() => setFree([...free, { first: today(), last: today(), words: "" }])}
           >
-            Add days off
+            {t("Add days off")}
           </Button>
         </fieldset>
         <Form.Group controlId="day-minutes" className="mb-3" style={{ width: "14rem" }}>
-          <Form.Label className="h5">Drill minutes per day</Form.Label>
+          <Form.Label className="h5">{t("Drill minutes per day")}</Form.Label>
           <Form.Control
             type="number"
             min={2}
@@ -111,11 +120,11 @@ function SchoolDaysForm({ known }: { known: SchoolDays }) {
         </Form.Group>
         <Refused error={save.error} />
         <Button type="submit" size="lg" disabled={save.isPending}>
-          Save
+          {t("Save")}
         </Button>
         {save.isSuccess && (
           <span role="status" className="ms-3">
-            Saved.
+            {t("Saved.")}
           </span>
         )}
       </Form>

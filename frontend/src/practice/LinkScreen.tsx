@@ -8,6 +8,7 @@ import { Waiting } from "../shared/states";
 import { forgetPage } from "./offline";
 import { PracticeScreen } from "./PracticeScreen";
 import { SendClip } from "./SendClip";
+import { t } from "../shared/words";
 
 export default function LinkScreen({ token }: { token: string }) {
   const asked = useAsked(token);
@@ -15,21 +16,21 @@ export default function LinkScreen({ token }: { token: string }) {
   useEffect(() => {
     if (over) void forgetPage(token);
   }, [over, token]);
-  if (asked.isPending) return <Waiting what="the page" />;
+  if (asked.isPending) return <Waiting what={t("the page")} />;
   if (asked.isError)
     return (
       <main className="phone">
-        <title>Sulvet</title>
-        <h1>{over ? "This link does not work" : "No connection"}</h1>
+        <title>{t("Sulvet")}</title>
+        <h1>{over ? t("This link does not work") : t("No connection")}</h1>
         <p className="fs-5">{asked.error.message}</p>
-        {!over && <Button onClick={() => void asked.refetch()}>Try again</Button>}
+        {!over && <Button onClick={() => void asked.refetch()}>{t("Try again")}</Button>}
       </main>
     );
   if (asked.data.page) return <PracticeScreen token={token} asked={asked.data} />;
   return (
     <main className="phone">
-      <title>Film for Sulvet</title>
-      <h1>Hello, {asked.data.name}</h1>
+      <title>{t("Film for Sulvet")}</title>
+      <h1>{t("Hello, {{name}}", { name: asked.data.name })}</h1>
       <SendClip token={token} asked={asked.data} />
     </main>
   );

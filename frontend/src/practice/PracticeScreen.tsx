@@ -14,11 +14,12 @@ import {
 import { Pairs } from "../eye/Pairs";
 import { DrillView } from "../lessons/DrillView";
 import { NoteButton } from "../shared/NoteButton";
-import { counted, noon, today } from "../shared/format";
+import { counted, noon, today, listed } from "../shared/format";
 import { Refused, Waiting } from "../shared/states";
 import { useOffline } from "./offline";
 import { SendClip } from "./SendClip";
 import { ThenNowOverlay } from "./ThenNowOverlay";
+import { locale, t } from "../shared/words";
 
 type Say = (saying: Saying) => void;
 type Exercise = PracticePage["exercises"][number];
@@ -28,11 +29,11 @@ export function PracticeScreen({ token, asked }: { token: string; asked: PhonePa
   const compared = useOwnThenNow(token);
   const { say, unsent, refused } = useSaying(token);
   useOffline(token);
-  if (kept.isPending) return <Waiting what="your page" />;
+  if (kept.isPending) return <Waiting what={t("your page")} />;
   if (kept.isError)
     return (
       <main className="phone">
-        <h1>Hello, {asked.name}</h1>
+        <h1>{t("Hello, {{name}}", { name: asked.name })}</h1>
         <Refused error={kept.error} />
       </main>
     );
@@ -40,24 +41,26 @@ export function PracticeScreen({ token, asked }: { token: string; asked: PhonePa
   const due = page.film_on !== null && page.film_on <= today();
   return (
     <main className="phone practice">
-      <title>My practice</title>
-      <h1>Hello, {page.name}</h1>
+      <title>{t("My practice")}</title>
+      <h1>{t("Hello, {{name}}", { name: page.name })}</h1>
       <p role="status" className="mb-0">
         {unsent.length > 0 &&
-          `Not sent yet: ${counted(unsent.length, "thing")}, kept here until there is a connection.`}
+          t("Not sent yet: {{thing}}, kept here until there is a connection.", {
+            thing: counted(unsent.length, "thing"),
+          })}
       </p>
       <Refused error={refused} />
       {page.focus ? (
         <section aria-labelledby="focus-title">
-          <h2 id="focus-title">Your one thing</h2>
+          <h2 id="focus-title">{t("Your one thing")}</h2>
           <p className="focus serif">{page.focus}</p>
           <Today days={page.days} say={say} />
         </section>
       ) : (
         <p className="fs-4">
           {page.exercises.some((one) => one.running)
-            ? "Your exercises for these days:"
-            : "Your teacher has set nothing to work on at the moment."}
+            ? t("Your exercises for these days:")
+            : t("Your teacher has set nothing to work on at the moment.")}
         </p>
       )}
       {page.drills.map((drill) => (
@@ -65,7 +68,7 @@ export function PracticeScreen({ token, asked }: { token: string; asked: PhonePa
       ))}
       {page.targets.length > 0 && (
         <section aria-labelledby="notes-title">
-          <h2 id="notes-title">Your note</h2>
+          <h2 id="notes-title">{t("Your note")}</h2>
           <div className="d-flex flex-wrap gap-2">
             {page.targets.map((one) => (
               <NoteButton
@@ -84,14 +87,16 @@ export function PracticeScreen({ token, asked }: { token: string; asked: PhonePa
       {compared.data?.shown && <ThenNowOverlay shown={compared.data.shown} />}
       <WhichOne token={token} />
       <section aria-labelledby="film-title">
-        <h2 id="film-title">Film yourself</h2>
+        <h2 id="film-title">{t("Film yourself")}</h2>
         {page.film_on && (
           <p className="fs-5">
-            {due ? "It is time to film again." : `Next time: ${weekday(page.film_on)}.`}
+            {due
+              ? t("It is time to film again.")
+              : t("Next time: {{film_on}}.", { film_on: weekday(page.film_on) })}
           </p>
         )}
         <details open={due || undefined}>
-          <summary className="fs-5">How to film and send</summary>
+          <summary className="fs-5">{t("How to film and send")}</summary>
           <SendClip token={token} asked={asked} />
         </details>
       </section>
@@ -103,7 +108,7 @@ export function PracticeScreen({ token, asked }: { token: string; asked: PhonePa
 }
 
 function weekday(iso: string): string {
-  return new Date(noon(iso)).toLocaleDateString(undefined, {
+  return new Date(noon(iso)).toLocaleDateString(locale(), {
     weekday: "long",
     day: "numeric",
     month: "long",
@@ -124,10 +129,10 @@ function Today({ days, say }: { days: PracticePage["days"]; say: Say }) {
           aria-pressed={now.mine}
           onClick={() => tick(now.date, !now.mine)}
         >
-          {now.mine ? "✓ Practised today" : "I practised today"}
+          {now.mine ? t("✓ Practised today") : t("I practised today")}
         </Button>
       )}
-      <ol className="my-days" aria-label="Fourteen days">
+      <ol className="my-days" aria-label={t("Fourteen days")}>
         {days.map((one) => (
           <li key={one.number} data-today={one.date === today() || undefined}>
             <button
@@ -147,16 +152,18 @@ function Today({ days, say }: { days: PracticePage["days"]; say: Say }) {
         ))}
       </ol>
       {days.some((one) => one.teachers) && (
-        <p className="kicker mb-2">✓ your tick · T your teacher&apos;s</p>
+        <p className="kicker mb-2">{t("✓ your tick · T your teacher's")}</p>
       )}
     </>
   );
 }
 
 function told(one: PracticePage["days"][number]): string {
-  const by = [one.mine && "you", one.teachers && "your teacher"].filter(Boolean);
-  if (by.length > 0) return `ticked by ${by.join(" and ")}`;
-  return one.off ? "day off" : "not ticked";
+  const by = [one.mine && "you", one.teachers && t("your teacher")].filter(
+    (one) => typeof one === "string",
+  );
+  if (by.length > 0) return t("ticked by {{and}}", { and: listed(by) });
+  return one.off ? t("day off") : t("not ticked");
 }
 
 function GivenExercise({ exercise, say }: { exercise: Exercise; say: Say }) {
@@ -178,16 +185,16 @@ function GivenExercise({ exercise, say }: { exercise: Exercise; say: Say }) {
               say({ do: "tick", date: today(), done: !done, exercise: exercise.id })
             }
           >
-            {done ? "✓ Done today" : "Done today"}
+            {done ? t("✓ Done today") : t("Done today")}
           </Button>
         </>
       ) : why === null ? (
         <Button variant="outline-secondary" onClick={() => setWhy("")}>
-          I did last week&apos;s again
+          {t("I did last week's again")}
         </Button>
       ) : (
         <WordForm
-          label="Why again? One sentence"
+          label={t("Why again? One sentence")}
           send={(text) => {
             say({ do: "word", text, exercise: exercise.id });
             setWhy(null);
@@ -204,17 +211,17 @@ function WhichOne({ token }: { token: string }) {
   const rows = useOwnPairs(token, open);
   return (
     <section aria-labelledby="pairs-title">
-      <h2 id="pairs-title">Train your eye</h2>
+      <h2 id="pairs-title">{t("Train your eye")}</h2>
       {!open && (
         <Button variant="outline-primary" onClick={() => setOpen(true)}>
-          Which one is as it should be?
+          {t("Which one is as it should be?")}
         </Button>
       )}
-      {open && rows.isPending && <Waiting what="two players" />}
+      {open && rows.isPending && <Waiting what={t("two players")} />}
       {rows.isError && <Refused error={rows.error} />}
       {rows.data && (
         <>
-          <p className="fs-5">Tap the one that is as it should be.</p>
+          <p className="fs-5">{t("Tap the one that is as it should be.")}</p>
           <Pairs rows={rows.data} />
         </>
       )}
@@ -225,7 +232,7 @@ function WhichOne({ token }: { token: string }) {
 function ReedOfToday({ reeds, say }: { reeds: PracticePage["reeds"]; say: Say }) {
   return (
     <section aria-labelledby="reeds-title">
-      <h2 id="reeds-title">Which reed did you play today?</h2>
+      <h2 id="reeds-title">{t("Which reed did you play today?")}</h2>
       <div className="d-flex flex-wrap gap-2">
         {reeds.map((one) => {
           const played = one.last_on === today();
@@ -235,12 +242,15 @@ function ReedOfToday({ reeds, say }: { reeds: PracticePage["reeds"]; say: Say })
               size="lg"
               variant={played ? "primary" : "outline-secondary"}
               aria-pressed={played}
-              aria-label={`Reed ${one.slot}${one.following ? ", its turn is next" : ""}`}
+              aria-label={t("Reed {{slot}}{{next}}", {
+                slot: one.slot,
+                next: one.following ? t(", its turn is next") : "",
+              })}
               onClick={() => say({ do: "reed", reed: one.id, date: today() })}
             >
               {played && "✓ "}
               {one.slot}
-              {one.following && !played && <span className="d-block next">next</span>}
+              {one.following && !played && <span className="d-block next">{t("next")}</span>}
             </Button>
           );
         })}
@@ -252,14 +262,14 @@ function ReedOfToday({ reeds, say }: { reeds: PracticePage["reeds"]; say: Say })
 function WhatWasHard({ said, say }: { said: PracticePage["said"]; say: Say }) {
   return (
     <section aria-labelledby="hard-title">
-      <h2 id="hard-title">What was hard?</h2>
+      <h2 id="hard-title">{t("What was hard?")}</h2>
       <WordForm
-        label="A word to your teacher"
+        label={t("A word to your teacher")}
         send={(text) => say({ do: "word", text, exercise: null })}
       />
       {said.map((one, n) => (
         <p key={n} className="mb-1">
-          <span className="faint">{one.day ? weekday(one.day) : "not sent yet"}:</span>{" "}
+          <span className="faint">{one.day ? weekday(one.day) : t("not sent yet")}:</span>{" "}
           {one.text}
         </p>
       ))}
@@ -289,7 +299,7 @@ function WordForm({ label, send }: { label: string; send: (text: string) => void
         onChange={(event) => setText(event.target.value)}
       />
       <Button type="submit" variant="outline-primary" className="mt-2">
-        Send
+        {t("Send")}
       </Button>
     </Form>
   );

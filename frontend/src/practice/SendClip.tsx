@@ -18,30 +18,38 @@ import sideAway from "./pictures/side-away.jpg";
 import sideForm from "./pictures/side-form.jpg";
 import sidePlay from "./pictures/side-play.jpg";
 import sideRest from "./pictures/side-rest.jpg";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 const PICTURES = {
   front: [frontRest, frontForm, frontPlay, frontAway],
   side: [sideRest, sideForm, sidePlay, sideAway],
 };
 const WORDS = [
-  "Face relaxed, lips closed. Two seconds.",
-  "Form your mouth.",
-  "Breathe, and play one tone for four counts.",
-  "Instrument away.",
+  t("Face relaxed, lips closed. Two seconds."),
+  t("Form your mouth."),
+  t("Breathe, and play one tone for four counts."),
+  t("Instrument away."),
 ];
-const NO_CONNECTION =
-  "There is no connection. The clip is kept on this phone and sent when you open this page again.";
+const NO_CONNECTION = t(
+  "There is no connection. The clip is kept on this phone and sent when you open this page again.",
+);
 
 export function SendClip({ token, asked }: { token: string; asked: PhonePage }) {
   const { share, sent, failed, send } = useSending(token, asked.piece);
   return (
     <>
       <p className="fs-5">
-        {asked.instrument}.{" "}
-        {asked.view === "side"
-          ? "Put the phone beside you, so that your nose points to the side."
-          : "Put the phone in front of you and look straight into it."}{" "}
-        Mouth, nose and chin in the picture, light from the front.
+        {t(
+          "{{instrument}}. {{it}} Mouth, nose and chin in the picture, light from the front.",
+          {
+            instrument: asked.instrument,
+            it:
+              asked.view === "side"
+                ? t("Put the phone beside you, so that your nose points to the side.")
+                : t("Put the phone in front of you and look straight into it."),
+          },
+        )}
       </p>
       <ol className="what-to-film">
         {PICTURES[asked.view].map((picture, n) => (
@@ -53,7 +61,7 @@ export function SendClip({ token, asked }: { token: string; asked: PhonePage }) 
       </ol>
       {sent && (
         <p role={sent.readable ? "status" : "alert"} className="fs-4 fw-semibold">
-          {sent.readable ? "Thank you. Everything is in the picture." : sent.advice}
+          {sent.readable ? t("Thank you. Everything is in the picture.") : sent.advice}
         </p>
       )}
       {failed && (
@@ -64,13 +72,15 @@ export function SendClip({ token, asked }: { token: string; asked: PhonePage }) 
       {share !== null ? (
         <div role="status">
           <p className="fs-4 mb-1">
-            {share < 1 ? `Sending, ${Math.round(share * 100)} %` : "Looking at the clip…"}
+            {share < 1
+              ? t("Sending, {{share}} %", { share: Math.round(share * 100) })
+              : t("Looking at the clip…")}
           </p>
-          <progress value={share} max={1} aria-label="How much has been sent" />
+          <progress value={share} max={1} aria-label={t("How much has been sent")} />
         </div>
       ) : (
         <label className="btn btn-primary btn-lg w-100">
-          {sent || failed ? "Film again" : "Film"}
+          {sent || failed ? t("Film again") : t("Film")}
           <input
             type="file"
             accept="video/*"
@@ -85,9 +95,11 @@ export function SendClip({ token, asked }: { token: string; asked: PhonePage }) 
         </label>
       )}
       <p className="kicker mt-3">
-        Only your teacher sees the clip. The link is valid until {day(asked.until.slice(0, 10))}
-        . A clip that reaches your teacher another way is found by its name:{" "}
-        <span className="text-nowrap">{asked.file}</span>.
+        <Rich
+          text="Only your teacher sees the clip. The link is valid until {{slice}}. A clip that reaches your teacher another way is found by its name: <span>{{file}}</span>."
+          values={{ slice: day(asked.until.slice(0, 10)), file: asked.file }}
+          parts={{ span: <span className="text-nowrap" /> }}
+        />
       </p>
     </>
   );
@@ -111,7 +123,7 @@ function useSending(token: string, piece: number) {
         else {
           // Refused for good: keeping it would only try again.
           await forgetClip(token);
-          setFailed(error instanceof Error ? error.message : "Try again.");
+          setFailed(error instanceof Error ? error.message : t("Try again."));
         }
       }
       setShare(null);

@@ -4,6 +4,7 @@ import type { ThenNow } from "../api/practice";
 import { Layout, mouthOf } from "../shared/drawing/figure";
 import { outlineOf } from "../shared/drawing/outline";
 import { noon, shortDay } from "../shared/format";
+import { t } from "../shared/words";
 
 const WIDTH = 350;
 const TALLEST = 300;
@@ -17,7 +18,7 @@ export function ThenNowOverlay({ shown }: { shown: ThenNow }) {
   const [then, now] = [shown.then_on, shown.now_on].map((on) => shortDay(noon(on)));
   return (
     <section aria-labelledby="then-now-title">
-      <h2 id="then-now-title">Then and now</h2>
+      <h2 id="then-now-title">{t("Then and now")}</h2>
       {shown.words && <p className="fs-5">{shown.words}</p>}
       {shown.pictures.length > 0 && (
         <div className="beside">
@@ -25,7 +26,11 @@ export function ThenNowOverlay({ shown }: { shown: ThenNow }) {
             <figure key={n}>
               <img
                 src={picture}
-                alt={n === 0 ? `Your mouth on ${then}` : `Your mouth on ${now}`}
+                alt={
+                  n === 0
+                    ? t("Your mouth on {{then}}", { then })
+                    : t("Your mouth on {{now}}", { now })
+                }
               />
               <figcaption>{n === 0 ? then : now}</figcaption>
             </figure>
@@ -36,15 +41,13 @@ export function ThenNowOverlay({ shown }: { shown: ThenNow }) {
         className="drawing"
         viewBox={`0 0 ${WIDTH} ${height}`}
         role="img"
-        aria-label={`Your mouth on ${now}, over a dashed line of ${then}`}
+        aria-label={t("Your mouth on {{now}}, over a dashed line of {{then}}", { now, then })}
       >
         {mouths.map((mouth, n) => (
           <Lines key={n} paths={outlineOf(layout, mouth)} then={n === 0} />
         ))}
       </svg>
-      <p className="kicker mb-0">
-        Dashed: {then}. Dark: {now}.
-      </p>
+      <p className="kicker mb-0">{t("Dashed: {{then}}. Dark: {{now}}.", { then, now })}</p>
     </section>
   );
 }

@@ -4,6 +4,8 @@ import { Button, Form } from "react-bootstrap";
 import { useAgreeToDeletion, useRetention } from "../api/records";
 import { day } from "../shared/format";
 import { Refused } from "../shared/states";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 export function Deletion() {
   const rule = useRetention();
@@ -15,14 +17,21 @@ export function Deletion() {
   return (
     <section className="mt-5" aria-labelledby="deletion-title">
       <h2 id="deletion-title" className="h3">
-        Automatic deletion
+        {t("Automatic deletion")}
       </h2>
       <p>
-        When the parents' consent ends, clips are locked at once. Clips without consent and
-        students past their keep-until date are listed in <em>Next for you</em>.{" "}
-        {agreed_on
-          ? `Since ${day(agreed_on)} Sulvet deletes them ${days} days after it first warns you.`
-          : "Nothing is deleted automatically until you turn this on."}
+        <Rich
+          text="When the parents' consent ends, clips are locked at once. Clips without consent and students past their keep-until date are listed in <em>Next for you</em>. {{on}}"
+          values={{
+            on: agreed_on
+              ? t(
+                  "Since {{agreed_on}} Sulvet deletes them {{days}} days after it first warns you.",
+                  { agreed_on: day(agreed_on), days },
+                )
+              : t("Nothing is deleted automatically until you turn this on."),
+          }}
+          parts={{ em: <em /> }}
+        />
       </p>
       <Form
         className="d-flex flex-wrap align-items-end gap-3"
@@ -32,7 +41,7 @@ export function Deletion() {
         }}
       >
         <Form.Group controlId="deletion-days">
-          <Form.Label>Days of warning</Form.Label>
+          <Form.Label>{t("Days of warning")}</Form.Label>
           <Form.Control
             type="number"
             min={7}
@@ -46,7 +55,7 @@ export function Deletion() {
           type="submit"
           disabled={agree.isPending || (agreed_on !== null && warning === days)}
         >
-          {agreed_on ? "Change days" : "Turn on automatic deletion"}
+          {agreed_on ? t("Change days") : t("Turn on automatic deletion")}
         </Button>
         {agreed_on && (
           <Button
@@ -54,7 +63,7 @@ export function Deletion() {
             disabled={agree.isPending}
             onClick={() => agree.mutate(null)}
           >
-            Turn off automatic deletion
+            {t("Turn off automatic deletion")}
           </Button>
         )}
       </Form>

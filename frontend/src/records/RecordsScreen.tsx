@@ -8,16 +8,21 @@ import { useTakeInArchive } from "../api/records";
 import { counted } from "../shared/format";
 import { Refused } from "../shared/states";
 import { Deletion } from "./Deletion";
+import { t } from "../shared/words";
 
 const OUT: [string, string, string][] = [
-  ["/api/readings.csv", "Readings", "Every measured value with its uncertainty (CSV)."],
-  ["/api/findings.csv", "Findings", "Every finding with your answer (CSV)."],
+  ["/api/readings.csv", t("Readings"), t("Every measured value with its uncertainty (CSV).")],
+  ["/api/findings.csv", t("Findings"), t("Every finding with your answer (CSV).")],
   [
     "/api/access-log.csv",
-    "Access log",
-    "What this account opened, exported and deleted, by number, without names (CSV).",
+    t("Access log"),
+    t("What this account opened, exported and deleted, by number, without names (CSV)."),
   ],
-  ["/api/rechecks.ics", "Rechecks", "All open rechecks for any calendar app (iCalendar)."],
+  [
+    "/api/rechecks.ics",
+    t("Rechecks"),
+    t("All open rechecks for any calendar app (iCalendar)."),
+  ],
 ];
 
 /** Bytes of an archive that the browser may send. */
@@ -31,12 +36,12 @@ export default function RecordsScreen() {
   const chairs = band.data?.sections.reduce((sum, s) => sum + s.chairs.length, 0);
   return (
     <main className="page">
-      <title>Export and backup – Sulvet</title>
-      <h1>Export and backup</h1>
+      <title>{t("Export and backup – Sulvet")}</title>
+      <h1>{t("Export and backup")}</h1>
       <div className="row g-5">
         <section className="col-lg-6" aria-labelledby="out-title">
           <h2 id="out-title" className="h3">
-            Export
+            {t("Export")}
           </h2>
           <dl className="out">
             {OUT.map(([address, name, words]) => (
@@ -49,25 +54,27 @@ export default function RecordsScreen() {
             ))}
           </dl>
           <p className="kicker">
-            Marks, full report and timed notes of a take are on its Bench; its drawing can be
-            saved there as SVG.
+            {t(
+              "Marks, full report and timed notes of a take are on its Bench; its drawing can be saved there as SVG.",
+            )}
           </p>
         </section>
         <section className="col-lg-6" aria-labelledby="whole-title">
           <h2 id="whole-title" className="h3">
-            Back up the whole band
+            {t("Back up the whole band")}
           </h2>
           <p>
-            One file with everything: students, takes and clips, marks, findings, plans, notes
-            and your standards, each part with a checksum. It contains pictures of children:
-            keep it where only you can read it.
+            {t(
+              "One file with everything: students, takes and clips, marks, findings, plans, notes and your standards, each part with a checksum. It contains pictures of children: keep it where only you can read it.",
+            )}
           </p>
           <form method="post" action="/api/archive/encrypted.zip" className="mb-2">
             <input type="hidden" name="csrfmiddlewaretoken" value={csrfToken()} />
             <Form.Group controlId="passphrase-out" className="mb-2">
               <Form.Label>
-                Passphrase, at least 12 characters. Nobody can open the file without it, not
-                even you.
+                {t(
+                  "Passphrase, at least 12 characters. Nobody can open the file without it, not even you.",
+                )}
               </Form.Label>
               <Form.Control
                 type="password"
@@ -79,19 +86,20 @@ export default function RecordsScreen() {
               />
             </Form.Group>
             <Button type="submit" disabled={chairs === 0}>
-              Back up, encrypted
+              {t("Back up, encrypted")}
             </Button>
           </form>
           <p>
             <a className={chairs === 0 ? "d-none" : undefined} href="/api/archive.zip">
-              Back up without a passphrase
+              {t("Back up without a passphrase")}
             </a>
           </p>
-          <h3 className="h4 mt-4">Restore</h3>
+          <h3 className="h4 mt-4">{t("Restore")}</h3>
           {chairs !== undefined && chairs > 0 ? (
             <p className="faint">
-              This account already has students. A backup is restored into an empty account, so
-              that nothing is mixed up: log out, and log in with an empty one.
+              {t(
+                "This account already has students. A backup is restored into an empty account, so that nothing is mixed up: log out, and log in with an empty one.",
+              )}
             </p>
           ) : (
             <Form
@@ -101,7 +109,7 @@ export default function RecordsScreen() {
               }}
             >
               <Form.Group controlId="archive" className="mb-2">
-                <Form.Label>Backup file (up to 2 GB)</Form.Label>
+                <Form.Label>{t("Backup file (up to 2 GB)")}</Form.Label>
                 <Form.Control
                   type="file"
                   accept=".zip,application/zip"
@@ -113,7 +121,7 @@ export default function RecordsScreen() {
                 />
               </Form.Group>
               <Form.Group controlId="passphrase-in" className="mb-2">
-                <Form.Label>Passphrase, if it has one</Form.Label>
+                <Form.Label>{t("Passphrase, if it has one")}</Form.Label>
                 <Form.Control
                   type="password"
                   autoComplete="off"
@@ -123,12 +131,13 @@ export default function RecordsScreen() {
               </Form.Group>
               {file && file.size > LARGEST && (
                 <p className="lost">
-                  This file is larger than 2 GB. Whoever looks after Sulvet can restore it with:
-                  python -m sulvet restore FILE --account NAME.
+                  {t(
+                    "This file is larger than 2 GB. Whoever looks after Sulvet can restore it with: python -m sulvet restore FILE --account NAME.",
+                  )}
                 </p>
               )}
               <Button type="submit" disabled={!file || file.size > LARGEST || takeIn.isPending}>
-                {takeIn.isPending ? "Checking and restoring …" : "Restore"}
+                {takeIn.isPending ? t("Checking and restoring …") : t("Restore")}
               </Button>
             </Form>
           )}
@@ -141,16 +150,20 @@ export default function RecordsScreen() {
                   takeIn.mutate({ archive: file, passphrase, withoutConsent: true })
                 }
               >
-                Restore with these clips locked
+                {t("Restore with these clips locked")}
               </Button>
             )}
             {takeIn.data && (
               <p role="status" className="fs-5 serif">
-                Restored: {counted(takeIn.data.students, "student")} and{" "}
-                {counted(takeIn.data.takes, "take")}.{" "}
+                {t("Restored: {{student}} and {{take}}.", {
+                  student: counted(takeIn.data.students, "student"),
+                  take: counted(takeIn.data.takes, "take"),
+                })}{" "}
                 {takeIn.data.stayed.length > 0 &&
-                  `These settings of yours were kept: ${takeIn.data.stayed.join(", ")}. `}
-                <Link to="/">Open the band</Link>
+                  t("These settings of yours were kept: {{stayed}}. ", {
+                    stayed: takeIn.data.stayed.join(", "),
+                  })}
+                <Link to="/">{t("Open the band")}</Link>
               </p>
             )}
           </div>

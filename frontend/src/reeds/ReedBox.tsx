@@ -6,12 +6,14 @@ import { useReedBox, useReedEdits, type Condition, type Reed } from "../api/reed
 import { noon, shortDay, today } from "../shared/format";
 import { Refused } from "../shared/states";
 import { ReedShape } from "./ReedShape";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 const WORDS: Record<Reed["status"], string> = {
-  new: "break in",
+  new: t("break in"),
   good: "good",
-  soon: "replace soon",
-  worn: "worn out",
+  soon: t("replace soon"),
+  worn: t("worn out"),
   chipped: "chipped",
   warped: "warped",
   retired: "retired",
@@ -26,13 +28,16 @@ export function ReedBox({ student }: { student: number }) {
   return (
     <section aria-labelledby="reeds-title" className="mb-4">
       <h2 id="reeds-title" className="h4">
-        Reeds
+        {t("Reeds")}
       </h2>
       <Refused error={edits.add.error ?? edits.change.error ?? edits.played.error} />
       {next && (
         <p className="mb-2">
-          Next: the one in <strong>slot {next.slot}</strong>. Wet it {soak_seconds} seconds
-          first.
+          <Rich
+            text="Next: the one in <strong>slot {{slot}}</strong>. Wet it {{soak_seconds}} seconds first."
+            values={{ slot: next.slot, soak_seconds }}
+            parts={{ strong: <strong /> }}
+          />
         </p>
       )}
       <ul className="reed-box list-unstyled">
@@ -84,34 +89,40 @@ function Slot({ reed, usual, play, set }: SlotProps) {
     <>
       <span className="slot-number">{reed.slot}</span>
       <ReedShape share={reed.share} status={reed.status} />
-      <span className="figures">{reed.strength ? `strength ${reed.strength}` : ""}</span>
+      <span className="figures">
+        {reed.strength ? t("strength {{strength}}", { strength: reed.strength }) : ""}
+      </span>
       <span className={reed.turn === null || reed.status === "soon" ? "lost" : "faint"}>
         {WORDS[reed.status]}
       </span>
       <span className="kicker">
-        since {shortDay(noon(reed.opened_on))}, {hours} h played {reed.days}{" "}
-        {reed.days === 1 ? "day" : "days"}
+        {t("since {{opened_on}}, {{hours}} h played {{days}} {{days2}}", {
+          opened_on: shortDay(noon(reed.opened_on)),
+          hours,
+          days: reed.days,
+          days2: reed.days === 1 ? t("day") : t("days"),
+        })}
       </span>
       <Button
         size="sm"
         variant={reed.today ? "secondary" : "outline-primary"}
         aria-pressed={reed.today}
-        aria-label={`Played today: slot ${reed.slot}`}
-        title={`Counts ${usual} minutes`}
+        aria-label={t("Played today: slot {{slot}}", { slot: reed.slot })}
+        title={t("Counts {{usual}} minutes", { usual })}
         onClick={() => play(reed.today ? 0 : null)}
       >
-        {reed.today ? "Played today ✓" : "Played today"}
+        {reed.today ? t("Played today ✓") : t("Played today")}
       </Button>
       <Form.Select
         size="sm"
-        aria-label={`Condition of the reed in slot ${reed.slot}`}
+        aria-label={t("Condition of the reed in slot {{slot}}", { slot: reed.slot })}
         value={reed.condition}
         onChange={(event) => set(event.target.value as Condition)}
       >
-        <option value="good">whole</option>
-        <option value="chipped">chipped</option>
-        <option value="warped">warped</option>
-        <option value="retired">retire</option>
+        <option value="good">{t("whole")}</option>
+        <option value="chipped">{t("chipped")}</option>
+        <option value="warped">{t("warped")}</option>
+        <option value="retired">{t("retire")}</option>
       </Form.Select>
     </>
   );
@@ -131,13 +142,13 @@ function AddReed({ strength, add }: { strength: string; add: (strength: string) 
         size="sm"
         className="w-auto"
         maxLength={12}
-        aria-label="Strength of the new reed"
-        placeholder="strength"
+        aria-label={t("Strength of the new reed")}
+        placeholder={t("strength")}
         value={given}
         onChange={(event) => setGiven(event.target.value)}
       />
       <Button type="submit" size="sm" variant="outline-primary">
-        Add reed
+        {t("Add reed")}
       </Button>
     </Form>
   );

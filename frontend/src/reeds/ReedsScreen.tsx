@@ -7,32 +7,33 @@ import { useReedBoxes, useSetHabits, type Box, type Habits } from "../api/reeds"
 import { useCalled } from "../shared/projector";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { ReedShape } from "./ReedShape";
+import { t } from "../shared/words";
 
 export default function ReedsScreen() {
   const boxes = useReedBoxes();
-  if (boxes.isPending) return <Waiting what="the reed boxes" />;
+  if (boxes.isPending) return <Waiting what={t("the reed boxes")} />;
   if (boxes.isError) return <Trouble error={boxes.error} retry={() => void boxes.refetch()} />;
   const { buy, habits } = boxes.data;
   const total = buy.reduce((sum, row) => sum + row.count, 0);
   return (
     <main className="page">
-      <title>Reeds – Sulvet</title>
+      <title>{t("Reeds – Sulvet")}</title>
       <div className="d-flex flex-wrap align-items-baseline gap-3 mb-2">
-        <h1 className="mb-0">Reeds</h1>
-        <span className="faint">a worn reed sounds like a bad embouchure</span>
+        <h1 className="mb-0">{t("Reeds")}</h1>
+        <span className="faint">{t("a worn reed sounds like a bad embouchure")}</span>
       </div>
       {boxes.data.boxes.length === 0 ? (
-        <p className="py-4 fs-5 serif">Nobody in the band plays a reed instrument.</p>
+        <p className="py-4 fs-5 serif">{t("Nobody in the band plays a reed instrument.")}</p>
       ) : (
         <div className="reeds-columns">
-          <section aria-label="Boxes">
+          <section aria-label={t("Boxes")}>
             <Table responsive>
               <thead>
                 <tr>
-                  <th scope="col">Student</th>
-                  <th scope="col">Slots</th>
-                  <th scope="col">To do</th>
-                  <th scope="col">Close-up</th>
+                  <th scope="col">{t("Student")}</th>
+                  <th scope="col">{t("Slots")}</th>
+                  <th scope="col">{t("To do")}</th>
+                  <th scope="col">{t("Close-up")}</th>
                 </tr>
               </thead>
               <tbody>
@@ -45,13 +46,15 @@ export default function ReedsScreen() {
           <section aria-labelledby="buy-title">
             <div className="d-flex flex-wrap align-items-baseline gap-3">
               <h2 id="buy-title" className="h3">
-                To buy
+                {t("To buy")}
               </h2>
-              {total > 0 && <a href="/api/reeds.csv">as a table</a>}
+              {total > 0 && <a href="/api/reeds.csv">{t("as a table")}</a>}
             </div>
             {total === 0 ? (
               <p className="faint">
-                Nothing: every box on record has {habits.least} in rotation.
+                {t("Nothing: every box on record has {{least}} in rotation.", {
+                  least: habits.least,
+                })}
               </p>
             ) : (
               <dl className="facts figures fs-5">
@@ -63,7 +66,9 @@ export default function ReedsScreen() {
                     <dt>{row.count}</dt>
                     <dd>
                       {row.instrument}
-                      {row.strength ? `, strength ${row.strength}` : ", strength not known"}
+                      {row.strength
+                        ? t(", strength {{strength}}", { strength: row.strength })
+                        : t(", strength not known")}
                     </dd>
                   </div>
                 ))}
@@ -71,8 +76,9 @@ export default function ReedsScreen() {
             )}
             <HabitsForm key={JSON.stringify(habits)} habits={habits} />
             <p className="caution mt-4">
-              Never share reeds or mouthpieces without cleaning them. Choking hazard: keep away
-              from small children.
+              {t(
+                "Never share reeds or mouthpieces without cleaning them. Choking hazard: keep away from small children.",
+              )}
             </p>
           </section>
         </div>
@@ -97,16 +103,20 @@ function BoxRow({ box }: { box: Box }) {
           {box.reeds.map((reed) => (
             <ReedShape key={reed.id} share={reed.share} status={reed.status} />
           ))}
-          {box.reeds.length === 0 && <span className="faint">no reed on record</span>}
+          {box.reeds.length === 0 && <span className="faint">{t("no reed on record")}</span>}
         </div>
       </td>
       <td>
-        {bad.length > 0 && <div className="lost">Retire slot {slots(bad)}.</div>}
-        {soon.length > 0 && <div>Replace slot {slots(soon)} soon.</div>}
-        {box.buy > 0 && <div>Buy {box.buy}.</div>}
+        {bad.length > 0 && (
+          <div className="lost">{t("Retire slot {{bad}}.", { bad: slots(bad) })}</div>
+        )}
+        {soon.length > 0 && (
+          <div>{t("Replace slot {{soon}} soon.", { soon: slots(soon) })}</div>
+        )}
+        {box.buy > 0 && <div>{t("Buy {{buy}}.", { buy: box.buy })}</div>}
         {bad.length + soon.length + box.buy === 0 && (
           <span className="faint">
-            {box.reeds.length > 0 ? "nothing" : "Add reeds on the student's page"}
+            {box.reeds.length > 0 ? t("nothing") : t("Add reeds on the student's page")}
           </span>
         )}
       </td>
@@ -118,9 +128,9 @@ function BoxRow({ box }: { box: Box }) {
 }
 
 const FIELDS: [keyof Habits, string, number][] = [
-  ["life_minutes", "hours a reed lasts", 60],
-  ["least", "reeds in rotation, minimum", 1],
-  ["a_day", "minutes counted per day ticked", 1],
+  ["life_minutes", t("hours a reed lasts"), 60],
+  ["least", t("reeds in rotation, minimum"), 1],
+  ["a_day", t("minutes counted per day ticked"), 1],
 ];
 
 function HabitsForm({ habits }: { habits: Habits }) {
@@ -128,7 +138,7 @@ function HabitsForm({ habits }: { habits: Habits }) {
   const [draft, setDraft] = useState(habits);
   return (
     <details className="mt-3">
-      <summary>Settings</summary>
+      <summary>{t("Settings")}</summary>
       <Form
         className="mt-2"
         onSubmit={(event) => {
@@ -159,11 +169,12 @@ function HabitsForm({ habits }: { habits: Habits }) {
           </Form.Group>
         ))}
         <p className="kicker">
-          About a week at two hours a day, or a month at half an hour: fourteen hours (common
-          practice).
+          {t(
+            "About a week at two hours a day, or a month at half an hour: fourteen hours (common practice).",
+          )}
         </p>
         <Button type="submit" size="sm" disabled={set.isPending}>
-          Save
+          {t("Save")}
         </Button>
       </Form>
     </details>

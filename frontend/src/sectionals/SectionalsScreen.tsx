@@ -5,14 +5,15 @@ import { Link } from "react-router";
 import { useSectionals, type Sectionals, type SectionalsWishes } from "../api/records";
 import { useCalled } from "../shared/projector";
 import { Refused } from "../shared/states";
+import { t } from "../shared/words";
 
 const FIELDS: [keyof SectionalsWishes, string, number, number][] = [
-  ["days", "Takes from last … days", 1, 366],
-  ["least", "Min students", 1, 30],
-  ["most", "Max students", 1, 30],
-  ["minutes", "Minutes per group", 1, 60],
-  ["total", "Minutes in total", 1, 300],
-  ["stations", "Rooms", 1, 10],
+  ["days", t("Takes from last … days"), 1, 366],
+  ["least", t("Min students"), 1, 30],
+  ["most", t("Max students"), 1, 30],
+  ["minutes", t("Minutes per group"), 1, 60],
+  ["total", t("Minutes in total"), 1, 300],
+  ["stations", t("Rooms"), 1, 10],
 ];
 
 const FIRST: SectionalsWishes = {
@@ -50,23 +51,23 @@ export default function SectionalsScreen() {
   const groups = sectionals.data?.groups ?? [];
   return (
     <main className="page sectionals">
-      <title>Sectionals – Sulvet</title>
+      <title>{t("Sectionals – Sulvet")}</title>
       <div className="d-flex flex-wrap align-items-baseline gap-3">
-        <h1 className="mb-0">Sectionals</h1>
-        <span className="faint">Groups students with the same focus</span>
+        <h1 className="mb-0">{t("Sectionals")}</h1>
+        <span className="faint">{t("Groups students with the same focus")}</span>
         <span className="flex-fill" />
         <button
           type="button"
           className="btn btn-sm btn-outline-secondary no-print"
           onClick={() => window.print()}
         >
-          Print
+          {t("Print")}
         </button>
         <a
           className="btn btn-sm btn-outline-secondary no-print"
           href={`/api/sectionals.csv?${table.toString()}`}
         >
-          Export CSV
+          {t("Export CSV")}
         </a>
       </div>
       <div className="wishes no-print">
@@ -91,8 +92,10 @@ export default function SectionalsScreen() {
       <Refused error={sectionals.error} />
       {sectionals.isSuccess && groups.length === 0 && sectionals.data.singles.length === 0 && (
         <p className="py-4 fs-5 serif">
-          Nobody has a focus in the last {wishes.days} days. Review the waiting takes, or
-          include older ones.
+          {t(
+            "Nobody has a focus in the last {{days}} days. Review the waiting takes, or include older ones.",
+            { days: wishes.days },
+          )}
         </p>
       )}
       <Rotation groups={groups} stations={wishes.stations} />
@@ -116,7 +119,7 @@ function Rotation({ groups, stations }: { groups: Group[]; stations: number }) {
           <div key={start} className="turn">
             <div className="when figures">
               <span className="serif fs-3">{start}</span>
-              <span className="kicker"> to {now[0]?.end} min</span>
+              <span className="kicker"> {t("to {{end}} min", { end: now[0]?.end })}</span>
             </div>
             {now.map((group) => (
               <GroupCard key={group.number} group={group} rooms={stations} />
@@ -131,10 +134,16 @@ function Rotation({ groups, stations }: { groups: Group[]; stations: number }) {
 function GroupCard({ group, rooms }: { group: Group; rooms: number }) {
   const called = useCalled();
   return (
-    <section className="group" aria-label={`Group ${group.number}: ${group.focus}`}>
+    <section
+      className="group"
+      aria-label={t("Group {{number}}: {{focus}}", {
+        number: group.number,
+        focus: group.focus,
+      })}
+    >
       <h2 className="h4 mb-1">{group.focus}</h2>
       <p className="kicker mb-2">
-        {rooms > 1 && `Room ${group.station}. `}
+        {rooms > 1 && t("Room {{station}}. ", { station: group.station })}
         {group.drill}: “{group.child}”
       </p>
       <ul className="list-unstyled mb-0">
@@ -156,14 +165,16 @@ function Left({ groups }: { groups: Group[] }) {
   if (left.length === 0) return null;
   return (
     <section className="border-top pt-2 mt-3">
-      <h2 className="h5">No time today</h2>
+      <h2 className="h5">{t("No time today")}</h2>
       <p className="mb-0">
-        {left
-          .map(
-            (group) => `${group.focus}: ${group.members.map((m) => called(m.name)).join(", ")}`,
-          )
-          .join("; ")}
-        . Allow more minutes, shorter turns or another room.
+        {t("{{name}}. Allow more minutes, shorter turns or another room.", {
+          name: left
+            .map(
+              (group) =>
+                `${group.focus}: ${group.members.map((m) => called(m.name)).join(", ")}`,
+            )
+            .join("; "),
+        })}
       </p>
     </section>
   );
@@ -176,7 +187,7 @@ function Singles({ singles }: { singles: Sectionals["singles"] }) {
   return (
     <section className="border-top pt-2 mt-3" aria-labelledby="singles-title">
       <h2 className="h5" id="singles-title">
-        Single lessons
+        {t("Single lessons")}
       </h2>
       <ul className="list-unstyled mb-0">
         {singles.map((one) => (

@@ -5,6 +5,7 @@ import { Button, Form } from "react-bootstrap";
 import { api, data } from "../api/client";
 import { keys } from "../api/keys";
 import { Refused } from "../shared/states";
+import { t } from "../shared/words";
 
 export function Account() {
   const client = useQueryClient();
@@ -27,7 +28,7 @@ export function Account() {
   return (
     <section aria-labelledby="account-title">
       <h2 id="account-title" className="h3">
-        Your account
+        {t("Your account")}
       </h2>
       <Form
         className="d-flex flex-wrap align-items-end gap-3 mb-2"
@@ -37,7 +38,7 @@ export function Account() {
         }}
       >
         <Form.Group controlId="password-old">
-          <Form.Label>Current password</Form.Label>
+          <Form.Label>{t("Current password")}</Form.Label>
           <Form.Control
             type="password"
             required
@@ -47,7 +48,7 @@ export function Account() {
           />
         </Form.Group>
         <Form.Group controlId="password-new">
-          <Form.Label>New password</Form.Label>
+          <Form.Label>{t("New password")}</Form.Label>
           <Form.Control
             type="password"
             required
@@ -58,19 +59,19 @@ export function Account() {
           />
         </Form.Group>
         <Button type="submit" variant="outline-secondary" disabled={change.isPending}>
-          Change password
+          {t("Change password")}
         </Button>
         <Button
           variant="outline-secondary"
           disabled={leave.isPending}
           onClick={() => leave.mutate()}
         >
-          Log out everywhere
+          {t("Log out everywhere")}
         </Button>
       </Form>
       <Refused error={change.error ?? leave.error} />
       {change.isSuccess && (
-        <p role="status">Password changed. All other computers are logged out.</p>
+        <p role="status">{t("Password changed. All other computers are logged out.")}</p>
       )}
     </section>
   );

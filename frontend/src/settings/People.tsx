@@ -4,6 +4,7 @@ import { Button, Form } from "react-bootstrap";
 import { usePeople, usePeopleEdits, type Account, type Invitation } from "../api/people";
 import { day, today } from "../shared/format";
 import { Refused } from "../shared/states";
+import { t } from "../shared/words";
 
 export function People() {
   const people = usePeople();
@@ -14,12 +15,12 @@ export function People() {
   return (
     <section aria-labelledby="people-title">
       <h2 id="people-title" className="h3">
-        People
+        {t("People")}
       </h2>
       <p>
-        A substitute sees your bands until the day you choose: films, reviews, marks. A
-        substitute can&apos;t export, delete or change consent; what they open stands in your
-        access log.
+        {t(
+          "A substitute sees your bands until the day you choose: films, reviews, marks. A substitute can't export, delete or change consent; what they open stands in your access log.",
+        )}
       </p>
       <Refused error={invite.error ?? end.error ?? set.error} />
       <Form
@@ -30,7 +31,7 @@ export function People() {
         }}
       >
         <Form.Group controlId="substitute-until">
-          <Form.Label>Last day</Form.Label>
+          <Form.Label>{t("Last day")}</Form.Label>
           <Form.Control
             type="date"
             required
@@ -40,7 +41,7 @@ export function People() {
           />
         </Form.Group>
         <Button type="submit" disabled={invite.isPending}>
-          Invite a substitute
+          {t("Invite a substitute")}
         </Button>
         {administrator && (
           <Button
@@ -48,11 +49,11 @@ export function People() {
             disabled={invite.isPending}
             onClick={() => invite.mutate({ role: "teacher" })}
           >
-            Invite a teacher
+            {t("Invite a teacher")}
           </Button>
         )}
       </Form>
-      <ul className="list-unstyled invitations" aria-label="Invitations">
+      <ul className="list-unstyled invitations" aria-label={t("Invitations")}>
         {invitations.map((one) => (
           <li key={one.id} className={one.over ? "faint" : undefined}>
             <span>{described(one)}</span>
@@ -64,7 +65,7 @@ export function People() {
                 disabled={end.isPending}
                 onClick={() => end.mutate(one.id)}
               >
-                {one.guest ? "End now" : "Withdraw"}
+                {one.guest ? t("End now") : t("Withdraw")}
               </Button>
             )}
           </li>
@@ -72,16 +73,16 @@ export function People() {
       </ul>
       {administrator && (
         <>
-          <h3 className="h5">Accounts</h3>
+          <h3 className="h5">{t("Accounts")}</h3>
           <div className="table-responsive">
             <table className="table figures">
               <thead>
                 <tr>
-                  <th scope="col">Name</th>
-                  <th scope="col">Last login</th>
-                  <th scope="col">Second factor</th>
-                  <th scope="col">Administrator</th>
-                  <th scope="col">May log in</th>
+                  <th scope="col">{t("Name")}</th>
+                  <th scope="col">{t("Last login")}</th>
+                  <th scope="col">{t("Second factor")}</th>
+                  <th scope="col">{t("Administrator")}</th>
+                  <th scope="col">{t("May log in")}</th>
                 </tr>
               </thead>
               <tbody>
@@ -103,11 +104,16 @@ export function People() {
 
 function described(one: Invitation): string {
   const who =
-    one.role === "teacher" ? "A teacher" : `A substitute until ${day(one.until ?? "")}`;
-  if (one.guest) return `${who}: ${one.guest}${one.over ? ", over" : ""}`;
+    one.role === "teacher"
+      ? t("A teacher")
+      : t("A substitute until {{until}}", { until: day(one.until ?? "") });
+  if (one.guest) return `${who}: ${one.guest}${one.over ? t(", over") : ""}`;
   return one.over
-    ? `${who}: not accepted`
-    : `${who}. Send this address by ${day(one.expires_on)}:`;
+    ? t("{{who}}: not accepted", { who })
+    : t("{{who}}. Send this address by {{expires_on}}:", {
+        who,
+        expires_on: day(one.expires_on),
+      });
 }
 
 interface RowProps {
@@ -119,12 +125,12 @@ function AccountRow({ account, set }: RowProps) {
   return (
     <tr>
       <th scope="row">{account.name}</th>
-      <td>{account.last_login ? day(account.last_login) : "never"}</td>
-      <td>{account.second_factor ? "on" : "off"}</td>
+      <td>{account.last_login ? day(account.last_login) : t("never")}</td>
+      <td>{account.second_factor ? t("on") : t("off")}</td>
       <td>
         <Form.Check
           type="switch"
-          aria-label={`${account.name} is an administrator`}
+          aria-label={t("{{name}} is an administrator", { name: account.name })}
           checked={account.administrator}
           onChange={(event) => set({ ...account, administrator: event.target.checked })}
         />
@@ -132,7 +138,7 @@ function AccountRow({ account, set }: RowProps) {
       <td>
         <Form.Check
           type="switch"
-          aria-label={`${account.name} may log in`}
+          aria-label={t("{{name}} may log in", { name: account.name })}
           checked={account.active}
           onChange={(event) => set({ ...account, active: event.target.checked })}
         />

@@ -4,6 +4,8 @@ import { Button, Form } from "react-bootstrap";
 import { useSecondFactor, useSecondFactorEdits } from "../api/people";
 import { counted } from "../shared/format";
 import { Refused } from "../shared/states";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 export function SecondFactor() {
   const state = useSecondFactor();
@@ -15,14 +17,15 @@ export function SecondFactor() {
   return (
     <section aria-labelledby="factor-title">
       <h2 id="factor-title" className="h3">
-        Second factor
+        {t("Second factor")}
       </h2>
       <Refused error={begin.error ?? confirm.error ?? end.error} />
       {codes && (
         <div role="status">
           <p className="fs-5 mb-1">
-            It is on. Write these codes down now; each works once, when the phone is not at
-            hand:
+            {t(
+              "It is on. Write these codes down now; each works once, when the phone is not at hand:",
+            )}
           </p>
           <p className="paper-codes">
             {codes.map((one) => (
@@ -34,8 +37,10 @@ export function SecondFactor() {
       {state.data.on ? (
         <>
           <p>
-            Logging in asks for a code of your authenticator app.{" "}
-            {counted(state.data.on_paper, "code")} on paper left.
+            {t(
+              "Logging in asks for a code of your authenticator app. {{code}} on paper left.",
+              { code: counted(state.data.on_paper, "code") },
+            )}
           </p>
           <Form
             className="d-flex flex-wrap align-items-end gap-3"
@@ -51,7 +56,7 @@ export function SecondFactor() {
             }}
           >
             <Form.Group controlId="factor-password">
-              <Form.Label>Current password</Form.Label>
+              <Form.Label>{t("Current password")}</Form.Label>
               <Form.Control
                 type="password"
                 required
@@ -61,17 +66,20 @@ export function SecondFactor() {
               />
             </Form.Group>
             <Button type="submit" variant="outline-secondary" disabled={end.isPending}>
-              Turn the second factor off
+              {t("Turn the second factor off")}
             </Button>
           </Form>
         </>
       ) : begin.data ? (
         <div className="begin-factor">
-          <img src={begin.data.qr} alt="QR code for your authenticator app" />
+          <img src={begin.data.qr} alt={t("QR code for your authenticator app")} />
           <div>
             <p className="mb-1">
-              Scan this with an authenticator app, or type there:{" "}
-              <code>{begin.data.secret}</code>
+              <Rich
+                text="Scan this with an authenticator app, or type there: <code>{{secret}}</code>"
+                values={{ secret: begin.data.secret }}
+                parts={{ code: <code /> }}
+              />
             </p>
             <Form
               className="d-flex flex-wrap align-items-end gap-3"
@@ -81,7 +89,7 @@ export function SecondFactor() {
               }}
             >
               <Form.Group controlId="factor-code">
-                <Form.Label>The code it shows</Form.Label>
+                <Form.Label>{t("The code it shows")}</Form.Label>
                 <Form.Control
                   required
                   inputMode="numeric"
@@ -91,7 +99,7 @@ export function SecondFactor() {
                 />
               </Form.Group>
               <Button type="submit" disabled={confirm.isPending}>
-                Turn on
+                {t("Turn on")}
               </Button>
             </Form>
           </div>
@@ -99,15 +107,16 @@ export function SecondFactor() {
       ) : (
         <>
           <p>
-            With a second factor, a password alone lets nobody in: an authenticator app on your
-            phone shows a code as well.
+            {t(
+              "With a second factor, a password alone lets nobody in: an authenticator app on your phone shows a code as well.",
+            )}
           </p>
           <Button
             variant="outline-secondary"
             disabled={begin.isPending}
             onClick={() => begin.mutate()}
           >
-            Set up a second factor
+            {t("Set up a second factor")}
           </Button>
         </>
       )}

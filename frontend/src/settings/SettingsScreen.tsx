@@ -8,21 +8,24 @@ import { Refused, Trouble, Waiting } from "../shared/states";
 import { Account } from "./Account";
 import { People } from "./People";
 import { SecondFactor } from "./SecondFactor";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 export default function SettingsScreen() {
   const preferences = usePreferences();
-  if (preferences.isPending) return <Waiting what="the settings" />;
+  if (preferences.isPending) return <Waiting what={t("the settings")} />;
   if (preferences.isError)
     return <Trouble error={preferences.error} retry={() => void preferences.refetch()} />;
-  const { time_zone, paper } = preferences.data;
+  const { time_zone, paper, language } = preferences.data;
   return (
     <main className="page settings">
-      <title>Settings – Sulvet</title>
-      <h1>Settings</h1>
+      <title>{t("Settings – Sulvet")}</title>
+      <h1>{t("Settings")}</h1>
       <Place
-        key={`${time_zone} ${paper}`}
-        set={{ time_zone, paper }}
+        key={`${time_zone} ${paper} ${language}`}
+        set={{ time_zone, paper, language }}
         zones={preferences.data.time_zones}
+        languages={preferences.data.languages}
         today={preferences.data.today}
       />
       <Account />
@@ -30,24 +33,38 @@ export default function SettingsScreen() {
       <People />
       <section aria-labelledby="more-title">
         <h2 id="more-title" className="h3">
-          More settings
+          {t("More settings")}
         </h2>
         <ul className="list-unstyled">
           <li>
-            <Link to="/school-days">School days</Link>: days off, holidays, drill minutes per
-            day
+            <Rich
+              text="<a>School days</a>: days off, holidays, drill minutes per day"
+              parts={{ a: <Link to="/school-days" /> }}
+            />
           </li>
           <li>
-            <Link to="/standards">Standards</Link>: limits and embouchure styles
+            <Rich
+              text="<a>Standards</a>: limits and embouchure styles"
+              parts={{ a: <Link to="/standards" /> }}
+            />
           </li>
           <li>
-            <Link to="/reeds">Reeds</Link>: how long a reed lasts
+            <Rich
+              text="<a>Reeds</a>: how long a reed lasts"
+              parts={{ a: <Link to="/reeds" /> }}
+            />
           </li>
           <li>
-            <Link to="/hand">Marking accuracy</Link>: how precisely you place marks
+            <Rich
+              text="<a>Marking accuracy</a>: how precisely you place marks"
+              parts={{ a: <Link to="/hand" /> }}
+            />
           </li>
           <li>
-            <Link to="/records">Export and backup</Link>: and automatic deletion
+            <Rich
+              text="<a>Export and backup</a>: and automatic deletion"
+              parts={{ a: <Link to="/records" /> }}
+            />
           </li>
         </ul>
       </section>
@@ -58,33 +75,39 @@ export default function SettingsScreen() {
 interface PlaceProps {
   set: Preferences;
   zones: string[];
+  languages: { code: string; name: string }[];
   today: string;
 }
 
-function Place({ set, zones, today }: PlaceProps) {
+function Place({ set, zones, languages, today }: PlaceProps) {
   const save = useSetPreferences();
   const [wishes, setWishes] = useState(set);
   const change = (part: Partial<Preferences>) => setWishes((now) => ({ ...now, ...part }));
   const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
-  const usual = paperOf(navigator.language) === "letter" ? "US Letter" : "A4";
+  const usual = paperOf(navigator.language) === "letter" ? t("US Letter") : "A4";
   return (
     <section aria-labelledby="place-title">
       <h2 id="place-title" className="h3">
-        School
+        {t("School")}
       </h2>
       <Form
         className="d-flex flex-wrap align-items-end gap-3 mb-2"
         onSubmit={(event) => {
           event.preventDefault();
-          save.mutate(wishes);
+          save.mutate(wishes, {
+            // Words are in every page already: another language begins with new pages.
+            onSuccess: () => {
+              if (wishes.language !== set.language) window.location.reload();
+            },
+          });
         }}
       >
         <Form.Group controlId="time-zone">
-          <Form.Label>Time zone</Form.Label>
+          <Form.Label>{t("Time zone")}</Form.Label>
           <Form.Control
             list="time-zones"
             value={wishes.time_zone}
-            placeholder={`${here} (this browser)`}
+            placeholder={t("{{here}} (this browser)", { here })}
             onChange={(event) => change({ time_zone: event.target.value.trim() })}
           />
           <datalist id="time-zones">
@@ -94,24 +117,38 @@ function Place({ set, zones, today }: PlaceProps) {
           </datalist>
         </Form.Group>
         <Form.Group controlId="paper">
-          <Form.Label>Paper</Form.Label>
+          <Form.Label>{t("Paper")}</Form.Label>
           <Form.Select
             value={wishes.paper}
             onChange={(event) => change({ paper: event.target.value })}
           >
-            <option value="">{`${usual} (usual here)`}</option>
+            <option value="">{t("{{usual}} (usual here)", { usual })}</option>
             <option value="a4">A4</option>
-            <option value="letter">US Letter</option>
+            <option value="letter">{t("US Letter")}</option>
+          </Form.Select>
+        </Form.Group>
+        <Form.Group controlId="language">
+          <Form.Label>{t("Language")}</Form.Label>
+          <Form.Select
+            value={wishes.language}
+            onChange={(event) => change({ language: event.target.value })}
+          >
+            <option value="">{t("as in this browser")}</option>
+            {languages.map((one) => (
+              <option key={one.code} value={one.code} lang={one.code}>
+                {one.name}
+              </option>
+            ))}
           </Form.Select>
         </Form.Group>
         <Button type="submit" disabled={save.isPending}>
-          Save
+          {t("Save")}
         </Button>
       </Form>
       <Refused error={save.error} />
       <p className="faint">
-        Today is {day(today)} at your school.{" "}
-        {save.isSuccess && <span role="status">Saved.</span>}
+        {t("Today is {{today}} at your school.", { today: day(today) })}{" "}
+        {save.isSuccess && <span role="status">{t("Saved.")}</span>}
       </p>
     </section>
   );

@@ -1,6 +1,8 @@
 /** Deleting something for good: asked once more, and with its name where much hangs on it. */
 import { useState, type ReactNode } from "react";
 import { Button, Form } from "react-bootstrap";
+import { Rich } from "./Rich";
+import { t } from "./words";
 
 interface Props {
   /** What is deleted, as in “Delete this take”. */
@@ -27,13 +29,13 @@ export function DeleteDialog({ what, children, name, pending = false, remove }: 
           ask(true);
         }}
       >
-        Delete {what} …
+        {t("Delete {{what}} …", { what })}
       </Button>
     );
   return (
     <Form
       role="alertdialog"
-      aria-label={`Delete ${name ?? what}`}
+      aria-label={t("Delete {{what}}", { what: name ?? what })}
       onSubmit={(event) => {
         event.preventDefault();
         remove();
@@ -44,7 +46,12 @@ export function DeleteDialog({ what, children, name, pending = false, remove }: 
       ) : (
         <Form.Group controlId="really" className="mb-2">
           <Form.Label>
-            {children} Type the name to delete: <strong>{name}</strong>
+            {children}{" "}
+            <Rich
+              text="Type the name to delete: <strong>{{name}}</strong>"
+              values={{ name }}
+              parts={{ strong: <strong /> }}
+            />
           </Form.Label>
           <Form.Control
             autoFocus
@@ -62,10 +69,10 @@ export function DeleteDialog({ what, children, name, pending = false, remove }: 
         autoFocus={name === undefined}
         disabled={(name !== undefined && typed.trim() !== name) || pending}
       >
-        Delete permanently
+        {t("Delete permanently")}
       </Button>
       <Button variant="outline-secondary" size="sm" onClick={() => ask(false)}>
-        Cancel
+        {t("Cancel")}
       </Button>
     </Form>
   );

@@ -1,5 +1,6 @@
 /** How a dialog with a form ends: left, or done. */
 import { Button, Modal } from "react-bootstrap";
+import { t } from "./words";
 
 interface Props {
   cancel: () => void;
@@ -11,7 +12,7 @@ export function DialogButtons({ cancel, busy, words }: Props) {
   return (
     <Modal.Footer>
       <Button variant="outline-secondary" onClick={cancel}>
-        Cancel
+        {t("Cancel")}
       </Button>
       <Button type="submit" disabled={busy}>
         {words}

@@ -5,12 +5,13 @@ import { useMeasures } from "../api/queries";
 import { explain, useAsked } from "./explain";
 import { unitOf } from "./format";
 import { drawingOf } from "./handbookDrawings";
+import { t } from "./words";
 
 const VIEWS: Record<string, string> = {
-  front: "Seen from the front",
-  side: "Seen from the side",
-  sound: "Heard",
-  "close-up": "On a close-up photo",
+  front: t("Seen from the front"),
+  side: t("Seen from the side"),
+  sound: t("Heard"),
+  "close-up": t("On a close-up photo"),
 };
 
 export function MeasureSheet() {
@@ -32,9 +33,9 @@ export function MeasureSheet() {
         <p className="fs-5 mb-2">{measure.explains}</p>
         <p className="faint mb-0">
           {VIEWS[measure.view]}
-          {unit && `, in ${unit}`}.{" "}
+          {unit && t(", in {{unit}}", { unit })}.{" "}
           <Link to="/help?page=measuring" onClick={() => explain(null)}>
-            How Sulvet measures
+            {t("How Sulvet measures")}
           </Link>
         </p>
       </Modal.Body>

@@ -2,6 +2,7 @@
 import { Button } from "react-bootstrap";
 import { pitchName } from "./format";
 import { sound } from "./tone";
+import { t } from "./words";
 
 interface Props {
   pitch: string;
@@ -16,7 +17,10 @@ export function NoteButton({ pitch, hz, words }: Props) {
       variant="outline-secondary"
       className="note-button"
       onClick={() => sound(hz)}
-      aria-label={`Sound ${pitchName(pitch)}${words && `, ${words}`}`}
+      aria-label={t("Sound {{pitch}}{{words}}", {
+        pitch: pitchName(pitch),
+        words: words && `, ${words}`,
+      })}
     >
       <span aria-hidden>♪</span> <strong>{pitchName(pitch)}</strong>{" "}
       {words && <span className="faint">{words}</span>}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { Note, useNotes } from "../api/records";
 import { day } from "./format";
+import { t } from "./words";
 
 interface Props {
   note: Note;
@@ -31,12 +32,12 @@ export function NoteLine({ note, edits, at }: Props) {
           required
           autoFocus
           maxLength={2000}
-          aria-label="Note"
+          aria-label={t("Note")}
           value={draft}
           onChange={(event) => setDraft(event.target.value)}
         />
         <Button type="submit" size="sm" className="mt-2 me-2">
-          Save
+          {t("Save")}
         </Button>
         <Button
           size="sm"
@@ -44,14 +45,14 @@ export function NoteLine({ note, edits, at }: Props) {
           className="mt-2"
           onClick={() => setDraft(null)}
         >
-          Cancel
+          {t("Cancel")}
         </Button>
       </Form>
     );
   return (
     <div className="border-top py-1 note">
       {at}
-      {note.by_student && <strong>The student: </strong>}
+      {note.by_student && <strong>{t("The student:")} </strong>}
       <span className="words">{note.text}</span>{" "}
       <span className="kicker text-nowrap">
         {day(note.written_on)}{" "}
@@ -62,17 +63,17 @@ export function NoteLine({ note, edits, at }: Props) {
             className="p-0 faint align-baseline me-1"
             onClick={() => setDraft(note.text)}
           >
-            edit
+            {t("edit")}
           </Button>
         )}
         <Button
           variant="link"
           size="sm"
           className="p-0 faint align-baseline"
-          aria-label={`remove “${note.text.slice(0, 30)}”`}
+          aria-label={t("remove “{{slice}}”", { slice: note.text.slice(0, 30) })}
           onClick={() => edits.remove.mutate(note.id)}
         >
-          remove
+          {t("remove")}
         </Button>
       </span>
     </div>

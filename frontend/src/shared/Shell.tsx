@@ -12,23 +12,25 @@ import { setProjector, useProjector } from "./projector";
 import { Toasts } from "./toasts";
 import { applyTheme, storedTheme } from "./theme";
 import { useKeys } from "./useKeys";
+import { Rich } from "./Rich";
+import { t } from "./words";
 
 const PAGES = [
-  ["/", "Band"],
-  ["/lessons", "Lessons"],
-  ["/drills", "Drills"],
-  ["/sectionals", "Sectionals"],
-  ["/reeds", "Reeds"],
-  ["/standards", "Standards"],
-  ["/eye", "Your eye"],
-  ["/help", "Help"],
+  ["/", t("Band")],
+  ["/lessons", t("Lessons")],
+  ["/drills", t("Drills")],
+  ["/sectionals", t("Sectionals")],
+  ["/reeds", t("Reeds")],
+  ["/standards", t("Standards")],
+  ["/eye", t("Your eye")],
+  ["/help", t("Help")],
 ] as const;
 /** What is not needed every day. */
 const ACCOUNT_PAGES = [
-  ["/settings", "Settings"],
-  ["/hand", "Marking accuracy"],
-  ["/records", "Export and backup"],
-  ["/school-days", "School days"],
+  ["/settings", t("Settings")],
+  ["/hand", t("Marking accuracy")],
+  ["/records", t("Export and backup")],
+  ["/school-days", t("School days")],
 ] as const;
 
 /** Students, takes and clips belong to the band. */
@@ -83,11 +85,11 @@ export function Shell({ session, username, children }: ShellProps) {
   return (
     <>
       <a className="skip-link" href="#content">
-        Skip to content
+        {t("Skip to content")}
       </a>
       <header className={`masthead ${menu ? "open" : ""}`}>
         <Link to="/" className="title">
-          Sulvet
+          {t("Sulvet")}
         </Link>
         <Button
           variant="outline-secondary"
@@ -96,24 +98,29 @@ export function Shell({ session, username, children }: ShellProps) {
           aria-expanded={menu}
           onClick={() => showMenu(!menu)}
         >
-          Menu
+          {t("Menu")}
         </Button>
-        <nav aria-label="Main">{links}</nav>
+        <nav aria-label={t("Main")}>{links}</nav>
         <span className="spacer" />
         <Button
           variant="link"
           aria-pressed={projected}
-          title="First names only and faces hidden, for showing to a class"
+          title={t("First names only and faces hidden, for showing to a class")}
           onClick={() => setProjector(!projected)}
         >
-          {projected ? "In class ✓" : "In class"}
+          {projected ? t("In class ✓") : t("In class")}
         </Button>
         <Button variant="link" className="keys" onClick={() => showKeys(true)}>
-          Shortcuts <kbd>?</kbd>
+          <Rich text="Shortcuts <kbd>?</kbd>" parts={{ kbd: <kbd /> }} />
         </Button>
         <Dropdown align="end">
           <Dropdown.Toggle variant="link" className="account">
-            {session.acting_for ? `${username} for ${session.acting_for}` : username}
+            {session.acting_for
+              ? t("{{username}} for {{acting_for}}", {
+                  username,
+                  acting_for: session.acting_for,
+                })
+              : username}
           </Dropdown.Toggle>
           <Dropdown.Menu>
             {ACCOUNT_PAGES.map(([address, name]) => (
@@ -129,7 +136,7 @@ export function Shell({ session, username, children }: ShellProps) {
                   as="button"
                   onClick={() => standing.mutate(one.id, { onSuccess: () => void go("/") })}
                 >
-                  Stand in for {one.name}
+                  {t("Stand in for {{name}}", { name: one.name })}
                 </Dropdown.Item>
               ))}
             {session.acting_for && (
@@ -137,7 +144,7 @@ export function Shell({ session, username, children }: ShellProps) {
                 as="button"
                 onClick={() => standing.mutate(null, { onSuccess: () => void go("/") })}
               >
-                To your own bands
+                {t("To your own bands")}
               </Dropdown.Item>
             )}
             <Dropdown.Item
@@ -147,7 +154,7 @@ export function Shell({ session, username, children }: ShellProps) {
                 setTheme(other);
               }}
             >
-              {other === "pit" ? "Dark mode" : "Light mode"}
+              {other === "pit" ? t("Dark mode") : t("Light mode")}
             </Dropdown.Item>
             <Dropdown.Divider />
             <Dropdown.Item
@@ -158,7 +165,7 @@ export function Shell({ session, username, children }: ShellProps) {
                 window.location.assign("/");
               }}
             >
-              Log out ({username})
+              {t("Log out ({{username}})", { username })}
             </Dropdown.Item>
           </Dropdown.Menu>
         </Dropdown>

@@ -11,6 +11,7 @@ import {
   useChosen,
   type Scope,
 } from "./shortcuts";
+import { t } from "./words";
 
 /** Keys that can't be given: they move between controls or have a fixed meaning. */
 const KEPT = ["Tab", "Enter", "Shift", "Control", "Alt", "Meta", "?"];
@@ -36,7 +37,13 @@ export function ShortcutSheet({ shown, close }: { shown: boolean; close: () => v
     if (KEPT.includes(event.key) || event.key.startsWith("Arrow") || event.ctrlKey) return;
     const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
     const taken = choose(asked.scope, asked.id, key);
-    if (taken) setTold(`${keyWords(key)} is taken: ${taken.what}. Press another key.`);
+    if (taken)
+      setTold(
+        t("{{key}} is taken: {{what}}. Press another key.", {
+          key: keyWords(key),
+          what: taken.what,
+        }),
+      );
     else {
       setAsked(null);
       setTold("");
@@ -54,17 +61,17 @@ export function ShortcutSheet({ shown, close }: { shown: boolean; close: () => v
     >
       <Modal.Header closeButton>
         <Modal.Title as="h2" id="keys-title">
-          Shortcuts
+          {t("Shortcuts")}
         </Modal.Title>
       </Modal.Header>
       <Modal.Body onKeyDownCapture={onKey}>
-        <p className="faint">Click a key to choose another one.</p>
+        <p className="faint">{t("Click a key to choose another one.")}</p>
         <p role="status" className="mb-2">
           {told}
         </p>
         <div className="row row-cols-1 row-cols-md-2 g-4">
           <section>
-            <h3 className="h5">Everywhere</h3>
+            <h3 className="h5">{t("Everywhere")}</h3>
             <dl className="mb-0">
               {FIXED.map(([keys, what]) => (
                 <Row key={what} what={what}>
@@ -83,7 +90,7 @@ export function ShortcutSheet({ shown, close }: { shown: boolean; close: () => v
               <dl className="mb-0">
                 {rows.map(({ id, what }) => {
                   const waits = asked?.scope === scope && asked.id === id;
-                  const key = waits ? "Press a key" : keyWords(keyOf(scope, id));
+                  const key = waits ? t("Press a key") : keyWords(keyOf(scope, id));
                   return (
                     <Row key={id} what={what}>
                       <button
@@ -108,7 +115,7 @@ export function ShortcutSheet({ shown, close }: { shown: boolean; close: () => v
             variant="outline-secondary"
             onClick={resetShortcuts}
           >
-            Reset all keys
+            {t("Reset all keys")}
           </Button>
         )}
       </Modal.Body>

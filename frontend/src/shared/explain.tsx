@@ -1,5 +1,6 @@
 /** Asking what a measure is; the sheet that answers is shown by the shell. */
 import { useSyncExternalStore, type ReactNode } from "react";
+import { t } from "./words";
 
 let asked: string | null = null;
 const listeners = new Set<() => void>();
@@ -27,7 +28,7 @@ export function MeasureName({ measure, children }: { measure: string; children: 
     <button
       type="button"
       className="measure-name"
-      title="What is this?"
+      title={t("What is this?")}
       onClick={() => explain(measure)}
     >
       {children}

@@ -1,9 +1,16 @@
 /** Figures and dates as they stand on a page. */
-import units from "../../../sulvet/core/measures/data/units.json";
 
-/** "1 take", "2 takes". */
+import units from "../../../sulvet/core/measures/data/units.json";
+import { locale, t } from "./words";
+
+/** "1 take", "2 takes": the plural forms of a noun stand in the tables of words. */
 export function counted(count: number, one: string): string {
-  return `${count} ${one}${count === 1 ? "" : "s"}`;
+  return t(`{{count}} ${one}`, { count });
+}
+
+/** "Ada, Bo and Cy". */
+export function listed(names: string[]): string {
+  return new Intl.ListFormat(locale() ?? "en-GB", { type: "conjunction" }).format(names);
 }
 
 /** A minus sign as wide as a plus. */
@@ -28,7 +35,7 @@ export function measured(
 }
 
 export function day(iso: string): string {
-  return new Date(`${iso}T12:00:00`).toLocaleDateString(undefined, {
+  return new Date(`${iso}T12:00:00`).toLocaleDateString(locale(), {
     day: "numeric",
     month: "long",
     year: "numeric",
@@ -41,7 +48,7 @@ export function noon(iso: string): number {
 }
 
 export function shortDay(at: number): string {
-  return new Date(at).toLocaleDateString(undefined, { day: "numeric", month: "short" });
+  return new Date(at).toLocaleDateString(locale(), { day: "numeric", month: "short" });
 }
 
 /** The day of a moment as the date fields want it, in the teacher's own time zone. */

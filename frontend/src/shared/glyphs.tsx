@@ -1,5 +1,6 @@
 /** State as a shape: always with a word beside it, never colour alone. */
 import type { Chair } from "../api/client";
+import { t } from "./words";
 
 type ChairState = Chair["state"];
 
@@ -91,8 +92,8 @@ const VERDICT_SHAPE: Record<string, string> = {
 
 /** Verdicts as they are called on screen; "band" there is the teacher's band. */
 const VERDICT_WORDS: Record<string, string> = {
-  "in band": "within standard",
-  "no band": "no limit",
+  "in band": t("within standard"),
+  "no band": t("no limit"),
 };
 
 export function verdictWords(verdict: string): string {
@@ -128,20 +129,20 @@ export function Verdict({ verdict, words }: { verdict: string; words?: string })
 /** The word for a chair's state. */
 export function chairWords(chair: Chair): string {
   const words: Record<ChairState, string> = {
-    "no-consent": "No consent",
-    "consent-ended": "Closed",
-    "nothing-filmed": "Not filmed",
-    "being-read": "Being analysed",
-    failed: "Can't be analysed",
-    "needs-marks": "Needs marks",
-    "new-take": "New take",
-    "recheck-due": "Recheck due",
-    "keep-over": "Past keep-until date",
-    focus: chair.take?.focus_name ?? "Focus",
-    clear: "Within standard",
-    watch: "To watch",
-    "cant-tell": "Can't tell",
-    unchecked: "Partly checked",
+    "no-consent": t("No consent"),
+    "consent-ended": t("Closed"),
+    "nothing-filmed": t("Not filmed"),
+    "being-read": t("Being analysed"),
+    failed: t("Can't be analysed"),
+    "needs-marks": t("Needs marks"),
+    "new-take": t("New take"),
+    "recheck-due": t("Recheck due"),
+    "keep-over": t("Past keep-until date"),
+    focus: chair.take?.focus_name ?? t("Focus"),
+    clear: t("Within standard"),
+    watch: t("To watch"),
+    "cant-tell": t("Can't tell"),
+    unchecked: t("Partly checked"),
   };
   return words[chair.state];
 }

@@ -1,6 +1,7 @@
 /** The shortcuts of all screens, and the keys a teacher has chosen for them instead. */
 import { useSyncExternalStore } from "react";
 import type { Keys } from "./useKeys";
+import { t } from "./words";
 
 export type Scope = "bench" | "closeUp" | "thenNow";
 
@@ -18,94 +19,94 @@ export interface Group {
 
 export const GROUPS: Group[] = [
   {
-    title: "Bench: time",
+    title: t("Bench: time"),
     scope: "bench",
     rows: [
-      { id: "frame-back", key: "q", what: "one frame back (Shift: ten)" },
-      { id: "frame-on", key: "w", what: "one frame forward (Shift: ten)" },
-      { id: "play", key: " ", what: "play, stop" },
+      { id: "frame-back", key: "q", what: t("one frame back (Shift: ten)") },
+      { id: "frame-on", key: "w", what: t("one frame forward (Shift: ten)") },
+      { id: "play", key: " ", what: t("play, stop") },
       {
         id: "slower",
         key: "s",
-        what: "slower, then full speed again (Shift: sound on or off)",
+        what: t("slower, then full speed again (Shift: sound on or off)"),
       },
-      { id: "marked-before", key: "PageUp", what: "previous marked frame" },
-      { id: "marked-next", key: "PageDown", what: "next marked frame" },
-      { id: "tone", key: "e", what: "next tone (Shift: the previous one)" },
-      { id: "rest", key: "1", what: "“rest” begins here (Shift: ends here)" },
-      { id: "hold", key: "2", what: "“hold” begins here (Shift: ends here)" },
-      { id: "phases", key: "3", what: "set any phase" },
-      { id: "staves", key: "4", what: "all measurements, or the main ones" },
+      { id: "marked-before", key: "PageUp", what: t("previous marked frame") },
+      { id: "marked-next", key: "PageDown", what: t("next marked frame") },
+      { id: "tone", key: "e", what: t("next tone (Shift: the previous one)") },
+      { id: "rest", key: "1", what: t("“rest” begins here (Shift: ends here)") },
+      { id: "hold", key: "2", what: t("“hold” begins here (Shift: ends here)") },
+      { id: "phases", key: "3", what: t("set any phase") },
+      { id: "staves", key: "4", what: t("all measurements, or the main ones") },
     ],
   },
   {
-    title: "Bench: marks",
+    title: t("Bench: marks"),
     scope: "bench",
     rows: [
-      { id: "mark", key: "m", what: "select the next mark (Shift: the previous one)" },
-      { id: "hidden", key: "x", what: "not visible, or visible again" },
-      { id: "remove-mark", key: "u", what: "remove what you placed on this frame" },
-      { id: "accept", key: "a", what: "accept all found marks as right" },
-      { id: "undo", key: "b", what: "undo (Shift: redo)" },
+      { id: "mark", key: "m", what: t("select the next mark (Shift: the previous one)") },
+      { id: "hidden", key: "x", what: t("not visible, or visible again") },
+      { id: "remove-mark", key: "u", what: t("remove what you placed on this frame") },
+      { id: "accept", key: "a", what: t("accept all found marks as right") },
+      { id: "undo", key: "b", what: t("undo (Shift: redo)") },
     ],
   },
   {
-    title: "Bench: picture and drawing",
+    title: t("Bench: picture and drawing"),
     scope: "bench",
     rows: [
-      { id: "closer", key: "+", what: "zoom in" },
-      { id: "farther", key: "-", what: "zoom out" },
-      { id: "fit", key: "0", what: "fit to window" },
-      { id: "mouth", key: "z", what: "mouth or whole picture" },
-      { id: "veil", key: "v", what: "hide all but the mouth" },
-      { id: "drawing", key: "g", what: "drawing of this frame or of the held note" },
+      { id: "closer", key: "+", what: t("zoom in") },
+      { id: "farther", key: "-", what: t("zoom out") },
+      { id: "fit", key: "0", what: t("fit to window") },
+      { id: "mouth", key: "z", what: t("mouth or whole picture") },
+      { id: "veil", key: "v", what: t("hide all but the mouth") },
+      { id: "drawing", key: "g", what: t("drawing of this frame or of the held note") },
     ],
   },
   {
-    title: "Bench: findings",
+    title: t("Bench: findings"),
     scope: "bench",
     rows: [
-      { id: "worst", key: "f", what: "go to the worst frame of the first finding" },
-      { id: "confirm", key: "c", what: "confirm the first finding" },
-      { id: "dismiss", key: "d", what: "dismiss it, with a reason" },
-      { id: "reviewed", key: "r", what: "mark this take as reviewed" },
-      { id: "own", key: "h", what: "add your own finding" },
-      { id: "observations", key: "t", what: "tick what the camera can't see" },
-      { id: "then-now", key: "y", what: "then and now" },
-      { id: "next", key: "n", what: "next take (Shift: a note at this moment)" },
-      { id: "previous", key: "p", what: "previous take" },
+      { id: "worst", key: "f", what: t("go to the worst frame of the first finding") },
+      { id: "confirm", key: "c", what: t("confirm the first finding") },
+      { id: "dismiss", key: "d", what: t("dismiss it, with a reason") },
+      { id: "reviewed", key: "r", what: t("mark this take as reviewed") },
+      { id: "own", key: "h", what: t("add your own finding") },
+      { id: "observations", key: "t", what: t("tick what the camera can't see") },
+      { id: "then-now", key: "y", what: t("then and now") },
+      { id: "next", key: "n", what: t("next take (Shift: a note at this moment)") },
+      { id: "previous", key: "p", what: t("previous take") },
     ],
   },
   {
-    title: "Reed close-up",
+    title: t("Reed close-up"),
     scope: "closeUp",
     rows: [
-      { id: "mark", key: "m", what: "select the next mark" },
-      { id: "hidden", key: "x", what: "something covers what is asked for" },
-      { id: "undo", key: "u", what: "undo the last mark" },
+      { id: "mark", key: "m", what: t("select the next mark") },
+      { id: "hidden", key: "x", what: t("something covers what is asked for") },
+      { id: "undo", key: "u", what: t("undo the last mark") },
     ],
   },
   {
-    title: "Then and now",
+    title: t("Then and now"),
     scope: "thenNow",
     rows: [
-      { id: "beside", key: "1", what: "side by side" },
-      { id: "over", key: "2", what: "overlaid" },
-      { id: "edge", key: "3", what: "moving edge" },
-      { id: "ear", key: "e", what: "hear then, now, then" },
-      { id: "frame-back", key: "q", what: "newer take: previous frame (Shift: older take)" },
-      { id: "frame-on", key: "w", what: "newer take: next frame (Shift: older take)" },
+      { id: "beside", key: "1", what: t("side by side") },
+      { id: "over", key: "2", what: t("overlaid") },
+      { id: "edge", key: "3", what: t("moving edge") },
+      { id: "ear", key: "e", what: t("hear then, now, then") },
+      { id: "frame-back", key: "q", what: t("newer take: previous frame (Shift: older take)") },
+      { id: "frame-on", key: "w", what: t("newer take: next frame (Shift: older take)") },
     ],
   },
 ];
 
 /** Keys that always mean the same, and can't be given to anything else. */
 export const FIXED: [string[], string][] = [
-  [["?"], "this sheet"],
-  [["Esc"], "close, cancel"],
-  [["Enter"], "place the mark that is asked for in the middle"],
-  [["←", "↑", "↓", "→"], "move the selected mark half a pixel (Shift: five, Alt: a tenth)"],
-  [["Ctrl", "Z"], "undo (Shift: redo)"],
+  [["?"], t("this sheet")],
+  [["Esc"], t("close, cancel")],
+  [["Enter"], t("place the mark that is asked for in the middle")],
+  [["←", "↑", "↓", "→"], t("move the selected mark half a pixel (Shift: five, Alt: a tenth)")],
+  [["Ctrl", "Z"], t("undo (Shift: redo)")],
 ];
 
 const STORED = "sulvet-shortcuts";
@@ -149,7 +150,7 @@ export function keyOf(scope: Scope, id: string): string {
 
 /** How a key is written on screen. */
 export function keyWords(key: string): string {
-  return key === " " ? "Space" : key.length === 1 ? key.toUpperCase() : key;
+  return key === " " ? t("Space") : key.length === 1 ? key.toUpperCase() : key;
 }
 
 function rows(scope: Scope): Shortcut[] {

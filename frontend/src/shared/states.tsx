@@ -1,12 +1,13 @@
 /** What a screen shows while it has nothing to show yet, or can't. */
 import { Alert, Button } from "react-bootstrap";
 import { Link } from "react-router";
+import { t } from "./words";
 
 export function Waiting({ what }: { what: string }) {
   return (
     <main className="page">
       <p role="status" className="faint">
-        Opening {what} …
+        {t("Opening {{what}} …", { what })}
       </p>
     </main>
   );
@@ -19,10 +20,10 @@ export function Trouble({ error, retry }: { error: Error; retry?: () => void }) 
         <p>{error.message}</p>
         {retry && (
           <Button onClick={retry} className="me-3">
-            Try again
+            {t("Try again")}
           </Button>
         )}
-        <Link to="/">Open the band</Link>
+        <Link to="/">{t("Open the band")}</Link>
       </Alert>
     </main>
   );

@@ -1,6 +1,7 @@
 /** Short words that something was done, with a way back where there is one. */
 import { useSyncExternalStore } from "react";
 import { Button, Toast, ToastContainer } from "react-bootstrap";
+import { t } from "./words";
 
 interface Told {
   id: number;
@@ -61,7 +62,7 @@ export function Toasts() {
                   undo();
                 }}
               >
-                Undo
+                {t("Undo")}
               </Button>
             )}
           </Toast.Body>

@@ -4,6 +4,7 @@ import type { Figures, StandardBand } from "../api/standards";
 import { figure, unitOf } from "../shared/format";
 import { MeasureName } from "../shared/explain";
 import { NumberLine } from "./NumberLine";
+import { t } from "../shared/words";
 
 interface Props {
   band: StandardBand;
@@ -15,10 +16,10 @@ interface Props {
 }
 
 const FIELDS = [
-  { name: "low", words: "from", edge: true },
-  { name: "high", words: "to", edge: true },
-  { name: "watch_low", words: "margin below", edge: false },
-  { name: "watch_high", words: "margin above", edge: false },
+  { name: "low", words: t("from"), edge: true },
+  { name: "high", words: t("to"), edge: true },
+  { name: "watch_low", words: t("margin below"), edge: false },
+  { name: "watch_high", words: t("margin above"), edge: false },
 ] as const;
 
 export function BandRow({ band, figures, told, change, reset }: Props) {
@@ -31,7 +32,8 @@ export function BandRow({ band, figures, told, change, reset }: Props) {
         </MeasureName>
         <span className="faint">
           {unitOf(band.unit).trim() && `, ${unitOf(band.unit).trim()}`}
-          {band.phases.join() !== "hold" && `, in ${band.phases.join(", ")}`}
+          {band.phases.join() !== "hold" &&
+            t(", in {{phases}}", { phases: band.phases.join(", ") })}
         </span>
       </legend>
       {(figures.low !== null || figures.high !== null) && (
@@ -39,11 +41,11 @@ export function BandRow({ band, figures, told, change, reset }: Props) {
       )}
       {differs && (
         <Button size="sm" variant="link" className="px-0" onClick={reset}>
-          Reset to {shippedWords(band)}
+          {t("Reset to {{band}}", { band: shippedWords(band) })}
         </Button>
       )}
       <details>
-        <summary className="kicker">Exact numbers and where they come from</summary>
+        <summary className="kicker">{t("Exact numbers and where they come from")}</summary>
         <div className="d-flex flex-wrap gap-2 align-items-end">
           {FIELDS.map(({ name, words, edge }) => (
             <Form.Group key={name} controlId={`${band.key}-${name}`} className="figure">
@@ -53,7 +55,7 @@ export function BandRow({ band, figures, told, change, reset }: Props) {
                 size="sm"
                 step="any"
                 min={edge ? undefined : 0}
-                placeholder="open"
+                placeholder={t("open")}
                 value={figures[name] ?? ""}
                 onChange={(event) => {
                   const text = event.target.value;

@@ -3,13 +3,17 @@ import * as Slider from "@radix-ui/react-slider";
 import type { Figures, StandardBand } from "../api/standards";
 import { figure, unitOf } from "../shared/format";
 import { handlesOf, lineOf, moved, type Handle } from "./numberLine";
+import { t } from "../shared/words";
 
 const SAID: Record<Handle, string> = {
-  "margin-low": "where the margin below ends",
-  low: "lower limit",
-  high: "upper limit",
-  "margin-high": "where the margin above ends",
+  "margin-low": t("where the margin below ends"),
+  low: t("lower limit"),
+  high: t("upper limit"),
+  "margin-high": t("where the margin above ends"),
 };
+
+/** Whether it ends a margin, not the standard. */
+const ofMargin = (handle: Handle) => handle.startsWith("margin");
 
 interface Props {
   band: StandardBand;
@@ -51,11 +55,11 @@ export function NumberLine({ band, figures, change }: Props) {
         {handles.map(({ handle, at }) => (
           <Slider.Thumb
             key={handle}
-            className={handle.startsWith("margin") ? "edge" : "limit"}
+            className={ofMargin(handle) ? "edge" : "limit"}
             aria-label={`${band.name}: ${SAID[handle]}`}
             aria-valuetext={`${figure(at, band.decimals)}${unitOf(band.unit)}`}
           >
-            {!handle.startsWith("margin") && (
+            {!ofMargin(handle) && (
               <span className="figures">{figure(at, Math.max(band.decimals, 1))}</span>
             )}
           </Slider.Thumb>

@@ -18,18 +18,20 @@ import { tell } from "../shared/toasts";
 import { BandRow } from "./BandRow";
 import { useDraft } from "./draft";
 import { ZoneDrawing } from "./ZoneDrawing";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 export default function StandardsScreen() {
   const instrument = useParams().instrument ?? "";
   const all = useStandards();
-  if (all.isPending) return <Waiting what="the standards" />;
+  if (all.isPending) return <Waiting what={t("the standards")} />;
   if (all.isError) return <Trouble error={all.error} retry={() => void all.refetch()} />;
   const shown = instrument || (all.data[0]?.instrument ?? "");
   return (
     <main className="page standards">
-      <title>Standards – Sulvet</title>
-      <nav aria-label="Instruments">
-        <h1 className="h3">Standards</h1>
+      <title>{t("Standards – Sulvet")}</title>
+      <nav aria-label={t("Instruments")}>
+        <h1 className="h3">{t("Standards")}</h1>
         <ul className="list-unstyled">
           {all.data.map((s) => (
             <li key={s.instrument}>
@@ -50,7 +52,7 @@ export default function StandardsScreen() {
 
 function OneStandard({ instrument }: { instrument: string }) {
   const standard = useOwnStandard(instrument);
-  if (standard.isPending) return <Waiting what="the standard" />;
+  if (standard.isPending) return <Waiting what={t("the standard")} />;
   if (standard.isError)
     return <Trouble error={standard.error} retry={() => void standard.refetch()} />;
   return <EditStandard key={standard.data.version} standard={standard.data} />;
@@ -82,10 +84,12 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
         <h2 id="standard-title" className="mb-0">
           {standard.name}
         </h2>
-        <span className="faint">version {standard.version.split(" ").pop()}</span>
+        <span className="faint">
+          {t("version {{pop}}", { pop: standard.version.split(" ").pop() })}
+        </span>
         <span className="flex-fill" />
         <Form.Select
-          aria-label="Embouchure style"
+          aria-label={t("Embouchure style")}
           style={{ width: "auto" }}
           value={school}
           onChange={(event) => setSchool(event.target.value)}
@@ -96,7 +100,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
             </option>
           ))}
         </Form.Select>
-        <div className="btn-group" role="group" aria-label="View">
+        <div className="btn-group" role="group" aria-label={t("View")}>
           {views.map((name) => (
             <Button
               key={name}
@@ -105,7 +109,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
               active={view === name}
               onClick={() => setView(name)}
             >
-              {name === "close-up" ? "reed" : name}
+              {name === "close-up" ? t("reed") : t(name)}
             </Button>
           ))}
         </div>
@@ -113,14 +117,14 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
       <p className="faint">
         {sentence}{" "}
         {school === own ? (
-          standard.schools.length > 1 && "Used for students without a style of their own."
+          standard.schools.length > 1 && t("Used for students without a style of their own.")
         ) : (
           <Button
             variant="link"
             className="p-0 align-baseline"
             onClick={() => draft.set({ own: school })}
           >
-            Make default
+            {t("Make default")}
           </Button>
         )}
       </p>
@@ -128,8 +132,10 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
         <div>
           {view === "close-up" && (
             <p className="fs-5">
-              Reed and mouthpiece are judged on close-up photos. Their limits are shown in the
-              drawing of each <Link to="/reeds">close-up</Link>.
+              <Rich
+                text="Reed and mouthpiece are judged on close-up photos. Their limits are shown in the drawing of each <a>close-up</a>."
+                parts={{ a: <Link to="/reeds" /> }}
+              />
             </p>
           )}
           {zones.data && drawn === view && (
@@ -144,11 +150,16 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
             />
           )}
           <p className="kicker">
-            {drawn === view
-              ? "Drag the edge of a zone, or a limit on its line."
-              : "Drag a limit on its line."}{" "}
-            Green is within standard, hatched is the margin where Sulvet says “watch”. Nothing
-            changes until you save{edited && "; what you have changed stays here"}.
+            {t(
+              "{{line}} Green is within standard, hatched is the margin where Sulvet says “watch”. Nothing changes until you save",
+              {
+                line:
+                  drawn === view
+                    ? t("Drag the edge of a zone, or a limit on its line.")
+                    : t("Drag a limit on its line."),
+              },
+            )}
+            {edited && t("; what you have changed stays here")}.
           </p>
           <Outcome instrument={instrument} changes={changes} school={own} edited={edited} />
           {edited && (
@@ -158,12 +169,15 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
                 event.preventDefault();
                 save.mutate(
                   { bands: changes, words, school: own },
-                  { onSuccess: () => tell(`${standard.name}: limits saved.`) },
+                  {
+                    onSuccess: () =>
+                      tell(t("{{name}}: limits saved.", { name: standard.name })),
+                  },
                 );
               }}
             >
               <Form.Group controlId="version-words" className="flex-fill">
-                <Form.Label className="mb-0">What is this version for?</Form.Label>
+                <Form.Label className="mb-0">{t("What is this version for?")}</Form.Label>
                 <Form.Control
                   maxLength={200}
                   value={words}
@@ -171,10 +185,10 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
                 />
               </Form.Group>
               <Button type="submit" disabled={save.isPending}>
-                Save
+                {t("Save")}
               </Button>
               <Button variant="outline-secondary" onClick={draft.reset}>
-                Cancel
+                {t("Cancel")}
               </Button>
             </Form>
           )}
@@ -183,7 +197,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
           <Agreement rows={standard.agreement} />
           <Versions
             standard={standard}
-            shipped={() => save.mutate({ bands: {}, words: "default", school: "" })}
+            shipped={() => save.mutate({ bands: {}, words: t("default"), school: "" })}
           />
         </div>
         <div>
@@ -203,7 +217,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
               }}
             />
           ))}
-          {bands.length === 0 && <p className="faint">No limits from this side.</p>}
+          {bands.length === 0 && <p className="faint">{t("No limits from this side.")}</p>}
         </div>
       </div>
     </section>
@@ -229,16 +243,16 @@ function Outcome({
   const { takes, readings, faults } = effect.data;
   return (
     <div role="status" className="finding">
-      <strong>In your {takes} takes:</strong>{" "}
+      <strong>{t("In your {{takes}} takes:", { takes })}</strong>{" "}
       {readings === 0
-        ? "no reading changes its verdict."
-        : `${readings} readings get a different verdict.`}
+        ? t("no reading changes its verdict.")
+        : t("{{readings}} readings get a different verdict.", { readings })}
       <ul className="mb-0">
         {faults.map((f) => (
           <li key={f.fault}>
-            {f.name}: {f.came > 0 && `${f.came} more`}
+            {f.name}: {f.came > 0 && t("{{came}} more", { came: f.came })}
             {f.came > 0 && f.went > 0 && ", "}
-            {f.went > 0 && `${f.went} fewer`}
+            {f.went > 0 && t("{{went}} fewer", { went: f.went })}
           </li>
         ))}
       </ul>
@@ -251,21 +265,28 @@ function Facts({ standard }: { standard: OwnStandard }) {
   return (
     <details className="finding">
       <summary>
-        Film from the {standard.film.join(", then from the ")}; pitches and sizes
+        {t("Film from the {{the}}; pitches and sizes", {
+          the: standard.film.map((view) => t(view)).join(t(", then from the ")),
+        })}
       </summary>
       <ul className="mt-2 mb-0">
-        {standard.targets.map((t) => (
-          <li key={`${t.stage} ${t.pitch}`}>
-            <strong>{pitchName(t.pitch)}</strong> with the {t.stage}.{" "}
-            <span className="kicker">{t.note}</span>
+        {standard.targets.map((target) => (
+          <li key={`${target.stage} ${target.pitch}`}>
+            <Rich
+              text="<strong>{{pitch}}</strong> with the {{stage}}. <span>{{note}}</span>"
+              values={{
+                pitch: pitchName(target.pitch),
+                stage: target.stage,
+                note: target.note,
+              }}
+              parts={{ strong: <strong />, span: <span className="kicker" /> }}
+            />
           </li>
         ))}
         {standard.sizes.map((z) => (
           <li key={z.words}>
-            <strong>
-              {z.mm} ± {z.sigma} mm
-            </strong>
-            : {z.words}. <span className="kicker">Common size, from memory.</span>
+            <strong>{t("{{mm}} ± {{sigma}} mm", { mm: z.mm, sigma: z.sigma })}</strong>:{" "}
+            {z.words}. <span className="kicker">{t("Common size, from memory.")}</span>
           </li>
         ))}
       </ul>
@@ -279,21 +300,21 @@ function Agreement({ rows }: { rows: OwnStandard["agreement"] }) {
   return (
     <section className="finding" aria-labelledby="agreement-title">
       <h3 id="agreement-title" className="h5">
-        Agreement with Sulvet
+        {t("Agreement with Sulvet")}
       </h3>
       <div className="table-responsive">
         <table className="table table-sm figures">
           <thead>
             <tr>
-              <th scope="col">Fault</th>
-              <th scope="col">agreed</th>
-              <th scope="col">dismissed</th>
-              <th scope="col">added</th>
+              <th scope="col">{t("Fault")}</th>
+              <th scope="col">{t("agreed")}</th>
+              <th scope="col">{t("dismissed")}</th>
+              <th scope="col">{t("added")}</th>
               <th
                 scope="col"
-                title="Agreement beyond chance (Cohen's kappa): 1 is full, 0 is chance"
+                title={t("Agreement beyond chance (Cohen's kappa): 1 is full, 0 is chance")}
               >
-                agreement
+                {t("agreement")}
               </th>
             </tr>
           </thead>
@@ -308,8 +329,12 @@ function Agreement({ rows }: { rows: OwnStandard["agreement"] }) {
                 <td>{r.added}</td>
                 <td>
                   {r.kappa === null || r.low === null || r.high === null
-                    ? "too few"
-                    : `${figure(r.kappa, 2)} (${figure(r.low, 2)} to ${figure(r.high, 2)})`}
+                    ? t("too few")
+                    : t("{{kappa}} ({{low}} to {{high}})", {
+                        kappa: figure(r.kappa, 2),
+                        low: figure(r.low, 2),
+                        high: figure(r.high, 2),
+                      })}
                 </td>
               </tr>
             ))}
@@ -331,21 +356,24 @@ function Versions({ standard, shipped }: { standard: OwnStandard; shipped: () =>
   if (standard.versions.length === 0) return null;
   return (
     <details className="finding">
-      <summary>Your versions</summary>
+      <summary>{t("Your versions")}</summary>
       <ol className="list-unstyled mt-2 mb-2">
         {standard.versions.map((v) => (
           <li key={v.edition}>
             {v.edition}, {day(v.made_at.slice(0, 10))}:{" "}
             {v.bands === 0
-              ? "default"
-              : `${v.bands} ${v.bands === 1 ? "limit" : "limits"} changed`}
+              ? t("default")
+              : t("{{bands}} {{limits}} changed", {
+                  bands: v.bands,
+                  limits: v.bands === 1 ? t("limit") : t("limits"),
+                })}
             {v.words && `, ${v.words}`}
           </li>
         ))}
       </ol>
       {standard.bands.some((b) => b.changed) && (
         <Button size="sm" variant="outline-secondary" onClick={shipped}>
-          Reset to default
+          {t("Reset to default")}
         </Button>
       )}
     </details>

@@ -4,6 +4,7 @@ import { zones, type Changes } from "../api/standards";
 import type { Schemas } from "../api/client";
 import { Layout, holdOf, type Drawing } from "../shared/drawing/figure";
 import { Face } from "../shared/drawing/MeasuredDrawing";
+import { t } from "../shared/words";
 
 interface Props {
   instrument: string;
@@ -63,7 +64,9 @@ export function ZoneDrawing({ instrument, body, drawing, onDragged }: Props) {
       className="drawing figures zones"
       viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
       role="img"
-      aria-label="Zones of the standard on a plain face. The same numbers can be typed beside it."
+      aria-label={t(
+        "Zones of the standard on a plain face. The same numbers can be typed beside it.",
+      )}
       onPointerMove={(event) => {
         if (!held.current) return;
         next.current = where(event);

@@ -8,6 +8,7 @@ import { DialogButtons } from "../shared/DialogButtons";
 import { Refused } from "../shared/states";
 import { tell } from "../shared/toasts";
 import { DayAndMirrorFields, ViewField } from "./TakeFields";
+import { t } from "../shared/words";
 
 export function CorrectTake({ take, close }: { take: TakeSummary; close: () => void }) {
   const band = useBand();
@@ -31,7 +32,7 @@ export function CorrectTake({ take, close }: { take: TakeSummary; close: () => v
             { student, ...facts },
             {
               onSuccess: () => {
-                tell(again ? "Saved. Sulvet analyses the take again." : "Saved.");
+                tell(again ? t("Saved. Sulvet analyses the take again.") : t("Saved."));
                 close();
               },
             },
@@ -40,14 +41,14 @@ export function CorrectTake({ take, close }: { take: TakeSummary; close: () => v
       >
         <Modal.Header closeButton>
           <Modal.Title as="h2" id="correct-title">
-            Edit take
+            {t("Edit take")}
           </Modal.Title>
         </Modal.Header>
         <Modal.Body>
           <Refused error={save.error} />
           <p className="faint figures">{take.original_name}</p>
           <Form.Group className="mb-3" controlId="correct-student">
-            <Form.Label>Student</Form.Label>
+            <Form.Label>{t("Student")}</Form.Label>
             <Form.Select
               value={student}
               onChange={(event) => setStudent(Number(event.target.value))}
@@ -67,12 +68,13 @@ export function CorrectTake({ take, close }: { take: TakeSummary; close: () => v
           <DayAndMirrorFields facts={facts} change={change} />
           {again && (
             <p className="mb-0" role="status">
-              Sulvet analyses the take again.{" "}
-              {turned && "Marks you placed on it are removed: they belong to the other view."}
+              {t("Sulvet analyses the take again.")}{" "}
+              {turned &&
+                t("Marks you placed on it are removed: they belong to the other view.")}
             </p>
           )}
         </Modal.Body>
-        <DialogButtons cancel={close} busy={save.isPending} words="Save" />
+        <DialogButtons cancel={close} busy={save.isPending} words={t("Save")} />
       </Form>
     </Modal>
   );

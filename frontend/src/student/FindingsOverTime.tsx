@@ -3,14 +3,15 @@ import { Link } from "react-router";
 import type { StudentRecord } from "../api/records";
 import { noon, shortDay } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
+import { t } from "../shared/words";
 
 type Cell = StudentRecord["findings"][number]["cells"][number];
 
 const CELLS: Record<Cell, [shape: string, words: string]> = {
-  "": ["", "not seen"],
-  focus: ["focus", "the focus"],
+  "": ["", t("not seen")],
+  focus: ["focus", t("the focus")],
   fault: ["focus", "found"],
-  watch: ["watch", "to watch"],
+  watch: ["watch", t("to watch")],
   dismissed: ["failed", "dismissed"],
 };
 /** The newest takes there is room for. */
@@ -26,14 +27,14 @@ export function FindingsOverTime({ record }: { record: StudentRecord }) {
   return (
     <section aria-labelledby="findings-title" className="mb-4">
       <h2 id="findings-title" className="h4">
-        Findings over time
+        {t("Findings over time")}
       </h2>
       <div className="table-responsive">
         <table className="table table-sm findings-table figures">
           <thead>
             <tr>
               <th scope="col">
-                <span className="visually-hidden">Fault</span>
+                <span className="visually-hidden">{t("Fault")}</span>
               </th>
               {takes.map((take) => (
                 <th key={take.id} scope="col" className="text-center fw-normal">
@@ -69,8 +70,9 @@ export function FindingsOverTime({ record }: { record: StudentRecord }) {
         </table>
       </div>
       <p className="kicker">
-        <Glyph shape="focus" size={13} /> found (framed: focus),{" "}
-        <Glyph shape="watch" size={13} /> to watch, <Glyph shape="failed" size={13} /> dismissed
+        <Glyph shape="focus" size={13} /> {t("found (framed: focus),")}{" "}
+        <Glyph shape="watch" size={13} /> {t("to watch,")} <Glyph shape="failed" size={13} />{" "}
+        {t("dismissed")}
       </p>
     </section>
   );

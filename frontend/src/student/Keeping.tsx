@@ -6,6 +6,7 @@ import { useDeleteStudent } from "../api/records";
 import { counted, day, today } from "../shared/format";
 import { DeleteDialog } from "../shared/DeleteDialog";
 import { Refused } from "../shared/states";
+import { t } from "../shared/words";
 
 interface Props {
   student: StudentPage;
@@ -20,31 +21,36 @@ export function Keeping({ student, edit }: Props) {
   return (
     <section aria-labelledby="keeping-title">
       <h2 id="keeping-title" className="h4">
-        Consent and storage
+        {t("Consent and storage")}
       </h2>
       <dl className="facts">
-        <dt>Filming consent</dt>
+        <dt>{t("Filming consent")}</dt>
         <dd>
           {consent_on === null
-            ? "none on file"
-            : `since ${day(consent_on)}${consent_until ? `, until ${day(consent_until)}` : ""}`}
+            ? t("none on file")
+            : t("since {{consent_on}}{{consent_until}}", {
+                consent_on: day(consent_on),
+                consent_until: consent_until
+                  ? t(", until {{consent_until}}", { consent_until: day(consent_until) })
+                  : "",
+              })}
         </dd>
-        <dt>Keep until</dt>
+        <dt>{t("Keep until")}</dt>
         <dd className={over ? "lost" : undefined}>
-          {retain_until === null ? "no date set" : day(retain_until)}
-          {over && ": date passed"}
+          {retain_until === null ? t("no date set") : day(retain_until)}
+          {over && t(": date passed")}
         </dd>
       </dl>
       <Refused error={remove.error} />
       <div className="d-flex flex-wrap align-items-start gap-3">
         <Button variant="outline-secondary" size="sm" onClick={edit}>
-          Change dates
+          {t("Change dates")}
         </Button>
         <a className="btn btn-outline-secondary btn-sm" href={`/api/students/${id}/data.zip`}>
-          Export this student's data
+          {t("Export this student's data")}
         </a>
         <DeleteDialog
-          what="this student"
+          what={t("this student")}
           name={name}
           pending={remove.isPending}
           remove={() =>
@@ -53,8 +59,12 @@ export function Keeping({ student, edit }: Props) {
             })
           }
         >
-          {takes.length === 0 ? "The student" : `The student, ${counted(takes.length, "take")}`}{" "}
-          and all measurements, plans and notes will be permanently deleted.
+          {t("{{take}} and all measurements, plans and notes will be permanently deleted.", {
+            take:
+              takes.length === 0
+                ? t("The student")
+                : t("The student, {{take}}", { take: counted(takes.length, "take") }),
+          })}
         </DeleteDialog>
       </div>
     </section>

@@ -5,6 +5,7 @@ import type { StudentFacts } from "../api/client";
 import { useSaveStudent, useStandards } from "../api/queries";
 import { DialogButtons } from "../shared/DialogButtons";
 import { Refused } from "../shared/states";
+import { t } from "../shared/words";
 
 interface Props {
   student?: { id: number } & StudentFacts;
@@ -35,13 +36,13 @@ export function StudentForm({ student, close }: Props) {
       >
         <Modal.Header closeButton>
           <Modal.Title as="h2" id="student-title">
-            {student ? "Edit student" : "New student"}
+            {student ? t("Edit student") : t("New student")}
           </Modal.Title>
         </Modal.Header>
         <Modal.Body>
           <Refused error={save.error} />
           <Form.Group className="mb-3" controlId="student-name">
-            <Form.Label>Name</Form.Label>
+            <Form.Label>{t("Name")}</Form.Label>
             <Form.Control
               required
               autoFocus
@@ -51,13 +52,13 @@ export function StudentForm({ student, close }: Props) {
             />
           </Form.Group>
           <Form.Group className="mb-3" controlId="student-instrument">
-            <Form.Label>Instrument</Form.Label>
+            <Form.Label>{t("Instrument")}</Form.Label>
             <Form.Select
               required
               value={facts.instrument}
               onChange={(event) => change({ instrument: event.target.value, school: "" })}
             >
-              <option value="">Choose …</option>
+              <option value="">{t("Choose …")}</option>
               {standards.data?.map((s) => (
                 <option key={s.instrument} value={s.instrument}>
                   {s.name}
@@ -67,7 +68,7 @@ export function StudentForm({ student, close }: Props) {
           </Form.Group>
           {schools.length > 0 && (
             <Form.Group className="mb-3" controlId="student-school">
-              <Form.Label>Embouchure style</Form.Label>
+              <Form.Label>{t("Embouchure style")}</Form.Label>
               <Form.Select
                 value={facts.school || schools[0]?.id}
                 onChange={(event) => change({ school: event.target.value })}
@@ -83,7 +84,7 @@ export function StudentForm({ student, close }: Props) {
           )}
           <div className="row">
             <Form.Group className="col mb-2" controlId="student-consent">
-              <Form.Label>Filming consent since</Form.Label>
+              <Form.Label>{t("Filming consent since")}</Form.Label>
               <Form.Control
                 type="date"
                 value={facts.consent_on ?? ""}
@@ -91,7 +92,7 @@ export function StudentForm({ student, close }: Props) {
               />
             </Form.Group>
             <Form.Group className="col mb-2" controlId="student-consent-until">
-              <Form.Label>until (if limited)</Form.Label>
+              <Form.Label>{t("until (if limited)")}</Form.Label>
               <Form.Control
                 type="date"
                 value={facts.consent_until ?? ""}
@@ -99,7 +100,7 @@ export function StudentForm({ student, close }: Props) {
               />
             </Form.Group>
             <Form.Group className="col mb-2" controlId="student-retain-until">
-              <Form.Label>Keep until</Form.Label>
+              <Form.Label>{t("Keep until")}</Form.Label>
               <Form.Control
                 type="date"
                 value={facts.retain_until ?? ""}
@@ -108,11 +109,12 @@ export function StudentForm({ student, close }: Props) {
             </Form.Group>
           </div>
           <Form.Text>
-            Without the parents' consent on file no clip of this student is accepted. After the
-            keep-until date Sulvet asks you to delete everything.
+            {t(
+              "Without the parents' consent on file no clip of this student is accepted. After the keep-until date Sulvet asks you to delete everything.",
+            )}
           </Form.Text>
         </Modal.Body>
-        <DialogButtons cancel={close} busy={save.isPending} words="Save" />
+        <DialogButtons cancel={close} busy={save.isPending} words={t("Save")} />
       </Form>
     </Modal>
   );

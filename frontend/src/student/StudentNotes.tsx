@@ -6,6 +6,7 @@ import { useNotes, type StudentRecord } from "../api/records";
 import { NoteLine } from "../shared/NoteLine";
 import { noon, shortDay } from "../shared/format";
 import { Refused } from "../shared/states";
+import { t } from "../shared/words";
 
 interface Props {
   student: number;
@@ -19,7 +20,7 @@ export function StudentNotes({ student, record }: Props) {
   return (
     <section aria-labelledby="notes-title" className="mb-4">
       <h2 id="notes-title" className="h4">
-        Notes
+        {t("Notes")}
       </h2>
       <Refused error={notes.add.error ?? notes.change.error ?? notes.remove.error} />
       <Form
@@ -37,8 +38,8 @@ export function StudentNotes({ student, record }: Props) {
           rows={2}
           required
           maxLength={2000}
-          aria-label="New note"
-          placeholder="Braces, a loose tooth, agreements with the parents …"
+          aria-label={t("New note")}
+          placeholder={t("Braces, a loose tooth, agreements with the parents …")}
           value={text}
           onChange={(event) => setText(event.target.value)}
         />
@@ -49,7 +50,7 @@ export function StudentNotes({ student, record }: Props) {
           className="mt-2"
           disabled={notes.add.isPending}
         >
-          Add note
+          {t("Add note")}
         </Button>
       </Form>
       {record.notes.map((note) => {
@@ -62,7 +63,7 @@ export function StudentNotes({ student, record }: Props) {
             at={
               note.take !== null && (
                 <Link to={`/takes/${note.take}`} className="figures me-2">
-                  {filmed ? shortDay(noon(filmed)) : "take"}
+                  {filmed ? shortDay(noon(filmed)) : t("take")}
                   {note.seconds !== null && `, ${note.seconds.toFixed(1)} s`}
                 </Link>
               )

@@ -28,6 +28,8 @@ import { TimeLine } from "./TimeLine";
 import { UploadClip } from "./UploadClip";
 import { UploadPhotos } from "./UploadPhotos";
 import { resultWords } from "./result";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 /** Families of instruments that have reeds. */
 const REEDS = ["single-reed", "double-reed"];
@@ -45,7 +47,7 @@ export function StudentScreen() {
   // With the plan or not at all: nothing may move away under a click.
   const plans = usePlans(id);
   if (student.isPending || plans.isPending || record.isPending)
-    return <Waiting what="the student" />;
+    return <Waiting what={t("the student")} />;
   if (student.isError)
     return <Trouble error={student.error} retry={() => void student.refetch()} />;
   const { name, instrument, school, takes } = student.data;
@@ -56,7 +58,7 @@ export function StudentScreen() {
   return (
     <PageLines.Provider value={student.data.lines}>
       <main className="page">
-        <title>{`${called(name)} – Sulvet`}</title>
+        <title>{t("{{name}} – Sulvet", { name: called(name) })}</title>
         <div className="d-flex flex-wrap align-items-baseline gap-3 border-bottom pb-2 mb-3">
           <h1 className="mb-0">{called(name)}</h1>
           <span className="faint">
@@ -71,17 +73,19 @@ export function StudentScreen() {
             closed={student.data.closed !== ""}
           />
           <Link className="btn btn-sm btn-outline-secondary" to={`/lessons/${id}`}>
-            Lesson
+            {t("Lesson")}
           </Link>
           <Button variant="outline-secondary" size="sm" onClick={() => setEditing(true)}>
-            Edit student
+            {t("Edit student")}
           </Button>
         </div>
         {student.data.closed && (
           <Alert variant="danger" className="py-2 px-3">
             {student.data.closed}{" "}
             {student.data.deleted_on &&
-              `Sulvet deletes them on ${day(student.data.deleted_on)}.`}
+              t("Sulvet deletes them on {{deleted_on}}.", {
+                deleted_on: day(student.data.deleted_on),
+              })}
           </Alert>
         )}
         <TimeLine
@@ -102,7 +106,10 @@ export function StudentScreen() {
               <>
                 {takes.length === 0 && (
                   <p>
-                    Before the first take: <Link to={`/lessons/${id}`}>the set-up card</Link>.
+                    <Rich
+                      text="Before the first take: <a>the set-up card</a>."
+                      parts={{ a: <Link to={`/lessons/${id}`} /> }}
+                    />
                   </p>
                 )}
                 <UploadClip
@@ -119,12 +126,14 @@ export function StudentScreen() {
               </>
             ) : (
               <section>
-                <h2 className="h4">No consent on file</h2>
+                <h2 className="h4">{t("No consent on file")}</h2>
                 <p>
-                  Before {called(name)} is filmed, the parents or guardians must agree. Enter
-                  the date of their consent; then you can upload clips.
+                  {t(
+                    "Before {{name}} is filmed, the parents or guardians must agree. Enter the date of their consent; then you can upload clips.",
+                    { name: called(name) },
+                  )}
                 </p>
-                <Button onClick={() => setEditing(true)}>Enter consent</Button>
+                <Button onClick={() => setEditing(true)}>{t("Enter consent")}</Button>
               </section>
             )}
             <div className="mt-4">
@@ -157,7 +166,7 @@ function HandOut(props: {
     <>
       {alike && !closed && (
         <Link className="btn btn-sm btn-primary" to={`/students/${id}/then-and-now`}>
-          Then and now
+          {t("Then and now")}
         </Link>
       )}
       {slip && (
@@ -167,7 +176,7 @@ function HandOut(props: {
           target="_blank"
           rel="noreferrer"
         >
-          Slip
+          {t("Slip")}
         </a>
       )}
     </>
@@ -180,8 +189,13 @@ function Tape({ student }: { student: StudentPage }) {
   if (mm === null) return null;
   return (
     <p className="mb-4">
-      <strong>Tape on the mouthpiece: {measured(mm, spread ?? 0, 1, "mm")} from the tip</strong>
-      {kept && `, as on ${day(kept)}`}. The upper teeth rest on its edge.
+      <strong>
+        {t("Tape on the mouthpiece: {{mm}} from the tip", {
+          mm: measured(mm, spread ?? 0, 1, "mm"),
+        })}
+      </strong>
+      {kept && t(", as on {{kept}}", { kept: day(kept) })}
+      {t(". The upper teeth rest on its edge.")}
     </p>
   );
 }
@@ -196,9 +210,11 @@ function RestFace({ takes }: { takes: TakeSummary[] }) {
     <figure className="rest-face mb-4">
       <SmallDrawing drawing={take.drawing} mouth={rest} width={250} height={150} />
       <figcaption>
-        <strong className="serif fs-5">Rest face</strong>
+        <strong className="serif fs-5">{t("Rest face")}</strong>
         <span className="kicker d-block">
-          As on {day(take.filmed_on)}. Everything is measured against it.
+          {t("As on {{filmed_on}}. Everything is measured against it.", {
+            filmed_on: day(take.filmed_on),
+          })}
         </span>
       </figcaption>
     </figure>
@@ -211,11 +227,13 @@ function Takes({ takes, consented }: { takes: TakeSummary[]; consented: boolean 
   return (
     <section aria-labelledby="takes-title" className="student-takes">
       <h2 id="takes-title" className="h4">
-        Takes
+        {t("Takes")}
       </h2>
       {takes.length === 0 && (
         <p className="faint">
-          No take yet. {consented ? "Upload the first clip." : "Enter consent first."}
+          {t("No take yet. {{first}}", {
+            first: consented ? t("Upload the first clip.") : t("Enter consent first."),
+          })}
         </p>
       )}
       {shown.map((take) => (
@@ -223,7 +241,7 @@ function Takes({ takes, consented }: { takes: TakeSummary[]; consented: boolean 
       ))}
       {shown.length < takes.length && (
         <Button variant="link" className="p-0 mt-2" onClick={() => showAll(true)}>
-          {takes.length - shown.length} older takes
+          {t("{{count}} older takes", { count: takes.length - shown.length })}
         </Button>
       )}
     </section>
@@ -259,7 +277,7 @@ function TakeLine({ take }: { take: TakeSummary }) {
             <>
               <Glyph shape={shape} /> {inFull(take) || words}
               {!take.read && take.state === "ready" && (
-                <span className="faint"> (not reviewed yet)</span>
+                <span className="faint"> {t("(not reviewed yet)")}</span>
               )}
             </>
           )}
@@ -269,10 +287,13 @@ function TakeLine({ take }: { take: TakeSummary }) {
         variant="link"
         size="sm"
         className="p-0 faint align-self-start"
-        aria-label={`Edit take of ${day(take.filmed_on)}, ${take.view}`}
+        aria-label={t("Edit take of {{filmed_on}}, {{view}}", {
+          filmed_on: day(take.filmed_on),
+          view: take.view,
+        })}
         onClick={() => setEditing(true)}
       >
-        Edit
+        {t("Edit")}
       </Button>
       {editing && <CorrectTake take={take} close={() => setEditing(false)} />}
     </div>

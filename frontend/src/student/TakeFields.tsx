@@ -3,8 +3,9 @@ import { useId } from "react";
 import { Form } from "react-bootstrap";
 import type { TakeFacts } from "../api/upload";
 import { today } from "../shared/format";
+import { t } from "../shared/words";
 
-const VIEWS = { front: "From the front", side: "From the side" } as const;
+const VIEWS = { front: t("From the front"), side: t("From the side") } as const;
 
 interface Props {
   facts: TakeFacts;
@@ -14,7 +15,7 @@ interface Props {
 export function ViewField({ facts, change }: Props) {
   const id = useId();
   return (
-    <Form.Group className="mb-2" role="radiogroup" aria-label="View">
+    <Form.Group className="mb-2" role="radiogroup" aria-label={t("View")}>
       {(["front", "side"] as const).map((name) => (
         <Form.Check
           inline
@@ -37,7 +38,7 @@ export function DayAndMirrorFields({ facts, change }: Props) {
     <>
       <div className="row">
         <Form.Group className="col mb-2" controlId={`${id}-day`}>
-          <Form.Label>Filmed on</Form.Label>
+          <Form.Label>{t("Filmed on")}</Form.Label>
           <Form.Control
             type="date"
             required
@@ -47,22 +48,22 @@ export function DayAndMirrorFields({ facts, change }: Props) {
           />
         </Form.Group>
         <Form.Group className="col mb-2" controlId={`${id}-purpose`}>
-          <Form.Label>For</Form.Label>
+          <Form.Label>{t("For")}</Form.Label>
           <Form.Select
             value={facts.purpose}
             onChange={(event) =>
               change({ purpose: event.target.value as TakeFacts["purpose"] })
             }
           >
-            <option value="check">First check</option>
-            <option value="recheck">Recheck</option>
+            <option value="check">{t("First check")}</option>
+            <option value="recheck">{t("Recheck")}</option>
           </Form.Select>
         </Form.Group>
       </div>
       <Form.Check
         className="mb-3"
         id={`${id}-mirrored`}
-        label="Mirrored (selfie) video"
+        label={t("Mirrored (selfie) video")}
         checked={facts.mirrored}
         onChange={(event) => change({ mirrored: event.target.checked })}
       />

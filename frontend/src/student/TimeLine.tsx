@@ -6,6 +6,7 @@ import { noon, shortDay } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
 import { spread } from "./spread";
 import { resultWords } from "./result";
+import { t } from "../shared/words";
 
 /** Width of one take on the line, and how many at most: the newest. */
 const WIDE = 108;
@@ -26,7 +27,7 @@ export function TimeLine({ takes, plans }: Props) {
   const at = (time: number) => (time - first) / Math.max(last - first, 1);
   const places = spread(times.map(at), WIDE / 100 / 8.2);
   return (
-    <div className="time-line" aria-label="Takes in time" role="group">
+    <div className="time-line" aria-label={t("Takes in time")} role="group">
       <div className="line">
         {plans.map((plan) => {
           const from = Math.max(at(noon(plan.started_on)), 0);
@@ -35,7 +36,7 @@ export function TimeLine({ takes, plans }: Props) {
             <span
               key={plan.id}
               className="weeks"
-              title={`Two weeks on: ${plan.name}`}
+              title={t("Two weeks on: {{name}}", { name: plan.name })}
               style={{ left: `${from * 100}%`, width: `${(to - from) * 100}%` }}
             />
           ) : null;

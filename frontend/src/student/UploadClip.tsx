@@ -8,6 +8,7 @@ import { today } from "../shared/format";
 import { Refused } from "../shared/states";
 import { keys } from "../api/keys";
 import { DayAndMirrorFields, ViewField } from "./TakeFields";
+import { t } from "../shared/words";
 
 interface Props {
   student: number;
@@ -46,17 +47,24 @@ export function UploadClip({ student, first }: Props) {
         send.mutate({ clip, ...facts });
       }}
     >
-      <h2 className="h4">Upload a clip</h2>
+      <h2 className="h4">{t("Upload a clip")}</h2>
       <ViewField facts={facts} change={change} />
       <p className="faint">
-        {facts.view === "front"
-          ? "Nose, mouth and chin in the picture, and the eyes if possible."
-          : "Nose, lips and chin in profile, in front of a plain wall clearly lighter or darker than the skin."}{" "}
-        First one or two seconds of a relaxed face, then form the shape, play and hold a note.
+        {t(
+          "{{skin}} First one or two seconds of a relaxed face, then form the shape, play and hold a note.",
+          {
+            skin:
+              facts.view === "front"
+                ? t("Nose, mouth and chin in the picture, and the eyes if possible.")
+                : t(
+                    "Nose, lips and chin in profile, in front of a plain wall clearly lighter or darker than the skin.",
+                  ),
+          },
+        )}
       </p>
       <Refused error={send.error} />
       <Form.Group className="mb-2" controlId={`${id}-clip`}>
-        <Form.Label>Video from the phone (mp4, mov, webm)</Form.Label>
+        <Form.Label>{t("Video from the phone (mp4, mov, webm)")}</Form.Label>
         <Form.Control
           // A new key empties the field once the clip is sent.
           key={send.submittedAt}
@@ -76,16 +84,18 @@ export function UploadClip({ student, first }: Props) {
         <div className="progress-line" role="status">
           <ProgressBar
             now={share * 100}
-            label={`${Math.round(share * 100)} % uploaded`}
+            label={t("{{share}} % uploaded", { share: Math.round(share * 100) })}
             visuallyHidden
           />
           <span>
-            {share < 1 ? `${Math.round(share * 100)} % uploaded` : "Checking the clip …"}
+            {share < 1
+              ? t("{{share}} % uploaded", { share: Math.round(share * 100) })
+              : t("Checking the clip …")}
           </span>
         </div>
       ) : (
         <Button type="submit" size="lg" disabled={!clip}>
-          Upload clip
+          {t("Upload clip")}
         </Button>
       )}
     </Form>

@@ -8,6 +8,7 @@ import { counted } from "../shared/format";
 import { Refused } from "../shared/states";
 import { tell } from "../shared/toasts";
 import { ViewField } from "./TakeFields";
+import { t } from "../shared/words";
 
 const KINDS = "image/*,.heic,.heif,.avif";
 
@@ -20,7 +21,7 @@ export function UploadPhotos(props: Props) {
   const [open, setOpen] = useState(false);
   return (
     <details className="mt-3" onToggle={(event) => setOpen(event.currentTarget.open)}>
-      <summary className="h5">Photos instead of a clip</summary>
+      <summary className="h5">{t("Photos instead of a clip")}</summary>
       {open && <PhotosForm {...props} />}
     </details>
   );
@@ -52,7 +53,9 @@ function PhotosForm({ student, first }: Props) {
       }}
     >
       <p className="faint mb-2">
-        What only movement shows, such as loose corners or the start, is not checked on a photo.
+        {t(
+          "What only movement shows, such as loose corners or the start, is not checked on a photo.",
+        )}
       </p>
       <ViewField
         facts={{ view, purpose: "check", filmedOn: day, mirrored: false }}
@@ -60,7 +63,7 @@ function PhotosForm({ student, first }: Props) {
       />
       <Refused error={send.error} />
       <Form.Group className="mb-2" controlId="photos-playing">
-        <Form.Label className="mb-0">Playing, one photo or several</Form.Label>
+        <Form.Label className="mb-0">{t("Playing, one photo or several")}</Form.Label>
         <Form.Control
           key={`playing ${send.submittedAt}`}
           type="file"
@@ -73,17 +76,17 @@ function PhotosForm({ student, first }: Props) {
         />
       </Form.Group>
       <Form.Group className="mb-2" controlId="photos-rest">
-        <Form.Label className="mb-0">Relaxed face, if there is one</Form.Label>
+        <Form.Label className="mb-0">{t("Relaxed face, if there is one")}</Form.Label>
         <Form.Control
           key={`rest ${send.submittedAt}`}
           type="file"
           accept={KINDS}
           onChange={(event) => setRest((event.target as HTMLInputElement).files?.[0] ?? null)}
         />
-        <Form.Text>Without it, the student&apos;s own from another take is used.</Form.Text>
+        <Form.Text>{t("Without it, the student's own from another take is used.")}</Form.Text>
       </Form.Group>
       <Form.Group className="mb-2" controlId="photos-day">
-        <Form.Label className="mb-0">Taken on (empty: as the photo says)</Form.Label>
+        <Form.Label className="mb-0">{t("Taken on (empty: as the photo says)")}</Form.Label>
         <Form.Control
           type="date"
           value={day}
@@ -95,7 +98,7 @@ function PhotosForm({ student, first }: Props) {
         variant="outline-primary"
         disabled={photos.length === 0 || send.isPending}
       >
-        {send.isPending ? "Uploading…" : "Upload photos"}
+        {send.isPending ? t("Uploading…") : t("Upload photos")}
       </Button>
     </Form>
   );

@@ -12,6 +12,7 @@ import {
   type Drawing,
   type Mouth,
 } from "../shared/drawing/figure";
+import { t } from "../shared/words";
 
 export interface Shot {
   side: PairSide;
@@ -119,7 +120,7 @@ function Photograph(props: PhotographProps) {
       <>
         <rect width={width} height={height} fill="var(--zone)" />
         <text x={width / 2} y={24} textAnchor="middle" fontSize={15} fill="var(--ink)">
-          The picture can't be read. Analyse the take again.
+          {t("The picture can't be read. Analyse the take again.")}
         </text>
       </>
     );

@@ -5,6 +5,7 @@ import type { Pair } from "../api/records";
 import { bound } from "../shared/shortcuts";
 import { toneAt } from "../shared/toneAt";
 import { useKeys } from "../shared/useKeys";
+import { t } from "../shared/words";
 
 type Which = "then" | "now";
 const ORDER: Which[] = ["then", "now", "then"];
@@ -24,7 +25,7 @@ export function ByEar({ pair }: { pair: Pair }) {
   return (
     <section aria-labelledby="by-ear" className="mt-3">
       <h2 id="by-ear" className="h5 mb-1">
-        By ear: {heard.now.note}
+        {t("By ear: {{note}}", { note: heard.now.note })}
       </h2>
       {playing && (
         <audio
@@ -41,7 +42,7 @@ export function ByEar({ pair }: { pair: Pair }) {
       )}
       <div className="d-flex gap-2 flex-wrap mb-1">
         <Button size="sm" onClick={() => play(playing ? [] : ORDER)}>
-          {playing ? "Stop" : "Then, now, then"}
+          {playing ? t("Stop") : t("Then, now, then")}
         </Button>
         {(["then", "now"] as const).map((which) => (
           <Button
@@ -51,7 +52,7 @@ export function ByEar({ pair }: { pair: Pair }) {
             aria-pressed={playing === which}
             onClick={() => play([which])}
           >
-            {which === "then" ? "Then" : "Now"}
+            {which === "then" ? t("Then") : t("Now")}
           </Button>
         ))}
       </div>
@@ -60,8 +61,8 @@ export function ByEar({ pair }: { pair: Pair }) {
           {words}
         </p>
       ))}
-      <p className="kicker mb-0">Both are played equally loud.</p>
-      {failed && <p role="alert">The tone can&apos;t be played. Is the clip still there?</p>}
+      <p className="kicker mb-0">{t("Both are played equally loud.")}</p>
+      {failed && <p role="alert">{t("The tone can't be played. Is the clip still there?")}</p>}
     </section>
   );
 }

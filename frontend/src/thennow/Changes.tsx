@@ -4,6 +4,7 @@ import type { Change, Pair } from "../api/records";
 import { Glyph } from "../shared/glyphs";
 import { firstName } from "../shared/projector";
 import { slipAddress } from "../shared/slip";
+import { t } from "../shared/words";
 
 const SHAPES: Record<Change["answer"], string> = {
   "clearly better": "clear",
@@ -19,11 +20,11 @@ export function Changes({ pair, name, face }: { pair: Pair; name: string; face: 
   const clear = others.filter((c) => c.answer !== "no clear change");
   const same = others.filter((c) => c.answer === "no clear change");
   return (
-    <section aria-label="What has changed">
+    <section aria-label={t("What has changed")}>
       <p className="kicker mb-1">
         {pair.focus_name
-          ? `${pair.slip ? "Focus" : "Was the focus"}: ${pair.focus_name}`
-          : "No focus set"}
+          ? `${pair.slip ? t("Focus") : t("Was the focus")}: ${pair.focus_name}`
+          : t("No focus set")}
       </p>
       {first.map((change, n) => (
         <p
@@ -37,12 +38,16 @@ export function Changes({ pair, name, face }: { pair: Pair; name: string; face: 
       {pair.focus !== null && first.length === 0 && (
         <p>
           {pair.seen_from.length === 0
-            ? "A camera can't measure this one. Tick what you hear and see on the Bench."
-            : `It is visible from the ${pair.seen_from.join(" and the ")}.`}
+            ? t("A camera can't measure this one. Tick what you hear and see on the Bench.")
+            : t("It is visible from the {{the}}.", {
+                the: pair.seen_from.map((view) => t(view)).join(t(" and the ")),
+              })}
         </p>
       )}
       {clear.length > 0 && (
-        <h2 className="h5 mt-3">{first.length > 0 ? "Also changed" : "Clearly changed"}</h2>
+        <h2 className="h5 mt-3">
+          {first.length > 0 ? t("Also changed") : t("Clearly changed")}
+        </h2>
       )}
       <ul className="list-unstyled mb-2">
         {clear.map((change) => (
@@ -53,7 +58,7 @@ export function Changes({ pair, name, face }: { pair: Pair; name: string; face: 
       </ul>
       {same.length > 0 && (
         <details>
-          <summary>No clear change in {same.length} more</summary>
+          <summary>{t("No clear change in {{count}} more", { count: same.length })}</summary>
           <ul className="list-unstyled mb-0 mt-1">
             {same.map((change) => (
               <li key={change.measure} className="border-top py-1 faint">
@@ -71,11 +76,11 @@ export function Changes({ pair, name, face }: { pair: Pair; name: string; face: 
             target="_blank"
             rel="noreferrer"
           >
-            Slip for {firstName(name)}
+            {t("Slip for {{name}}", { name: firstName(name) })}
           </a>
         )}
         <Link className="btn btn-outline-secondary btn-sm" to={`/takes/${pair.now.take}`}>
-          On the Bench
+          {t("On the Bench")}
         </Link>
       </p>
     </section>

@@ -11,8 +11,14 @@ import { ByEar } from "./ByEar";
 import { Changes } from "./Changes";
 import type { Choose } from "./PairHeading";
 import { useVeil } from "../shared/veil";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
-const WAYS = { beside: "Side by side", over: "Overlaid", edge: "Moving edge" } as const;
+const WAYS = {
+  beside: t("Side by side"),
+  over: t("Overlaid"),
+  edge: t("Moving edge"),
+} as const;
 type Way = keyof typeof WAYS;
 
 interface ComparedProps {
@@ -53,16 +59,16 @@ export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
     ArrowLeft: () => slide(-0.05),
     ArrowRight: () => slide(0.05),
   });
-  if (!then || !now) return <p>The takes have no frame of this phase.</p>;
+  if (!then || !now) return <p>{t("The takes have no frame of this phase.")}</p>;
   const words = {
     then: `Then: ${day(pair.then.filmed_on)}`,
     now: `Now: ${day(pair.now.filmed_on)}`,
   };
   return (
     <div className="then-now-columns">
-      <section aria-label="Pictures">
+      <section aria-label={t("Pictures")}>
         <div className="d-flex gap-3 align-items-center flex-wrap mb-2">
-          <ButtonGroup size="sm" aria-label="How to compare">
+          <ButtonGroup size="sm" aria-label={t("How to compare")}>
             {(Object.keys(WAYS) as Way[]).map((one) => (
               <Button
                 key={one}
@@ -78,7 +84,7 @@ export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
           {pair.view === "front" && !veiled && (
             <Form.Check
               id="whole-face"
-              label="Whole face"
+              label={t("Whole face")}
               checked={face}
               onChange={(event) => choose({ face: event.target.checked ? "1" : null })}
             />
@@ -105,15 +111,20 @@ export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
             beside={
               way === "over" ? (
                 <Slide
-                  label="Fade in the older picture"
-                  words={`Dashed: the mouth of ${day(pair.then.filmed_on)}.`}
+                  label={t("Fade in the older picture")}
+                  words={t("Dashed: the mouth of {{filmed_on}}.", {
+                    filmed_on: day(pair.then.filmed_on),
+                  })}
                   value={mix}
                   set={setMix}
                 />
               ) : (
                 <Slide
-                  label="Move the edge"
-                  words={`Left of it ${day(pair.then.filmed_on)}, right of it ${day(pair.now.filmed_on)}.`}
+                  label={t("Move the edge")}
+                  words={t("Left of it {{filmed_on}}, right of it {{filmed_on2}}.", {
+                    filmed_on: day(pair.then.filmed_on),
+                    filmed_on2: day(pair.now.filmed_on),
+                  })}
                   value={edge}
                   set={setEdge}
                 />
@@ -136,8 +147,9 @@ export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
         )}
         {pair.mirrored && (
           <p className="kicker mb-0">
-            The newer take faces the other way; it is mirrored here so that both can be
-            compared.
+            {t(
+              "The newer take faces the other way; it is mirrored here so that both can be compared.",
+            )}
           </p>
         )}
       </section>
@@ -191,14 +203,14 @@ function Framed({ shot, words, step, beside, children }: FramedProps) {
         <span className="btn-group btn-group-sm ms-2">
           <Button
             variant="outline-secondary"
-            aria-label={`${words}: frame before`}
+            aria-label={t("{{words}}: frame before", { words })}
             onClick={() => step(-1)}
           >
             ‹
           </Button>
           <Button
             variant="outline-secondary"
-            aria-label={`${words}: next frame`}
+            aria-label={t("{{words}}: next frame", { words })}
             onClick={() => step(1)}
           >
             ›
@@ -230,7 +242,11 @@ function Slide({ label, words, value, set }: SlideProps) {
         />
       </Form.Group>
       <p className="faint">
-        {words} <kbd>←</kbd> <kbd>→</kbd> slide it.
+        <Rich
+          text="{{words}} <kbd>←</kbd> <kbd2>→</kbd2> slide it."
+          values={{ words }}
+          parts={{ kbd: <kbd />, kbd2: <kbd /> }}
+        />
       </p>
     </div>
   );

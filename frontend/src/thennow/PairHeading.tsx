@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { ThenAndNow } from "../api/records";
 import { noon, shortDay } from "../shared/format";
 import { useCalled } from "../shared/projector";
+import { t } from "../shared/words";
 
 /** Sets parts of the page's address; null takes one away. */
 export type Choose = (part: Record<string, string | null>) => void;
@@ -20,7 +21,7 @@ export function PairHeading({ page, choose }: { page: ThenAndNow; choose: Choose
           {called(page.name)}
         </Link>
       </h1>
-      <span className="faint serif fs-4">then and now</span>
+      <span className="faint serif fs-4">{t("then and now")}</span>
       <span className="flex-fill" />
       {pair && (
         <>
@@ -30,32 +31,32 @@ export function PairHeading({ page, choose }: { page: ThenAndNow; choose: Choose
             <Form.Select
               size="sm"
               className="w-auto"
-              aria-label="View"
+              aria-label={t("View")}
               value={pair.view}
               onChange={(event) => {
                 const newest = page.takes.find((t) => t.view === event.target.value);
                 choose({ then: null, now: String(newest?.id), phase: null });
               }}
             >
-              <option value="front">From the front</option>
-              <option value="side">From the side</option>
+              <option value="front">{t("From the front")}</option>
+              <option value="side">{t("From the side")}</option>
             </Form.Select>
           )}
           <TakeChoice
-            label="Then"
+            label={t("Then")}
             value={pair.then.take}
             takes={alike.filter((t) => at(t.id) > at(pair.now.take))}
             choose={(id) => choose({ then: id, now: String(pair.now.take) })}
           />
           <TakeChoice
-            label="Now"
+            label={t("Now")}
             value={pair.now.take}
             takes={alike.filter((t) => at(t.id) < at(pair.then.take))}
             choose={(id) => choose({ then: String(pair.then.take), now: id })}
           />
           {pair.phases.length > 1 && (
             <label className="d-flex gap-2 align-items-baseline">
-              Phase
+              {t("Phase")}
               <Form.Select
                 size="sm"
                 value={pair.phase}

@@ -9,6 +9,8 @@ import { useVeil } from "../shared/veil";
 import { Compared } from "./Compared";
 import { PairHeading } from "./PairHeading";
 import { TrendPanel } from "./TrendPanel";
+import { Rich } from "../shared/Rich";
+import { t } from "../shared/words";
 
 function numberOf(text: string | null): number | undefined {
   return text !== null && /^\d+$/.test(text) ? Number(text) : undefined;
@@ -39,14 +41,15 @@ export default function ThenNowScreen() {
       },
       { replace: true },
     );
-  if (page.isPending) return <Waiting what="both takes" />;
+  if (page.isPending) return <Waiting what={t("both takes")} />;
   if (page.isError && !page.data)
     return <Trouble error={page.error} retry={() => void page.refetch()} />;
   const { pair } = page.data;
-  if (!pair && (measuring || page.data.stale.length > 0)) return <Waiting what="both takes" />;
+  if (!pair && (measuring || page.data.stale.length > 0))
+    return <Waiting what={t("both takes")} />;
   return (
     <main className="page then-now">
-      <title>Then and now – Sulvet</title>
+      <title>{t("Then and now – Sulvet")}</title>
       <PairHeading page={page.data} choose={choose} />
       <Refused error={page.error} />
       {pair ? (
@@ -67,12 +70,13 @@ export default function ThenNowScreen() {
         />
       ) : (
         <div className="py-5 text-center">
-          <p className="fs-4 serif">There are no two takes to compare yet.</p>
+          <p className="fs-4 serif">{t("There are no two takes to compare yet.")}</p>
           <p className="faint">
-            You need two analysed takes from the same side.{" "}
-            <Link to={`/students/${student}`}>
-              Upload the next clip of {called(page.data.name)}.
-            </Link>
+            <Rich
+              text="You need two analysed takes from the same side. <a>Upload the next clip of {{name}}.</a>"
+              values={{ name: called(page.data.name) }}
+              parts={{ a: <Link to={`/students/${student}`} /> }}
+            />
           </p>
         </div>
       )}

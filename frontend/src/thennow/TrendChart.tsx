@@ -15,6 +15,7 @@ import type { Trend } from "../api/records";
 import { figure, measured, noon, shortDay, unitOf } from "../shared/format";
 import { verdictWords } from "../shared/glyphs";
 import { bounds, rows, type Row } from "./trendRows";
+import { t } from "../shared/words";
 
 const HEIGHT = 200;
 
@@ -24,7 +25,7 @@ export default function TrendChart({ trend }: { trend: Trend }) {
   if (points.length === 0)
     return (
       <p className="faint">
-        No take has a value for this while the note is held. Choose another measurement.
+        {t("No take has a value for this while the note is held. Choose another measurement.")}
       </p>
     );
   const { x, y, ticks } = bounds(trend, points);
@@ -114,9 +115,10 @@ export default function TrendChart({ trend }: { trend: Trend }) {
         </ResponsiveContainer>
       </div>
       <figcaption className="kicker">
-        {!sign && unit && `In${unit}. `}
-        {banded && "Shaded: within standard. "}Bars: 95 % uncertainty.
-        {trend.plans.length > 0 && " Framed: two weeks of a plan; dashed: rechecks."}
+        {!sign && unit && t("In{{unit}}. ", { unit })}
+        {banded && t("Shaded: within standard. ")}
+        {t("Bars: 95 % uncertainty.")}
+        {trend.plans.length > 0 && t(" Framed: two weeks of a plan; dashed: rechecks.")}
       </figcaption>
     </figure>
   );

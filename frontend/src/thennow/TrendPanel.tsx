@@ -3,6 +3,7 @@ import { lazy, Suspense, useState } from "react";
 import { Form } from "react-bootstrap";
 import { useTrend } from "../api/records";
 import { MeasureName } from "../shared/explain";
+import { t } from "../shared/words";
 
 const TrendChart = lazy(() => import("./TrendChart"));
 
@@ -16,11 +17,11 @@ export function TrendPanel({ student, first }: { student: number; first: string 
     <section aria-labelledby="trend-title" className="trend border-top mt-3 pt-2">
       <div className="d-flex align-items-baseline gap-2 mb-1">
         <h2 id="trend-title" className="h5 mb-0 text-nowrap">
-          All takes
+          {t("All takes")}
         </h2>
         <Form.Select
           size="sm"
-          aria-label="Measure"
+          aria-label={t("Measure")}
           value={data.measure}
           onChange={(event) => choose(event.target.value)}
         >
@@ -32,11 +33,11 @@ export function TrendPanel({ student, first }: { student: number; first: string 
         </Form.Select>
         {data.measure && (
           <MeasureName measure={data.measure}>
-            <span className="text-nowrap">What is this?</span>
+            <span className="text-nowrap">{t("What is this?")}</span>
           </MeasureName>
         )}
       </div>
-      <Suspense fallback={<p className="faint">Drawing …</p>}>
+      <Suspense fallback={<p className="faint">{t("Drawing …")}</p>}>
         <TrendChart trend={data} />
       </Suspense>
     </section>

@@ -1,5 +1,6 @@
 /** The stops of the tour: what is shown, on which page, and in which words. */
 import type { BandPage, Chair } from "../api/client";
+import { t } from "../shared/words";
 
 export interface Stop {
   /** Address of its page. */
@@ -21,32 +22,36 @@ export function stopsOf(sections: BandPage["sections"]): Stop[] {
     {
       page: "/",
       shows: ".band-screen > section",
-      title: "Your band",
-      words:
+      title: t("Your band"),
+      words: t(
         "Every student with what comes next: a new take to review, a recheck that is due, or what they work on now. Click one to go on there.",
+      ),
     },
     {
       page: "/",
       shows: ".next-for-you",
-      title: "Next for you",
-      words:
+      title: t("Next for you"),
+      words: t(
         "What waits for you, most urgent first. Takes say whether a fault was found; those without one can be marked as reviewed together.",
+      ),
     },
     {
       page: "/",
       shows: ".band-heading",
-      title: "Clips in, slips out",
-      words:
+      title: t("Clips in, slips out"),
+      words: t(
         "Upload the clips from your phone, or open the booth and let the class film itself. Print the slips: one thing to fix for each student, with its drill.",
+      ),
     },
     ...(judged?.take ? bench(`/takes/${judged.take.id}`) : []),
     ...(planned ? student(`/students/${planned.id}`) : []),
     {
       page: "/help",
       shows: ".help",
-      title: "All of it to read",
-      words:
+      title: t("All of it to read"),
+      words: t(
         "The handbook says how to film, what is measured and how far it can be trusted. Press ? on any page for its shortcuts.",
+      ),
     },
   ];
 }
@@ -56,23 +61,26 @@ function bench(page: string): Stop[] {
     {
       page,
       shows: ".window",
-      title: "What was filmed",
-      words:
+      title: t("What was filmed"),
+      words: t(
         "The clip with what Sulvet sees: corners, lips, cheeks, chin and mouthpiece. Is a mark in the wrong place? Drag it, and everything is measured again.",
+      ),
     },
     {
       page,
       shows: ".bench .margin",
-      title: "What was found",
-      words:
+      title: t("What was found"),
+      words: t(
         "Faults with their size, how sure that is, and the limit for this instrument. One of them is the focus: fix that first. Confirm or dismiss; the last word is yours.",
+      ),
     },
     {
       page,
       shows: ".score",
-      title: "How it went along",
-      words:
+      title: t("How it went along"),
+      words: t(
         "Each measurement from the relaxed face to the end of the note; green is within standard. Click the name of one to read what it is.",
+      ),
     },
   ];
 }
@@ -82,16 +90,18 @@ function student(page: string): Stop[] {
     {
       page,
       shows: ".plan",
-      title: "Two weeks with one drill",
-      words:
+      title: t("Two weeks with one drill"),
+      words: t(
         "The focus becomes a plan: a drill a day, a page for the student's phone, and a recheck after two weeks.",
+      ),
     },
     {
       page,
       shows: ".student-takes",
-      title: "Then and now",
-      words:
+      title: t("Then and now"),
+      words: t(
         "Every take of this student. Two of them are laid over each other to see what has changed.",
+      ),
     },
   ];
 }

@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import { useBand } from "../api/queries";
 import { storedSwitch } from "../shared/storedSwitch";
 import { stopsOf, type Stop } from "./stops";
+import { t } from "../shared/words";
 
 /** Whether it was taken or declined in this browser. */
 export const tourSeen = storedSwitch("sulvet-tour-seen");
@@ -53,9 +54,9 @@ export function useTour(): (() => Promise<void>) | null {
       animate: false,
       showProgress: true,
       progressText: "{{current}} of {{total}}",
-      nextBtnText: "Next",
-      prevBtnText: "Back",
-      doneBtnText: "Finish",
+      nextBtnText: t("Next"),
+      prevBtnText: t("Back"),
+      doneBtnText: t("Finish"),
       popoverClass: "tour",
       // It gives what it lights the states of a button, which a plain part of a page can't have.
       onHighlighted: (lit) => {

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import tomllib
-from functools import cache
 from pathlib import Path
 
 from pydantic import BaseModel, ConfigDict, Field
+
+from sulvet.core.language import per_language
 
 DATA = Path(__file__).parent / "data" / "closeups.toml"
 Point = tuple[float, float]
@@ -61,7 +62,7 @@ class _File(_Strict):
     kinds: dict[str, Kind]
 
 
-@cache
+@per_language
 def _file() -> _File:
     raw = tomllib.loads(DATA.read_text(encoding="utf-8"))
     kinds = {name: raw.pop(name) for name in ("single-reed", "double-reed")}

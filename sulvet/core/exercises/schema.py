@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
 from pathlib import Path
 from typing import Literal
 
 from pydantic import Field, model_validator
 
 from sulvet.core.data_files import Strict, read_table
+from sulvet.core.language import per_language
 
 Do = Literal["tone", "hum", "slide", "siren", "bend", "swell", "in", "out"]
 #: Elements that are breaths and no tones; of the tones those that stay on one pitch, and those
@@ -103,7 +103,7 @@ def asked(exercise: Exercise) -> Asked:
     return Asked(exercise.name, tuple(rows))
 
 
-@cache
+@per_language
 def exercises() -> Exercises:
     """The shipped ones."""
     return read_table(Path(__file__).parent / "data" / "exercises.toml", Exercises)

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from functools import cache
-
 from sulvet.core.eye import library
 from sulvet.core.eye.loop import Loop, filmed_on
 from sulvet.core.eye.schema import EAR, Level, Shown, cases
 from sulvet.core.eye.tones import heard_faults, tones_of
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.standards import shipped_standard, shipped_standards
+from sulvet.core.language import per_language
 
 
-@cache
+@per_language
 def by_id() -> dict[str, Loop]:
     """Every film and tone by its id."""
     tones = (one for instrument in shipped_standards() for one in tones_of(instrument))

@@ -21,6 +21,7 @@ from sulvet.core.dataset.people import DARKEST, LIGHTEST, TONES, random_person, 
 from sulvet.core.eye.loop import ALIKE, FAULT, RIGHT, UNTOLD, Loop, filmed_on
 from sulvet.core.eye.schema import Alike, Case, SeenFrom, Untold, cases
 from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.language import per_language
 from sulvet.core.simulate.light import LIGHTS
 from sulvet.core.simulate.person import RGB, Person
 from sulvet.core.simulate.pose import Pose
@@ -33,7 +34,7 @@ SIDE, FPS, PEOPLE = 400, 10.0, 24
 FIRST_PERSON, GROWN = 71_000, 15
 
 
-@cache
+@per_language
 def library() -> tuple[Loop, ...]:
     """All loops, in a fixed order."""
     return tuple(loop for instrument in embouchures() for loop in _of(instrument))

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from functools import cache
 from pathlib import Path
 from typing import Literal
 
 from sulvet.core.data_files import Strict, read_table
+from sulvet.core.language import per_language
 
 SeenFrom = Literal["front", "side"]
 Shown = Literal["front", "side", "ear"]
@@ -71,7 +71,7 @@ class Cases(Strict):
         raise KeyError(fault)
 
 
-@cache
+@per_language
 def cases() -> Cases:
     """The shipped ones."""
     return read_table(Path(__file__).parent / "data" / "cases.toml", Cases)
@@ -107,7 +107,7 @@ class RoundFigures(Strict):
     levels: dict[Level, LevelMix]
 
 
-@cache
+@per_language
 def figures() -> RoundFigures:
     """The shipped ones."""
     return read_table(Path(__file__).parent / "data" / "rounds.toml", RoundFigures)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Mapping
-from functools import cache
 from pathlib import Path
 from typing import Literal
 
@@ -14,6 +13,7 @@ from sulvet.core.anatomy.marks import Floats
 from sulvet.core.data_files import Strict, read_table
 from sulvet.core.eye.loop import ALIKE, FAULT, RIGHT, UNTOLD, Loop, filmed_on
 from sulvet.core.eye.schema import EAR, cases
+from sulvet.core.language import per_language
 from sulvet.core.simulate.person import people
 from sulvet.core.simulate.script import Script, SoundScript, Step
 from sulvet.core.simulate.sound import RATE, track
@@ -72,13 +72,13 @@ class ToneTable(Strict):
         raise KeyError(fault)
 
 
-@cache
+@per_language
 def table() -> ToneTable:
     """The shipped one."""
     return read_table(Path(__file__).parent / "data" / "tones.toml", ToneTable)
 
 
-@cache
+@per_language
 def tones_of(instrument: str) -> tuple[Loop, ...]:
     """All tones of an instrument, in a fixed order."""
     base, by = f"{instrument}-{EAR}", table()

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import difflib
 import re
-from functools import cache
 from pathlib import Path
 
 from sulvet.core.data_files import DataFileError, Strict, read_table
 from sulvet.core.judgement.standards import shipped_standards
+from sulvet.core.language import per_language
 
 TABLE = Path(__file__).parent / "data" / "instruments.toml"
 #: What says a key, a part or a clef, and nothing of which instrument it is.
@@ -22,7 +22,7 @@ class _Names(Strict):
     names: dict[str, tuple[str, ...]]
 
 
-@cache
+@per_language
 def known_names() -> dict[str, str]:
     """Name → instrument. DataFileError for an instrument that has no standard."""
     found = {}

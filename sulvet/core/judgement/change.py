@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from sulvet.core.judgement.schema import Band
+from sulvet.core.language import said
 from sulvet.core.measures.catalogue import Measure
 from sulvet.core.measures.units import in_words
 
@@ -56,12 +57,13 @@ def change(then: Value, now: Value, measure: Measure, band: Band | None) -> Chan
     'Corners lower by 6.2 ± 1.1 degrees: clearly better.'
     """
     if then.value is None or now.value is None or then.unit != now.unit:
-        which = "either take" if then.value is None and now.value is None else (
-            "the older take" if then.value is None else "the newer take"
-        )  # fmt: skip
-        return Change(
-            None, None, CANT_TELL, f"{measure.name}: can't tell, {which} does not show it."
-        )
+        if then.value is None and now.value is None:
+            words = said("{name}: can't tell, neither take shows it.")
+        elif then.value is None:
+            words = said("{name}: can't tell, the older take does not show it.")
+        else:
+            words = said("{name}: can't tell, the newer take does not show it.")
+        return Change(None, None, CANT_TELL, words.format(name=measure.name))
     delta = now.value - then.value
     half_width = math.hypot(then.uncertainty or 0.0, now.uncertainty or 0.0)
     nearer = outside(then.value, band) - outside(now.value, band)
@@ -80,5 +82,8 @@ def _sentence(delta: float, half_width: float, answer: str, measure: Measure, un
     figures = in_words(unit, measure.decimals, abs(delta), half_width)
     way, subject = measure.more if delta > 0 else measure.less, measure.subject or measure.name
     if answer == SAME:
-        return f"{subject}: {SAME} ({'−' if delta < 0 else '+'}{figures})."
-    return f"{subject} {way} by {figures}: {answer}."
+        sign = "−" if delta < 0 else "+"
+        words = said("{subject}: no clear change ({figures}).")
+        return words.format(subject=subject, figures=sign + figures)
+    words = said("{subject} {way} by {figures}: {answer}.")
+    return words.format(subject=subject, way=way, figures=figures, answer=said(answer))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import cache, cached_property
+from functools import cached_property
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +12,7 @@ from pydantic import ValidationError, model_validator
 from sulvet.core.data_files import DataFileError, Strict, read_table
 from sulvet.core.judgement.drill_schema import Drill, Drills, Tempo
 from sulvet.core.judgement.schema import Band, Cause, Fault, Faults, Limits, Observations, Rule
+from sulvet.core.language import per_language, said
 
 DATA = Path(__file__).parent / "data"
 
@@ -108,10 +109,12 @@ def listed(names: list[str]) -> str:
     >>> listed(["corners", "rim", "stillness"])
     'corners, rim and stillness'
     """
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+    if len(names) == 1:
+        return names[0]
+    return said("{others} and {last}").format(others=", ".join(names[:-1]), last=names[-1])
 
 
-@cache
+@per_language
 def common() -> Common:
     """Limits, faults, rules and drills that all instruments share."""
     shared = DATA / "shared"
@@ -135,7 +138,7 @@ def common() -> Common:
         raise DataFileError(f"{shared.name}: {error.errors()[0]['msg']}") from error
 
 
-@cache
+@per_language
 def observations() -> Observations:
     """What a teacher may tick beside what the camera shows.
 
@@ -150,7 +153,7 @@ def observations() -> Observations:
     return found
 
 
-@cache
+@per_language
 def triage_causes() -> tuple[Cause, ...]:
     """What to look for by what is heard. DataFileError for a word there is not."""
     path = DATA / "shared" / "triage.toml"

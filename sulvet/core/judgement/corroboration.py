@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
-from functools import cache
 from typing import Literal
 
 from pydantic import model_validator
@@ -27,6 +26,7 @@ from sulvet.core.judgement.results import (
 from sulvet.core.judgement.schema import Condition
 from sulvet.core.judgement.sound import SoundJudgement
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import inside, per_language, said
 from sulvet.core.measures.catalogue import MeasureId, catalogue
 from sulvet.core.measures.units import in_words
 
@@ -75,7 +75,7 @@ class _File(Strict):
     corroborations: tuple[Corroboration, ...]
 
 
-@cache
+@per_language
 def corroborations() -> tuple[Corroboration, ...]:
     """All of them."""
     return read_table(DATA / "shared" / "corroboration.toml", _File).corroborations
@@ -119,19 +119,20 @@ class Suspected:
         """Which of the two it was, in a sentence."""
         one = catalogue().measure(self.measure)
         if self.saw == "can't be seen":
-            return f"Heard alone: the {one.name.lower()} can't be seen well enough in this take."
-        heard = "Heard and seen" if self.saw == "seen" else "Heard, not seen"
+            words = said("Heard alone: the {name} can't be seen well enough in this take.")
+            return words.format(name=inside(one.name))
+        heard = said("Heard and seen") if self.saw == "seen" else said("Heard, not seen")
         if self.change is None:
             # The evidence says how far it lies outside its band.
-            return (
-                f"{heard}."
-                if self.looked
-                else f"{heard}: the {one.name.lower()} is within standard."
-            )
+            if self.looked:
+                return f"{heard}."
+            words = said("{heard}: the {name} is within standard.")
+            return words.format(heard=heard, name=inside(one.name))
         figures = in_words(one.unit, one.decimals, abs(self.change), self.uncertainty or 0.0)
         way = one.more if self.change > 0 else one.less
-        subject = (one.subject or one.name).lower()
-        return f"{heard}: {subject} {way} by {figures} than when the shape was formed."
+        words = said("{heard}: {subject} {way} by {figures} than when the shape was formed.")
+        subject = inside(one.subject or one.name)
+        return words.format(heard=heard, subject=subject, way=way, figures=figures)
 
 
 def suspected(

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import asdict, dataclass
-from functools import cache
 from typing import Any
 
 from sulvet.core.data_files import DataFileError, Strict, read_table
@@ -12,6 +11,7 @@ from sulvet.core.judgement.common import DATA, listed
 from sulvet.core.judgement.results import CANT_TELL, IN_BAND, Reading
 from sulvet.core.judgement.schema import Band
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import inside, per_language, said
 from sulvet.core.measures.catalogue import catalogue
 
 #: Why an area counts as unchecked though there is a reading.
@@ -68,7 +68,7 @@ class Coverage:
         'Rim and cheeks not checked'
         """
         names = [one.area for one in self.unchecked]
-        return f"{_listed(names)} not checked" if names else ""
+        return said("{names} not checked").format(names=_listed(names)) if names else ""
 
     @property
     def headline(self) -> str:
@@ -80,15 +80,15 @@ class Coverage:
         'Nothing to correct'
         """
         if not self.unchecked:
-            return "Nothing to correct"
+            return said("Nothing to correct")
         if not self.checked:
             return self.left
         many = len(self.checked) > 1 or _plural(self.checked[0])
-        right = f"{_listed(list(self.checked))} as {'they' if many else 'it'} should be"
-        return f"{right}. {self.left}"
+        right = said("{names} as they should be") if many else said("{names} as it should be")
+        return f"{right.format(names=_listed(list(self.checked)))}. {self.left}"
 
 
-@cache
+@per_language
 def areas() -> tuple[Area, ...]:
     """All areas in the order of the headline. DataFileError for a measure there is not."""
     path = DATA / "shared" / "areas.toml"
@@ -131,9 +131,9 @@ def _unsure(reading: Reading, band: Band) -> bool:
 
 
 def _plural(area: str) -> bool:
-    return any(one.area == area and one.plural for one in areas())
+    return any(one.area == said(area) and one.plural for one in areas())
 
 
 def _listed(names: list[str]) -> str:
     """As a sentence begins: “Corners, rim and stillness”."""
-    return listed([names[0], *(name.lower() for name in names[1:])])
+    return listed([said(names[0]), *(inside(said(name)) for name in names[1:])])

@@ -6,13 +6,13 @@ import datetime
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cache
 from typing import Literal
 
 from pydantic import Field
 
 from sulvet.core.data_files import Strict, read_table
 from sulvet.core.judgement.common import DATA
+from sulvet.core.language import per_language
 
 Condition = Literal["good", "chipped", "warped", "retired"]
 CONDITIONS: tuple[Condition, ...] = ("good", "chipped", "warped", "retired")
@@ -51,7 +51,7 @@ class _File(Strict):
     checks: tuple[Check, ...]
 
 
-@cache
+@per_language
 def _shipped() -> _File:
     return read_table(DATA / "shared" / "reeds.toml", _File)
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
 from typing import Literal
 
 from sulvet.core.data_files import Strict, read_table
@@ -19,6 +18,7 @@ from sulvet.core.judgement.results import (
     verdict,
 )
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import per_language
 from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.core.phases import Phase
 from sulvet.core.sound.parameters import parameters
@@ -51,7 +51,7 @@ class _File(Strict):
     voicing: tuple[Voicing, ...]
 
 
-@cache
+@per_language
 def voicings() -> tuple[Voicing, ...]:
     """All sentences."""
     return read_table(DATA / "shared" / "voicing.toml", _File).voicing

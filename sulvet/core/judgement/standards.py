@@ -7,7 +7,6 @@ note of where it comes from; none stands in code.
 from __future__ import annotations
 
 import tomllib
-from functools import cache
 from pathlib import Path
 
 from pydantic import Field, ValidationError
@@ -15,6 +14,7 @@ from pydantic import Field, ValidationError
 from sulvet.core.data_files import DataFileError, Strict, read_table
 from sulvet.core.judgement.common import DATA, common
 from sulvet.core.judgement.schema import Band, Edges, LipKind, School, Target
+from sulvet.core.language import per_language
 from sulvet.core.measures.catalogue import Views
 
 
@@ -166,7 +166,7 @@ def _read_standard(path: Path) -> Standard:
     )
 
 
-@cache
+@per_language
 def shipped_standards() -> dict[str, Standard]:
     """All shipped standards by instrument."""
     found = [_read_standard(path) for path in sorted(DATA.glob("*.toml"))]

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from functools import cache
 from pathlib import Path
 from typing import Literal
 
 from pydantic import Field, model_validator
 
 from sulvet.core.data_files import Strict, read_table
+from sulvet.core.language import per_language
 
 PhaseName = Literal["rest", "form", "place", "breathe", "hold", "release"]
 #: A count, s: everything is counted at 60.
@@ -47,7 +47,7 @@ class Booth(Strict):
         return self
 
 
-@cache
+@per_language
 def booth() -> Booth:
     """The shipped one."""
     return read_table(Path(__file__).parent / "data" / "booth.toml", Booth)

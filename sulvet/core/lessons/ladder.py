@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from functools import cache
 from pathlib import Path
 
 from sulvet.core.data_files import DataFileError, read_table
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.intended_note import stage_label
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import per_language
 from sulvet.core.lessons.schema import Ladder, Routine, Routines, SetUp, SetUpLine, Step
 
 DATA = Path(__file__).parent / "data"
@@ -16,7 +16,7 @@ DATA = Path(__file__).parent / "data"
 WORDED = ("do", "look", "remedy")
 
 
-@cache
+@per_language
 def rows() -> tuple[Step, ...]:
     """All rows of all instruments; a step is called the same on each."""
     path = DATA / "ladder.toml"
@@ -29,7 +29,7 @@ def rows() -> tuple[Step, ...]:
     return found
 
 
-@cache
+@per_language
 def step_ids() -> tuple[str, ...]:
     """The steps in their order, whatever the instrument.
 
@@ -72,7 +72,7 @@ def step_before(steps: tuple[Step, ...], step_id: str) -> str | None:
     return next((step.id for step in reversed(steps) if step.id in earlier), None)
 
 
-@cache
+@per_language
 def _lines() -> tuple[SetUpLine, ...]:
     return read_table(DATA / "set_up.toml", SetUp).lines
 
@@ -82,7 +82,7 @@ def set_up_card(standard: Standard) -> tuple[SetUpLine, ...]:
     return tuple(line for line in _lines() if line.suits(standard))
 
 
-@cache
+@per_language
 def routines() -> tuple[Routine, ...]:
     """All routines."""
     path = DATA / "routines.toml"

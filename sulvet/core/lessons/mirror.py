@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
-from functools import cache
 from pathlib import Path
 
 from sulvet.core.data_files import Strict, read_table
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import per_language
 from sulvet.core.measures.catalogue import MeasureId
 
 
@@ -30,7 +30,7 @@ class Cues(Strict):
     cues: tuple[Cue, ...]
 
 
-@cache
+@per_language
 def cues() -> Cues:
     """The shipped ones."""
     return read_table(Path(__file__).parent / "data" / "mirror.toml", Cues)

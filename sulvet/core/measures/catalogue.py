@@ -20,6 +20,7 @@ from sulvet.core.anatomy.landmarks import BY_ID
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.anatomy.scale import sizes
 from sulvet.core.data_files import Strict, read_table, wrong
+from sulvet.core.language import per_language
 
 DATA = Path(__file__).parent / "data"
 PACKAGE = __name__.rpartition(".")[0]
@@ -232,7 +233,7 @@ def read_catalogue(folder: Path) -> Catalogue:
     return catalogue
 
 
-@cache
+@per_language
 def catalogue() -> Catalogue:
     """The shipped catalogue."""
     return read_catalogue(DATA)

@@ -8,6 +8,8 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
+from sulvet.core.language import said
+
 FILE = Path(__file__).parent / "data" / "units.json"
 
 
@@ -34,4 +36,4 @@ def in_words(unit: str, decimals: int, *values: float) -> str:
     decimals = max(decimals - round(math.log10(times)), 0)
     figures = " ± ".join(f"{value * times:.{decimals}f}" for value in values)
     words: str = table["words"].get(unit, f" {unit}")
-    return figures + words
+    return figures + (f" {said(words.strip())}" if words else "")

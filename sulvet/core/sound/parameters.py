@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import tomllib
-from functools import cache
 from pathlib import Path
 
 from pydantic import BaseModel, ConfigDict
+
+from sulvet.core.language import per_language
 
 DATA = Path(__file__).parent / "data" / "sound.toml"
 
@@ -162,7 +163,7 @@ class SoundParameters(_Strict):
     intended_note: IntendedNoteParameters
 
 
-@cache
+@per_language
 def parameters() -> SoundParameters:
     """The figures as shipped."""
     return SoundParameters.model_validate(tomllib.loads(DATA.read_text(encoding="utf-8")))

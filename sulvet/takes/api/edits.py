@@ -19,7 +19,7 @@ def placed(marks: list[requests.MarkIn]) -> list[PlacedMark]:
 def _phases(rows: list[requests.PhaseIn]) -> list[Phase]:
     for row in rows:
         if row.end <= row.start:
-            raise Refused(f"The phase “{row.name}” must end after it starts.")
+            raise Refused("The phase “{name}” must end after it starts.", name=row.name)
     return [Phase(row.name, row.start, row.end) for row in rows]
 
 

@@ -22,6 +22,7 @@ from sulvet.core.judgement.focus import SET_UP, Focus
 from sulvet.core.judgement.results import FAULT
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.judgement.triage import triage
+from sulvet.core.language import said
 from sulvet.core.measures.borrowed_rest import with_rest
 from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.core.measures.frames import TakeContext
@@ -157,7 +158,11 @@ def _said_first(take: Take, stands: set[str]) -> SaidFirstRow | None:
 
 def _unchecked(take: Take) -> list[UncheckedRow]:
     covered = analysis.coverage_of(take)
-    return [UncheckedRow(one.area, one.why) for one in covered.unchecked] if covered else []
+    return (
+        [UncheckedRow(said(one.area), said(one.why)) for one in covered.unchecked]
+        if covered
+        else []
+    )
 
 
 def _drawing(take: Take) -> Drawing | None:
@@ -250,7 +255,7 @@ def _finding(finding: Finding, found: TakeFindings, focus: Focus) -> FindingRow:
             for e in finding.evidence
             for measure in [catalogue().measure(e["measure"])]
         ],
-        reason=finding.reason,
+        reason=said(finding.reason),
         focus=(finding.fault, finding.phase) == (focus.fault, focus.phase),
         answer=decision.answer if decision else None,  # type: ignore[arg-type]
         answer_reason=decision.said if decision else "",
