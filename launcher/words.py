@@ -43,38 +43,36 @@ def sentences_of_core() -> set[str]:
 
 def _called(paths: Iterable[Path]) -> set[str]:
     trees = [ast.parse(path.read_text(encoding="utf-8")) for path in paths]
-    constants = {
+    everywhere = {name: words for tree in trees for name, words in _constants(tree).items()}
+    found = set()
+    for tree in trees:
+        # A name means the constant of its own module first.
+        known = everywhere | _constants(tree)
+        for call in ast.walk(tree):
+            if not isinstance(call, ast.Call) or not call.args:
+                continue
+            if ast.unparse(call.func).rpartition(".")[2] in SAYING:
+                found |= {words for words in _said(call.args[0], known) if words}
+    return found
+
+
+def _constants(tree: ast.Module) -> dict[str, str]:
+    """The sentences that a module gives a name, by that name."""
+    return {
         target.id: node.value.value
-        for tree in trees
         for node in tree.body
         if isinstance(node, ast.Assign) and isinstance(node.value, ast.Constant)
         for target in node.targets
         if isinstance(target, ast.Name) and isinstance(node.value.value, str)
     }
-    found = set()
-    for tree in trees:
-        # A name means the constant of its own module first.
-        own = constants | {
-            target.id: node.value.value
-            for node in tree.body
-            if isinstance(node, ast.Assign) and isinstance(node.value, ast.Constant)
-            for target in node.targets
-            if isinstance(target, ast.Name)
-        }
-        for call in ast.walk(tree):
-            if not isinstance(call, ast.Call) or not call.args:
-                continue
-            if ast.unparse(call.func).rpartition(".")[2] in SAYING:
-                found |= {words for words in _said(call.args[0], own) if words}
-    return found
 
 
-def _said(given: ast.expr, constants: dict[str, Any]) -> Iterator[str]:
+def _said(given: ast.expr, constants: dict[str, str]) -> Iterator[str]:
     if isinstance(given, ast.Constant):
         yield str(given.value)
     elif isinstance(given, ast.Name | ast.Attribute):
         name = given.id if isinstance(given, ast.Name) else given.attr
-        if isinstance(constants.get(name), str):
+        if name in constants:
             yield constants[name]
     elif isinstance(given, ast.IfExp):
         yield from _said(given.body, constants)

@@ -53,7 +53,11 @@ export function useTour(): (() => Promise<void>) | null {
       steps,
       animate: false,
       showProgress: true,
-      progressText: "{{current}} of {{total}}",
+      // The library fills in the figures.
+      progressText: t("{{current}} of {{total}}", {
+        current: "{{current}}",
+        total: "{{total}}",
+      }),
       nextBtnText: t("Next"),
       prevBtnText: t("Back"),
       doneBtnText: t("Finish"),
