@@ -271,7 +271,7 @@ def schema() -> None:
 def words() -> None:
     """Bring the tables of words up to what code and data files say, and compile them."""
     ensure_python([RUNTIME, DEVELOPMENT])
-    run(PYTHON, "-m", "launcher.words")
+    run(PYTHON, "-m", "translation.tables")
 
 
 def bench(only: list[str]) -> None:

@@ -26,6 +26,10 @@ from launcher import serving, shell
 ROOT = Path(run.__file__).parent
 
 
+#: What a test run sets for itself: a Sulvet that is started has its own.
+OWN = {"SULVET_DATA", "DATABASE_URL"}
+
+
 class RunTests(SimpleTestCase):
     def test_a_stamp_holds_until_a_source_changes(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
@@ -137,7 +141,7 @@ class SharedTests(SimpleTestCase):
                 [sys.executable, ROOT / "run.py", "serve", "--share", "--port", str(port),
                  "--data", data],
                 stdout=said, stderr=said, start_new_session=True,
-                env={k: v for k, v in os.environ.items() if k != "SULVET_DATA"},
+                env={k: v for k, v in os.environ.items() if k not in OWN},
             )  # fmt: skip
             try:
                 told = Path(said.name)
@@ -168,7 +172,7 @@ class SharedTests(SimpleTestCase):
 class ServeTests(SimpleTestCase):
     def test_what_is_killed_is_started_again_and_nothing_outlives_its_parent(self) -> None:
         port = free_port()
-        environment = {k: v for k, v in os.environ.items() if k != "SULVET_DATA"}
+        environment = {k: v for k, v in os.environ.items() if k not in OWN}
         with tempfile.TemporaryDirectory() as data, open(f"{data}/said", "w+") as said:
             parent = subprocess.Popen(
                 [sys.executable, ROOT / "run.py", "serve", "--port", str(port), "--data", data],

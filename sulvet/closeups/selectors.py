@@ -138,7 +138,11 @@ def page(row: CloseUp) -> dict[str, Any]:
         "height": row.height,
         "stands": family.stands,
         "asked": [m.model_dump(include={"id", "name", "guide", "may_hide"}) for m in family.marks],
-        "marks": [{"id": n, "x": x, "y": y} for n, (x, y) in row.marks.items()],
+        "marks": [
+            {"id": m.id, "x": row.marks[m.id][0], "y": row.marks[m.id][1]}
+            for m in family.marks
+            if m.id in row.marks
+        ],
         "hidden": row.hidden,
         "ticks": [
             {"id": one, "words": common().fault(one).shows, "ticked": one in row.ticks}

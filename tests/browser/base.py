@@ -49,8 +49,9 @@ class BrowserTestCase(StaticLiveServerTestCase):
     def setUpClass(cls) -> None:
         super().setUpClass()
         # As in use: server and worker read while another of them writes.
-        with connection.cursor() as cursor:
-            cursor.execute("PRAGMA journal_mode=WAL")
+        if connection.vendor == "sqlite":
+            with connection.cursor() as cursor:
+                cursor.execute("PRAGMA journal_mode=WAL")
         cls.playwright = sync_playwright().start()
         cls.browser = cls.playwright.chromium.launch(
             executable_path=CHROMIUM, args=["--no-sandbox"]

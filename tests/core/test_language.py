@@ -10,11 +10,11 @@ from babel.messages.mofile import read_mo
 from babel.messages.pofile import read_po
 from django.test import SimpleTestCase
 
-from launcher import words
 from sulvet.core.data_files import is_words
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.language import per_language, said, speaking, spoken
 from sulvet.core.measures.catalogue import catalogue
+from translation import tables as words
 
 
 class LanguageTests(SimpleTestCase):

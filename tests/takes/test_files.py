@@ -20,7 +20,7 @@ from django.test import TransactionTestCase, override_settings
 from sulvet.takes import files, uploads
 from sulvet.takes.facts import TakeFacts
 from sulvet.takes.models import Discarded, Take
-from tests.base import TODAY, BandTestCase
+from tests.base import TODAY, BandTestCase, sqlite_alone
 
 LONG_AGO = time.time() - 2 * files.SETTLED
 
@@ -139,6 +139,7 @@ class FileTests(BandTestCase):
         self.assertEqual(self.left(), set())
 
 
+@sqlite_alone
 class LogTests(TransactionTestCase):
     def test_emptying_the_log_leaves_the_patience_of_the_connection(self) -> None:
         def patience() -> int:

@@ -32,7 +32,7 @@ export function stopsOf(sections: BandPage["sections"]): Stop[] {
       shows: ".next-for-you",
       title: t("Next for you"),
       words: t(
-        "What waits for you, most urgent first. Takes say whether a fault was found; those without one can be marked as reviewed together.",
+        "What needs you, most urgent first. Takes say whether a fault was found; those without one can be marked as reviewed together.",
       ),
     },
     {

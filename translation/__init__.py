@@ -1,0 +1,1 @@
+"""The tables of words for other languages: brought up to date and compiled."""
