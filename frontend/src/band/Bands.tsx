@@ -160,10 +160,10 @@ function NewBand({ band, add, close }: NewProps) {
       {everybody.length > 0 && (
         <details className="mb-2">
           <summary>
-            {t("Move students up from {{name}}: {{size}} of {{count}}", {
+            {t("Move students up from {{name}}: {{some}} of {{all}}", {
               name: band.name,
-              size: moving.size,
-              count: everybody.length,
+              some: moving.size,
+              all: everybody.length,
             })}
           </summary>
           <p className="faint mb-2">

@@ -88,9 +88,9 @@ export function RosterForm({ close }: { close: () => void }) {
         {wrong.length > 0 && (
           <Alert variant="danger" className="py-2">
             {t(
-              "{{need}} fixing. Fix the file and choose it again; nothing is imported until every row is valid.",
+              "{{rows}} fixing. Fix the file and choose it again; nothing is imported until every row is valid.",
               {
-                need:
+                rows:
                   wrong.length === 1
                     ? t("One row needs")
                     : t("{{count}} rows need", { count: wrong.length }),
@@ -106,10 +106,10 @@ export function RosterForm({ close }: { close: () => void }) {
         {lines.length > 0 && (
           <>
             <p className="mb-1">
-              {t("{{added}} new, {{changed}} changed, {{changed2}} unchanged", {
+              {t("{{added}} new, {{changed}} changed, {{unchanged}} unchanged", {
                 added,
                 changed,
-                changed2: lines.length - added - changed,
+                unchanged: lines.length - added - changed,
               })}
             </p>
             <Lines lines={[...wrong, ...lines.filter((line) => line.wrong.length === 0)]} />

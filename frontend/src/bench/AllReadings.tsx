@@ -31,10 +31,10 @@ export function AllReadings({ page }: { page: BenchPage }) {
                   : measured(r.value, r.uncertainty, r.decimals, r.unit)}
                 {r.worst && (
                   <span className="kicker d-block">
-                    {t("over {{of}} holds; farthest out in hold {{nth}}: {{unit}}", {
+                    {t("over {{of}} holds; farthest out in hold {{nth}}: {{value}}", {
                       of: r.worst.of,
                       nth: r.worst.nth,
-                      unit: measured(r.worst.value, r.worst.uncertainty, r.decimals, r.unit),
+                      value: measured(r.worst.value, r.worst.uncertainty, r.decimals, r.unit),
                     })}
                   </span>
                 )}

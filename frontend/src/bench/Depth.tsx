@@ -21,8 +21,8 @@ export function Depth({ depth, keep }: Props) {
         {same ? (
           <>
             <Rich
-              text="Put a tape <strong>{{toFixed}} mm from the tip</strong>: the upper teeth rest on its edge."
-              values={{ toFixed: value.toFixed(1) }}
+              text="Put a tape <strong>{{mm}} mm from the tip</strong>: the upper teeth rest on its edge."
+              values={{ mm: value.toFixed(1) }}
               parts={{ strong: <strong /> }}
             />
           </>
@@ -31,12 +31,10 @@ export function Depth({ depth, keep }: Props) {
             "If it sounds best like this, save the depth: Sulvet then tells you where to put a tape.",
           )
         )}
-        {!same &&
-          kept !== null &&
-          t(" Saved so far: {{toFixed}} mm.", { toFixed: kept.toFixed(1) })}
+        {!same && kept !== null && t(" Saved so far: {{mm}} mm.", { mm: kept.toFixed(1) })}
       </p>
       <Button size="sm" variant="outline-primary" onClick={() => keep(!same)}>
-        {same ? t("Forget it") : t("Save {{toFixed}} mm", { toFixed: value.toFixed(1) })}
+        {same ? t("Forget it") : t("Save {{mm}} mm", { mm: value.toFixed(1) })}
       </Button>
     </section>
   );

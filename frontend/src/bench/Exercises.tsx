@@ -96,7 +96,7 @@ function Tile({ place, goTo }: { place: Place; goTo: (seconds: number) => void }
       type="button"
       className="tile"
       onClick={() => goTo(start)}
-      title={t("Go to {{toFixed}} s", { toFixed: start.toFixed(1) })}
+      title={t("Go to {{seconds}} s", { seconds: start.toFixed(1) })}
     >
       {inner}
     </button>

@@ -58,8 +58,8 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
           <h2>{t("Can't tell")}</h2>
           <p>{reason}</p>
           <p className="faint">
-            {t("Not assessed: {{name}}.", {
-              name: untold
+            {t("Not assessed: {{names}}.", {
+              names: untold
                 .filter((f) => f.reason === reason)
                 .map((f) => f.name.toLowerCase())
                 .join(", "),
@@ -133,9 +133,9 @@ function FindingCard({
         {finding.holds.length > 0 && ` ${finding.holds.join(", ")}`}
         {finding.start !== null &&
           finding.end !== null &&
-          t(", {{toFixed}} to {{toFixed2}} s", {
-            toFixed: finding.start.toFixed(1),
-            toFixed2: finding.end.toFixed(1),
+          t(", {{start}} to {{end}} s", {
+            start: finding.start.toFixed(1),
+            end: finding.end.toFixed(1),
           })}
       </span>
       <h2 className={answer === "dismissed" ? "text-decoration-line-through" : undefined}>

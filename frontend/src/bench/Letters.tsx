@@ -80,9 +80,9 @@ function Letter({
             onPointerDown={(event) => begin(event, { name: phase.name, edge, nth })}
           >
             <title>
-              {t("“{{title}}” {{ends}} here: drag", {
+              {t("“{{title}}” {{verb}} here: drag", {
                 title,
-                ends: edge === "start" ? t("begins") : t("ends"),
+                verb: edge === "start" ? t("begins") : t("ends"),
               })}
             </title>
             <rect x={at - 8} y={0} width={16} height={30} fill="transparent" data-edge={edge} />

@@ -92,9 +92,9 @@ export function Placing({ page, landmarks, frame, round, begin, notThere }: Prop
     return (
       <section className="finding" aria-labelledby="placing-title">
         <span className="kicker">
-          {t("Mark {{asked}} of {{count}}", {
-            asked: all.length - asked.length + 1,
-            count: all.length,
+          {t("Mark {{nth}} of {{all}}", {
+            nth: all.length - asked.length + 1,
+            all: all.length,
           })}
         </span>
         <h2 id="placing-title">{t("Next: {{label}}", { label: next.label })}</h2>
@@ -200,9 +200,9 @@ export function KnownLength({
     <details className="finding">
       <summary>
         {page.scale
-          ? t("Millimetres ± {{toFixed}} %, by {{taken_from}}", {
-              toFixed: page.scale.percent.toFixed(0),
-              taken_from: SOURCES[page.scale.taken_from] ?? page.scale.taken_from,
+          ? t("Millimetres ± {{percent}} %, by {{source}}", {
+              percent: page.scale.percent.toFixed(0),
+              source: SOURCES[page.scale.taken_from] ?? page.scale.taken_from,
             })
           : t("No millimetres: nothing of known size is visible")}
       </summary>

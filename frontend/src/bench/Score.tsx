@@ -275,10 +275,10 @@ function Playhead({
       aria-valuemin={0}
       aria-valuemax={last}
       aria-valuenow={frame}
-      aria-valuetext={t("{{toFixed}} seconds, {{phase}}: {{frame}}", {
-        toFixed: (page.times[frame] ?? 0).toFixed(2),
+      aria-valuetext={t("{{seconds}} seconds, {{phase}}: {{value}}", {
+        seconds: (page.times[frame] ?? 0).toFixed(2),
         phase: phase ? phase.name : t("no phase"),
-        frame: valueHere(series, frame),
+        value: valueHere(series, frame),
       })}
       onKeyDown={(event) => {
         const move = event.altKey || event.ctrlKey ? undefined : moves[event.key];

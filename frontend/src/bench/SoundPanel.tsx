@@ -40,7 +40,7 @@ export function SoundPanel({ take, sound, phases, goTo, add, tick }: Props) {
       {sound.tones.length > 1 && <Tones sound={sound} goTo={goTo} />}
       {sound.tone && sound.tones.length > 1 && (
         <h3 className="h6 mb-0">
-          {t("The longest tone, at {{toFixed}} s", { toFixed: sound.tone.start.toFixed(1) })}
+          {t("The longest tone, at {{seconds}} s", { seconds: sound.tone.start.toFixed(1) })}
         </h3>
       )}
       {sound.tone && <Tone sound={sound} goTo={goTo} />}
@@ -109,8 +109,8 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
         {BEGINS[tone.begins]}
         {tone.scoop !== 0 && t(", scooped")}
         {tone.ends === "sagging" && t(", pitch sags at the end")}
-        {t("; {{toFixed}} s, {{lasts}} counts at {{tempo}}", {
-          toFixed: (tone.end - tone.start).toFixed(1),
+        {t("; {{seconds}} s, {{lasts}} counts at {{tempo}}", {
+          seconds: (tone.end - tone.start).toFixed(1),
           lasts: tone.counts || figure(tone.lasts, 1),
           tempo: sound.tempo,
         })}
@@ -137,8 +137,8 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
                 }),
           })}
           {sound.way_back &&
-            t(" The mouth's shape comes back to {{unit}}.", {
-              unit: measured(
+            t(" The mouth's shape comes back to {{amount}}.", {
+              amount: measured(
                 sound.way_back.value,
                 sound.way_back.uncertainty,
                 1,
@@ -146,8 +146,8 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
               ),
             })}
           {sound.moved &&
-            t(" During it the mouth moves {{unit}}.", {
-              unit: measured(sound.moved.value, sound.moved.uncertainty, 1, sound.moved.unit),
+            t(" During it the mouth moves {{amount}}.", {
+              amount: measured(sound.moved.value, sound.moved.uncertainty, 1, sound.moved.unit),
             })}
         </p>
       )}
@@ -163,12 +163,12 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
         .filter(({ dips, surges }) => dips.length + surges.length > 0)
         .map(({ start, end, dips, surges }) => (
           <p key={start} className="mb-1">
-            {t("The air of {{toFixed}} s is uneven:", { toFixed: (end - start).toFixed(1) })}{" "}
+            {t("The air of {{seconds}} s is uneven:", { seconds: (end - start).toFixed(1) })}{" "}
             {dips.map((at) => (
               <Moment
                 key={at}
                 at={at}
-                words={t("dips at {{toFixed}} s", { toFixed: at.toFixed(1) })}
+                words={t("dips at {{seconds}} s", { seconds: at.toFixed(1) })}
                 goTo={goTo}
               />
             ))}
@@ -176,7 +176,7 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
               <Moment
                 key={at}
                 at={at}
-                words={t("surges at {{toFixed}} s", { toFixed: at.toFixed(1) })}
+                words={t("surges at {{seconds}} s", { seconds: at.toFixed(1) })}
                 goTo={goTo}
               />
             ))}
@@ -189,9 +189,9 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
             <Moment
               key={start}
               at={start}
-              words={t("{{toFixed}} s at {{toFixed2}}", {
-                toFixed: (end - start).toFixed(1),
-                toFixed2: start.toFixed(1),
+              words={t("{{length}} s at {{start}}", {
+                length: (end - start).toFixed(1),
+                start: start.toFixed(1),
               })}
               goTo={goTo}
             />
@@ -218,7 +218,7 @@ function piecesOf(sound: Sound, phases: Span[]): PieceOf[] {
   return [
     { words: t("This note alone"), start: main.start, end: main.end, tone: true },
     ...others.map(({ note, start, end }) => ({
-      words: t("The {{note}} at {{toFixed}} s", { note, toFixed: start.toFixed(1) }),
+      words: t("The {{note}} at {{seconds}} s", { note, seconds: start.toFixed(1) }),
       start,
       end,
       tone: true,

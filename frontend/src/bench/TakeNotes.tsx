@@ -77,13 +77,13 @@ export function TakeNotes({ page, frame, goTo, open, setOpen }: Props) {
           rows={2}
           required
           maxLength={2000}
-          aria-label={t("Note at {{toFixed}} seconds", { toFixed: seconds.toFixed(2) })}
+          aria-label={t("Note at {{seconds}} seconds", { seconds: seconds.toFixed(2) })}
           placeholder={t("What you see or hear here")}
           value={text}
           onChange={(event) => setText(event.target.value)}
         />
         <Button type="submit" size="sm" className="mt-2" disabled={notes.add.isPending}>
-          {t("Note at {{toFixed}} s", { toFixed: seconds.toFixed(2) })}
+          {t("Note at {{seconds}} s", { seconds: seconds.toFixed(2) })}
         </Button>
       </Form>
       <p className="kicker mt-2 mb-0">

@@ -39,8 +39,8 @@ export function WindowBar(props: Props) {
         +1
       </button>
       <span className="text-nowrap mx-1">
-        {t("{{toFixed}} s, frame {{frame}} of {{last}}", {
-          toFixed: props.seconds.toFixed(2),
+        {t("{{seconds}} s, frame {{frame}} of {{last}}", {
+          seconds: props.seconds.toFixed(2),
           frame,
           last: Math.max(props.last, 0),
         })}
@@ -49,9 +49,9 @@ export function WindowBar(props: Props) {
       <button
         type="button"
         onClick={playback.slower}
-        aria-label={t("{{speed}}, plays at {{speed2}}", {
-          speed: SHORT[String(speed)] ?? "",
-          speed2: speedWord(speed),
+        aria-label={t("{{short}}, plays at {{speed}}", {
+          short: SHORT[String(speed)] ?? "",
+          speed: speedWord(speed),
         })}
       >
         {SHORT[String(speed)]}

@@ -80,7 +80,7 @@ function Told({ student }: { student: BoothStudent }) {
   if (there.length === 0) return <span className="faint">{t("not filmed yet")}</span>;
   return (
     <span>
-      <Glyph shape="clear" /> {t("{{and}} filmed", { and: listed(there) })}
+      <Glyph shape="clear" /> {t("{{views}} filmed", { views: listed(there) })}
     </span>
   );
 }

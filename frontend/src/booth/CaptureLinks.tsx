@@ -56,7 +56,7 @@ export function CaptureLinks({ student, first }: { student: number; first: View 
           >
             {DAYS.map((one) => (
               <option key={one} value={one}>
-                {t("{{one}} days", { one })}
+                {t("{{days}} days", { days: one })}
               </option>
             ))}
           </Form.Select>
@@ -104,8 +104,8 @@ function Row({ link, revoke }: { link: CaptureLink; revoke: () => void }) {
       <div>
         <p className="mb-1">
           <Rich
-            text="<strong>From the {{view}}</strong>, valid until {{slice}}"
-            values={{ view: link.view, slice: day(link.until.slice(0, 10)) }}
+            text="<strong>From the {{view}}</strong>, valid until {{until}}"
+            values={{ view: link.view, until: day(link.until.slice(0, 10)) }}
             parts={{ strong: <strong /> }}
           />
 

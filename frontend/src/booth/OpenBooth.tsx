@@ -51,7 +51,7 @@ export function OpenBooth({ sections, close }: Props) {
           >
             {choices.data?.counts.map((one) => (
               <option key={one} value={one}>
-                {t("{{one}} counts", { one })}
+                {t("{{counts}} counts", { counts: one })}
               </option>
             ))}
           </Form.Select>

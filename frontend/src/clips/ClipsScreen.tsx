@@ -234,7 +234,7 @@ function Row({ row, chairs, chair, change, remove }: RowProps) {
         {row.video && <Thumbnail file={row.file} />}
         {row.file.name}
         <span className="kicker d-block figures">
-          {t("{{toFixed}} MB", { toFixed: (row.file.size / 1e6).toFixed(1) })}
+          {t("{{megabytes}} MB", { megabytes: (row.file.size / 1e6).toFixed(1) })}
         </span>
       </th>
       <td>

@@ -202,7 +202,7 @@ function Guide({ page, draft, asked, cover }: GuideProps) {
   return (
     <section aria-labelledby="asked-title">
       <span className="kicker">
-        {t("Mark {{count}} of {{count2}}", { count, count2: page.asked.length })}
+        {t("Mark {{nth}} of {{all}}", { nth: count, all: page.asked.length })}
       </span>
       <h2 id="asked-title" className="h3">
         {t("Next: {{name}}", { name: asked.name.toLowerCase() })}

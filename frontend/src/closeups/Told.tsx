@@ -196,9 +196,9 @@ export function WhichReed({
         <option value="">{t("slot unknown")}</option>
         {page.slots.map((slot) => (
           <option key={slot.id} value={slot.id}>
-            {t("slot {{slot}}{{strength}}", {
+            {t("slot {{slot}}{{more}}", {
               slot: slot.slot,
-              strength: slot.strength
+              more: slot.strength
                 ? t(", strength {{strength}}", { strength: slot.strength })
                 : "",
             })}

@@ -87,8 +87,8 @@ function Row({ row, moving, ear }: RowProps) {
             one={row.alike}
             moving={moving}
             ear={ear}
-            words={t("{{Looks}} like it: {{words}}", {
-              Looks: ear ? t("Sounds") : t("Looks"),
+            words={t("{{how}} like it: {{words}}", {
+              how: ear ? t("Sounds") : t("Looks"),
               words: row.alike.words,
             })}
           />

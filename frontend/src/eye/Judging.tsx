@@ -34,9 +34,9 @@ export function Judging({ items, summary, say, waiting, error, after }: Props) {
   return (
     <>
       <p className="fs-5 mb-2">
-        {t("Take {{at}} of {{count}}, {{view}}", {
-          at: at + 1,
-          count: items.length,
+        {t("Take {{nth}} of {{all}}, {{view}}", {
+          nth: at + 1,
+          all: items.length,
           view: FROM[item.view],
         })}{" "}
         <progress
@@ -119,7 +119,9 @@ function Asked({ item, say, waiting }: AskedProps) {
         )}
       </div>
       <div>
-        <h2 className="h4">{t("What do you {{see}}?", { see: ear ? t("hear") : t("see") })}</h2>
+        <h2 className="h4">
+          {t("What do you {{verb}}?", { verb: ear ? t("hear") : t("see") })}
+        </h2>
         <div className="options" role="group" aria-label={t("Faults")}>
           {item.options.map(({ id, name }, n) => (
             <Button
@@ -135,7 +137,7 @@ function Asked({ item, say, waiting }: AskedProps) {
         <div className="d-flex flex-wrap gap-2 mt-3">
           {seen.length > 0 ? (
             <Button size="lg" disabled={waiting} onClick={() => answer(seen, false)}>
-              {t("That is what I {{see}}", { see: ear ? t("hear") : t("see") })}
+              {t("That is what I {{verb}}", { verb: ear ? t("hear") : t("see") })}
             </Button>
           ) : (
             <>
@@ -177,8 +179,8 @@ function Told({ item, truth, next }: ToldProps) {
           <>
             <Film
               src={item.film}
-              label={t("The same, {{look}}", {
-                look: moving ? t("moving") : t("with where to look"),
+              label={t("The same, {{how}}", {
+                how: moving ? t("moving") : t("with where to look"),
               })}
               marks={moving ? null : truth.marks}
             />
@@ -194,7 +196,7 @@ function Told({ item, truth, next }: ToldProps) {
             verdict={truth.right ? "in band" : "fault"}
             words={
               truth.right
-                ? t("You {{saw}} it.", { saw: ear ? t("heard") : t("saw") })
+                ? t("You {{verb}} it.", { verb: ear ? t("heard") : t("saw") })
                 : t("Not quite.")
             }
           />

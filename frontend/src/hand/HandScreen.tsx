@@ -184,7 +184,7 @@ function Result({ stands, words, again }: Props & { again: () => void }) {
           {stands.hand_errors.map((e) => (
             <tr key={e.landmark} data-error={e.landmark}>
               <th scope="row">{words.get(e.landmark)?.label ?? e.landmark}</th>
-              <td>{t("{{toFixed}} px", { toFixed: e.pixels.toFixed(1) })}</td>
+              <td>{t("{{pixels}} px", { pixels: e.pixels.toFixed(1) })}</td>
             </tr>
           ))}
         </tbody>

@@ -27,8 +27,8 @@ export function DrillView({ drill, children, open }: Props) {
         ))}
       </ol>
       <p className="mb-1">
-        {t("Passed when: {{slice}}", {
-          slice: drill.pass_mark.charAt(0).toLowerCase() + drill.pass_mark.slice(1),
+        {t("Passed when: {{mark}}", {
+          mark: drill.pass_mark.charAt(0).toLowerCase() + drill.pass_mark.slice(1),
         })}
       </p>
       {drill.levels && drill.levels.length > 0 && (

@@ -159,9 +159,9 @@ function SetUpCard({ page }: { page: LadderPage }) {
   return (
     <fieldset className="set-up">
       <legend className="h5">
-        {t("Set-up card: {{count}} of {{count2}}", {
-          count: ticked.length,
-          count2: page.set_up.length,
+        {t("Set-up card: {{done}} of {{all}}", {
+          done: ticked.length,
+          all: page.set_up.length,
         })}
       </legend>
       <Refused error={set.error} />

@@ -71,7 +71,7 @@ export function DrillPlayer({ name, tempo: usual, beats, done }: Props) {
       <p className="now serif" aria-live="off" data-doing={moment?.beat.do ?? "none"}>
         {counts === null ? (
           <span className="faint">
-            {t("{{tempo}} minutes", { tempo: minutesOf(beats, tempo) })}
+            {t("{{minutes}} minutes", { minutes: minutesOf(beats, tempo) })}
           </span>
         ) : moment ? (
           <>

@@ -162,7 +162,7 @@ function told(one: PracticePage["days"][number]): string {
   const by = [one.mine && "you", one.teachers && t("your teacher")].filter(
     (one) => typeof one === "string",
   );
-  if (by.length > 0) return t("ticked by {{and}}", { and: listed(by) });
+  if (by.length > 0) return t("ticked by {{who}}", { who: listed(by) });
   return one.off ? t("day off") : t("not ticked");
 }
 
@@ -242,9 +242,9 @@ function ReedOfToday({ reeds, say }: { reeds: PracticePage["reeds"]; say: Say })
               size="lg"
               variant={played ? "primary" : "outline-secondary"}
               aria-pressed={played}
-              aria-label={t("Reed {{slot}}{{next}}", {
+              aria-label={t("Reed {{slot}}{{more}}", {
                 slot: one.slot,
-                next: one.following ? t(", its turn is next") : "",
+                more: one.following ? t(", its turn is next") : "",
               })}
               onClick={() => say({ do: "reed", reed: one.id, date: today() })}
             >

@@ -41,10 +41,10 @@ export function SendClip({ token, asked }: { token: string; asked: PhonePage }) 
     <>
       <p className="fs-5">
         {t(
-          "{{instrument}}. {{it}} Mouth, nose and chin in the picture, light from the front.",
+          "{{instrument}}. {{how}} Mouth, nose and chin in the picture, light from the front.",
           {
             instrument: asked.instrument,
-            it:
+            how:
               asked.view === "side"
                 ? t("Put the phone beside you, so that your nose points to the side.")
                 : t("Put the phone in front of you and look straight into it."),
@@ -96,8 +96,8 @@ export function SendClip({ token, asked }: { token: string; asked: PhonePage }) 
       )}
       <p className="kicker mt-3">
         <Rich
-          text="Only your teacher sees the clip. The link is valid until {{slice}}. A clip that reaches your teacher another way is found by its name: <span>{{file}}</span>."
-          values={{ slice: day(asked.until.slice(0, 10)), file: asked.file }}
+          text="Only your teacher sees the clip. The link is valid until {{until}}. A clip that reaches your teacher another way is found by its name: <span>{{file}}</span>."
+          values={{ until: day(asked.until.slice(0, 10)), file: asked.file }}
           parts={{ span: <span className="text-nowrap" /> }}
         />
       </p>

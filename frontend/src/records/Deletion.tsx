@@ -21,9 +21,9 @@ export function Deletion() {
       </h2>
       <p>
         <Rich
-          text="When the parents' consent ends, clips are locked at once. Clips without consent and students past their keep-until date are listed in <em>Next for you</em>. {{on}}"
+          text="When the parents' consent ends, clips are locked at once. Clips without consent and students past their keep-until date are listed in <em>Next for you</em>. {{automatic}}"
           values={{
-            on: agreed_on
+            automatic: agreed_on
               ? t(
                   "Since {{agreed_on}} Sulvet deletes them {{days}} days after it first warns you.",
                   { agreed_on: day(agreed_on), days },

@@ -96,11 +96,11 @@ function Slot({ reed, usual, play, set }: SlotProps) {
         {WORDS[reed.status]}
       </span>
       <span className="kicker">
-        {t("since {{opened_on}}, {{hours}} h played {{days}} {{days2}}", {
+        {t("since {{opened_on}}, {{hours}} h played {{days}} {{unit}}", {
           opened_on: shortDay(noon(reed.opened_on)),
           hours,
           days: reed.days,
-          days2: reed.days === 1 ? t("day") : t("days"),
+          unit: reed.days === 1 ? t("day") : t("days"),
         })}
       </span>
       <Button

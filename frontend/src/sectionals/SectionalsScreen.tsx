@@ -167,8 +167,8 @@ function Left({ groups }: { groups: Group[] }) {
     <section className="border-top pt-2 mt-3">
       <h2 className="h5">{t("No time today")}</h2>
       <p className="mb-0">
-        {t("{{name}}. Allow more minutes, shorter turns or another room.", {
-          name: left
+        {t("{{groups}}. Allow more minutes, shorter turns or another room.", {
+          groups: left
             .map(
               (group) =>
                 `${group.focus}: ${group.members.map((m) => called(m.name)).join(", ")}`,

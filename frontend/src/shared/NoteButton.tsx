@@ -17,9 +17,9 @@ export function NoteButton({ pitch, hz, words }: Props) {
       variant="outline-secondary"
       className="note-button"
       onClick={() => sound(hz)}
-      aria-label={t("Sound {{pitch}}{{words}}", {
+      aria-label={t("Sound {{pitch}}{{more}}", {
         pitch: pitchName(pitch),
-        words: words && `, ${words}`,
+        more: words && `, ${words}`,
       })}
     >
       <span aria-hidden>♪</span> <strong>{pitchName(pitch)}</strong>{" "}

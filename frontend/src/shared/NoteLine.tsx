@@ -70,7 +70,7 @@ export function NoteLine({ note, edits, at }: Props) {
           variant="link"
           size="sm"
           className="p-0 faint align-baseline"
-          aria-label={t("remove “{{slice}}”", { slice: note.text.slice(0, 30) })}
+          aria-label={t("remove “{{words}}”", { words: note.text.slice(0, 30) })}
           onClick={() => edits.remove.mutate(note.id)}
         >
           {t("remove")}

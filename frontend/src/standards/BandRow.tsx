@@ -41,7 +41,7 @@ export function BandRow({ band, figures, told, change, reset }: Props) {
       )}
       {differs && (
         <Button size="sm" variant="link" className="px-0" onClick={reset}>
-          {t("Reset to {{band}}", { band: shippedWords(band) })}
+          {t("Reset to {{limits}}", { limits: shippedWords(band) })}
         </Button>
       )}
       <details>

@@ -85,7 +85,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
           {standard.name}
         </h2>
         <span className="faint">
-          {t("version {{pop}}", { pop: standard.version.split(" ").pop() })}
+          {t("version {{version}}", { version: standard.version.split(" ").pop() })}
         </span>
         <span className="flex-fill" />
         <Form.Select
@@ -151,9 +151,9 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
           )}
           <p className="kicker">
             {t(
-              "{{line}} Green is within standard, hatched is the margin where Sulvet says “watch”. Nothing changes until you save",
+              "{{how}} Green is within standard, hatched is the margin where Sulvet says “watch”. Nothing changes until you save",
               {
-                line:
+                how:
                   drawn === view
                     ? t("Drag the edge of a zone, or a limit on its line.")
                     : t("Drag a limit on its line."),
@@ -265,8 +265,8 @@ function Facts({ standard }: { standard: OwnStandard }) {
   return (
     <details className="finding">
       <summary>
-        {t("Film from the {{the}}; pitches and sizes", {
-          the: standard.film.map((view) => t(view)).join(t(", then from the ")),
+        {t("Film from the {{views}}; pitches and sizes", {
+          views: standard.film.map((view) => t(view)).join(t(", then from the ")),
         })}
       </summary>
       <ul className="mt-2 mb-0">

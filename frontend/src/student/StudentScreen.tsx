@@ -231,8 +231,8 @@ function Takes({ takes, consented }: { takes: TakeSummary[]; consented: boolean 
       </h2>
       {takes.length === 0 && (
         <p className="faint">
-          {t("No take yet. {{first}}", {
-            first: consented ? t("Upload the first clip.") : t("Enter consent first."),
+          {t("No take yet. {{next}}", {
+            next: consented ? t("Upload the first clip.") : t("Enter consent first."),
           })}
         </p>
       )}

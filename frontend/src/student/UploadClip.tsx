@@ -51,9 +51,9 @@ export function UploadClip({ student, first }: Props) {
       <ViewField facts={facts} change={change} />
       <p className="faint">
         {t(
-          "{{skin}} First one or two seconds of a relaxed face, then form the shape, play and hold a note.",
+          "{{framing}} First one or two seconds of a relaxed face, then form the shape, play and hold a note.",
           {
-            skin:
+            framing:
               facts.view === "front"
                 ? t("Nose, mouth and chin in the picture, and the eyes if possible.")
                 : t(

@@ -39,8 +39,8 @@ export function Changes({ pair, name, face }: { pair: Pair; name: string; face: 
         <p>
           {pair.seen_from.length === 0
             ? t("A camera can't measure this one. Tick what you hear and see on the Bench.")
-            : t("It is visible from the {{the}}.", {
-                the: pair.seen_from.map((view) => t(view)).join(t(" and the ")),
+            : t("It is visible from the {{views}}.", {
+                views: pair.seen_from.map((view) => t(view)).join(t(" and the ")),
               })}
         </p>
       )}

@@ -112,8 +112,8 @@ export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
               way === "over" ? (
                 <Slide
                   label={t("Fade in the older picture")}
-                  words={t("Dashed: the mouth of {{filmed_on}}.", {
-                    filmed_on: day(pair.then.filmed_on),
+                  words={t("Dashed: the mouth of {{then}}.", {
+                    then: day(pair.then.filmed_on),
                   })}
                   value={mix}
                   set={setMix}
@@ -121,9 +121,9 @@ export function Compared({ pair, name, face, choose, trend }: ComparedProps) {
               ) : (
                 <Slide
                   label={t("Move the edge")}
-                  words={t("Left of it {{filmed_on}}, right of it {{filmed_on2}}.", {
-                    filmed_on: day(pair.then.filmed_on),
-                    filmed_on2: day(pair.now.filmed_on),
+                  words={t("Left of it {{then}}, right of it {{now}}.", {
+                    then: day(pair.then.filmed_on),
+                    now: day(pair.now.filmed_on),
                   })}
                   value={edge}
                   set={setEdge}
