@@ -1,6 +1,6 @@
 import { lazy, Suspense } from "react";
 import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
-import { Route, Routes, useLocation } from "react-router";
+import { Link, Route, Routes, useLocation } from "react-router";
 import { useSession } from "./api/queries";
 import { BandScreen } from "./band/BandScreen";
 import { LoginScreen } from "./login/LoginScreen";
@@ -99,7 +99,7 @@ function Known({ pathname }: { pathname: string }) {
             <Route path="/school-days" element={<SchoolDaysScreen />} />
             <Route path="/help" element={<HelpScreen />} />
             <Route path="/settings" element={<SettingsScreen />} />
-            <Route path="*" element={<Trouble error={new Error(t("Page not found."))} />} />
+            <Route path="*" element={<NotFound />} />
           </Routes>
         </Suspense>
       </ErrorBoundary>
@@ -113,4 +113,14 @@ function Broken({ resetErrorBoundary }: FallbackProps) {
     t("This page could not be shown. Your saved work is safe. Try again, or reload the page."),
   );
   return <Trouble error={error} retry={resetErrorBoundary} />;
+}
+
+function NotFound() {
+  return (
+    <main className="page">
+      <title>{`${t("Page not found.")} – Sulvet`}</title>
+      <h1>{t("Page not found.")}</h1>
+      <Link to="/">{t("Open the band")}</Link>
+    </main>
+  );
 }

@@ -127,12 +127,12 @@ class BrowserTestCase(StaticLiveServerTestCase):
     def tearDown(self) -> None:
         self.assertEqual(self.troubles, [])
 
-    def assert_accessible(self, page: Page | None = None) -> None:
-        """No finding of axe-core on the page as it stands."""
+    def assert_accessible(self, page: Page | None = None, about: str = "") -> None:
+        """No finding of axe-core on the page as it stands; ``about`` says which in a failure."""
         page = page or self.page
         page.evaluate(AXE.read_text("utf-8"))
         result: dict[str, Any] = page.evaluate("axe.run()")
         found = [
             f"{v['id']}: {v['help']} {v['nodes'][0]['html'][:120]}" for v in result["violations"]
         ]
-        self.assertEqual(found, [])
+        self.assertEqual(found, [], about)

@@ -112,8 +112,7 @@ class EverywhereTests(BrowserTestCase):
             self.page.goto(self.live_server_url + path)
             self.page.locator("#content main h1, #content main article, .alert").first.wait_for()
             self.page.wait_for_load_state("networkidle")
-            with self.subTest(path=path):
-                self.assert_accessible()
+            self.assert_accessible(about=path)
             for width in WIDTHS:
                 self.page.set_viewport_size({"width": width, "height": 800})
                 expect(self.page.locator("html"), f"{path} at {width} px").to_have_js_property(
