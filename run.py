@@ -25,10 +25,9 @@ import shutil
 import subprocess
 import sys
 from collections.abc import Iterable
-from contextlib import nullcontext
+from contextlib import AbstractContextManager, nullcontext
 from pathlib import Path
 
-from launcher.postgres import postgres
 from launcher.serving import (
     EVERYWHERE,
     keep_private,
@@ -229,9 +228,16 @@ def test(names: list[str], database: str) -> None:
         run("npm", "run", "--silent", "test", where=FRONTEND)
     say("Python and browser tests")
     words = names or ["tests", "--parallel", "2"]
-    with postgres() if database == "postgres" else nullcontext("") as address:
+    with throwaway_postgres() if database == "postgres" else nullcontext("") as address:
         # What a run that was cut off has left is nothing to ask about.
         manage(data, "test", "--noinput", *words, database=address)
+
+
+def throwaway_postgres() -> AbstractContextManager[str]:
+    """A PostgreSQL for one run, by its address; what it needs only Unix has."""
+    from launcher.postgres import postgres
+
+    return postgres()
 
 
 def check() -> None:

@@ -45,7 +45,6 @@ class BandSerializer(EdgesSerializer):
     key = s.CharField()
     measure = s.CharField()
     name = s.CharField()
-    explains = s.CharField()
     unit = s.CharField()
     decimals = s.IntegerField()
     view = s.ChoiceField([(one, one) for one in get_args(Views)])
@@ -165,7 +164,6 @@ def _band(band: Band, shipped: Band) -> dict[str, Any]:
         "key": band.key,
         "measure": band.measure,
         "name": measure.name,
-        "explains": measure.explains,
         "unit": measure.unit,
         "decimals": measure.decimals,
         "view": band.view,

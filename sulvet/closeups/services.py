@@ -26,6 +26,7 @@ from sulvet.core.equipment.measure import measure
 from sulvet.core.judgement import reeds as core_reeds
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.language import ENGLISH, speaking
 from sulvet.core.video.clip import ClipError
 from sulvet.reeds.models import Reed
 
@@ -125,15 +126,16 @@ def mark_close_up(row: CloseUp, placed: Placed) -> None:
 
 
 def _measured(row: CloseUp) -> dict[str, Any]:
-    """What the marks tell of the picture."""
+    """What the marks tell of the picture; kept in English, like what is kept of a take."""
     standard = shipped_standard(row.student.instrument)
     with Image.open(io.BytesIO(bytes(row.picture.jpeg)), formats=("JPEG",)) as picture:
         image = np.asarray(picture.convert("RGB"))
     marks = {name: (float(x), float(y)) for name, (x, y) in row.marks.items()}
     hidden = frozenset(row.hidden)
-    return measure(
-        np.asarray(image, np.uint8), marks, hidden, standard.instrument, standard.family
-    ).plain()  # fmt: skip
+    with speaking(ENGLISH):
+        return measure(
+            np.asarray(image, np.uint8), marks, hidden, standard.instrument, standard.family
+        ).plain()  # fmt: skip
 
 
 def refresh(row: CloseUp) -> None:

@@ -84,10 +84,10 @@ def move(students: Iterable[Student], do: str, heard: str = "") -> None:
         if do == NO_SOUND:
             if heard not in heard_on(step, student.family):
                 raise Refused(
-                    "{name} is at “{name2}”. Say that there is no sound at a step that asks for "
+                    "{name} is at “{step}”. Say that there is no sound at a step that asks for "
                     "one, and choose what is heard from the list.",
                     name=student.name,
-                    name2=step.name,
+                    step=step.name,
                 )
             kept.heard = heard
             if kept._state.adding:

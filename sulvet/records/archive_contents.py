@@ -35,10 +35,9 @@ def checked_passphrase(words: str) -> str:
     """The same words; refused when they protect nothing."""
     if not SHORTEST_PASSPHRASE <= len(words) <= LONGEST_PASSPHRASE:
         raise Refused(
-            "A passphrase needs {shortest_passphrase} to {longest_passphrase} characters: "
-            "use four unrelated words.",
-            shortest_passphrase=SHORTEST_PASSPHRASE,
-            longest_passphrase=LONGEST_PASSPHRASE,
+            "A passphrase needs {shortest} to {longest} characters: use four unrelated words.",
+            shortest=SHORTEST_PASSPHRASE,
+            longest=LONGEST_PASSPHRASE,
         )
     return words
 
@@ -128,10 +127,10 @@ class Contents:
             raise Refused("This is not a Sulvet backup.")
         if version > VERSION:
             raise Refused(
-                "This backup has version {version}; this Sulvet reads up to {version2}. Update "
+                "This backup has version {version}; this Sulvet reads up to {newest}. Update "
                 "Sulvet first.",
                 version=version,
-                version2=VERSION,
+                newest=VERSION,
             )
         self.version = version
         return entries

@@ -190,7 +190,6 @@ def trend(student: Student, measure: str) -> dict[str, Any]:
     return {
         "measure": measure,
         "name": known.name if known else "",
-        "explains": known.explains if known else "",
         "decimals": known.decimals if known else 0,
         "unit": next((row[5] for row in rows if row[0] == measure), ""),
         "low": band.low if band else None,

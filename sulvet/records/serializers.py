@@ -157,7 +157,6 @@ class TrendSerializer(Plain):
 
     measure = s.CharField(allow_blank=True)
     name = s.CharField(allow_blank=True)
-    explains = s.CharField(allow_blank=True)
     decimals = s.IntegerField()
     unit = s.CharField(allow_blank=True)
     low = s.FloatField(allow_null=True)

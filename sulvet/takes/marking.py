@@ -171,12 +171,12 @@ def import_marks(take: Take, document: object, revision: int | None = None) -> N
         raise Refused(str(error)) from error
     if (width, height) != (take.width, take.height):
         raise Refused(
-            "The file's pictures have {width} by {height} pixels, this take has {width2} "
-            "by {height2}. It belongs to another clip.",
+            "The file's pictures have {width} by {height} pixels, this take has {own_width} "
+            "by {own_height}. It belongs to another clip.",
             width=width,
             height=height,
-            width2=take.width,
-            height2=take.height,
+            own_width=take.width,
+            own_height=take.height,
         )
     placed = coco.placed(marks)
     if not placed:

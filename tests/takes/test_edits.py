@@ -6,7 +6,8 @@ from typing import Any
 
 from django.urls import reverse
 
-from sulvet.takes import history
+from sulvet.core.language import speaking
+from sulvet.takes import analysis, history
 from sulvet.takes.models import Mark, Take
 from tests.base import BandTestCase
 from tests.records.base import RecordCase
@@ -28,6 +29,12 @@ class EditCase(BandTestCase):
 
 
 class UndoTests(EditCase):
+    def test_what_is_kept_is_english_whoever_asks(self) -> None:
+        take = self.add_ready()
+        with speaking("de"):
+            covered = analysis.make(take).analysis.coverage
+        self.assertIn("Corners", covered.checked)
+
     def test_every_kind_of_edit_goes_back_to_the_byte_and_forth_again(self) -> None:
         ignored = ("revision", "undo", "redo")
 

@@ -1867,7 +1867,6 @@ export interface components {
             key: string;
             measure: string;
             name: string;
-            explains: string;
             unit: string;
             decimals: number;
             view: components["schemas"]["BandViewEnum"];
@@ -3894,7 +3893,6 @@ export interface components {
             measure: string;
             name: string;
             stave: string;
-            explains: string;
             decimals: number;
             unit: string;
             value: (number | null)[];
@@ -4363,7 +4361,6 @@ export interface components {
         Trend: {
             measure: string;
             name: string;
-            explains: string;
             decimals: number;
             unit: string;
             /** Format: double */

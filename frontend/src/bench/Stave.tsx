@@ -43,7 +43,7 @@ export const Stave = memo(function Stave({ series, page, row, place }: Props) {
   const band = [series.high ?? high, series.low ?? low] as const;
   return (
     <g data-stave={series.measure}>
-      <title>{`${series.name}: ${series.explains} ${series.note}`}</title>
+      <title>{`${series.name}: ${series.note}`}</title>
       <text
         x={0}
         y={top + 17}

@@ -15,7 +15,6 @@ function series(measure: string, value: (number | null)[]): Series {
     measure,
     name: measure,
     stave: measure,
-    explains: "",
     decimals: 1,
     unit: "deg",
     value,

@@ -158,11 +158,8 @@ def _said_first(take: Take, stands: set[str]) -> SaidFirstRow | None:
 
 def _unchecked(take: Take) -> list[UncheckedRow]:
     covered = analysis.coverage_of(take)
-    return (
-        [UncheckedRow(said(one.area), said(one.why)) for one in covered.unchecked]
-        if covered
-        else []
-    )
+    left = covered.unchecked if covered else ()
+    return [UncheckedRow(said(one.area), said(one.why)) for one in left]
 
 
 def _drawing(take: Take) -> Drawing | None:

@@ -25,7 +25,6 @@ class Series:
     measure: str
     name: str
     stave: str
-    explains: str
     decimals: int
     unit: str
     value: list[float | None]
@@ -52,7 +51,6 @@ def series_row(
         measure=measure.id,
         name=measure.name,
         stave=measure.stave,
-        explains=measure.explains,
         decimals=measure.decimals,
         unit=measure.unit,
         value=value,
