@@ -9,10 +9,12 @@ from __future__ import annotations
 import ast
 import datetime
 import json
+import re
 import tomllib
-from collections.abc import Iterable, Iterator
+from collections import defaultdict
+from collections.abc import Iterable, Iterator, Mapping
 from pathlib import Path
-from typing import Any
+from typing import Any, get_args
 
 from babel.messages.catalog import Catalog
 from babel.messages.mofile import write_mo
@@ -20,30 +22,46 @@ from babel.messages.pofile import read_po, write_po
 
 ROOT = Path(__file__).resolve().parents[1]
 CODE, CORE = ROOT / "sulvet", ROOT / "sulvet" / "core"
+#: Where a language's table lies.
+TABLE = "locale/{language}/LC_MESSAGES/sulvet.po"
 LANGUAGES = ("de",)
 #: In the tables' heads: the same day always, so that only words make a difference.
 WRITTEN = datetime.datetime(2026, 11, 29, tzinfo=datetime.UTC)
+#: Three words or more from a capital to a full stop.
+SENTENCE = re.compile(r"(?:^|\s)[“A-Z{][^<>=]*? [^<>=]*? [^<>=]*?[a-z”}][.!?](?:\s|$)")
+#: What is called with words for whoever reads the code, its log or its shell.
+DESCRIBING = {
+    "extend_schema", "ArgumentParser", "add_argument", "add_parser", "OpenApiParameter",
+    "ValueError", "RuntimeError", "DataFileError", "KeyError", "AssertionError", "warning", "info",
+    "exception", "OSError", "CommandError", "Edit", "edit_view", "ImproperlyConfigured",
+}  # fmt: skip
 #: What is called with a sentence for the user.
-SAYING = {"said", "Refused", "Conflict", "Outdated", "CodeWanted", "gettext", "gettext_noop"}
+SAYING = {"said", "Refused", "Conflict", "Outdated", "CodeWanted", "gettext_noop"}
 
 
-def sentences_of_apps() -> set[str]:
-    """What the apps say, in calls and in constants that calls name."""
-    return _called(path for path in CODE.rglob("*.py") if CORE not in path.parents)
-
-
-def sentences_of_core() -> set[str]:
-    """What the core's data files and its code say."""
+def sentences() -> set[str]:
+    """All that data files and code say."""
+    from sulvet.core.anatomy.landmarks import BY_ID
+    from sulvet.core.exercises.row import Wrong
     from sulvet.core.judgement.change import BETTER, OTHER, WORSE
     from sulvet.core.measures.units import FILE
+    from sulvet.core.sound.parameters import parameters
 
     units = {words.strip() for words in json.loads(FILE.read_text("utf-8"))["words"].values()}
-    return sentences_of_data() | _called(CORE.rglob("*.py")) | {BETTER, OTHER, WORSE} | units - {""}
+    stages = {words for names in parameters().stages.values() for words in names.values()}
+    marks = {words for mark in BY_ID.values() for words in (mark.label, mark.where)}
+    listed = {*marks, BETTER, OTHER, WORSE, *get_args(Wrong), *units, *stages} - {""}
+    return listed | sentences_of_data() | sentences_of_code(CODE.rglob("*.py"))
 
 
-def _called(paths: Iterable[Path]) -> set[str]:
+def sentences_of_code(paths: Iterable[Path]) -> set[str]:
+    """What calls of ``said`` and its like say, in place or by a constant's name."""
     trees = [ast.parse(path.read_text(encoding="utf-8")) for path in paths]
-    everywhere = {name: words for tree in trees for name, words in _constants(tree).items()}
+    everywhere: dict[str, set[str]] = defaultdict(set)
+    for tree in trees:
+        for name, words in _constants(tree).items():
+            if name.isupper():
+                everywhere[name] |= words
     found = set()
     for tree in trees:
         # A name means the constant of its own module first.
@@ -56,30 +74,83 @@ def _called(paths: Iterable[Path]) -> set[str]:
     return found
 
 
-def _constants(tree: ast.Module) -> dict[str, str]:
-    """The sentences that a module gives a name, by that name."""
-    return {
-        target.id: node.value.value
-        for node in tree.body
-        if isinstance(node, ast.Assign) and isinstance(node.value, ast.Constant)
-        for target in node.targets
-        if isinstance(target, ast.Name) and isinstance(node.value.value, str)
+def spoken_in(path: Path) -> Iterator[tuple[int, str]]:
+    """Line and text of every string of a module that reads like a sentence to a user.
+
+    Not what describes code (docstrings, descriptions of the API) or errors of data files.
+    """
+    tree = ast.parse(path.read_text(encoding="utf-8"))
+    beside = {
+        id(part)
+        for node in ast.walk(tree)
+        if isinstance(node, ast.Expr) or (isinstance(node, ast.Call) and _describes(node))
+        for part in ast.walk(node.value if isinstance(node, ast.Expr) else node)
+        if isinstance(node, ast.Call) or isinstance(node.value, ast.Constant | ast.JoinedStr)
     }
+    parts = {
+        id(part)
+        for node in ast.walk(tree) if isinstance(node, ast.JoinedStr)
+        for part in node.values
+    }  # fmt: skip
+    for node in ast.walk(tree):
+        if id(node) in beside or id(node) in parts:
+            continue
+        if isinstance(node, ast.Constant) and isinstance(node.value, str):
+            text = node.value
+        elif isinstance(node, ast.JoinedStr):
+            text = "".join(
+                str(p.value) if isinstance(p, ast.Constant) else "{}" for p in node.values
+            )
+        else:
+            continue
+        if SENTENCE.search(text):
+            yield node.lineno, text
 
 
-def _said(given: ast.expr, constants: dict[str, str]) -> Iterator[str]:
-    if isinstance(given, ast.Constant):
-        yield str(given.value)
-    elif isinstance(given, ast.Name | ast.Attribute):
-        name = given.id if isinstance(given, ast.Name) else given.attr
-        if name in constants:
-            yield constants[name]
+def _describes(call: ast.Call) -> bool:
+    return ast.unparse(call.func).rpartition(".")[2] in DESCRIBING
+
+
+def _constants(tree: ast.Module) -> dict[str, set[str]]:
+    """The sentences that a module, or a function in it, gives a name, by that name."""
+    found: dict[str, set[str]] = defaultdict(set)
+    for node in ast.walk(tree):
+        targets: list[ast.expr] = []
+        if isinstance(node, ast.Assign):
+            targets = node.targets
+        elif isinstance(node, ast.AnnAssign) and node.value is not None:
+            targets = [node.target]
+        for target in targets:
+            if isinstance(target, ast.Name):
+                found[target.id] |= set(_strings(node.value))  # type: ignore[attr-defined]
+    return found
+
+
+def _strings(value: ast.expr) -> Iterator[str]:
+    """The strings that a constant may be: itself, or what a dictionary, tuple or choice holds."""
+    if isinstance(value, ast.Constant) and isinstance(value.value, str):
+        yield value.value
+    elif isinstance(value, ast.Dict | ast.Tuple | ast.List):
+        for part in value.values if isinstance(value, ast.Dict) else value.elts:
+            yield from _strings(part)
+    elif isinstance(value, ast.IfExp):
+        yield from _strings(value.body)
+        yield from _strings(value.orelse)
+
+
+def _said(given: ast.expr, constants: Mapping[str, set[str]]) -> Iterator[str]:
+    if isinstance(given, ast.Name | ast.Attribute):
+        yield from constants.get(given.id if isinstance(given, ast.Name) else given.attr, ())
+    elif isinstance(given, ast.Subscript):
+        yield from _said(given.value, constants)
     elif isinstance(given, ast.IfExp):
         yield from _said(given.body, constants)
         yield from _said(given.orelse, constants)
     elif isinstance(given, ast.BoolOp):
         for part in given.values:
             yield from _said(part, constants)
+    else:
+        yield from _strings(given)
 
 
 def sentences_of_data() -> set[str]:
@@ -102,13 +173,6 @@ def sentences_of_data() -> set[str]:
     return found
 
 
-#: Where the tables of each half lie, and what is in them.
-TABLES = (
-    (CODE / "locale", "django", sentences_of_apps),
-    (CORE / "locale", "core", sentences_of_core),
-)
-
-
 def updated(path: Path, sentences: Iterable[str], language: str) -> Catalog:
     """A table with these sentences and what it knows of them."""
     known: Catalog = Catalog(locale=language)
@@ -128,17 +192,16 @@ def updated(path: Path, sentences: Iterable[str], language: str) -> Catalog:
 
 def main() -> None:
     """Bring all tables up to date and say what is missing in them."""
-    for folder, domain, sentences in TABLES:
-        for language in LANGUAGES:
-            path = folder / language / "LC_MESSAGES" / f"{domain}.po"
-            path.parent.mkdir(parents=True, exist_ok=True)
-            table = updated(path, sentences(), language)
-            with path.open("wb") as file:
-                write_po(file, table, width=100, omit_header=False)
-            with path.with_suffix(".mo").open("wb") as file:
-                write_mo(file, table)
-            missing = sum(1 for message in table if message.id and not message.string)
-            print(f"{path.relative_to(ROOT)}: {len(table)} sentences, {missing} not translated")
+    for language in LANGUAGES:
+        path = CORE / TABLE.format(language=language)
+        path.parent.mkdir(parents=True, exist_ok=True)
+        table = updated(path, sentences(), language)
+        with path.open("wb") as file:
+            write_po(file, table, width=100, omit_header=False)
+        with path.with_suffix(".mo").open("wb") as file:
+            write_mo(file, table)
+        missing = sum(1 for message in table if message.id and not message.string)
+        print(f"{path.relative_to(ROOT)}: {len(table)} sentences, {missing} not translated")
 
 
 if __name__ == "__main__":

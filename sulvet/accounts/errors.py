@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import UnreadablePostError
-from django.utils.translation import gettext
 from rest_framework import status
 from rest_framework.exceptions import APIException, NotAuthenticated, ValidationError
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
+
+from sulvet.core.language import said
 
 
 class Refused(APIException):
@@ -23,8 +24,7 @@ class Refused(APIException):
     default_code = "refused"
 
     def __init__(self, words: str, **values: object) -> None:
-        spoken = gettext(words)
-        super().__init__(spoken.format(**values) if values else spoken)
+        super().__init__(said(words, **values))
 
 
 class CodeWanted(Refused):
@@ -56,7 +56,7 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     response = exception_handler(error, context)
     if response is not None and isinstance(error, NotAuthenticated):
         # The page asks for the password by this, and does it again.
-        response.data = {"detail": gettext("You are not logged in any more. Log in again."),
+        response.data = {"detail": said("You are not logged in any more. Log in again."),
                          "code": "logged-out"}  # fmt: skip
     if response is not None and isinstance(error, CodeWanted):
         # The page asks for the code by this.

@@ -17,6 +17,7 @@ from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.models import Invitation
+from sulvet.core.language import said
 
 #: Under this name a session holds the teacher it stands in for.
 ACTING = "acting_for"
@@ -34,7 +35,7 @@ TEACHERS_ALONE: dict[str, frozenset[str]] = {
     "own-standard": CHANGE, "school-days": CHANGE, "preferences": CHANGE, "hand": CHANGE,
     "reed-boxes": CHANGE, "invitations": CHANGE, "invitation": CHANGE, "access-log": READ,
 }  # fmt: skip
-NOT_YOURS = "You are standing in for {}. Only {} can do this."
+NOT_YOURS = "You are standing in for {name}. Only {name} can do this."
 
 
 def hosts_of(account: User) -> list[Invitation]:
@@ -89,7 +90,7 @@ class Roles:
         if request.method not in TEACHERS_ALONE.get(match.url_name or "", frozenset()):
             return None
         name = host.get_username()
-        return JsonResponse({"detail": NOT_YOURS.format(name, name)}, status=403)
+        return JsonResponse({"detail": said(NOT_YOURS, name=name)}, status=403)
 
 
 def demand_administrator(account: User) -> None:

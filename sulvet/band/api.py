@@ -17,8 +17,7 @@ from sulvet.accounts.types import teacher_of
 from sulvet.band import serializers, services
 from sulvet.band.selectors import retention_of, shown_students, student_of
 from sulvet.core.consent import WARNING_DAYS
-from sulvet.core.formats import clip_names, sheets
-from sulvet.core.formats.roster import TEMPLATE
+from sulvet.core.formats import clip_names, roster, sheets
 from sulvet.core.judgement.standards import shipped_standard, shipped_standards
 
 #: Bytes of a class list at most.
@@ -104,7 +103,7 @@ class RosterTemplateView(APIView):
     @extend_schema(responses={(200, "text/csv"): bytes}, operation_id="roster_template")
     def get(self, request: Request) -> HttpResponse:
         """The columns of a class list with two made-up rows, as CSV."""
-        return download(TEMPLATE, CSV, "class-list", "csv")
+        return download(roster.template(), CSV, "class-list", "csv")
 
 
 class ConsentView(APIView):

@@ -10,6 +10,7 @@ from rest_framework.exceptions import PermissionDenied
 
 from sulvet.band.models import Retention, Student
 from sulvet.core.consent import deletion_day
+from sulvet.core.language import said
 
 CLOSED = (
     "Consent to film {name} has ended, so all clips are locked: they can't be viewed or "
@@ -25,7 +26,7 @@ def closed(student: Student, day: datetime.date | None = None) -> str:
     """Why this student's pictures are closed, as a sentence; empty while they are open."""
     if student.may_be_filmed(day or timezone.localdate()):
         return ""
-    return CLOSED.format(name=student.name)
+    return said(CLOSED, name=student.name)
 
 
 def demand_open(student: Student) -> None:

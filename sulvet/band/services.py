@@ -22,6 +22,7 @@ from sulvet.core.judgement.standards import (
     shipped_standard,
     shipped_standards,
 )
+from sulvet.core.language import said
 
 
 @dataclass(frozen=True)
@@ -53,7 +54,7 @@ class SectionFacts:
 def band_of(teacher: User) -> Band:
     """The band that the teacher works with, made at the first call."""
     there = shown_band(teacher)
-    return there or Band.objects.create(teacher=teacher, name="Beginning band", shown=True)
+    return there or Band.objects.create(teacher=teacher, name=said("Beginning band"), shown=True)
 
 
 @transaction.atomic

@@ -22,6 +22,7 @@ from sulvet.accounts.errors import Refused
 from sulvet.accounts.types import BOOTH
 from sulvet.band.models import Section
 from sulvet.booth.models import Booth
+from sulvet.core.language import said
 from sulvet.core.lessons.booth import booth as shipped
 
 #: A booth that nobody ends, ends by itself.
@@ -42,15 +43,16 @@ class BoothAuthentication(SessionAuthentication):
         return AnonymousUser(), found
 
 
+CLOSED = "The booth is closed. Ask your teacher to open it again."
+
+
 class InBooth(BasePermission):
     """Only from a booth that is open."""
-
-    message = "The booth is closed. Ask your teacher to open it again."
 
     def has_permission(self, request: Request, view: APIView) -> bool:
         """Whether the session is that of an open booth; said as such where it is not."""
         if not isinstance(request.auth, Booth):
-            raise PermissionDenied(self.message)
+            raise PermissionDenied(said(CLOSED))
         return True
 
 

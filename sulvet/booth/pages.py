@@ -14,6 +14,7 @@ from sulvet.band.models import Student
 from sulvet.booth.models import Booth, BoothTake
 from sulvet.core.judgement.common import worded
 from sulvet.core.judgement.intended_note import stage_label
+from sulvet.core.language import said
 from sulvet.core.lessons import booth as core
 from sulvet.core.sound import notes
 from sulvet.standards.selectors import standard_of
@@ -94,7 +95,7 @@ def _student(booth: Booth, student: Student, name: str, filmed: dict[str, int]) 
     words = "" if target is None else stage_label(standard, target.stage)
     return BoothStudent(
         student.pk, name, standard.name, filmed.get("front"), filmed.get("side"),
-        NO_CONSENT if closed(student) else "", "" if target is None else target.pitch, words,
+        said(NO_CONSENT) if closed(student) else "", "" if target is None else target.pitch, words,
         None if target is None else round(notes.hz_of(target.pitch), 2),
         worded(student.focus, student.family).child if booth.focus and student.focus else "",
     )  # fmt: skip

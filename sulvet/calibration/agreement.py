@@ -12,6 +12,7 @@ from sulvet.core.judgement.common import common
 from sulvet.core.judgement.results import FAULT
 from sulvet.core.judgement.schema import Rule
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import figures, said
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.takes.first_said import could_tell
 from sulvet.takes.focus import findings_on
@@ -95,7 +96,9 @@ def _suggestion(standard: Standard, rules: list[Rule], values: Values) -> str:
                 values["both", measure], values["program", measure], band.low, band.high
             )
             if suggestion is not None:
-                edge = "from" if suggestion.figure == "low" else "up to"
-                figure = f"{suggestion.edge:.{max(known.decimals, 1)}f}"
-                return f"{known.name} {edge} {figure} would match what you dismissed."
+                words = "{name} from {figure} would match what you dismissed."
+                if suggestion.figure != "low":
+                    words = "{name} up to {figure} would match what you dismissed."
+                figure = figures(f"{suggestion.edge:.{max(known.decimals, 1)}f}")
+                return said(words, name=known.name, figure=figure)
     return ""

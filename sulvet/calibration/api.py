@@ -23,6 +23,7 @@ from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.drawing.zones import dragged, zones_of
 from sulvet.core.judgement.schema import Band, Edges
 from sulvet.core.judgement.standards import Standard, StandardError, shipped_standard
+from sulvet.core.language import gettext_noop, said
 from sulvet.core.measures.catalogue import Views, catalogue
 from sulvet.standards import services
 from sulvet.standards.selectors import standard_of, versions_of
@@ -177,10 +178,10 @@ def _band(band: Band, shipped: Band) -> dict[str, Any]:
 
 #: What a block of the known sizes is about: block, figure, words.
 SIZES = (
-    ("rim", "mm", "outer diameter of the rim"),
-    ("mouthpiece", "mm", "width at the lips"),
-    ("beak", "mark", "tip to the near edge of the ligature or first wire"),
-    ("hole", "mm", "width of the blow hole"),
+    ("rim", "mm", gettext_noop("outer diameter of the rim")),
+    ("mouthpiece", "mm", gettext_noop("width at the lips")),
+    ("beak", "mark", gettext_noop("tip to the near edge of the ligature or first wire")),
+    ("hole", "mm", gettext_noop("width of the blow hole")),
 )
 
 
@@ -188,7 +189,7 @@ def _sizes(instrument: str) -> list[dict[str, Any]]:
     """The common sizes that millimetres of this instrument are taken from."""
     table = sizes()
     return [
-        {"words": words, "mm": row[figure], "sigma": row["sigma"]}
+        {"words": said(words), "mm": row[figure], "sigma": row["sigma"]}
         for block, figure, words in SIZES
         for row in [table[block].get(instrument)]
         if row is not None

@@ -22,6 +22,7 @@ from sulvet.core.judgement.closeups import VIEW, JudgedCloseUp, judge_close_up
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.results import FAULT, WATCH
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import inside, retold, said
 from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.reeds.selectors import habits_of, plain
 from sulvet.standards.selectors import standard_of
@@ -123,7 +124,7 @@ def page(row: CloseUp) -> dict[str, Any]:
     student = row.student
     standard = standard_of(student.section.band.teacher, student.instrument)
     if standard.family not in reeds.FAMILIES:
-        raise Conflict(NO_REED, name=student.name, instrument=standard.name.lower())
+        raise Conflict(NO_REED, name=student.name, instrument=inside(standard.name))
     found = judged(row, standard)
     measured = Measured.of(row.measured) if row.measured else Measured()
     drawing = equipment_drawing(measured, found, standard)
@@ -162,7 +163,7 @@ def page(row: CloseUp) -> dict[str, Any]:
         else [],
         "findings": [_finding(f, row) for f in found.findings],
         "told": _told(row, standard),
-        "caution": CLEAN,
+        "caution": said(CLEAN),
         "stale": is_stale(row),
         "drawing": None if drawing is None else _drawing(drawing),
     }
@@ -172,16 +173,17 @@ def _told(row: CloseUp, standard: Standard) -> str:
     """The state in a sentence; empty where findings say it."""
     asked = {mark.id for mark in kind(standard.family).marks}
     if not asked <= {*row.marks, *row.hidden}:
-        return NOT_MARKED
+        return said(NOT_MARKED)
     if standing(row, standard):
         return ""
-    return ALL_RIGHT if standard.family == "single-reed" else ALL_RIGHT_DOUBLE
+    return said(ALL_RIGHT if standard.family == "single-reed" else ALL_RIGHT_DOUBLE)
 
 
 def _reading(reading: Any, measure: Measure, standard: Standard) -> dict[str, Any]:
     band = standard.band(reading.measure, VIEW, standard.schools[0].id)
     return {
         **asdict(reading),
+        "reason": retold(reading.reason),
         "name": measure.name,
         "decimals": measure.decimals,
         "low": band.low if band else None,
@@ -194,7 +196,7 @@ def _finding(found: Any, row: CloseUp) -> dict[str, Any]:
     return {
         "fault": found.fault,
         "verdict": found.verdict,
-        "reason": found.reason,
+        "reason": retold(found.reason),
         "measures": [e.measure for e in found.evidence],
         "dismissed": found.fault in row.dismissed,
         **fault.model_dump(

@@ -19,7 +19,7 @@ class DataFileError(ValueError):
 WORDS = frozenset({
     "about", "area", "because", "caution", "child", "confused_with", "counts", "do", "doubt",
     "explains", "first_help", "from_front", "good", "guide", "help", "high", "label", "less",
-    "levels", "look", "low", "may_hide", "missing", "mistake", "more", "name", "pass_mark",
+    "levels", "look", "low", "may_hide", "missing", "mistake", "more", "name", "note", "pass_mark",
     "remedy", "say", "section", "sentence", "shows", "side", "stands", "stave", "steps",
     "subject", "text", "unseen", "why", "words",
 })  # fmt: skip

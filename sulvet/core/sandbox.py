@@ -26,6 +26,7 @@ from typing import IO, TYPE_CHECKING, Any
 import numpy as np
 
 from sulvet.core.anatomy.marks import Marks
+from sulvet.core.language import gettext_noop
 from sulvet.core.phases import Phase
 from sulvet.core.video.clip import ClipError, ClipFacts, facts
 from sulvet.core.video.keyframes import Keyframe
@@ -39,18 +40,18 @@ MEMORY = 12 * 2**30
 #: Time limits, s: to look at a clip, and to review it at least and per second of clip.
 LOOK_SECONDS, REVIEW_SECONDS, REVIEW_PER_SECOND = 60.0, 300.0, 30.0
 
-NO_ROOM = (
+NO_ROOM = gettext_noop(
     "The disk of the computer Sulvet runs on is full, so this could not be analysed. The "
     "clip is kept. Free some space, or delete takes you no longer need; then press "
     "“Analyse again”."
 )
 #: Signals by which a decoder ends itself; by any other a child was ended from outside.
 OWN_END = (signal.SIGSEGV, signal.SIGABRT, signal.SIGBUS, signal.SIGFPE, signal.SIGILL)
-BROKE = (
+BROKE = gettext_noop(
     "Sulvet could not decode this clip; it is damaged. Upload it again from the phone, or "
     "save it again in the phone's video editor."
 )
-TOO_SLOW = (
+TOO_SLOW = gettext_noop(
     "Analysing this clip took too long and was stopped. Trim it to the few seconds that "
     "matter, or film at 720p."
 )

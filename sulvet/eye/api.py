@@ -116,7 +116,7 @@ class OpenRoundView(Open):
         instrument, level, lot = services.read_token(token)
         given: AllSaidIn = checked(shape(AllSaidIn), request.data)
         loops = choose(instrument, level, lot)  # type: ignore[arg-type]
-        said = [judged.checked(loops, one) for one in pages.said(loops, given.said)]
+        said = [judged.checked(loops, one) for one in pages.each_once(loops, given.said)]
         return answer(pages.open_round(token, lot, instrument, level, said))
 
 

@@ -13,8 +13,8 @@ from sulvet.core.eye.library import FOLDER
 from sulvet.core.eye.loop import ALIKE, UNTOLD, Loop
 from sulvet.core.eye.schema import EAR
 from sulvet.core.eye.score import Answer
-from sulvet.core.judgement.common import listed
 from sulvet.core.judgement.standards import shipped_standards
+from sulvet.core.language import inside, listed, said
 from sulvet.eye.shapes import Mark, Named, RoundItem, SaidIn, Truth
 
 #: How strongly a fault is drawn, in words.
@@ -30,16 +30,16 @@ def known(instrument: str) -> str:
     return instrument
 
 
-def checked(loops: list[Loop], said: SaidIn) -> Answer:
-    """What was said of one loop of a round; refused where it is not in it, or can't be said."""
-    if not 0 <= said.place < len(loops):
+def checked(loops: list[Loop], given: SaidIn) -> Answer:
+    """What was given of one loop of a round; refused where it is not in it, or can't be given."""
+    if not 0 <= given.place < len(loops):
         raise Refused("This round has no such take. Reload the page.")
-    one = loops[said.place]
-    if said.untold and said.faults:
+    one = loops[given.place]
+    if given.untold and given.faults:
         raise Refused("Say what you see, or that it can't be told.")
-    if set(said.faults) - set(faults_on(one.instrument, one.view)):
-        raise Refused("This can't be said of this take. Reload the page.")
-    return Answer(one, frozenset(said.faults), said.untold)
+    if set(given.faults) - set(faults_on(one.instrument, one.view)):
+        raise Refused("This can't be given of this take. Reload the page.")
+    return Answer(one, frozenset(given.faults), given.untold)
 
 
 def items(
@@ -62,16 +62,16 @@ def items(
 def truth_of(answer: Answer) -> Truth:
     """What is true of a loop, beside what was said."""
     one = answer.loop
-    said = _cant(one) if answer.untold else _named(answer.faults, one)
+    told = _cant(one) if answer.untold else _named(answer.faults, one)
     looks = [where_to_look(f) for f in (*one.faults, *([one.like] if one.like else []))]
     return Truth(
-        answer.right, said, truth_words(one), " ".join(dict.fromkeys(looks)), one.because,
+        answer.right, told, truth_words(one), " ".join(dict.fromkeys(looks)), one.because,
         marks_of(one),
     )  # fmt: skip
 
 
 def _cant(one: Loop) -> str:
-    return "can't be told" if one.view == EAR else "can't be told from here"
+    return said("can't be told" if one.view == EAR else "can't be told from here")
 
 
 def truth_words(one: Loop) -> str:
@@ -79,17 +79,19 @@ def truth_words(one: Loop) -> str:
     if one.kind == UNTOLD:
         return _cant(one)
     if one.kind == ALIKE:
-        seems = "sounds" if one.view == EAR else "looks"
-        return f"nothing; it only {seems} like “{fault_name(one.like, one.instrument).lower()}”"
+        words = "nothing; it only sounds like “{fault}”"
+        if one.view != EAR:
+            words = "nothing; it only looks like “{fault}”"
+        return said(words, fault=inside(fault_name(one.like, one.instrument)))
     if not one.faults:
-        return NOTHING
-    degree = "" if len(one.faults) > 1 else f", {DEGREES[one.degree or 0]}"
+        return said(NOTHING)
+    degree = "" if len(one.faults) > 1 else f", {said(DEGREES[one.degree or 0])}"
     return f"{_named(one.faults, one)}{degree}"
 
 
 def _named(faults: frozenset[str] | tuple[str, ...], one: Loop) -> str:
-    names = [fault_name(f, one.instrument).lower() for f in sorted(faults)]
-    return listed(names) if names else NOTHING
+    names = [inside(fault_name(f, one.instrument)) for f in sorted(faults)]
+    return listed(names) if names else said(NOTHING)
 
 
 @cache
@@ -110,7 +112,13 @@ def summary_of(answers: list[Answer]) -> str:
     hits = sum(bool(a.faults & set(a.loop.faults)) for a in seen)
     clean = [a for a in answers if not a.loop.faults and a.loop.kind != UNTOLD]
     alarms = sum(bool(a.faults) for a in clean)
-    return (
-        f"{right} of {len(answers)} fully right. Of {len(seen)} takes with a fault you named one "
-        f"in {hits}; on {alarms} of {len(clean)} without one you named a fault."
+    return said(
+        "{right} of {answers} fully right. Of {seen} takes with a fault you named one "
+        "in {hits}; on {alarms} of {clean} without one you named a fault.",
+        right=right,
+        answers=len(answers),
+        seen=len(seen),
+        hits=hits,
+        alarms=alarms,
+        clean=len(clean),
     )

@@ -21,6 +21,7 @@ from sulvet.core.eye.score import Answer, FaultScore, Sensitivity
 from sulvet.core.judgement.agreement import Kappa, kappa
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.standards import shipped_standard, shipped_standards
+from sulvet.core.language import gettext_noop, inside, said
 from sulvet.eye.judged import DEGREES, items, known, marks_of, summary_of
 from sulvet.eye.models import EyeRound
 from sulvet.eye.shapes import (
@@ -131,15 +132,17 @@ def _row(one: FaultScore) -> FaultRow:
 def _sensitivity(found: Sensitivity | None) -> str:
     if found is None:
         return ""
-    return f"{found.value:.1f} ({found.low:.1f} to {found.high:.1f})".replace("-", "−")
+    return said(
+        "{value:.1f} ({low:.1f} to {high:.1f})", value=found.value, low=found.low, high=found.high
+    ).replace("-", "−")
 
 
 def _bias(found: Sensitivity | None) -> str:
     if found is None:
         return ""
     if abs(found.bias) < figures().score.biased:
-        return "balanced"
-    return "said too rarely" if found.bias > 0 else "said too often"
+        return said("balanced")
+    return said("said too rarely" if found.bias > 0 else "said too often")
 
 
 def _seen_at(amount: float | None) -> str:
@@ -147,7 +150,7 @@ def _seen_at(amount: float | None) -> str:
         return ""
     degrees = cases().degrees
     nearest = min(range(len(degrees)), key=lambda n: abs(degrees[n] - amount))
-    return f"from {DEGREES[nearest]} on"
+    return said("from {degree} on", degree=said(DEGREES[nearest]))
 
 
 def _weeks(rounds: list[EyeRound]) -> list[WeekRow]:
@@ -155,7 +158,7 @@ def _weeks(rounds: list[EyeRound]) -> list[WeekRow]:
     right: Counter[str] = Counter()
     for one in rounds:
         day = timezone.localtime(one.started_at).isocalendar()
-        week = f"{day.year}, week {day.week}"
+        week = said("{year}, week {week}", year=day.year, week=day.week)
         for answer in answers_of(one).values():
             judged[week] += 1
             right[week] += answer.right
@@ -176,11 +179,20 @@ def _oneself(rounds: list[EyeRound]) -> str:
 
 
 def _kappa(agreed: Kappa, count: int) -> str:
-    return f"On {count} takes you saw twice you agree with yourself: {_figures(agreed)}."
+    return said(
+        "On {count} takes you saw twice you agree with yourself: {figures}.",
+        count=count,
+        figures=_figures(agreed),
+    )
 
 
 def _figures(agreed: Kappa) -> str:
-    return f"kappa {agreed.value:.2f}, {agreed.low:.2f} to {agreed.high:.2f}".replace("-", "−")
+    return said(
+        "agreement {value:.2f}, {low:.2f} to {high:.2f}",
+        value=agreed.value,
+        low=agreed.low,
+        high=agreed.high,
+    ).replace("-", "−")
 
 
 def _own(teacher: User) -> str:
@@ -188,15 +200,21 @@ def _own(teacher: User) -> str:
     agreed = kappa(looks.counts)
     if agreed is None:
         return ""
-    said = [f"On {looks.takes} takes of your students you looked first: {_figures(agreed)}"]
+    told = [
+        said(
+            "On {takes} takes of your students you looked first: {figures}",
+            takes=looks.takes,
+            figures=_figures(agreed),
+        )
+    ]
     for words, faults in (
-        ("Most often passed over", looks.missed),
-        ("Most often named without it", looks.invented),
+        (gettext_noop("Most often passed over"), looks.missed),
+        (gettext_noop("Most often named without it"), looks.invented),
     ):
         if faults:
             fault, times = faults.most_common(1)[0]
-            said.append(f"{words}: {common().fault(fault).name.lower()} ({times})")
-    return ". ".join(said) + "."
+            told.append(f"{said(words)}: {inside(common().fault(fault).name)} ({times})")
+    return ". ".join(told) + "."
 
 
 def _practise(scores: list[FaultScore]) -> str:
@@ -204,8 +222,10 @@ def _practise(scores: list[FaultScore]) -> str:
         return ""
     worst = scores[0]
     if score.mistakes(worst.trials) == 0:
-        return "All seen so far. Try slight faults, or look-alikes."
-    return f"Most to learn: {worst.name.lower()}. It comes oftener in your next rounds."
+        return said("All seen so far. Try slight faults, or look-alikes.")
+    return said(
+        "Most to learn: {fault}. It comes oftener in your next rounds.", fault=inside(worst.name)
+    )
 
 
 def _film(one: Loop) -> str:
@@ -231,19 +251,23 @@ def _rows(
 
     here = [one for one in mine if one.view == view]
     right = [shown(one, "") for one in here if one.kind == RIGHT]
-    rows = [GalleryRow("As it should be", view, "", right, None)]
+    rows = [GalleryRow(said("As it should be"), view, "", right, None)]
     for fault in faults_on(instrument, view):
         alike = next((one for one in here if one.kind == ALIKE and one.like == fault), None)
         rows.append(
             GalleryRow(
                 fault_name(fault, instrument), view, where_to_look(fault),
-                [shown(one, DEGREES[one.degree or 0]) for one in here if one.faults == (fault,)],
+                [
+                    shown(one, said(DEGREES[one.degree or 0]))
+                    for one in here
+                    if one.faults == (fault,)
+                ],
                 None if alike is None else shown(alike, alike.because),
             )
         )  # fmt: skip
     return rows
 
 
-def said(loops: list[Loop], given: list[SaidIn]) -> list[SaidIn]:
+def each_once(loops: list[Loop], given: list[SaidIn]) -> list[SaidIn]:
     """What was said of an open round, each take once."""
     return list({one.place: one for one in given if one.place < len(loops)}.values())

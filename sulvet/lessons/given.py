@@ -12,6 +12,7 @@ from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.language import inside, said
 from sulvet.core.lessons.ladder import routine
 from sulvet.lessons.models import GivenDrill
 
@@ -59,7 +60,7 @@ def give(students: list[Student], what: Given) -> list[GivenDrill]:
 
 def _check(student: Student, what: Given) -> None:
     standard = shipped_standard(student.instrument)
-    who = f"{student.name} plays the {standard.name.lower()}"
+    who = said("{name} plays the {instrument}", name=student.name, instrument=inside(standard.name))
     if what.tempo is not None and not common().tempo.allows(what.tempo):
         slow, quick = common().tempo.slowest, common().tempo.quickest
         raise Refused(

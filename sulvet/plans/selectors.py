@@ -17,6 +17,7 @@ from sulvet.core.judgement.common import common, worded
 from sulvet.core.judgement.drill_schema import Drill
 from sulvet.core.judgement.plan import STAGES, Calendar, Stage
 from sulvet.core.judgement.schema import Fault
+from sulvet.core.language import said
 from sulvet.plans.models import Plan, Recheck, SchoolDays
 from sulvet.takes.models import Take, TakeSound
 
@@ -194,8 +195,13 @@ def events(plan: Plan, only_open: bool = False) -> list[ical.Event]:
         ical.Event(
             uid=f"recheck-{r.pk}@sulvet",
             day=r.due_on,
-            summary=f"Recheck, day {r.day}: {plan.student.name}",
-            about=f"Film again from the {plan.view}. Focus: {fault_of(plan).name}.",
+            summary=said("Recheck, day {day}: {name}", day=r.day, name=plan.student.name),
+            about=said(
+                "Film again from the side. Focus: {focus}."
+                if plan.view == "side"
+                else "Film again from the front. Focus: {focus}.",
+                focus=fault_of(plan).name,
+            ),
         )
         for r in plan.rechecks.all()
         if not (only_open and r.answer)

@@ -6,12 +6,14 @@ import json
 
 from django.templatetags.static import static
 
+from sulvet.core.language import said
+
 
 def manifest(start: str) -> str:
     """A web application manifest (W3C) that begins at one path and leaves it for nothing else."""
     return json.dumps({
-        "name": "Sulvet: my practice",
-        "short_name": "My practice",
+        "name": said("Sulvet: my practice"),
+        "short_name": said("My practice"),
         "start_url": start,
         "scope": start,
         "display": "standalone",

@@ -16,6 +16,7 @@ from sulvet.core.formats.slip_content import STOP
 from sulvet.core.judgement.intended_note import STAGES
 from sulvet.core.judgement.plan import strip
 from sulvet.core.judgement.reeds import FAMILIES
+from sulvet.core.language import said
 from sulvet.core.video.clip import ClipError
 from sulvet.lessons.models import GivenDrill
 from sulvet.plans.lessons.pages import drill_card, given_row, target_rows
@@ -50,7 +51,7 @@ def practice_page(link: CaptureLink) -> PracticePage:
     standard = standard_for_student(student)
     plan = running_plan(student)
     drills, days, film_on, focus = [], [], None, ""
-    stages: tuple[str, ...] = STAGES
+    stages = tuple(STAGES)
     if plan is not None:
         focus, stages = fault_of(plan).child, (plan.stage,)
         drills = [drill_card(drill, stage_of(plan)) for drill in drills_of(plan)]
@@ -70,7 +71,7 @@ def practice_page(link: CaptureLink) -> PracticePage:
             PageWord(timezone.localtime(note.written_on).date(), note.text)
             for note in student.teacher_notes.filter(by_student=True).order_by("-pk")[:WORDS]
         ],
-        caution=STOP,
+        caution=said(STOP),
     )  # fmt: skip
 
 

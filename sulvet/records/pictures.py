@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from sulvet.core.drawing import stills as core
+from sulvet.core.language import said
 from sulvet.core.video.aligned import crop
 from sulvet.core.video.clip import ClipError
 from sulvet.records.compare import Pair, Side
@@ -21,7 +22,7 @@ def picture(pair: Pair, side: Side, frame: core.Still, width: int) -> bytes:
         jpeg = still(side.take, frame.frame)
     except FileNotFoundError:
         raise ClipError(
-            "The review copy of this take is missing. Open the take and analyse it again."
+            said("The review copy of this take is missing. Open the take and analyse it again.")
         ) from None
     return crop(jpeg, move, pair.box, pair.then.drawing.facing, width)
 

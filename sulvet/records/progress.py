@@ -8,6 +8,7 @@ from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.judgement.change import BETTER, OTHER, SAME, WORSE
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import on_day, said
 from sulvet.plans.models import Plan
 from sulvet.records import compare
 from sulvet.takes.analysis import drawing_of, stills_of
@@ -58,8 +59,8 @@ def progress(
         rows = compare.changes(pair, standard, school, measures)
         first = next((row for row in rows if row["focus"]), None)
         if first is not None and first["answer"] in KIND:
-            day = f"{then.filmed_on.day} {then.filmed_on:%B}"
-            words, figures = KIND[first["answer"]].format(day=day), first["sentence"]
+            day = on_day(then.filmed_on)
+            words, figures = said(KIND[first["answer"]], day=day), first["sentence"]
     return Progress(then, pair, phase, measures, words, figures)
 
 

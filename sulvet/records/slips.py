@@ -21,6 +21,7 @@ from sulvet.core.judgement.intended_note import stage_label
 from sulvet.core.judgement.results import FAULT, WATCH
 from sulvet.core.judgement.schema import Fault
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import figures, inside, on_day, said
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.measures.units import sign_of
 from sulvet.core.video.clip import ClipError
@@ -67,7 +68,10 @@ def slip_of(teacher: User, take: Take, face: bool = False, site: str = "") -> Sl
     pair, then, figures = told.pair, told.then, told.figures
     pictures = []
     if pair is not None and not closed(student):
-        wanted = [(pair.then, pair.frames[0], "Then"), (pair.now, pair.frames[1], "Now")]
+        wanted = [
+            (pair.then, pair.frames[0], said("Then")),
+            (pair.now, pair.frames[1], said("Now")),
+        ]
         for side, frame, word in wanted if then is not None else wanted[1:]:
             try:
                 jpeg = picture(pair, side, frame, compare.PAPER)
@@ -75,19 +79,21 @@ def slip_of(teacher: User, take: Take, face: bool = False, site: str = "") -> Sl
                 # A slip without its picture is better than none.
                 continue
             day = side.take.filmed_on
-            pictures.append(Picture(jpeg, f"{word}: {day.day} {day:%B}"))
+            pictures.append(Picture(jpeg, f"{word}: {on_day(day)}"))
     tone = None if then is None else compare.same_tone_of(then, take)
     if tone is not None:
-        figures = f"{figures} The tone {tone.now.note}: {' '.join(tone.sentences)}".strip()
+        heard = said("The tone {note}: {words}", note=tone.now.note, words=" ".join(tone.sentences))
+        figures = f"{figures} {heard}".strip()
     covered = coverage_of(take)
     if covered is not None and covered.unchecked:
-        areas = ", ".join(one.area.lower() for one in covered.unchecked)
-        figures = f"{figures} Not checked in this clip: {areas}.".strip()
+        areas = ", ".join(inside(said(one.area)) for one in covered.unchecked)
+        left = said("Not checked in this clip: {areas}.", areas=areas)
+        figures = f"{figures} {left}".strip()
     drawing = drawing_of(take)
     days, rechecks, drills = _weeks(teacher, plan, fault)
     return Slip(
         student=student.name,
-        about=f"{standard.name}, {school.name.lower()}" if len(standard.schools) > 1
+        about=f"{standard.name}, {inside(school.name)}" if len(standard.schools) > 1
         else standard.name,
         made_on=timezone.localdate(),
         focus=fault.name,
@@ -128,9 +134,8 @@ def _told(take: Take, drawing: Drawing, measures: tuple[str, ...], phase: str) -
         first = measures[:1] and measures[0] in (dimension.measure, dimension.band)
         out = dimension.measure in measures and reading.verdict in (FAULT, WATCH)
         if first or out:
-            figure = f"{reading.value:.{catalogue().measure(dimension.measure).decimals}f}".replace(
-                "-", "−"
-            )
+            decimals = catalogue().measure(dimension.measure).decimals
+            figure = figures(f"{reading.value:.{decimals}f}").replace("-", "−")
             texts[dimension.measure] = figure + sign_of(reading.unit)
     return texts
 
@@ -160,9 +165,9 @@ def _weeks(
 
 def _steps(drill: Drill, standard: Standard, stage: str) -> Steps:
     at = stage if stage in drill.stages else drill.stages[-1]
-    how = [f"With {stage_label(standard, at)}", drill.counts]
+    how = [said("With {on}", on=stage_label(standard, at)), drill.counts]
     if drill.counting is not None:
-        how.append(f"{drill.counting.tempo} beats per minute")
+        how.append(said("{tempo} beats per minute", tempo=drill.counting.tempo))
     return Steps(drill.name, drill.minutes, "; ".join(how), drill.steps, drill.pass_mark)
 
 

@@ -21,6 +21,7 @@ from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.core.formats import tables
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.language import inside, said
 from sulvet.plans.models import Plan
 from sulvet.records import selectors
 from sulvet.records.archive_format import TABLES, file_of, plain_row
@@ -67,14 +68,17 @@ def write(student: Student, out: IO[bytes]) -> None:
 
 
 def _about(student: Student) -> str:
-    consent, kept = "none on file", "no date set"
+    consent, kept = said("none on file"), said("no date set")
     if student.consent_on:
-        end = f", until {student.consent_until}" if student.consent_until else ""
-        consent = f"since {student.consent_on}{end}"
+        words = "since {since}"
+        if student.consent_until:
+            words = "since {since}, until {until}"
+        consent = said(words, since=student.consent_on, until=student.consent_until)
     if student.retain_until:
         kept = str(student.retain_until)
-    instrument = shipped_standard(student.instrument).name.lower()
-    return ABOUT.format(
+    instrument = inside(shipped_standard(student.instrument).name)
+    return said(
+        ABOUT,
         name=student.name, day=timezone.localdate(), instrument=instrument, consent=consent,
         kept=kept,
     )  # fmt: skip

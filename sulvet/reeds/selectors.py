@@ -15,6 +15,7 @@ from sulvet.band.selectors import shown_students
 from sulvet.core.judgement import reeds as core
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.standards import shipped_standard, shipped_standards
+from sulvet.core.language import said
 from sulvet.reeds.models import Reed, ReedHabits
 
 NOTHING_KNOWN = (
@@ -72,11 +73,11 @@ def box(student: Student, by: core.Habits, today: datetime.date) -> dict[str, An
     notes = []
     buy = core.missing(facts, by)
     if not rows:
-        notes.append(NOTHING_KNOWN)
+        notes.append(said(NOTHING_KNOWN))
     if buy:
-        notes.append(f"{common().fault('too-few-reeds').shows} Buy {buy}.")
+        notes.append(f"{common().fault('too-few-reeds').shows} {said('Buy {count}.', count=buy)}")
     if any(state == "new" for state in states.values()):
-        notes.append(NEW_REED.format(minutes=by.break_in_minutes, days=by.break_in_days))
+        notes.append(said(NEW_REED, minutes=by.break_in_minutes, days=by.break_in_days))
     return {
         "student": student.pk,
         "name": student.name,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import Marks
+from sulvet.core.language import said
 from sulvet.core.measures.borrowed_rest import of_plain, plain, rest_of
 from sulvet.takes import tracks
 from sulvet.takes.models import Take
@@ -33,10 +34,11 @@ def borrow(take: Take) -> str:
     take.borrowed_rest = None if rest is None else plain(rest)
     if source is None or rest is None:
         return ""
-    return (
+    return said(
         "This clip shows no relaxed face, so it was compared with the one of "
-        f"{source.filmed_on}; the readings are less certain. Next time film a second of a "
-        "relaxed face first."
+        "{filmed_on}; the readings are less certain. Next time film a second of a "
+        "relaxed face first.",
+        filmed_on=source.filmed_on,
     )
 
 

@@ -11,12 +11,18 @@ from sulvet.accounts.errors import Refused
 from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.results import CANT_TELL
 from sulvet.core.judgement.schema import Observation
+from sulvet.core.language import said
 from sulvet.core.phases import PHASES
 from sulvet.lessons.standing import has_passed
 from sulvet.takes.focus import focus_of
 from sulvet.takes.history import recorded
 from sulvet.takes.models import Decision, Take
 
+#: What an answer is called among the edits.
+ANSWERED = {
+    "confirmed": "“{name}” confirmed", "dismissed": "“{name}” dismissed",
+    "added": "“{name}” added",
+}  # fmt: skip
 #: The phase that what was seen and heard is noted under.
 OBSERVED_IN = "hold"
 
@@ -47,7 +53,11 @@ def decide(
     if answer == Decision.Answer.DISMISSED and not (why or reason.strip()):
         raise Refused("Say why you dismiss the finding: not so, the camera, or later.")
     name = common().fault(fault).name if fault in known else fault
-    label = f"“{name}” {answer}" if answer else f"answer to “{name}” undone"
+    label = (
+        said(ANSWERED[answer], name=name)
+        if answer
+        else said("answer to “{name}” undone", name=name)
+    )
     parts = ("decisions", "chosen_focus", "student_focus", "observations")
     with recorded(take, label, revision, *parts):
         if answer in ("", Decision.Answer.DISMISSED) and take.chosen_focus == fault:
@@ -86,7 +96,7 @@ def choose_focus(take: Take, fault: str, revision: int | None = None) -> None:
     )
     if fault and fault not in stands:
         raise Refused("Only a finding of this take can be the focus. Add it first.")
-    with recorded(take, "focus chosen", revision, "chosen_focus", "student_focus"):
+    with recorded(take, said("focus chosen"), revision, "chosen_focus", "student_focus"):
         _choose(take, fault)
 
 
@@ -137,7 +147,7 @@ def _add_observed(take: Take, one: Observation) -> None:
 
 def set_read(take: Take, is_read: bool, revision: int | None = None) -> None:
     """The teacher has read the take, or wants it back in the list."""
-    label = "marked as reviewed" if is_read else "marked as not reviewed"
+    label = said("marked as reviewed" if is_read else "marked as not reviewed")
     with recorded(take, label, revision, "read_at"):
         take.read_at = timezone.now() if is_read else None
         take.save(update_fields=["read_at"])

@@ -18,6 +18,7 @@ from pathlib import Path
 from django.conf import settings
 from django.db import connection
 
+from sulvet.core.language import gettext_noop
 from sulvet.takes.models import Discarded, Take
 
 log = logging.getLogger(__name__)
@@ -36,7 +37,7 @@ STILL_THERE = (
 )
 
 
-LOST = (
+LOST = gettext_noop(
     "The clip of this take is no longer on the disk, so it can't be analysed. Restore a "
     "backup if you have one, or film again. Earlier measurements are still there."
 )

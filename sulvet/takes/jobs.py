@@ -13,6 +13,7 @@ from sulvet.core import sandbox
 from sulvet.core.analysis import Material
 from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import FOUND
+from sulvet.core.language import gettext_noop
 from sulvet.core.review import NO_REST_SEEN, anchor_frame, out_of_picture
 from sulvet.takes import analysis, history, stabilised, tracks
 from sulvet.takes.borrowing import borrow, borrowed_rest
@@ -26,7 +27,7 @@ STALE = datetime.timedelta(seconds=20)
 LOST = datetime.timedelta(minutes=30)
 #: After this many tries a take that kills its worker is given up, with the reason.
 MAX_TRIES = 3
-GIVEN_UP = (
+GIVEN_UP = gettext_noop(
     "Analysing this clip failed three times, so Sulvet stopped trying. The clip is kept. "
     "Save it again in the phone's video editor and upload it again."
 )

@@ -31,6 +31,7 @@ from sulvet.core.anatomy.marks import PLACED, Marks
 from sulvet.core.anatomy.scale import known_length
 from sulvet.core.formats import coco
 from sulvet.core.formats.coco import PLACED_SIGMA
+from sulvet.core.language import said
 from sulvet.core.phases import Phase
 from sulvet.core.review import retrack_front, retrack_side
 from sulvet.core.video.clip import ClipError
@@ -99,7 +100,7 @@ def remove_mark(take: Take, landmark: str, frame: int, revision: int | None = No
     known = BY_ID.get(landmark)
     if known is None:
         raise Refused("Unknown landmark “{landmark}”.", landmark=landmark)
-    label = f"{known.label} removed"
+    label = said("{mark} removed", mark=said(known.label))
     parts = history.parts_of(take, [f"marks:{landmark}"])
     for name, rows in parts.items():
         parts[name] = [row for row in rows if row["frame"] != frame]
@@ -120,7 +121,7 @@ def accept_found(take: Take, revision: int | None = None) -> None:
     parts = history.parts_of(take, (f"marks:{name}" for name in landmarks))
     for mark in found:
         _put_row(parts, mark.landmark, {name: getattr(mark, name) for name in history.MARK})
-    _edit(take, "found marks accepted", parts, revision)
+    _edit(take, said("found marks accepted"), parts, revision)
 
 
 def set_phases(take: Take, phases: list[Phase], revision: int | None = None) -> None:
@@ -142,7 +143,7 @@ def set_phases(take: Take, phases: list[Phase], revision: int | None = None) -> 
                 "“rest” before it."
             )
     rows = history.phase_rows(sorted(phases, key=lambda p: p.start), by_teacher=True)
-    _edit(take, "phases moved", {"phases": rows}, revision)
+    _edit(take, said("phases moved"), {"phases": rows}, revision)
 
 
 def set_known_length(take: Take, known_mm: float | None, revision: int | None = None) -> None:
@@ -156,7 +157,7 @@ def set_known_length(take: Take, known_mm: float | None, revision: int | None = 
             shortest=shortest,
             longest=longest,
         )
-    _edit(take, "known length", {"known_mm": known_mm}, revision)
+    _edit(take, said("known length"), {"known_mm": known_mm}, revision)
 
 
 def import_marks(take: Take, document: object, revision: int | None = None) -> None:
@@ -190,12 +191,12 @@ def import_marks(take: Take, document: object, revision: int | None = None) -> N
 
 def undo(take: Take, revision: int | None = None) -> None:
     """Undo the teacher's last edit."""
-    _restore(take, history.last(take), True, "Nothing to undo.", revision)
+    _restore(take, history.last(take), True, said("Nothing to undo."), revision)
 
 
 def redo(take: Take, revision: int | None = None) -> None:
     """Redo the edit that was taken back last."""
-    _restore(take, history.next_undone(take), False, "Nothing to redo.", revision)
+    _restore(take, history.next_undone(take), False, said("Nothing to redo."), revision)
 
 
 def _put_row(parts: Parts, landmark: str, row: dict[str, Any]) -> None:
@@ -206,10 +207,11 @@ def _put_row(parts: Parts, landmark: str, row: dict[str, Any]) -> None:
 
 def _placed_label(landmarks: tuple[str, ...], gone: bool) -> str:
     if len(landmarks) == 1:
-        return f"{BY_ID[landmarks[0]].label} {'marked as not visible' if gone else 'placed'}"
+        words = "{mark} marked as not visible" if gone else "{mark} placed"
+        return said(words, mark=said(BY_ID[landmarks[0]].label))
     if set(landmarks) <= set(CONTOUR_IDS):
-        return "chin line drawn"
-    return f"{len(landmarks)} marks placed"
+        return said("chin line drawn")
+    return said("{count} marks placed", count=len(landmarks))
 
 
 def _hand(take: Take, landmark: str) -> float:

@@ -13,6 +13,7 @@ from django.conf import settings
 from django.db import models
 
 from sulvet.band.models import Student
+from sulvet.core.language import gettext_noop, said
 from sulvet.core.phases import CLEAR, PHASES
 from sulvet.core.video.proxy import PROXY
 
@@ -253,9 +254,9 @@ class Decision(models.Model):
     class Why(models.TextChoices):
         """Why a finding is dismissed."""
 
-        NOT_SO = "not-so", "Not so"
-        CAMERA = "camera", "The camera"
-        LATER = "later", "Later"
+        NOT_SO = "not-so", gettext_noop("Not so")
+        CAMERA = "camera", gettext_noop("The camera")
+        LATER = "later", gettext_noop("Later")
 
     take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="decisions")
     fault = models.CharField(max_length=40)
@@ -273,7 +274,7 @@ class Decision(models.Model):
     @property
     def said(self) -> str:
         """Why, and in what words."""
-        return ", ".join(filter(None, (self.get_why_display(), self.reason)))
+        return ", ".join(filter(None, (said(self.get_why_display()), self.reason)))
 
 
 class SaidFirst(models.Model):

@@ -23,7 +23,7 @@ from sulvet.takes.models import Take
 
 #: So many photos at once.
 MOST = 12
-TOO_MANY = f"Upload at most {MOST} photos at once."
+TOO_MANY = "Upload at most {most} photos at once."
 
 
 def add_photos(
@@ -35,7 +35,7 @@ def add_photos(
     rest  the relaxed face, of all of them;  day  when they were taken, None as they say themselves
     """
     if not 0 < len(photos) <= MOST:
-        raise Refused(TOO_MANY if photos else "Choose at least one photo.")
+        raise Refused(TOO_MANY if photos else "Choose at least one photo.", most=MOST)
     made: list[Take] = []
     with tempfile.TemporaryDirectory(dir=settings.FILE_UPLOAD_TEMP_DIR) as name:
         folder = Path(name)

@@ -8,6 +8,8 @@ from pathlib import Path
 from django.conf import settings
 from rest_framework.exceptions import APIException
 
+from sulvet.core.language import said
+
 #: What reading a clip needs beside the clip itself: working pictures and the review copy, bytes;
 #: and how often the clip's own size (measured: twice for a phone's, more for coarse ones).
 READING, TIMES = 400_000_000, 3
@@ -27,9 +29,12 @@ def demand(size: int) -> None:
     _, free = _disk()
     if size * TIMES + READING > free:
         raise NoRoom(
-            f"The disk of the computer that Sulvet runs on has {free / 1e9:.1f} GB left, "
-            "too little for this clip and its analysis. Free some space, or delete takes "
-            "you no longer need."
+            said(
+                "The disk of the computer that Sulvet runs on has {free:.1f} GB left, too "
+                "little for this clip and its analysis. Free some space, or delete takes you "
+                "no longer need.",
+                free=free / 1000000000.0,
+            )
         )
 
 
@@ -38,9 +43,10 @@ def warning() -> str:
     total, free = _disk()
     if free > LOW * total:
         return ""
-    return (
-        f"The disk of the computer that Sulvet runs on is nearly full: {free / 1e9:.1f} GB are "
-        "left. Free some space before you upload more clips."
+    return said(
+        "The disk of the computer that Sulvet runs on is nearly full: {free:.1f} GB "
+        "are left. Free some space before you upload more clips.",
+        free=free / 1000000000.0,
     )
 
 

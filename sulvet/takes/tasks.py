@@ -12,6 +12,7 @@ from django_tasks import task
 from sulvet.band.consent import closed
 from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import PLACED
+from sulvet.core.language import gettext_noop
 from sulvet.core.video.clip import ClipError
 from sulvet.takes import files, jobs, listening, tracks
 from sulvet.takes.borrowing import rest_source
@@ -20,7 +21,7 @@ from sulvet.takes.models import Take
 from sulvet.takes.waiting import patiently
 
 log = logging.getLogger(__name__)
-WENT_WRONG = (
+WENT_WRONG = gettext_noop(
     "Something went wrong inside Sulvet during the analysis. The clip is kept; press "
     "“Analyse again”."
 )

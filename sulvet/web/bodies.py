@@ -8,18 +8,19 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
+from sulvet.core.language import gettext_noop, said
 from sulvet.core.video.clip import MAX_BYTES
 
 #: What a form around a file adds at most, bytes.
 AROUND = 1_000_000
-TRIM = "Trim it to the few seconds that matter, or film at a lower resolution."
+TRIM = gettext_noop("Trim it to the few seconds that matter, or film at a lower resolution.")
 #: By address: the largest body, bytes, and what to do; a band's archive, what holds a clip or
 #: photos, anything else.
 LIMITS = (
-    (re.compile(r"^/api/archive"), 200_000_000_000, "Restore it from the shell."),
+    (re.compile(r"^/api/archive"), 200_000_000_000, gettext_noop("Restore it from the shell.")),
     (re.compile(r"^/api/(students/\d+/(takes|close-ups|photos)/|booth/takes/|film/)"), MAX_BYTES,
      TRIM),
-    (re.compile(""), 25_000_000, "Send less at once."),
+    (re.compile(""), 25_000_000, gettext_noop("Send less at once.")),
 )  # fmt: skip
 
 
@@ -35,8 +36,13 @@ class BodySizes:
         length = int(request.META.get("CONTENT_LENGTH") or 0)
         if length <= most + AROUND:
             return self.get_response(request)
-        said = f"This has {length / 1e6:.0f} MB; the limit is {most / 1e6:.0f} MB. {advice}"
-        return JsonResponse({"detail": said}, status=413)
+        told = said(
+            "This has {length:.0f} MB; the limit is {most:.0f} MB. {advice}",
+            length=length / 1000000.0,
+            most=most / 1000000.0,
+            advice=said(advice),
+        )
+        return JsonResponse({"detail": told}, status=413)
 
 
 WSGI = Callable[[dict[str, Any], Any], Iterable[bytes]]

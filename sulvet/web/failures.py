@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from django.db import Error as DatabaseError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
+from sulvet.core.language import said
 from sulvet.takes.waiting import is_locked
 
 #: How long a page waits before it asks again, s.
@@ -53,26 +54,29 @@ def server_error(request: HttpRequest) -> HttpResponse:
     """Django's handler for what no view has caught."""
     error = sys.exc_info()[1]
     if locked(error):
-        answer = _said(request, BUSY, 503)
+        answer = _answer(request, said(BUSY), 503)
         answer.headers["Retry-After"] = str(RETRY_AFTER)
         return answer
     if disk_full(error):
-        return _said(request, FULL, 507)
-    return _said(request, WRONG, 500)
+        return _answer(request, said(FULL), 507)
+    return _answer(request, said(WRONG), 500)
 
 
 def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> HttpResponse:
     """After too many wrong passwords."""
     del args, kwargs
-    return _said(
+    return _answer(
         request,
-        "Ten wrong passwords in a row: this name is locked for 15 minutes. If the password "
-        "is lost, whoever looks after Sulvet can set a new one (run.py password).",
+        said(
+            "Ten wrong passwords in a row: this name is locked for 15 minutes. If the "
+            "password is lost, whoever looks after Sulvet can set a new one (run.py "
+            "password)."
+        ),
         429,
     )
 
 
-def _said(request: HttpRequest, sentence: str, status: int) -> HttpResponse:
+def _answer(request: HttpRequest, sentence: str, status: int) -> HttpResponse:
     if request.path.startswith("/api/"):
         return JsonResponse({"detail": sentence}, status=status)
     return HttpResponse(f"{sentence}\n", status=status, content_type="text/plain; charset=utf-8")

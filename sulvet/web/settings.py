@@ -178,7 +178,6 @@ TIME_ZONE = env("SULVET_TIME_ZONE", default=None) or (
 LANGUAGE_CODE = "en"
 #: What there are tables of words for, here and in the front end.
 LANGUAGES = [("en", "English"), ("de", "Deutsch")]
-LOCALE_PATHS = [Path(__file__).parents[1] / "locale"]
 
 STATIC_URL = "/static/"
 STATICFILES_DIRS = [FRONTEND_DIST] if FRONTEND_DIST.is_dir() else []

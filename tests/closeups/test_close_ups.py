@@ -66,7 +66,7 @@ class CloseUpTests(CloseUpCase):
         self.assertTrue(page["drawing"]["strokes"])
         readings = {r["measure"]: r for r in page["readings"]}
         self.assertEqual(readings["reed_tip"]["verdict"], "can't tell")
-        self.assertIn("can't be seen", readings["reed_tip"]["reason"])
+        self.assertIn("Can't be seen", readings["reed_tip"]["reason"])
         self.assertEqual(readings["reed_skew"]["verdict"], "in band")
         rows = self.sent("get", reverse("student-close-ups", args=[self.player.pk]))
         self.assertEqual([r["shows"] for r in rows], [["Reed too high"]])

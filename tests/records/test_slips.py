@@ -83,7 +83,7 @@ class SlipTests(RecordCase):
         newest = self.filmed(0, rise=0.0, width=1.0)
         (text,) = self.pages(reverse("slip", args=[newest.pk]))
         due = datetime.date.fromisoformat(plan["rechecks"][0]["due_on"])
-        self.assertIn(f"{due:%A}, {due.day} {due:%B}", text)
+        self.assertIn(f"{due:%A} {due.day} {due:%B}", text)
         self.assertIn("✓", text)
         self.assertIn("Clearly better than on", text)
 

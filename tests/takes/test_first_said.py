@@ -51,7 +51,7 @@ class FirstSaidTests(BandTestCase):
         self.assertEqual((looks.takes, looks.missed["smile"], looks.counts.program), (11, 10, 10))
         self.assertEqual(looks.counts.teacher, looks.invented.total())
         own = self.sent("get", reverse("eye"))["own"]
-        self.assertIn("On 11 takes of your students you looked first: kappa", own)
+        self.assertIn("On 11 takes of your students you looked first: agreement", own)
         self.assertIn("Most often passed over: smile (10)", own)
 
     def test_what_cannot_be_said_and_by_whom(self) -> None:

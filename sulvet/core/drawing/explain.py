@@ -14,6 +14,7 @@ import numpy as np
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.drawing.explain_sheet import BRASS, FAINT, INK, RED, SKIN, Pair, Sheet
+from sulvet.core.language import said
 from sulvet.core.simulate.body import Body, body
 from sulvet.core.simulate.equipment import AnyEquipment, Plate, equipment
 from sulvet.core.simulate.mouth import BORDER, DOWN, SEAM, UP
@@ -126,9 +127,9 @@ def corners() -> Sheet:
         sheet.line([tuple(middle[:2]), tuple(now[name][:2])], BRASS, stroke_width="2.2")
         sheet.dot(now[name], name, left=side == "r")
     sheet.dot(middle)
-    sheet.text(now["ch_l"], "corner rise", 12, 16, "start", BRASS)
+    sheet.text(now["ch_l"], said("corner rise"), 12, 16, "start", BRASS)
     y = -44.0
-    sheet.measure((now["ch_r"][0], y), (now["ch_l"][0], y), "mouth width, over rest", 0, -8)
+    sheet.measure((now["ch_r"][0], y), (now["ch_l"][0], y), said("mouth width, over rest"), 0, -8)
     return sheet
 
 
@@ -136,11 +137,14 @@ def red() -> Sheet:
     """Visible red and the opening."""
     sheet, now = _front(aperture_height=5, aperture_width=16)
     x = 2.0
-    for a, b, words, dy in (("ls", "sto_s", "upper red", -4), ("sto_i", "li", "lower red", 8)):
+    for a, b, words, dy in (
+        ("ls", "sto_s", said("upper red"), -4),
+        ("sto_i", "li", said("lower red"), 8),
+    ):
         sheet.measure((x, now[a][1]), (x, now[b][1]), words, 14, dy)
-    sheet.measure((-x, now["sto_s"][1]), (-x, now["sto_i"][1]), "opening, height", -70, 4)
+    sheet.measure((-x, now["sto_s"][1]), (-x, now["sto_i"][1]), said("opening, height"), -70, 4)
     y = -44.0
-    sheet.measure((now["ap_r"][0], y), (now["ap_l"][0], y), "opening, width", 0, -8)
+    sheet.measure((now["ap_r"][0], y), (now["ap_l"][0], y), said("opening, width"), 0, -8)
     for name in ("ap_r", "ap_l"):
         sheet.dot(now[name], name, left=name == "ap_r")
     return sheet
@@ -155,9 +159,9 @@ def rim() -> Sheet:
     centre, top = now["rim_centre"], float(points[:, 1].max())
     bottom = 2 * float(centre[1]) - top
     sheet.line([(-34.0, line), (34.0, line)], INK, stroke_dasharray="7 4")
-    sheet.text((-34.0, line), "line of the lips, carried from rest", 0, -6, "start")
-    sheet.measure((20.0, top), (20.0, line), "upper share", 10, 6)
-    sheet.measure((20.0, line), (20.0, bottom), "of the whole", 10, 6)
+    sheet.text((-34.0, line), said("line of the lips, carried from rest"), 0, -6, "start")
+    sheet.measure((20.0, top), (20.0, line), said("upper share"), 10, 6)
+    sheet.measure((20.0, line), (20.0, bottom), said("of the whole"), 10, 6)
     sheet.line([(0.0, 6.0), (0.0, -58.0)], FAINT, stroke_dasharray="2 5")
     sheet.measure((0.0, -46.0), (float(centre[0]), -46.0), "offset", 12, 5)
     for n in range(1, 6):
@@ -183,16 +187,16 @@ def cheeks() -> Sheet:
     for name, dx in (("ck_r", -4), ("ck_l", 4)):
         sheet.measure((float(rest[name][0]), y), (float(now[name][0]), y), "", dx, -10)
         sheet.dot(now[name], name, left=dx < 0)
-    sheet.text((0.0, -46.0), "cheek out over rest (dashed), at mouth height", colour=BRASS)
+    sheet.text((0.0, -46.0), said("cheek out over rest (dashed), at mouth height"), colour=BRASS)
     return sheet
 
 
 def chin() -> Sheet:
     """Lip to chin and the jaw."""
     sheet, now = _front()
-    sheet.measure(now["li"][:2], now["pg"][:2], "lip to chin, over rest", 12, 6)
+    sheet.measure(now["li"][:2], now["pg"][:2], said("lip to chin, over rest"), 12, 6)
     x = -22.0
-    sheet.measure((x, now["sn"][1]), (x, now["me"][1]), "jaw, over rest", -10, 0)
+    sheet.measure((x, now["sn"][1]), (x, now["me"][1]), said("jaw, over rest"), -10, 0)
     for name in ("sn", "li", "pg", "me"):
         sheet.dot(now[name], name)
     sheet.area(
@@ -208,9 +212,9 @@ def plate() -> Sheet:
                         aperture_width=10)  # fmt: skip
     hole = (now["hole_r"] + now["hole_l"]) / 2
     near = 2 * float(hole[1]) - float(now["hole_far"][1])
-    sheet.measure((-16.0, now["li"][1]), (-16.0, near), "hole below the lip", -34, -16)
+    sheet.measure((-16.0, now["li"][1]), (-16.0, near), said("hole below the lip"), -34, -16)
     sheet.line([tuple(now["pl_r"][:2]), tuple(now["pl_l"][:2])], BRASS, stroke_width="2.2")
-    sheet.text(now["pl_l"], "tilt against the lips", 0, -22, "end", BRASS)
+    sheet.text(now["pl_l"], said("tilt against the lips"), 0, -22, "end", BRASS)
     for name in ("hole_r", "hole_l", "hole_far", "pl_r", "pl_l", "li"):
         sheet.dot(now[name])
     return sheet
@@ -246,8 +250,8 @@ def fold() -> Sheet:
     sheet, now, seen = _side(fold=2.6, flesh=1.5)
     li, sl = seen(now["li"]), seen(now["sl"])
     sheet.line([li, sl], INK, stroke_dasharray="6 4")
-    sheet.text(li, "a fold: the skin stands before", 30, 30, "start", BRASS)
-    sheet.text(li, "the line from lip to groove", 30, 50, "start", BRASS)
+    sheet.text(li, said("a fold: the skin stands before"), 30, 30, "start", BRASS)
+    sheet.text(li, said("the line from lip to groove"), 30, 50, "start", BRASS)
     for name in ("li", "sl", "pg"):
         sheet.dot(seen(now[name]), name)
     return sheet
@@ -256,10 +260,10 @@ def fold() -> Sheet:
 def reds_side() -> Sheet:
     """Visible red and order of the lips from the side."""
     sheet, now, seen = _side()
-    for a, b, words in (("ls", "sto", "upper red"), ("sto", "li", "lower red")):
+    for a, b, words in (("ls", "sto", said("upper red")), ("sto", "li", said("lower red"))):
         sheet.measure(seen(now[a]), seen(now[b]), words, 30, 4)
     ls, li = seen(now["ls"]), seen(now["li"])
-    sheet.measure((li[0], -40.0), (ls[0], -40.0), "upper before lower", 24, 5)
+    sheet.measure((li[0], -40.0), (ls[0], -40.0), said("upper before lower"), 24, 5)
     for name in ("ls", "sto", "li"):
         sheet.dot(seen(now[name]), name, left=True)
     return sheet
@@ -281,7 +285,7 @@ def depth() -> Sheet:
     for name in ("mp_lip", "ax_a", "ax_b"):
         sheet.dot(seen(now[name]), name)
     sheet.line([(float(b[0]), float(b[1])), (float(b[0]), -60.0)], FAINT, stroke_dasharray="5 4")
-    sheet.text(tuple(b), "angle to the face's vertical", -10, 60, "end", BRASS)
+    sheet.text(tuple(b), said("angle to the face's vertical"), -10, 60, "end", BRASS)
     return sheet
 
 
@@ -305,7 +309,7 @@ def rim_side() -> Sheet:
     )
     sheet.text(tuple(middle + 40 * way), "angle", 8, -8, "start", BRASS)
     ls = seen(now["ls"])
-    sheet.measure(ls, (ls[0] + 4.0, ls[1] - 0.8), "gap while breathing", 20, -24)
+    sheet.measure(ls, (ls[0] + 4.0, ls[1] - 0.8), said("gap while breathing"), 20, -24)
     for name in ("rs_top", "rs_low", "ls"):
         sheet.dot(seen(now[name]), name)
     return sheet

@@ -10,6 +10,7 @@ from sulvet.core.equipment.edges import Picture, across, unit
 from sulvet.core.equipment.kinds import errors
 from sulvet.core.equipment.results import Measured, point
 from sulvet.core.equipment.work import FIRST, OF_FAMILY, Work
+from sulvet.core.language import said
 
 #: A picture's blur, px.
 BLUR = 1.0
@@ -31,7 +32,7 @@ class Double(Work):
         wide_px = float(np.linalg.norm(right - left))
         px = wide_px / self.wide
         if px < 4:
-            reason = "The blades are too small in the picture. Film closer."
+            reason = said("The blades are too small in the picture. Film closer.")
             return Measured(unknown=dict.fromkeys(names, reason))
         mm = 1 / px
         line = unit(right - left)

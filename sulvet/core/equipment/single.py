@@ -9,6 +9,7 @@ from sulvet.core.equipment.edges import Fitted, Picture, across, fit, unit
 from sulvet.core.equipment.kinds import errors
 from sulvet.core.equipment.results import Measured, point
 from sulvet.core.equipment.work import FIRST, OF_FAMILY, REACH, Axes, Work
+from sulvet.core.language import said
 
 #: From how far below the tip outlines are looked for, and how densely, mm.
 FROM, LEVEL = 2.0, 0.75
@@ -47,7 +48,7 @@ class Single(Work):
         self.px = float(np.linalg.norm(sides[0] - sides[1])) / self.wide
         length = float(np.linalg.norm(foot - marks["reed_tip"]))
         if self.px < 2 or length < 2 * self.px:
-            reason = "The marks lie too close together. Film closer, or place them again."
+            reason = said("The marks lie too close together. Film closer, or place them again.")
             return Measured(unknown=dict.fromkeys(OF_FAMILY["single-reed"], reason))
         self.picture = Picture.of(self.image, self.px)
         self.axes = Axes(marks["reed_tip"], unit(foot - marks["reed_tip"]))

@@ -11,6 +11,7 @@ from sulvet.core.anatomy.marks import Floats
 from sulvet.core.equipment.edges import across
 from sulvet.core.equipment.kinds import Point, errors
 from sulvet.core.equipment.results import Measured, Value
+from sulvet.core.language import listed, said
 
 OF_FAMILY = {
     "single-reed": ("reed_tip", "reed_offset", "reed_skew", "ligature_gap"),
@@ -49,9 +50,9 @@ class Work:
         missing = [self.named[n] for n in names if n not in self.marks and n not in self.hidden]
         covered = [self.named[n] for n in names if n in self.hidden]
         if missing:
-            self.unknown[measure] = f"Mark the {' and the '.join(missing)}."
+            self.unknown[measure] = said("Mark: {marks}.", marks=listed(missing))
         elif covered:
-            self.unknown[measure] = f"The {' and the '.join(covered)} can't be seen."
+            self.unknown[measure] = said("Can't be seen: {marks}.", marks=listed(covered))
         return bool(missing or covered)
 
     def in_order(self, first: str, last: str, way: Floats) -> None:

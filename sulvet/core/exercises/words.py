@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from sulvet.core.exercises.row import Place, Row
-from sulvet.core.judgement.common import listed
+from sulvet.core.language import listed, said
 
 #: So many places are named, the rest is counted.
 NAMED = 4
@@ -20,12 +20,16 @@ def sentence(row: Row) -> str:
     told = row.judged
     if not told:
         return ""
-    wrong = [f"Number {n}: {words(one)}." for n, one in enumerate(told, 1) if one.wrong]
+    wrong = [
+        said("Number {n}: {words}.", n=n, words=words(one))
+        for n, one in enumerate(told, 1)
+        if one.wrong
+    ]
     if len(wrong) > NAMED:
-        wrong = [*wrong[:NAMED], f"{len(wrong) - NAMED} more are not right."]
-    return " ".join([f"{row.right} of {len(told)} right.", *wrong])
+        wrong = [*wrong[:NAMED], said("{wrong} more are not right.", wrong=len(wrong) - NAMED)]
+    return " ".join([said("{right} of {told} right.", right=row.right, told=len(told)), *wrong])
 
 
 def words(one: Place) -> str:
     """What is wrong with a place, or that it is right."""
-    return listed(list(one.wrong)) if one.wrong else "right"
+    return listed([said(wrong) for wrong in one.wrong]) if one.wrong else said("right")

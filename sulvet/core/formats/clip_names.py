@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from itertools import pairwise
 from pathlib import PurePath
 
+from sulvet.core.language import said
+
 VIDEO = (".mp4", ".mov", ".m4v", ".webm", ".mkv", ".3gp", ".avi")
 SIDE_WORDS = {"side", "profile"}
 FRONT_WORDS = {"front"}
@@ -68,23 +70,23 @@ def _match(file: str, names: dict[int, set[str]], students: dict[int, Player]) -
     path = PurePath(file.replace("\\", "/"))
     words = words_of(str(path.with_suffix("")))
     found = set(words)
-    said = "side" if found & SIDE_WORDS else "front" if found & FRONT_WORDS else ""
-    view = said or "front"
+    view_said = "side" if found & SIDE_WORDS else "front" if found & FRONT_WORDS else ""
+    view = view_said or "front"
     purpose = "recheck" if found & RECHECK_WORDS else "check"
     day = re.search(r"(?<!\d)(20\d\d)[-_]?(0[1-9]|1[0-2])[-_]?([0-2]\d|3[01])(?!\d)", path.stem)
     date = "-".join(day.groups()) if day else ""
     if path.suffix.lower() not in VIDEO:
-        return Match(file, None, view, purpose, date, "Not a video; it will not be uploaded.",
+        return Match(file, None, view, purpose, date, said("Not a video; it will not be uploaded."),
                      video=False)  # fmt: skip
     numbered = [int(b) for a, b in pairwise(words) if a == "no" and b.isdigit() and len(b) < 10]
     of_best = [n for n in numbered if n in names][:1] or _called(found, names)
     if not of_best:
-        why = "The file name contains no student's name. Choose the student."
+        why = said("The file name contains no student's name. Choose the student.")
         return Match(file, None, view, purpose, date, why)
     if len(of_best) > 1:
-        why = "More than one student has this name. Choose the student."
+        why = said("More than one student has this name. Choose the student.")
         return Match(file, None, view, purpose, date, why)
-    return Match(file, of_best[0], said or students[of_best[0]].view, purpose, date, "")
+    return Match(file, of_best[0], view_said or students[of_best[0]].view, purpose, date, "")
 
 
 def _called(found: set[str], names: dict[int, set[str]]) -> list[int]:

@@ -17,6 +17,7 @@ import numpy as np
 
 from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import PLACED, SOURCES, Marks
+from sulvet.core.language import said
 from sulvet.core.phases import Phase
 
 #: Standard deviation of a mark a person placed at 1:1, pixels (Sulvet default).
@@ -93,7 +94,10 @@ def load(document: Any) -> tuple[Marks, tuple[int, int]]:
         document
     ):
         raise MarksFileError(
-            "This is not a COCO keypoints file: it needs “images”, “annotations” and “categories”."
+            said(
+                "This is not a COCO keypoints file: it needs “images”, “annotations” and "
+                "“categories”."
+            )
         )
     try:
         return _load(document)
@@ -101,30 +105,36 @@ def load(document: Any) -> tuple[Marks, tuple[int, int]]:
         if isinstance(error, MarksFileError):
             raise
         raise MarksFileError(
-            f"The marks file is damaged near {error}. Export it again from the program it "
-            "came from."
+            said(
+                "The marks file is damaged near {error}. Export it again from the program it "
+                "came from.",
+                error=error,
+            )
         ) from error
 
 
 def _load(document: dict[str, Any]) -> tuple[Marks, tuple[int, int]]:
     if len(document["categories"]) != 1:
-        raise MarksFileError("The marks file must have exactly one category, the face.")
+        raise MarksFileError(said("The marks file must have exactly one category, the face."))
     names = list(document["categories"][0]["keypoints"])
     known = [name for name in names if name in TAKE_IDS]
     if not known:
         raise MarksFileError(
-            "None of the keypoint names is a Sulvet landmark. Use the ids "
-            + ", ".join(TAKE_IDS)
-            + "."
+            said(
+                "None of the keypoint names is a Sulvet landmark. Use the ids {ids}.",
+                ids=", ".join(TAKE_IDS),
+            )
         )
     images = sorted(document["images"], key=lambda image: image["frame"])
     if not images:
-        raise MarksFileError("The marks file has no images, so there is nothing to measure.")
+        raise MarksFileError(said("The marks file has no images, so there is nothing to measure."))
     by_image = {note["image_id"]: note for note in document["annotations"]}
     marks = Marks.empty(TAKE_IDS, [float(image["seconds"]) for image in images])
     marks.frames[:] = [int(image["frame"]) for image in images]
     if (np.diff(marks.frames) <= 0).any() or (np.diff(marks.seconds) <= 0).any():
-        raise MarksFileError("Frame numbers and seconds must both increase from image to image.")
+        raise MarksFileError(
+            said("Frame numbers and seconds must both increase from image to image.")
+        )
     for row, image in enumerate(images):
         note = by_image.get(image["id"])
         if note is None:
@@ -155,8 +165,11 @@ def load_phases(document: Any) -> list[Phase]:
         ]
     except (KeyError, TypeError, ValueError) as error:
         raise MarksFileError(
-            f"The phases of the marks file can't be used: {error}. Each needs a name, a start "
-            "and a later end in seconds."
+            said(
+                "The phases of the marks file can't be used: {error}. Each needs a name, a "
+                "start and a later end in seconds.",
+                error=error,
+            )
         ) from error
 
 

@@ -9,34 +9,43 @@ from dataclasses import dataclass, field
 from sulvet.core.formats import dates, sheets, tables
 from sulvet.core.formats.instrument_names import instrument_of, nearest
 from sulvet.core.judgement.standards import shipped_standards
+from sulvet.core.language import inside, said
 
-#: The words a column may be headed by.
+#: The words a column may be headed by, whatever language Sulvet speaks.
 COLUMNS: dict[str, tuple[str, ...]] = {
-    "name": ("name", "student", "student name", "full name", "pupil"),
-    "first": ("first name", "first", "given name", "forename"),
-    "last": ("last name", "last", "surname", "family name"),
+    "name": ("name", "student", "student name", "full name", "pupil", "schüler", "kind"),
+    "first": ("first name", "first", "given name", "forename", "vorname"),
+    "last": ("last name", "last", "surname", "family name", "nachname", "familienname"),
     "instrument": ("instrument", "instr", "plays"),
-    "school": ("style", "embouchure style", "embouchure", "school", "school of playing"),
+    "school": (
+        "style", "embouchure style", "embouchure", "school", "school of playing", "stil",
+        "ansatzstil",
+    ),
     "consent_on": (
         "consent", "consent on", "consent since", "consent date", "filming consent",
-        "video consent", "permission", "photo permission",
+        "video consent", "permission", "photo permission", "einwilligung", "einwilligung am",
     ),
-    "consent_until": ("consent until", "until", "consent ends"),
-    "retain_until": ("keep until", "retention", "delete after"),
+    "consent_until": ("consent until", "until", "consent ends", "einwilligung bis"),
+    "retain_until": ("keep until", "retention", "delete after", "aufbewahren bis"),
 }  # fmt: skip
 DATES = ("consent_on", "consent_until", "retain_until")
-YES = ("yes", "y", "true", "1", "x", "✓", "ok", "given")
-NO = ("no", "n", "false", "0", "-", "none")
+YES = ("yes", "y", "ja", "true", "1", "x", "✓", "ok", "given")
+NO = ("no", "n", "nein", "false", "0", "-", "none")
 MOST, LONGEST = 300, 80
 Cell = str | datetime.date | None
-#: What a list to fill in looks like.
-TEMPLATE = tables.dump(
-    ["Name", "Instrument", "Style", "Consent", "Consent until", "Keep until"],
-    [
+
+
+def template() -> bytes:
+    """A list to fill in, as CSV."""
+    example = [
         ["Ada Example", "Bb Clarinet", "", "2026-09-01", "", "2028-07-31"],
-        ["Ben Example", "French Horn", "", "yes", "", ""],
-    ],
-)
+        ["Ben Example", "French Horn", "", said("yes"), "", ""],
+    ]
+    heads = [
+        said("Name"), said("Instrument"), said("Style"), said("Consent"), said("Consent until"),
+        said("Keep until"),
+    ]  # fmt: skip
+    return tables.dump(heads, example)
 
 
 @dataclass(frozen=True)
@@ -91,17 +100,25 @@ def load(
     cells = (sheets if sheets.is_sheet(data) else tables).load(data)
     rows = [row for row in enumerate(cells, 1) if any(cell.strip() for cell in row[1])]
     if not rows:
-        raise ValueError("The list is empty. Its first row names the columns: name, instrument.")
+        raise ValueError(
+            said("The list is empty. Its first row names the columns: name, instrument.")
+        )
     heads = [_column(cell) for cell in rows[0][1]]
     _check_columns(heads)
     if len(rows) == 1:
-        raise ValueError("The list has no rows below the column names.")
+        raise ValueError(said("The list has no rows below the column names."))
     if len(rows) - 1 > MOST:
-        raise ValueError(f"The list has {len(rows) - 1} rows; at most {MOST} can be imported.")
+        raise ValueError(
+            said(
+                "The list has {rows} rows; at most {most} can be imported.",
+                rows=len(rows) - 1,
+                most=MOST,
+            )
+        )
     body = [(number, dict(zip(heads, row, strict=False))) for number, row in rows[1:]]
-    said = [row.get(column, "") for _, row in body for column in DATES]
-    order = order or dates.order_of(said)
-    asks = order is None and any(dates.is_ambiguous(cell) for cell in said)
+    days = [row.get(column, "") for _, row in body for column in DATES]
+    order = order or dates.order_of(days)
+    asks = order is None and any(dates.is_ambiguous(cell) for cell in days)
     reader = _Reader(known or {}, order or "month", today or datetime.date.today())
     ignored = [cell.strip() for cell in rows[0][1] if cell.strip() and _column(cell) not in COLUMNS]
     return Roster(tuple(reader.line(*row) for row in body), tuple(ignored), asks)
@@ -116,8 +133,11 @@ def _check_columns(heads: list[str]) -> None:
     whole, parts = heads.count("name"), (heads.count("first"), heads.count("last"))
     if not (whole == 1 or (whole == 0 and parts == (1, 1))) or heads.count("instrument") != 1:
         raise ValueError(
-            "The first row must have one column “name” (or “first name” and “last name”) and one "
-            "column “instrument”. Style, consent, consent until and keep until are optional."
+            said(
+                "The first row must have one column “name” (or “first name” and “last name”) "
+                "and one column “instrument”. Style, consent, consent until and keep until are "
+                "optional."
+            )
         )
 
 
@@ -138,13 +158,15 @@ class _Reader:
         errors: list[str] = []
         name = _name(cells)
         if not name:
-            errors.append("The name is missing.")
+            errors.append(said("The name is missing."))
         elif len(name) > LONGEST:
-            errors.append(f"The name is longer than {LONGEST} characters.")
+            errors.append(said("The name is longer than {longest} characters.", longest=LONGEST))
         elif name.lower() in self.met:
-            errors.append(f"{name} is on this list twice.")
+            errors.append(said("{name} is on this list twice.", name=name))
         elif self.known.get(name.lower(), {}) is None:
-            errors.append(f"Several students are called {name}. Edit them one by one.")
+            errors.append(
+                said("Several students are called {name}. Edit them one by one.", name=name)
+            )
         self.met.add(name.lower())
         before = self.known.get(name.lower())
         facts: dict[str, Cell] = {"name": name}
@@ -153,7 +175,7 @@ class _Reader:
             facts[column] = self._date(column, cells.get(column, "").strip(), errors, before)
         since, until = facts["consent_on"], facts["consent_until"]
         if isinstance(since, datetime.date) and isinstance(until, datetime.date) and until < since:
-            errors.append("Consent ends before it starts.")
+            errors.append(said("Consent ends before it starts."))
         changes = () if before is None else tuple(
             (key, before.get(key), value)
             for key, value in facts.items() if key != "name" and value != before.get(key)
@@ -161,20 +183,22 @@ class _Reader:
         return Line(number, facts, tuple(errors), before is not None, changes)
 
     def _date(
-        self, column: str, said: str, errors: list[str], before: Mapping[str, Cell] | None
+        self, column: str, written: str, errors: list[str], before: Mapping[str, Cell] | None
     ) -> Cell:
         """A day; an empty cell leaves what the band has."""
         kept = before.get(column) if before else None
-        if not said:
+        if not written:
             return kept
-        if column == "consent_on" and said.lower() in YES:
+        if column == "consent_on" and written.lower() in YES:
             return kept or self.today
-        if column == "consent_on" and said.lower() in NO:
+        if column == "consent_on" and written.lower() in NO:
             return None
         try:
-            return dates.read(said, self.order)
+            return dates.read(written, self.order)
         except (ValueError, OverflowError):
-            errors.append(f"“{said}” is not a date. Write it as 2026-11-26.")
+            errors.append(
+                said("“{written}” is not a date. Write it as 2026-11-26.", written=written)
+            )
             return None
 
 
@@ -188,18 +212,30 @@ def _name(cells: dict[str, str]) -> str:
 def _instrument(
     cells: dict[str, str], errors: list[str], before: Mapping[str, Cell] | None
 ) -> tuple[str, Cell]:
-    said = " ".join(cells.get("instrument", "").split())
-    instrument = instrument_of(said)
+    written = " ".join(cells.get("instrument", "").split())
+    instrument = instrument_of(written)
     if instrument is None:
-        meant = nearest(said)
-        if not said:
-            errors.append("The instrument is missing.")
+        meant = nearest(written)
+        if not written:
+            errors.append(said("The instrument is missing."))
         elif meant:
-            errors.append(f"Unknown instrument “{said}”. Did you mean {meant}?")
+            errors.append(
+                said(
+                    "Unknown instrument “{written}”. Did you mean {meant}?",
+                    written=written,
+                    meant=meant,
+                )
+            )
         else:
-            names = ", ".join(s.name.lower() for s in shipped_standards().values())
-            errors.append(f"Unknown instrument “{said}”. Known are {names}.")
-        return said, ""
+            names = ", ".join(inside(s.name) for s in shipped_standards().values())
+            errors.append(
+                said(
+                    "Unknown instrument “{written}”. Known are {names}.",
+                    written=written,
+                    names=names,
+                )
+            )
+        return written, ""
     standard = shipped_standards()[instrument]
     style = " ".join(cells.get("school", "").split()).lower().replace("-", " ")
     if not style:
@@ -213,7 +249,12 @@ def _instrument(
     if found is None:
         names = ", ".join(s.id.replace("-", " ") for s in standard.schools)
         errors.append(
-            f"Unknown embouchure style “{style}” for {standard.name.lower()}. Known: {names}."
+            said(
+                "Unknown embouchure style “{style}” for {instrument}. Known: {names}.",
+                style=style,
+                instrument=inside(standard.name),
+                names=names,
+            )
         )
         return instrument, ""
     return instrument, found.id

@@ -9,6 +9,8 @@ from typing import Any
 
 import openpyxl
 
+from sulvet.core.language import said
+
 #: Bytes that a class list unpacks to at most, cells to a row, and rows.
 LARGEST, WIDEST, LONGEST = 20_000_000, 60, 2_000
 TOO_LARGE = "This spreadsheet is too large for a class list. Save its list alone, or as CSV."
@@ -26,9 +28,9 @@ def load(data: bytes) -> list[list[str]]:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             unpacked = sum(part.file_size for part in archive.infolist())
     except zipfile.BadZipFile as error:
-        raise ValueError(BROKEN) from error
+        raise ValueError(said(BROKEN)) from error
     if unpacked > LARGEST:
-        raise ValueError(TOO_LARGE)
+        raise ValueError(said(TOO_LARGE))
     try:
         book = openpyxl.load_workbook(io.BytesIO(data), read_only=True, data_only=True)
         try:
@@ -37,7 +39,7 @@ def load(data: bytes) -> list[list[str]]:
         finally:
             book.close()
     except Exception as error:  # a damaged file fails in many ways, none of them ours
-        raise ValueError(BROKEN) from error
+        raise ValueError(said(BROKEN)) from error
 
 
 def _text(cell: Any) -> str:

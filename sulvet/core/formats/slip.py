@@ -26,6 +26,7 @@ from sulvet.core.drawing.figure import Figure, PenPath, close, figure
 from sulvet.core.drawing.sheet import Place
 from sulvet.core.formats.qr import QUIET, modules
 from sulvet.core.formats.slip_content import STOP, Picture, Slip
+from sulvet.core.language import ENGLISH, inside, listed, on_day, said, spoken
 
 PAPERS = {"a4": A4, "letter": LETTER}
 INK, FAINT, HAIR = HexColor("#231d15"), HexColor("#6a5f50"), HexColor("#bdb19a")
@@ -105,8 +106,13 @@ def _escaped(text: str) -> str:
     return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
+def _inner(sentence: str) -> str:
+    """A sentence after a colon: in English it begins small."""
+    return sentence[:1].lower() + sentence[1:] if spoken() == ENGLISH else sentence
+
+
 def _day(date: datetime.date) -> str:
-    return f"{date:%A}, {date.day} {date:%B}"
+    return on_day(date, "MMMMEEEEd")
 
 
 class _Page:
@@ -157,7 +163,7 @@ class _Page:
     def head(self) -> None:
         """Whose page it is."""
         slip = self.slip
-        right = f"{slip.about}, {slip.made_on.day} {slip.made_on:%B %Y}"
+        right = f"{slip.about}, {on_day(slip.made_on, 'yMMMMd')}"
         aside = self.canvas.stringWidth(right, "Sans", 9)
         tall = self.text(slip.student, _style("Serif-Bold", 19, 23), wide=self.wide - aside - GAP)
         self.canvas.setFont("Sans", 9)
@@ -171,9 +177,9 @@ class _Page:
 
     def focus(self) -> None:
         """The one thing, in a child's words."""
-        self.y -= self.text(f"Your focus: {self.slip.focus.lower()}",
+        self.y -= self.text(said("Your focus: {focus}", focus=inside(self.slip.focus)),
                             _style("Sans", 9.5, 13, FAINT)) + 2  # fmt: skip
-        self.y -= self.text(f"“{self.slip.child}”", _style("Serif", 16, 21)) + 10
+        self.y -= self.text(said("“{name}”", name=self.slip.child), _style("Serif", 16, 21)) + 10
 
     def pictures(self) -> None:
         """Then and now, side by side at one height, and how they differ."""
@@ -217,14 +223,18 @@ class _Page:
         x, wide = (half + GAP, half) if beside else (0.0, self.wide)
         y = top
         for drill in self.slip.drills:
-            minutes = "1 minute" if drill.minutes == 1 else f"{drill.minutes} minutes"
-            y -= self.text(f"{drill.name}, {minutes} a day",
+            words = (
+                "{name}, 1 minute a day"
+                if drill.minutes == 1
+                else "{name}, {minutes} minutes a day"
+            )
+            y -= self.text(said(words, name=drill.name, minutes=drill.minutes),
                            _style("Serif-Bold", 13, 17), x, wide, y)  # fmt: skip
             y -= self.text(drill.how, _style("Sans", 9.5, 13), x, wide, y) + 2
             for number, step in enumerate(drill.steps, 1):
                 self.text(f"{number}.", _style("Sans", 10.5, 14.5), x, 16, y)
                 y -= self.text(step, _style("Sans", 10.5, 14.5), x + 17, wide - 17, y) + 2
-            y -= self.text(f"Passed when: {drill.passed[:1].lower()}{drill.passed[1:]}",
+            y -= self.text(said("Passed when: {passed}", passed=_inner(drill.passed)),
                            _style("Serif-Italic", 10, 13.5), x, wide, y) + 7  # fmt: skip
         self.y = min(y, low) - 8
 
@@ -247,9 +257,9 @@ class _Page:
         box = (x0 - a, y0 - b, x1 + c, y1 + d)
         self.ink(sheet, _Fit(box, near.facing < 0, left, low, wide, tall))
         self.canvas.restoreState()
-        words = "Dashed: your face at rest. Dark: as you play."
+        words = said("Dashed: your face at rest. Dark: as you play.")
         if any(path.pen == "zone" for path in sheet.paths):
-            words += " Shaded: where it should be."
+            words += " " + said("Shaded: where it should be.")
         return 3 + self.text(words, _style("Sans", 8, 10.5, FAINT), x, wide, low - 3)
 
     def ink(self, sheet: Figure, fit: _Fit) -> None:
@@ -288,7 +298,7 @@ class _Page:
         days = self.slip.days
         if not days:
             return
-        self.y -= self.text("Tick each day you practise", _style("Serif-Bold", 12, 16)) + 5
+        self.y -= self.text(said("Tick each day you practise"), _style("Serif-Bold", 12, 16)) + 5
         aside = self.code() if self.slip.address else 0.0
         wide, tall = (self.wide - aside) / len(days), 40.0
         for n, day in enumerate(days):
@@ -300,7 +310,7 @@ class _Page:
             self.canvas.setFillColor(FAINT if day.off else INK)
             self.canvas.setFont("Sans", 7.5)
             # Beside a code the boxes are narrower.
-            named = f"{day.date:%a}"[: 2 if aside else 3]
+            named = on_day(day.date, "EEE")[: 2 if aside else 3]
             self.canvas.drawString(x + 4, self.y - 9, named)
             self.canvas.drawRightString(x + wide - 4, self.y - 9, str(day.date.day))
             self.canvas.setFont("Sans-Bold", 15)
@@ -308,11 +318,14 @@ class _Page:
             self.canvas.drawCentredString(x + wide / 2, self.y - 29, mark)
             if day.recheck:
                 self.canvas.setFont("Sans-Bold", 6.5)
-                self.canvas.drawCentredString(x + wide / 2, self.y - tall + 3.5, "film")
+                self.canvas.drawCentredString(x + wide / 2, self.y - tall + 3.5, said("film"))
         self.y -= tall + 6
         if self.slip.rechecks:
-            dates = " and on ".join(_day(date) for date in self.slip.rechecks)
-            self.y -= self.text(f"We film again on {dates}.", _style("Sans", 10.5, 14)) + 2
+            dates = listed([_day(date) for date in self.slip.rechecks])
+            self.y -= (
+                self.text(said("We film again on {dates}.", dates=dates), _style("Sans", 10.5, 14))
+                + 2
+            )
 
     def code(self) -> float:
         """The address as a QR code at the right of the strip; how much room it takes."""
@@ -328,12 +341,12 @@ class _Page:
                         stroke=0, fill=1,
                     )  # fmt: skip
         self.canvas.setFont("Sans", 7)
-        self.canvas.drawCentredString(left + CODE / 2, top - CODE - 3, "on your phone")
+        self.canvas.drawCentredString(left + CODE / 2, top - CODE - 3, said("on your phone"))
         return CODE + GAP / 2
 
     def foot(self) -> float:
         """What is more important than all the rest; where it ends."""
-        words = " ".join((*self.slip.cautions, STOP))
+        words = " ".join((*self.slip.cautions, said(STOP)))
         style = _style("Sans", 8.5, 11.5)
         _, tall = Paragraph(_escaped(words), style).wrap(self.wide - 10, 1000)
         self.y = min(self.y - 6, MARGIN + tall)

@@ -8,6 +8,8 @@ from dataclasses import dataclass
 
 import webvtt
 
+from sulvet.core.language import said
+
 #: How long a note stays, seconds, unless the next one comes earlier.
 SHOWN = 4.0
 LEAST = 0.5
@@ -53,12 +55,19 @@ def load(text: str) -> list[TimedNote]:
     except Exception as error:
         # The package has an error of its own for each thing that may be wrong.
         raise NotesFileError(
-            "This is not a WebVTT file: its first line must be WEBVTT, and each note needs a time."
+            said(
+                "This is not a WebVTT file: its first line must be WEBVTT, and each note needs "
+                "a time."
+            )
         ) from error
     if len(captions) != text.count("-->"):
         raise NotesFileError(
-            f"Of {text.count('-->')} notes only {len(captions)} have a time that can be read, such "
-            "as 00:00:01.500 --> 00:00:04.000. Nothing was imported."
+            said(
+                "Of {count} notes only {captions} have a time that can be read, such as "
+                "00:00:01.500 --> 00:00:04.000. Nothing was imported.",
+                count=text.count("-->"),
+                captions=len(captions),
+            )
         )
     return [
         TimedNote(caption.start_in_seconds + caption.start_time.milliseconds / 1000,

@@ -12,7 +12,7 @@ from pydantic import ValidationError, model_validator
 from sulvet.core.data_files import DataFileError, Strict, read_table
 from sulvet.core.judgement.drill_schema import Drill, Drills, Tempo
 from sulvet.core.judgement.schema import Band, Cause, Fault, Faults, Limits, Observations, Rule
-from sulvet.core.language import per_language, said
+from sulvet.core.language import per_language
 
 DATA = Path(__file__).parent / "data"
 
@@ -101,17 +101,6 @@ def worded(fault_id: str, family: str, evidence: Mapping[str, Any] | None = None
     if evidence:
         side = "above" if float(evidence["value"]) > float(evidence["edge"]) else "below"
     return common().fault(fault_id, family, side)
-
-
-def listed(names: list[str]) -> str:
-    """Names in a sentence.
-
-    >>> listed(["corners", "rim", "stillness"])
-    'corners, rim and stillness'
-    """
-    if len(names) == 1:
-        return names[0]
-    return said("{others} and {last}").format(others=", ".join(names[:-1]), last=names[-1])
 
 
 @per_language

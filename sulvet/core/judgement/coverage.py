@@ -7,11 +7,11 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from sulvet.core.data_files import DataFileError, Strict, read_table
-from sulvet.core.judgement.common import DATA, listed
+from sulvet.core.judgement.common import DATA
 from sulvet.core.judgement.results import CANT_TELL, IN_BAND, Reading
 from sulvet.core.judgement.schema import Band
 from sulvet.core.judgement.standards import Standard
-from sulvet.core.language import inside, per_language, said
+from sulvet.core.language import inside, listed, per_language, said
 from sulvet.core.measures.catalogue import catalogue
 
 #: Why an area counts as unchecked though there is a reading.
@@ -113,7 +113,7 @@ def coverage(readings: Iterable[Reading], standard: Standard, view: str, school:
         if any(not _unsure(reading, bands[reading.measure]) for reading in there):
             checked.append(one.area)
         elif there:
-            unchecked.append(Unchecked(one.area, UNSURE))
+            unchecked.append(Unchecked(one.area, said(UNSURE)))
         else:
             why = next((told[m].reason for m in bands if m in told and told[m].reason), one.missing)
             why = one.from_front if view == "front" and one.from_front else why

@@ -23,6 +23,7 @@ from sulvet.core.judgement.results import (
 from sulvet.core.judgement.schema import Band, Condition, Rule
 from sulvet.core.judgement.several_holds import HOLD, one_each
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import said
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.measures.series import Series
 from sulvet.core.phases import Phase, runs_of
@@ -67,7 +68,7 @@ class Rules:
         findings = one_each(found, len(number))
         if not holds:
             findings += [
-                _cannot(rule, HOLD, NO_PHASE.format(phase=HOLD))
+                _cannot(rule, HOLD, said(NO_PHASE, phase=HOLD))
                 for rule in self.rules
                 if HOLD in rule.phases
                 and not rule.quiet
@@ -92,7 +93,7 @@ class Rules:
         if phase is None or reason or any(r is None for r in needed):
             if phase is not None and not reason and name != HOLD:
                 return None  # another phase may show it
-            return _cannot(rule, name, reason or NO_PHASE.format(phase=name))
+            return _cannot(rule, name, reason or said(NO_PHASE, phase=name))
         only = rule.all[0] if len(rule.all) == 1 else None
         if only is not None and (
             only.outside or catalogue().measure(only.measure).source == "motion"

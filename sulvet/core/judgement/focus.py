@@ -15,7 +15,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from sulvet.core.judgement.common import Common, common, listed
+from sulvet.core.judgement.common import Common, common
+from sulvet.core.language import inside, listed, said
 
 CHOSEN, KEPT, CAUSE, ORDER, ALONE = "chosen", "kept", "cause", "order", "alone"
 #: Reasons under which nothing of the mouth is corrected.
@@ -78,11 +79,14 @@ def choose(
     table = wording or common()
     rows = sorted(standing, key=lambda c: (table.place(c.fault), -c.severity))
     if cautions:
-        why = f"First: {', '.join(cautions)}. No corrections until this is resolved."
+        why = said(
+            "First: {cautions}. No corrections until this is resolved.",
+            cautions=", ".join(cautions),
+        )
         return Focus(None, "", CAUTION, why, _waiting(rows, None, table))
     by_fault = {row.fault: row for row in reversed(rows)}
     if chosen in by_fault:
-        return _focus_on(by_fault[chosen], CHOSEN, "You set this focus.", rows, table)
+        return _focus_on(by_fault[chosen], CHOSEN, said("You set this focus."), rows, table)
     if set_up:
         return Focus(None, "", SET_UP, set_up, _waiting(rows, None, table))
     if not rows:
@@ -91,26 +95,32 @@ def choose(
     cause = _first_cause(lead.fault, set(by_fault), table)
     name = _lower(lead.fault, table)
     if cause is not None:
-        why = f"“{_lower(cause, table)}” often causes “{name}”, so it comes first."
+        why = said(
+            "“{cause}” often causes “{name}”, so it comes first.",
+            cause=_lower(cause, table),
+            name=name,
+        )
         return _focus_on(by_fault[cause], CAUSE, why, rows, table)
     if lead.fault == before:
-        why = (
-            "It was the focus of the last take and is still there: one thing at a time until "
-            "it holds."
+        why = said(
+            "It was the focus of the last take and is still there: one thing at a time "
+            "until it holds."
         )
         return _focus_on(lead, KEPT, why, rows, table)
     if len(rows) == 1:
-        return _focus_on(lead, ALONE, "No other fault.", rows, table)
+        return _focus_on(lead, ALONE, said("No other fault."), rows, table)
     caused = [
         _lower(row.fault, table) for row in rows if lead.fault in table.fault(row.fault).causes
     ]
     if caused:
-        why = f"“{name}” often causes {_list(caused)}, so it comes first."
+        why = said(
+            "“{name}” often causes {caused}, so it comes first.", name=name, caused=_list(caused)
+        )
         return _focus_on(lead, CAUSE, why, rows, table)
     group = table.fault(lead.fault).group
-    why = f"In the order of fixing, {group} comes before the other faults."
+    why = said("In the order of fixing, {group} comes before the other faults.", group=group)
     if all(table.fault(row.fault).group == group for row in rows):
-        why = "Largest deviation, so first."
+        why = said("Largest deviation, so first.")
     return _focus_on(lead, ORDER, why, rows, table)
 
 
@@ -138,16 +148,16 @@ def _waiting(rows: list[Candidate], focus: Candidate | None, wording: Common) ->
     for row in rows:
         if focus is not None and row.fault == focus.fault:
             continue
-        why = "one thing at a time"
+        why = said("one thing at a time")
         if focus is not None and focus.fault in wording.fault(row.fault).causes:
-            why = "it may disappear once the focus is fixed"
+            why = said("it may disappear once the focus is fixed")
         waits.append(Waits(row.fault, row.phase, why))
     return tuple(waits)
 
 
 def _lower(fault: str, wording: Common) -> str:
-    return wording.fault(fault).name.lower()
+    return inside(wording.fault(fault).name)
 
 
 def _list(names: list[str]) -> str:
-    return listed([f"“{name}”" for name in names])
+    return listed([said("“{name}”", name=name) for name in names])

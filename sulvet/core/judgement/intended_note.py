@@ -5,12 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import said
 from sulvet.core.sound import notes
 from sulvet.core.sound.parameters import parameters, range_of
 from sulvet.core.sound.tones import SoundAnalysis
 
-#: Easiest first.
-STAGES = ("lips", "mouthpiece", "neck", "instrument")
+#: Easiest first, as a sentence calls them where the instrument has no words of its own.
+STAGES = {
+    "lips": "the lips", "mouthpiece": "the mouthpiece", "neck": "the neck",
+    "instrument": "the instrument",
+}  # fmt: skip
 
 
 def stages_of(standard: Standard) -> list[str]:
@@ -22,7 +26,7 @@ def stages_of(standard: Standard) -> list[str]:
 def stage_label(standard: Standard, stage: str) -> str:
     """What a stage is called on this instrument."""
     table = parameters().stages.get(stage, {})
-    return table.get(standard.instrument) or table.get(standard.family) or f"the {stage}"
+    return said(table.get(standard.instrument) or table.get(standard.family) or STAGES[stage])
 
 
 def playing_range(standard: Standard) -> tuple[float, float]:
@@ -35,13 +39,13 @@ def intended_note(
     analysis: SoundAnalysis,
     standard: Standard,
     stage: str,
-    said: Iterable[tuple[str, str]],
+    named: Iterable[tuple[str, str]],
     a4: float,
 ) -> tuple[str, str]:
     """Stage and note that were probably meant by the longest tone; no note where none is near.
 
     stage  what it was played on; empty: not known
-    said   (stage, note) of the student's other takes; the standard's targets are known as well
+    named   (stage, note) of the student's other takes; the standard's targets are known as well
     a4     Hz
 
     A tone of a mouthpiece may lie far from its note. Where it could as well be another note of
@@ -54,7 +58,7 @@ def intended_note(
     could_be_any = low <= longest.hz <= high and stage in ("", "instrument")
     within = _no_fault(standard) if could_be_any else parameters().intended_note.near
     usual = [(t.stage, t.pitch) for t in standard.targets if not t.size]
-    known = dict.fromkeys([*said, *usual])
+    known = dict.fromkeys([*named, *usual])
     near = [
         (abs(notes.cents(longest.hz, notes.hz_of(pitch, a4))), on, pitch)
         for on, pitch in known

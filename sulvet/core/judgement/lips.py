@@ -6,6 +6,7 @@ from sulvet.core.data_files import Strict, read_table
 from sulvet.core.judgement.common import DATA
 from sulvet.core.judgement.schema import LipKind
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import inside, listed, said
 
 
 class _Figures(Strict):
@@ -15,10 +16,12 @@ class _Figures(Strict):
 
 
 _FIGURES = read_table(DATA / "shared" / "lips.toml", _Figures)
-SENTENCE = (
-    "{kind} lips at rest: the limits of {measures} are moved accordingly. They would be others "
-    "for other lips; no lip is wrong."
-)
+SENTENCES: dict[LipKind, str] = {
+    "full": "Full lips at rest: the limits of {measures} are moved accordingly. They would be "
+    "others for other lips; no lip is wrong.",
+    "thin": "Thin lips at rest: the limits of {measures} are moved accordingly. They would be "
+    "others for other lips; no lip is wrong.",
+}
 
 
 def lips_of(share: float | None) -> LipKind:
@@ -42,5 +45,5 @@ def sentence(standard: Standard, view: str, names: dict[str, str]) -> str:
     moved = [b.measure for b in standard.bands if b.view == view and b.moves_with(standard.lips)]
     if not moved:
         return ""
-    told = " and ".join(dict.fromkeys(names[one].lower() for one in moved))
-    return SENTENCE.format(kind=standard.lips.capitalize(), measures=told)
+    told = listed(list(dict.fromkeys(inside(names[one]) for one in moved)))
+    return said(SENTENCES[standard.lips], measures=told)

@@ -14,6 +14,7 @@ from sulvet.core.data_files import Strict, read_table
 from sulvet.core.judgement.common import DATA, common
 from sulvet.core.judgement.drill_schema import Drill
 from sulvet.core.judgement.schema import Fault
+from sulvet.core.language import said
 
 
 class _Figures(Strict):
@@ -29,7 +30,7 @@ Stage = Literal["lips", "mouthpiece", "instrument"]
 STAGES: tuple[Stage, ...] = ("lips", "mouthpiece", "instrument")
 #: The stages in a sentence.
 WITH: dict[Stage, str] = {
-    "lips": "lips alone", "mouthpiece": "mouthpiece", "instrument": "instrument",
+    "lips": "the lips alone", "mouthpiece": "the mouthpiece", "instrument": "the instrument",
 }  # fmt: skip
 PASSED, NEXT_STAGE, CARRY_ON, STEP_BACK, REPEAT, FILM_AGAIN = (
     "passed", "next stage", "carry on", "step back", "repeat", "film again",
@@ -60,7 +61,7 @@ class Calendar:
             found = day + datetime.timedelta(days=ahead)
             if not self.is_off(found):
                 return found
-        raise ValueError("There is no school day within a year. Check the days off.")
+        raise ValueError(said("There is no school day within a year. Check the days off."))
 
 
 @dataclass(frozen=True)
@@ -137,30 +138,52 @@ def outcome(
     last = day == RECHECKS[-1]
     at = STAGES.index(stage)
     if verdict == "can't tell":
-        return Outcome(FILM_AGAIN, "The take does not show it. Film again from the same side.",
-                       stage)  # fmt: skip
+        return Outcome(
+            FILM_AGAIN, said("The take does not show it. Film again from the same side."), stage
+        )
     if verdict == "in band" and not_played:
         if last:
-            return Outcome(REPEAT, f"The face is right. The exercise is not yet: {not_played} "
-                           "Two more weeks of the same drills.", stage)  # fmt: skip
-        return Outcome(CARRY_ON, f"The face is right now. The exercise is not yet: {not_played}",
-                       stage)  # fmt: skip
+            return Outcome(
+                REPEAT,
+                said(
+                    "The face is right. The exercise is not yet: {not_played} Two more weeks of "
+                    "the same drills.",
+                    not_played=not_played,
+                ),
+                stage,
+            )
+        return Outcome(
+            CARRY_ON,
+            said(
+                "The face is right now. The exercise is not yet: {not_played}",
+                not_played=not_played,
+            ),
+            stage,
+        )
     if verdict == "in band":
         if last and at + 1 < len(STAGES):
-            return Outcome(NEXT_STAGE, f"It holds with the {WITH[stage]}. Now with the "
-                           f"{WITH[STAGES[at + 1]]}.", STAGES[at + 1])  # fmt: skip
+            return Outcome(
+                NEXT_STAGE,
+                said(
+                    "It holds with {before}. Now with {after}.",
+                    before=said(WITH[stage]),
+                    after=said(WITH[STAGES[at + 1]]),
+                ),
+                STAGES[at + 1],
+            )
         if last:
-            return Outcome(PASSED, "It holds after two weeks.", None)
-        return Outcome(CARRY_ON, "It is right now. Keep going for the second week.", stage)
+            return Outcome(PASSED, said("It holds after two weeks."), None)
+        return Outcome(CARRY_ON, said("It is right now. Keep going for the second week."), stage)
     if worse and at > 0:
-        return Outcome(STEP_BACK, "It has got worse: one stage back.",
-                       STAGES[at - 1])  # fmt: skip
+        return Outcome(STEP_BACK, said("It has got worse: one stage back."), STAGES[at - 1])
     if not last:
-        return Outcome(CARRY_ON, "Not there yet. Continue with the same drills.", stage)
+        return Outcome(CARRY_ON, said("Not there yet. Continue with the same drills."), stage)
     if verdict == "watch":
-        return Outcome(REPEAT, "Close. Two more weeks of the same drills.", stage)
+        return Outcome(REPEAT, said("Close. Two more weeks of the same drills."), stage)
     if at > 0:
-        return Outcome(STEP_BACK, "It does not hold yet: the same drill, one stage back.",
-                       STAGES[at - 1])  # fmt: skip
-    return Outcome(REPEAT, "It does not hold yet. Two more weeks, and check the equipment.",
-                   stage)  # fmt: skip
+        return Outcome(
+            STEP_BACK, said("It does not hold yet: the same drill, one stage back."), STAGES[at - 1]
+        )
+    return Outcome(
+        REPEAT, said("It does not hold yet. Two more weeks, and check the equipment."), stage
+    )

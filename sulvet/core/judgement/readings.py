@@ -19,6 +19,7 @@ from sulvet.core.judgement.results import CANT_TELL, Z95, Reading, verdict
 from sulvet.core.judgement.schema import Band, Rule
 from sulvet.core.judgement.several_holds import over_holds
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import said
 from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.core.measures.motion import Moved
 from sulvet.core.measures.series import Measured
@@ -59,7 +60,7 @@ class Readings:
         ]
         readings: list[tuple[int | None, Reading]] = []
         if not any(phase.name == "hold" for phase in self.phases):
-            reason = self.why_not or NO_PHASE.format(phase="hold")
+            reason = self.why_not or said(NO_PHASE, phase="hold")
             readings += [
                 (None, Reading(m.id, "hold", None, None, m.unit, CANT_TELL, reason))
                 for m in measures
@@ -102,7 +103,7 @@ class Readings:
         lean = measure.id == "head_roll" and self.measured.rest is not None
         reason = "" if lean else self.why_not
         if not reason and phase.end - phase.start < limits.min_phase_seconds:
-            reason = SHORT.format(phase=phase.name)
+            reason = said(SHORT, phase=phase.name)
         share = known.mean() if len(known) else 0.0
         if not reason and share < limits.min_visible_share:
             reason = why_unseen(measure, phase, self.marks, self.measured)
@@ -124,7 +125,7 @@ class Readings:
         if not reason and found is None:
             reason = why_unseen(measure, phase, self.marks, self.measured)
         if not reason and phase.end - phase.start < common().limits.min_phase_seconds:
-            reason = SHORT.format(phase=phase.name)
+            reason = said(SHORT, phase=phase.name)
         if reason or found is None:
             return self._cannot(measure, phase, reason) if asked else None
         return self._told(measure, phase, found.value, Z95 * found.sigma)

@@ -7,6 +7,7 @@ import numpy as np
 from sulvet.core.anatomy.landmarks import ALL_EQUIPMENT, CONTOUR_IDS
 from sulvet.core.anatomy.marks import Bools, Marks
 from sulvet.core.judgement.common import common
+from sulvet.core.language import said
 from sulvet.core.measures.catalogue import Measure
 from sulvet.core.measures.series import Measured
 from sulvet.core.measures.units import sign_of
@@ -51,11 +52,11 @@ def why_nothing(marks: Marks, measured: Measured, phases: list[Phase], view: str
     """Why nothing at all can be told of a take; empty where something can."""
     at_rest = frames_of(phases, "rest", marks.seconds)
     if not at_rest.any():
-        return NO_REST
+        return said(NO_REST)
     if view == "front":
         return _front(marks, measured, phases, at_rest)
     if not np.isfinite(measured.series["head_nod"].value).any():
-        return HIDDEN.format(what="profile", phase="rest")
+        return said(HIDDEN, what="profile", phase="rest")
     return ""
 
 
@@ -65,31 +66,35 @@ def _front(marks: Marks, measured: Measured, phases: list[Phase], at_rest: Bools
             name in marks.ids and not marks.hidden[at_rest, marks.column(name)].all()
             for name in ("ex_r", "en_r", "al_r")
         )
-        return HIDDEN.format(what="mouth corners", phase="rest") if axis_seen else NO_FACE_AXIS
+        return (
+            said(HIDDEN, what=said("mouth corners"), phase="rest")
+            if axis_seen
+            else said(NO_FACE_AXIS)
+        )
     limits = common().limits
     for mask in (at_rest, frames_of(phases, "hold", marks.seconds)):
         turned = measured.yaw[mask]
         turned = np.abs(turned[np.isfinite(turned)])
         if len(turned) and np.median(turned) > limits.max_yaw:
-            return TURNED.format(yaw=np.median(turned))
+            return said(TURNED, yaw=np.median(turned))
     raised = marks.signals.get("mesh_pitch", np.full(len(marks), np.nan))[at_rest]
     if np.isfinite(raised).any():
         pitch = abs(float(np.nanmedian(raised)))
         if pitch > limits.max_pitch:
-            return NODDED.format(pitch=pitch)
+            return said(NODDED, pitch=pitch)
     return ""
 
 
 def why_unseen(measure: Measure, phase: Phase, marks: Marks, measured: Measured) -> str:
     """Why a measure has no value in a phase."""
     if measure.source == "motion" and (measure.compares or not measure.uses):
-        return NOT_FORMED
+        return said(NOT_FORMED)
     if measure.scaled_to in ("mm", "mm2") and measured.scales.at(measure.plane) is None:
-        return NO_SCALE
+        return said(NO_SCALE)
     contour = [name for name in CONTOUR_IDS if name in measure.must_see]
     if measure.source == "marks" and contour and not _is_known(marks, contour[0]):
-        return PALE
-    return HIDDEN.format(what=measure.unseen, phase=phase.name)
+        return said(PALE)
+    return said(HIDDEN, what=measure.unseen, phase=phase.name)
 
 
 def impossible(measure: Measure, value: float) -> str:
@@ -97,7 +102,9 @@ def impossible(measure: Measure, value: float) -> str:
     if measure.possible is None or measure.possible[0] <= value <= measure.possible[1]:
         return ""
     told = f"{value:.{measure.decimals}f}{sign_of(measure.unit)}"
-    return f"{measure.name}: {told} can't be right. {measure.doubt}"
+    return said(
+        "{name}: {told} can't be right. {doubt}", name=measure.name, told=told, doubt=measure.doubt
+    )
 
 
 def _is_known(marks: Marks, landmark: str) -> bool:

@@ -12,7 +12,7 @@ from pydantic import Field
 
 from sulvet.core.data_files import Strict, read_table
 from sulvet.core.judgement.common import DATA
-from sulvet.core.language import per_language
+from sulvet.core.language import inside, per_language, said
 
 Condition = Literal["good", "chipped", "warped", "retired"]
 CONDITIONS: tuple[Condition, ...] = ("good", "chipped", "warped", "retired")
@@ -145,6 +145,14 @@ def usual_strength(reeds: list[Reed]) -> str:
     return max(reeds, key=lambda r: (r.opened_on, r.slot)).strength if reeds else ""
 
 
+#: What is said of a reed that is not for playing.
+OUT_OF_USE = {
+    "chipped": "the reed in slot {slot} is chipped",
+    "warped": "the reed in slot {slot} is warped",
+    "retired": "the reed in slot {slot} is out of use",
+}
+
+
 def in_doubt(
     reeds: list[Reed], day: datetime.date, by: Habits, looked: list[str] | None = None
 ) -> str:
@@ -154,7 +162,7 @@ def in_doubt(
     looked  what a close-up near that day shows to be wrong, by name; None without one
     """
     if looked:
-        return f"the close-up shows: {', '.join(looked).lower()}"
+        return said("the close-up shows: {faults}", faults=", ".join(map(inside, looked)))
     near = [
         reed for reed in reeds
         if reed.last_on is not None and abs((day - reed.last_on).days) <= by.known_days
@@ -162,16 +170,16 @@ def in_doubt(
     if not near and looked is not None:
         return ""
     if not near:
-        return "no reed is on record for that day"
+        return said("no reed is on record for that day")
     played = max(near, key=lambda reed: (reed.last_on or day, reed.slot))
     state = status(played, by)
-    if state in ("chipped", "warped", "retired"):
-        return f"the reed in slot {played.slot} is {state}"
+    if state in OUT_OF_USE:
+        return said(OUT_OF_USE[state], slot=played.slot)
     if state in ("worn", "soon"):
-        return (
-            f"the reed in slot {played.slot} has played {played.minutes / 60:.0f} of about "
-            f"{by.life_minutes / 60:.0f} hours"
-        )
+        return said(
+            "the reed in slot {slot} has played {played:.0f} of about {life:.0f} hours",
+            slot=played.slot, played=played.minutes / 60, life=by.life_minutes / 60,
+        )  # fmt: skip
     return ""
 
 
@@ -206,5 +214,5 @@ def first_look(
             return FirstLook(check.look, check.done)
         why = reed_doubt()
         if why:
-            return FirstLook(f"{check.look} Also, {why}.", check.done)
+            return FirstLook(said("{look} Also, {why}.", look=check.look, why=why), check.done)
     return None

@@ -10,6 +10,7 @@ from typing import Literal, Protocol
 from pydantic import Field, model_validator
 
 from sulvet.core.data_files import Strict
+from sulvet.core.language import said
 from sulvet.core.measures.catalogue import MeasureId, Views
 
 
@@ -70,7 +71,10 @@ class Band(Strict):
             return self
         low = None if self.low is None else round(self.low + shift.low, 6)
         high = None if self.high is None else round(self.high + shift.high, 6)
-        note = f"{self.note} Moved for {lips} lips."
+        note = said(
+            "{note} Moved for full lips." if lips == "full" else "{note} Moved for thin lips.",
+            note=self.note,
+        )
         return self.model_copy(update={"low": low, "high": high, "note": note})
 
     @property

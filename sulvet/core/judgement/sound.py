@@ -18,7 +18,7 @@ from sulvet.core.judgement.results import (
     verdict,
 )
 from sulvet.core.judgement.standards import Standard
-from sulvet.core.language import per_language
+from sulvet.core.language import per_language, said
 from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.core.phases import Phase
 from sulvet.core.sound.parameters import parameters
@@ -121,7 +121,7 @@ def judge_sound(
     """
     tone = None if analysis is None else main_tone(analysis, phases)
     if analysis is None or tone is None:
-        reason = NO_SOUND if analysis is None else _why_none(analysis)
+        reason = said(NO_SOUND) if analysis is None else _why_none(analysis)
         missing = tuple(_untold(m.id, reason) for m in heard_measures())
         return SoundJudgement(missing, None, (reason,))
     unsure = parameters().unsure
@@ -137,9 +137,10 @@ def judge_sound(
         "breath_before": (1000 * tone.lead, 1000 * unsure.lead),
         "airiness": (_clearest(analysis, tone), unsure.clearness),
     }
-    why = {"pitch": NO_TARGET if tone.slide is None else SLIDES}
+    why = {"pitch": said(NO_TARGET if tone.slide is None else SLIDES)}
     readings = tuple(
-        _reading(name, value, standard, why.get(name, SHORT)) for name, value in values.items()
+        _reading(name, value, standard, why.get(name, said(SHORT)))
+        for name, value in values.items()
     )
     return SoundJudgement(readings, tone, _sentences({r.measure: r for r in readings}, standard))
 
@@ -162,10 +163,10 @@ def sounds_like(analysis: SoundAnalysis | None, judged: SoundJudgement) -> tuple
 
 def _why_none(analysis: SoundAnalysis) -> str:
     if analysis.noisy:
-        return NOISY
+        return said(NOISY)
     if analysis.talk:
-        return TALK_ONLY
-    return AIR_ONLY if analysis.air_only else NO_TONE
+        return said(TALK_ONLY)
+    return said(AIR_ONLY if analysis.air_only else NO_TONE)
 
 
 def _reading(
@@ -190,17 +191,17 @@ def _untold(name: str, reason: str) -> Reading:
 
 def _sentences(by: dict[str, Reading], standard: Standard) -> tuple[str, ...]:
     """What it means, in the order in which a teacher would say it."""
-    said, pitch, drift = [], by["pitch"], by["pitch_drift"]
+    told, pitch, drift = [], by["pitch"], by["pitch_drift"]
     if pitch.value is not None:
         when = "in" if pitch.verdict == IN_BAND else "near"
         if pitch.verdict == FAULT:
             when = "high" if pitch.value > 0 else "low"
-        said.append(when)
+        told.append(when)
     if drift.value is not None and drift.verdict in (WATCH, FAULT):
-        said.append("drifts-up" if drift.value > 0 else "drifts-down")
+        told.append("drifts-up" if drift.value > 0 else "drifts-down")
     return tuple(
         v.text
-        for when in said
+        for when in told
         for v in voicings()
         if v.when == when and (not v.families or standard.family in v.families)
     )

@@ -14,7 +14,7 @@ from pydantic import Field, ValidationError
 from sulvet.core.data_files import DataFileError, Strict, read_table
 from sulvet.core.judgement.common import DATA, common
 from sulvet.core.judgement.schema import Band, Edges, LipKind, School, Target
-from sulvet.core.language import per_language
+from sulvet.core.language import per_language, said
 from sulvet.core.measures.catalogue import Views
 
 
@@ -66,7 +66,7 @@ class Standard(Strict):
         new = dict(known)
         for key, figures in edges.items():
             if key not in known:
-                raise StandardError(f"{self.name} has no limit “{key}”.")
+                raise StandardError(said("{name} has no limit “{key}”.", name=self.name, key=key))
             try:
                 new[key] = Band.model_validate(known[key].model_dump() | figures.model_dump())
             except ValidationError as error:
@@ -99,7 +99,14 @@ class Standard(Strict):
             if school.id == school_id:
                 return school
         known = ", ".join(school.id for school in self.schools)
-        raise StandardError(f"{self.name} has no embouchure style “{school_id}”. It has: {known}.")
+        raise StandardError(
+            said(
+                "{name} has no embouchure style “{school_id}”. It has: {known}.",
+                name=self.name,
+                school_id=school_id,
+                known=known,
+            )
+        )
 
     def has_band(self, measure: str, view: str) -> bool:
         """Whether any band of this instrument is about a measure."""
@@ -179,4 +186,10 @@ def shipped_standard(instrument: str) -> Standard:
         return shipped_standards()[instrument]
     except KeyError:
         known = ", ".join(shipped_standards())
-        raise StandardError(f"Unknown instrument “{instrument}”. Choose one of: {known}.") from None
+        raise StandardError(
+            said(
+                "Unknown instrument “{instrument}”. Choose one of: {known}.",
+                instrument=instrument,
+                known=known,
+            )
+        ) from None

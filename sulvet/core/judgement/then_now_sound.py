@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from sulvet.core.judgement.sound import main_tone
+from sulvet.core.language import said
 from sulvet.core.phases import Phase
 from sulvet.core.sound.notes import cents
 from sulvet.core.sound.parameters import parameters
@@ -48,18 +49,24 @@ def _one_note(a: Tone, b: Tone) -> bool:
 def _changes(then: Tone, now: Tone) -> tuple[str, ...]:
     """Pitch, steadiness and length, each only where it surely differs."""
     unsure = parameters().unsure
-    said = []
+    told = []
     by = cents(now.hz, then.hz)
     if abs(by) > Z95 * (then.cents_sd**2 + now.cents_sd**2) ** 0.5:
-        said.append(f"{abs(by):.0f} cents {'higher' if by > 0 else 'lower'} than then.")
+        words = "{cents} cents higher than then." if by > 0 else "{cents} cents lower than then."
+        told.append(said(words, cents=round(abs(by))))
     if then.steadiness is not None and now.steadiness is not None:
         a, b = then.steadiness, now.steadiness
         # The spread of a standard deviation over so many values that are not alike.
         many = min(max(tone.seconds / unsure.apart, 2.0) for tone in (then, now))
         if abs(a - b) > Z95 * max(a, b, unsure.pitch) / many**0.5:
-            way = "Steadier" if b < a else "Less steady"
-            said.append(f"{way}: it wavers by {b:.0f} cents, then by {a:.0f}.")
+            words = (
+                "Steadier: it wavers by {now} cents, then by {then}."
+                if b < a
+                else "Less steady: it wavers by {now} cents, then by {then}."
+            )
+            told.append(said(words, now=round(b), then=round(a)))
     longer = now.seconds - then.seconds
     if abs(longer) > 2 * unsure.length:
-        said.append(f"{abs(longer):.1f} s {'longer' if longer > 0 else 'shorter'}.")
-    return tuple(said) or ("Pitch, steadiness and length are as they were.",)
+        words = "{seconds:.1f} s longer." if longer > 0 else "{seconds:.1f} s shorter."
+        told.append(said(words, seconds=abs(longer)))
+    return tuple(told) or (said("Pitch, steadiness and length are as they were."),)

@@ -8,7 +8,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from sulvet.core.language import said
+from sulvet.core.language import figures, said
 
 FILE = Path(__file__).parent / "data" / "units.json"
 
@@ -34,6 +34,6 @@ def in_words(unit: str, decimals: int, *values: float) -> str:
     table = _table()
     times = table["times"].get(unit, 1)
     decimals = max(decimals - round(math.log10(times)), 0)
-    figures = " ± ".join(f"{value * times:.{decimals}f}" for value in values)
+    told = " ± ".join(figures(f"{value * times:.{decimals}f}") for value in values)
     words: str = table["words"].get(unit, f" {unit}")
-    return figures + (f" {said(words.strip())}" if words else "")
+    return told + (f" {said(words.strip())}" if words else "")

@@ -11,6 +11,7 @@ import cv2
 import numpy as np
 
 from sulvet.core.anatomy.landmarks import HELD_BY
+from sulvet.core.language import said
 from sulvet.core.sound.audio import read_sound
 from sulvet.core.sound.pitch import track_pitch
 from sulvet.core.sound.tones import analyse
@@ -59,7 +60,7 @@ class FirstLook:
     @property
     def advice(self) -> str:
         """What to do about the worst of it; empty where the clip can be read."""
-        return ADVICE[self.problems[0]] if self.problems else ""
+        return said(ADVICE[self.problems[0]]) if self.problems else ""
 
 
 def first_look(

@@ -20,6 +20,7 @@ from sulvet.core.anatomy.landmarks import (
 )
 from sulvet.core.anatomy.marks import FOUND, PLACED, Bools, Floats, Marks
 from sulvet.core.anatomy.profile import nose_root
+from sulvet.core.language import listed, said
 from sulvet.core.phases import Phase
 from sulvet.core.review.footage import Footage, Progress, read
 from sulvet.core.review.rest_face import (
@@ -121,10 +122,11 @@ def out_of_picture(keys: list[Keyframe], view: str) -> str:
     missing = [name for name in LEAST[view] if answered and name not in answered[0]]
     if not missing:
         return ""
-    names = " and ".join(f"the {BY_ID[name].label}" for name in missing)
-    return (
-        f"Without {names} nothing can be measured in this view. Place it if it is visible, "
-        "or film again with it in the picture."
+    names = listed([said(BY_ID[name].label) for name in missing])
+    return said(
+        "Nothing can be measured in this view without: {names}. Place it if it is "
+        "visible, or film again with it in the picture.",
+        names=names,
     )
 
 
@@ -148,9 +150,11 @@ def _heard(footage: Footage) -> tuple[Bools | None, list[str]]:
     notes = [footage.trouble] if footage.trouble else []
     tone = suggestion.sounding(footage.sound, footage.seconds)
     if not footage.has_sound:
-        notes.append("The clip has no sound; the held note was found from the picture.")
+        notes.append(said("The clip has no sound; the held note was found from the picture."))
     elif tone is None:
-        notes.append("No tone stands out from the noise; the held note was found from the picture.")
+        notes.append(
+            said("No tone stands out from the noise; the held note was found from the picture.")
+        )
     return tone, notes
 
 
@@ -312,8 +316,11 @@ def track(
     progress("judging", 0.95)
     if (~stabilised.head_found).mean() > 0.2:
         notes.append(
-            f"The head was lost on {(~stabilised.head_found).mean():.0%} of the frames. "
-            "Film with the head steady and well lit."
+            said(
+                "The head was lost on {lost:.0%} of the frames. Film with the head steady and "
+                "well lit.",
+                lost=(~stabilised.head_found).mean(),
+            )
         )
     return Reviewed(footage, marks, list(phases), keys, stabilised, "", notes, playing)
 

@@ -14,6 +14,7 @@ from sulvet.core.anatomy.landmarks import (
     SIDE_REQUIRED,
 )
 from sulvet.core.anatomy.marks import FOUND, Bools, Floats, Marks
+from sulvet.core.language import gettext_noop
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.review.footage import Footage
 from sulvet.core.video import phase_suggestion as suggestion
@@ -37,25 +38,29 @@ MOSTLY, GUESSED = 0.6, 0.4
 #: it away from where it can be followed.
 PROFILE_HELD = ("ls", "li", "sl", "pg")
 
-NO_FACE = (
+NO_FACE = gettext_noop(
     "No mouth was found. Place the marks on one frame at rest, or film "
     "so that nose, mouth and chin are in the picture and well lit."
 )
-NO_PROFILE = (
+NO_PROFILE = gettext_noop(
     "No profile was found. Place the marks on one frame at rest, or film exactly from the "
     "side, from the bridge of the nose to the chin."
 )
 WRONG_VIEW = {
-    "front": "This looks like a view from the side. Choose the side view for this clip, or place "
-    "the marks on one frame at rest.",
-    "side": "This looks like a view from the front. Choose the front view for this clip, or place "
-    "the marks on one frame at rest.",
+    "front": gettext_noop(
+        "This looks like a view from the side. Choose the side view for this clip, or place "
+        "the marks on one frame at rest."
+    ),
+    "side": gettext_noop(
+        "This looks like a view from the front. Choose the front view for this clip, or place "
+        "the marks on one frame at rest."
+    ),
 }
-TWO_FACES = (
+TWO_FACES = gettext_noop(
     "Two faces are in the picture. Film one student at a time, or place the marks yourself "
     "on the one you mean."
 )
-NO_REST_SEEN = (
+NO_REST_SEEN = gettext_noop(
     "No relaxed face was found: something covers the mouth, or a note sounds, from the "
     "first frame on. Film one or two seconds of a relaxed face first, or place the marks "
     "on a frame at rest."

@@ -20,6 +20,8 @@ from av.error import FFmpegError
 from av.sidedata.sidedata import Type as SideDataType
 from numpy.typing import NDArray
 
+from sulvet.core.language import said
+
 Image = NDArray[np.uint8]
 
 #: Containers a phone, a camera or a browser writes. The whitelist also keeps
@@ -108,12 +110,16 @@ def check_file(path: Path, max_bytes: int = MAX_BYTES) -> None:
     size = path.stat().st_size
     if size == 0:
         raise ClipError(
-            "The file is empty. Choose the clip again, or copy it to this computer again."
+            said("The file is empty. Choose the clip again, or copy it to this computer again.")
         )
     if size > max_bytes:
         raise ClipError(
-            f"The clip has {size / 1e6:.0f} MB; the limit is {max_bytes / 1e6:.0f} MB. "
-            "Trim it to the few seconds that matter, or film at a lower resolution."
+            said(
+                "The clip has {size:.0f} MB; the limit is {max_bytes:.0f} MB. Trim it to the "
+                "few seconds that matter, or film at a lower resolution.",
+                size=size / 1000000.0,
+                max_bytes=max_bytes / 1000000.0,
+            )
         )
 
 
@@ -132,8 +138,10 @@ def _open(path: Path) -> Any:
         )
     except (FFmpegError, ValueError, OSError) as error:
         raise ClipError(
-            "This file is not a video Sulvet can read, or the copy is incomplete. Use an "
-            "mp4, mov or webm clip straight from the phone and upload it again."
+            said(
+                "This file is not a video Sulvet can read, or the copy is incomplete. Use an "
+                "mp4, mov or webm clip straight from the phone and upload it again."
+            )
         ) from error
 
 
@@ -143,30 +151,47 @@ def facts(path: Path, max_seconds: float = MAX_SECONDS) -> ClipFacts:
     with _open(path) as container:
         if not container.streams.video:
             raise ClipError(
-                "There is no picture in this file, only sound or nothing. Film the take as a video."
+                said(
+                    "There is no picture in this file, only sound or nothing. Film the take as a "
+                    "video."
+                )
             )
         stream = container.streams.video[0]
         width, height = stream.codec_context.width, stream.codec_context.height
         if width <= 0 or height <= 0:
             raise ClipError(
-                "The clip does not say how large its picture is, so it is damaged or "
-                "incomplete. Upload it again from the phone."
+                said(
+                    "The clip does not say how large its picture is, so it is damaged or "
+                    "incomplete. Upload it again from the phone."
+                )
             )
         if width * height > MAX_PIXELS:
             raise ClipError(
-                f"The picture is declared as {width} by {height}, which is more than Sulvet reads. "
-                "Film at 1080p or 720p."
+                said(
+                    "The picture is declared as {width} by {height}, which is more than Sulvet "
+                    "reads. Film at 1080p or 720p.",
+                    width=width,
+                    height=height,
+                )
             )
         if min(width, height) < MIN_SIDE:
             raise ClipError(
-                f"The picture is only {width} by {height} pixels; a mouth can't be measured in it. "
-                "Film at 720p or 1080p."
+                said(
+                    "The picture is only {width} by {height} pixels; a mouth can't be measured in "
+                    "it. Film at 720p or 1080p.",
+                    width=width,
+                    height=height,
+                )
             )
         seconds = container.duration / av.time_base if container.duration else None
         if seconds is not None and seconds > max_seconds:
             raise ClipError(
-                f"The clip is {seconds:.0f} s long; the limit is {max_seconds:.0f} s. "
-                "Trim it to rest, form, start and hold."
+                said(
+                    "The clip is {seconds:.0f} s long; the limit is {max_seconds:.0f} s. Trim it "
+                    "to rest, form, start and hold.",
+                    seconds=seconds,
+                    max_seconds=max_seconds,
+                )
             )
         codec = stream.codec_context.name
         rate = float(stream.average_rate) if stream.average_rate else None
@@ -177,8 +202,10 @@ def facts(path: Path, max_seconds: float = MAX_SECONDS) -> ClipFacts:
             turned = abs(first.rotation) == 90
         except (FFmpegError, StopIteration, MemoryError) as error:
             raise ClipError(
-                "No picture could be read from this clip; it is damaged or incomplete. "
-                "Upload it again from the phone."
+                said(
+                    "No picture could be read from this clip; it is damaged or incomplete. Upload "
+                    "it again from the phone."
+                )
             ) from error
         if turned:
             width, height = height, width
@@ -220,7 +247,7 @@ class Reader:
         """Upright frames in order. Damaged packets are skipped and noted."""
         with _open(self.path) as container:
             if not container.streams.video:
-                raise ClipError("There is no picture in this file. Film the take as a video.")
+                raise ClipError(said("There is no picture in this file. Film the take as a video."))
             video = container.streams.video[0]
             video.thread_type = "AUTO"
             streams = [video]
@@ -238,7 +265,9 @@ class Reader:
                 except StopIteration:
                     break
                 except FFmpegError:
-                    self.trouble = f"The clip breaks off after {max(last, 0):.1f} s."
+                    self.trouble = said(
+                        "The clip breaks off after {last:.1f} s.", last=max(last, 0)
+                    )
                     break
                 try:
                     decoded = packet.decode()
@@ -259,8 +288,11 @@ class Reader:
                         continue
                     if seconds > self.max_seconds:
                         raise ClipError(
-                            f"The clip is longer than {self.max_seconds:.0f} s. "
-                            "Trim it to rest, form, start and hold."
+                            said(
+                                "The clip is longer than {max_seconds:.0f} s. Trim it to rest, "
+                                "form, start and hold.",
+                                max_seconds=self.max_seconds,
+                            )
                         )
                     last = seconds
                     turn, mirrored = _orientation(item)
@@ -270,17 +302,21 @@ class Reader:
             declared = container.duration / av.time_base if container.duration else 0.0
             if index and not self.trouble and declared - last > CUT_OFF:
                 # Some containers just end where they were cut.
-                self.trouble = (
-                    f"The clip ends after {last:.1f} s but was {declared:.1f} s long: the "
-                    "copy is incomplete. Upload it again if something important is missing."
+                self.trouble = said(
+                    "The clip ends after {last:.1f} s but was {declared:.1f} s long: the copy is "
+                    "incomplete. Upload it again if something important is missing.",
+                    last=last,
+                    declared=declared,
                 )
         if index == 0:
             raise ClipError(
-                "No picture could be read from this clip; it is damaged or incomplete. "
-                "Upload it again from the phone."
+                said(
+                    "No picture could be read from this clip; it is damaged or incomplete. Upload "
+                    "it again from the phone."
+                )
             )
         if bad and not self.trouble:
-            self.trouble = f"{bad} damaged pieces of the clip were left out."
+            self.trouble = said("{bad} damaged pieces of the clip were left out.", bad=bad)
 
     def _hear(self, resampler: Any, frame: av.AudioFrame, levels: _Levels) -> None:
         try:

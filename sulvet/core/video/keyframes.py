@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sulvet.core.anatomy.marks import Floats
+from sulvet.core.language import said
 from sulvet.core.video.stabilised_clip import MOUTH
 
 #: There and back again may miss the start by this much, stabilised pixels (mouth = 120).
@@ -21,9 +22,12 @@ FLOOR = 0.35
 CLOSE_BY = 15
 #: By what a face is measured, from the front and from the side; nearer than this they are on one
 #: point, clip pixels.
-ENDS = {("ch_r", "ch_l"): "The two corners of the mouth", ("n", "pg"): "Nose root and chin"}
+ENDS = {
+    ("ch_r", "ch_l"): "The two corners of the mouth are marked on the same point. Mark each where "
+    "it is.",
+    ("n", "pg"): "Nose root and chin are marked on the same point. Mark each where it is.",
+}
 LEAST = 2.0
-ON_ONE_POINT = "{} are marked on the same point. Mark each where it is."
 
 
 @dataclass(frozen=True)
@@ -49,7 +53,7 @@ def on_one_point(keys: Iterable[Keyframe]) -> str:
         for (name, frame), place in seen.items():
             there = seen.get((other, frame)) if name == one else None
             if there is not None and np.hypot(*np.subtract(place, there)) < LEAST:
-                return ON_ONE_POINT.format(words)
+                return said(words)
     return ""
 
 

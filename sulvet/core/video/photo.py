@@ -10,6 +10,7 @@ import pi_heif
 from PIL import Image as Pillow
 from PIL import ImageOps, UnidentifiedImageError
 
+from sulvet.core.language import said
 from sulvet.core.video.clip import ClipError, Image, Reader, fit
 
 #: What Pillow may try, so that no rare decoder meets a stranger's file.
@@ -43,11 +44,15 @@ def read_photo(path: Path) -> Image:
     """
     size = path.stat().st_size
     if size == 0:
-        raise ClipError("The file is empty. Choose the photo again.")
+        raise ClipError(said("The file is empty. Choose the photo again."))
     if size > MAX_BYTES:
         raise ClipError(
-            f"The file has {size / 1e6:.0f} MB; the limit is {MAX_BYTES / 1e6:.0f} MB. Take a "
-            "photo instead of a clip, or a shorter clip."
+            said(
+                "The file has {size:.0f} MB; the limit is {max_bytes:.0f} MB. Take a photo "
+                "instead of a clip, or a shorter clip.",
+                size=size / 1000000.0,
+                max_bytes=MAX_BYTES / 1000000.0,
+            )
         )
     try:
         picture = upright(path)
@@ -55,8 +60,12 @@ def read_photo(path: Path) -> Image:
         picture = _sharpest(path)
     if min(picture.shape[:2]) < MIN_SIDE:
         raise ClipError(
-            f"The picture is only {picture.shape[1]} by {picture.shape[0]} pixels; a reed can't be "
-            "measured in it. Upload the original photo, not a preview."
+            said(
+                "The picture is only {width} by {height} pixels; a reed can't be measured in "
+                "it. Upload the original photo, not a preview.",
+                width=picture.shape[1],
+                height=picture.shape[0],
+            )
         )
     return fit(picture, LONG_SIDE)
 
@@ -75,15 +84,19 @@ def upright(path: Path) -> Image:
         with Pillow.open(path, formats=FORMATS) as image:
             if image.width * image.height > MAX_PIXELS:
                 raise ClipError(
-                    f"The photo is declared as {image.width} by {image.height}, which is more than "
-                    "Sulvet reads. Save it smaller."
+                    said(
+                        "The photo is declared as {width} by {height}, which is more than Sulvet "
+                        "reads. Save it smaller.",
+                        width=image.width,
+                        height=image.height,
+                    )
                 )
             upright = ImageOps.exif_transpose(image)
             return np.asarray(upright.convert("RGB"))
     except UnidentifiedImageError:
         raise
     except (OSError, ValueError, SyntaxError, Pillow.DecompressionBombError) as error:
-        raise ClipError("The photo is damaged or incomplete. Upload it again.") from error
+        raise ClipError(said("The photo is damaged or incomplete. Upload it again.")) from error
 
 
 def _sharpest(path: Path) -> Image:
@@ -100,9 +113,9 @@ def _sharpest(path: Path) -> Image:
             if detail > most:
                 best, most = frame.picture("rgb24"), detail
     except ClipError as error:
-        raise ClipError(NOT_A_PICTURE) from error
+        raise ClipError(said(NOT_A_PICTURE)) from error
     if best is None:
-        raise ClipError(NOT_A_PICTURE)
+        raise ClipError(said(NOT_A_PICTURE))
     return best
 
 
@@ -111,7 +124,7 @@ def check_jpeg(path: Path) -> None:
     try:
         with Pillow.open(path, formats=("JPEG",)) as picture:
             if max(picture.size) > LONG_SIDE:
-                raise ClipError(NOT_A_PICTURE)
+                raise ClipError(said(NOT_A_PICTURE))
             picture.load()
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
-        raise ClipError(NOT_A_PICTURE) from error
+        raise ClipError(said(NOT_A_PICTURE)) from error

@@ -15,6 +15,7 @@ import cv2
 import numpy as np
 from av.error import FFmpegError
 
+from sulvet.core.language import said
 from sulvet.core.video.clip import ClipError, Image, fit
 
 PROXY = "proxy.mp4"
@@ -136,5 +137,7 @@ def group(path: Path, number: int, times: list[float]) -> dict[int, bytes]:
             if len(stills) == len(wanted):
                 break
     if number not in stills:
-        raise ClipError(f"Frame {number} could not be read from the review copy.")
+        raise ClipError(
+            said("Frame {number} could not be read from the review copy.", number=number)
+        )
     return stills

@@ -10,10 +10,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sulvet.core.anatomy.marks import Floats
+from sulvet.core.language import said
 from sulvet.core.video.clip import ClipError
 from sulvet.core.video.head_features import facing
 from sulvet.core.video.head_fit import Reference, compose, looked_for
-from sulvet.core.video.keyframes import ENDS, LEAST, ON_ONE_POINT
+from sulvet.core.video.keyframes import ENDS, LEAST
 from sulvet.core.video.nose_edge import NoseEdge
 from sulvet.core.video.stabilised_clip import MOUTH, MOUTH_AT, SIZE, StabilisedClip, warp
 
@@ -51,7 +52,7 @@ def _apart(points: dict[str, Floats], ends: tuple[str, str]) -> float:
     """How far the ends of a face lie apart, px; ClipError where they are on one point."""
     length = float(np.linalg.norm(points[ends[1]] - points[ends[0]]))
     if length < LEAST:
-        raise ClipError(ON_ONE_POINT.format(ENDS[ends]))
+        raise ClipError(said(ENDS[ends]))
     return length
 
 

@@ -17,6 +17,7 @@ import numpy as np
 from PIL import Image as Pillow
 from PIL import UnidentifiedImageError
 
+from sulvet.core.language import said
 from sulvet.core.video.clip import ClipError, Image, fit
 from sulvet.core.video.photo import FORMATS, MAX_BYTES, upright
 
@@ -74,15 +75,19 @@ def write_stills(rest: Path | None, playing: Path, out: Path) -> Stills:
 def _read(path: Path) -> Image:
     size = path.stat().st_size
     if not 0 < size <= MAX_BYTES:
-        raise ClipError(NO_PHOTO.format(name=path.name))
+        raise ClipError(said(NO_PHOTO, name=path.name))
     try:
         picture = fit(upright(path), LONG_SIDE)
     except UnidentifiedImageError as error:
-        raise ClipError(NO_PHOTO.format(name=path.name)) from error
+        raise ClipError(said(NO_PHOTO, name=path.name)) from error
     if min(picture.shape[:2]) < LEAST_SIDE:
         raise ClipError(
-            f"The photo is only {picture.shape[1]} by {picture.shape[0]} pixels; a mouth can't be "
-            "measured in it. Upload the original, not a preview."
+            said(
+                "The photo is only {width} by {height} pixels; a mouth can't be measured in "
+                "it. Upload the original, not a preview.",
+                width=picture.shape[1],
+                height=picture.shape[0],
+            )
         )
     return picture
 

@@ -18,6 +18,7 @@ from sulvet.core.judgement.intended_note import STAGES, stage_label
 from sulvet.core.judgement.results import IN_BAND
 from sulvet.core.judgement.standards import Standard, shipped_standard, shipped_standards
 from sulvet.core.judgement.triage import triage
+from sulvet.core.language import inside, listed, on_day, said
 from sulvet.core.lessons import ladder
 from sulvet.core.lessons.schema import Passes, Routine, Step
 from sulvet.core.measures.catalogue import catalogue
@@ -108,15 +109,14 @@ def _ready(
             takes[reading.take_id].append(reading)
     for take, rows in takes.items():
         day = rows[0].take.filmed_on
-        when = f"on {day.day} {day:%B}"
         if step.passes.by == "pitch":
             longest = max((r.value or 0.0 for r in rows if r.measure == HELD), default=0.0)
             if longest >= step.passes.seconds and stages.get(take) == step.passes.stage:
-                return f"Held {longest:.1f} s {when}", take
+                return said("Held {seconds:.1f} s on {day}", seconds=longest, day=on_day(day)), take
         elif step.passes.by == "reading":
             right = {r.measure for r in rows if r.verdict == IN_BAND}
             if set(step.passes.measures) <= right:
-                return f"Within standard {when}", take
+                return said("Within standard on {day}", day=on_day(day)), take
     return "", None
 
 
@@ -163,12 +163,18 @@ def board(teacher: User) -> shapes.Board:
 def _passes(passes: Passes, standard: Standard) -> str:
     """What passes a step, as a sentence."""
     if passes.by == "reading":
-        names = " and ".join(catalogue().measure(m).name.lower() for m in passes.measures)
-        return f"On a take {names} lie within the standard; or you see it: one tap."
+        names = listed([inside(catalogue().measure(m).name) for m in passes.measures])
+        return said(
+            "On a take {names} lie within the standard; or you see it: one tap.", names=names
+        )
     if passes.by == "pitch":
         on = stage_label(standard, passes.stage)
-        return f"On a take a tone of {passes.seconds:g} s with {on}; or you hear it: one tap."
-    return PASSES_BY_TICK
+        return said(
+            "On a take a tone of {seconds:g} s with {on}; or you hear it: one tap.",
+            seconds=passes.seconds,
+            on=on,
+        )
+    return said(PASSES_BY_TICK)
 
 
 def ladder_page(student: Student) -> shapes.LadderPage:
@@ -233,14 +239,14 @@ def given_row(one: GivenDrill) -> shapes.GivenRow:
     else:
         drill = common().drill(one.drill)
         drills = [drill_card(drill, one.stage)]  # type: ignore[arg-type]
-        about = f"{LEVELS[one.level - 1]}: {drill.levels[one.level - 1]}" if one.level else ""
+        about = f"{said(LEVELS[one.level - 1])}: {drill.levels[one.level - 1]}" if one.level else ""
         standard = shipped_standard(one.student.instrument)
-        name = f"{drill.name}, with {stage_label(standard, one.stage)}"
+        name = said("{name}, with {on}", name=drill.name, on=stage_label(standard, one.stage))
     told = [name]
     if one.rounds:
-        told.append(f"{one.rounds} times")
+        told.append(said("{rounds} times", rounds=one.rounds))
     if one.tempo:
-        told.append(f"at {one.tempo}")
+        told.append(said("at {tempo}", tempo=one.tempo))
     return shapes.GivenRow(
         id=one.pk,
         name=", ".join(told),
@@ -259,9 +265,9 @@ def given_row(one: GivenDrill) -> shapes.GivenRow:
 def _done_on(stage: Stage, standards: list[Standard]) -> str:
     """What a class does a drill on: by its name where all call it the same."""
     if stage == "lips":
-        return "without anything"
+        return said("without anything")
     called = {stage_label(standard, stage).removeprefix("the ") for standard in standards}
-    return called.pop() if len(called) == 1 else MIXED[stage]
+    return called.pop() if len(called) == 1 else said(MIXED[stage])
 
 
 def _routine(one: Routine, standards: Iterable[Standard]) -> shapes.RoutineRow:

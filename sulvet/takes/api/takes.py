@@ -22,6 +22,7 @@ from sulvet.accounts.types import teacher_of
 from sulvet.band.consent import demand_open
 from sulvet.band.selectors import student_of
 from sulvet.core.anatomy.landmarks import BY_ID
+from sulvet.core.language import said
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.takes import analysis, facts, files, jobs, listening, photos, space, uploads
 from sulvet.takes.api import requests
@@ -77,7 +78,7 @@ def deleted(finished: bool) -> Response:
     """The answer to a deletion."""
     if finished:
         return Response(status=204)
-    sentence = files.STILL_THERE.format(folder=settings.CLIPS_DIR)
+    sentence = said(files.STILL_THERE, folder=settings.CLIPS_DIR)
     return answer(LeftOver(sentence), 202)
 
 
@@ -153,7 +154,9 @@ class LandmarksView(APIView):
     @extend_schema(responses=shape(LandmarkRow, many=True), operation_id="landmarks")
     def get(self, request: Request) -> Response:
         """All landmarks of face and instrument."""
-        return answer([LandmarkRow(m.id, m.label, m.term, m.where) for m in BY_ID.values()])
+        return answer(
+            [LandmarkRow(m.id, said(m.label), said(m.term), said(m.where)) for m in BY_ID.values()]
+        )
 
 
 class MeasuresView(APIView):

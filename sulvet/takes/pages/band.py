@@ -15,6 +15,7 @@ from sulvet.band.models import Retention, Student
 from sulvet.band.selectors import retention_of, shown_band, students_of
 from sulvet.core.drawing.take import Lines, lines
 from sulvet.core.judgement.common import common
+from sulvet.core.language import on_day, said
 from sulvet.takes import space
 from sulvet.takes.models import Take
 from sulvet.takes.pages.shapes import ChairState
@@ -175,9 +176,10 @@ def _deleted_on(
 
 def _what(chair: Chair) -> str:
     """What comes next for a chair, in a few words."""
-    words = NEXT_LABELS[chair.state]
-    on = chair.deleted_on
-    return words if on is None else f"{words}. Sulvet will delete on {on.day} {on:%B}"
+    words = said(NEXT_LABELS[chair.state])
+    if chair.deleted_on is None:
+        return words
+    return f"{words}. {said('Sulvet will delete on {day}', day=on_day(chair.deleted_on))}"
 
 
 def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> BandPage:

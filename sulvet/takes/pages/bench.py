@@ -17,12 +17,12 @@ from sulvet.core.anatomy.scale import known_length
 from sulvet.core.drawing.sheet import Drawing
 from sulvet.core.drawing.take import measure_frame, with_lines
 from sulvet.core.judgement import lips
-from sulvet.core.judgement.common import common, listed, observations
+from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.focus import SET_UP, Focus
 from sulvet.core.judgement.results import FAULT
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.judgement.triage import triage
-from sulvet.core.language import said
+from sulvet.core.language import listed, retold, said
 from sulvet.core.measures.borrowed_rest import with_rest
 from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.core.measures.frames import TakeContext
@@ -84,7 +84,7 @@ def bench_page(take: Take) -> BenchPage:
         school_sentence=school.sentence,
         standard=standard.label,
         lips=lips.sentence(standard, take.view, {m.id: m.name for m in catalogue().measures}),
-        notes=[*take.notes, *([STILL] if take.still else [])],
+        notes=[*map(retold, take.notes), *([said(STILL)] if take.still else [])],
         equipment=wanted.equipment,
         asked_rest=list(wanted.rest),
         asked_hold=list(wanted.hold),
@@ -144,22 +144,24 @@ def bench_page(take: Take) -> BenchPage:
 
 
 def _said_first(take: Take, stands: set[str]) -> SaidFirstRow | None:
-    said = said_on(take)
-    if said is None:
+    first = said_on(take)
+    if first is None:
         return None
 
     def named(faults: set[str]) -> list[str]:
         return sorted(common().fault(one).name for one in faults)
 
-    own = set(said.faults)
-    words = "can't be told from here" if said.untold else listed(named(own)) if own else "nothing"
+    own = set(first.faults)
+    words = listed(named(own)) if own else said("nothing")
+    if first.untold:
+        words = said("can't be told from here")
     return SaidFirstRow(words, named(stands - own), named(own - stands))
 
 
 def _unchecked(take: Take) -> list[UncheckedRow]:
     covered = analysis.coverage_of(take)
     left = covered.unchecked if covered else ()
-    return [UncheckedRow(said(one.area), said(one.why)) for one in left]
+    return [UncheckedRow(said(one.area), retold(one.why)) for one in left]
 
 
 def _drawing(take: Take) -> Drawing | None:
@@ -252,7 +254,7 @@ def _finding(finding: Finding, found: TakeFindings, focus: Focus) -> FindingRow:
             for e in finding.evidence
             for measure in [catalogue().measure(e["measure"])]
         ],
-        reason=said(finding.reason),
+        reason=retold(finding.reason),
         focus=(finding.fault, finding.phase) == (focus.fault, focus.phase),
         answer=decision.answer if decision else None,  # type: ignore[arg-type]
         answer_reason=decision.said if decision else "",

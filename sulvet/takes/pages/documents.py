@@ -6,6 +6,7 @@ from typing import Any
 
 from sulvet.core.analysis import judgement_of
 from sulvet.core.formats import coco, report
+from sulvet.core.language import retold
 from sulvet.takes import analysis, tracks
 from sulvet.takes.models import Take
 
@@ -26,8 +27,8 @@ def report_of(take: Take) -> dict[str, Any]:
         "clip": take.original_name,
         "size": [take.width, take.height],
         "mirrored": take.mirrored,
-        "needs": take.message,
-        "notes": take.notes,
+        "needs": retold(take.message),
+        "notes": [retold(note) for note in take.notes],
         "instrument": standard.instrument,
         "view": take.view,
         "school": school,

@@ -8,6 +8,7 @@ from typing import Any
 from sulvet.core.judgement.results import Reading as Measured
 from sulvet.core.judgement.results import Worst
 from sulvet.core.judgement.schema import Band
+from sulvet.core.language import retold
 from sulvet.core.measures.catalogue import Measure
 from sulvet.takes.models import Reading
 from sulvet.takes.pages.shapes import Verdict
@@ -106,6 +107,6 @@ def reading_fields(reading: Reading | Measured, measure: Measure) -> dict[str, A
     row = {name: getattr(reading, name) for name in names}
     worst = asdict(reading.worst) if isinstance(reading.worst, Worst) else reading.worst
     return {
-        **row, "name": measure.name, "decimals": measure.decimals,
+        **row, "reason": retold(reading.reason), "name": measure.name, "decimals": measure.decimals,
         "worst": WorstRow(**worst) if worst else None,
     }  # fmt: skip

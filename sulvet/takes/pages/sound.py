@@ -20,6 +20,7 @@ from sulvet.core.judgement.sound import (
     sounds_like,
 )  # fmt: skip
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import figures, said
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.measures.units import sign_of
 from sulvet.core.sound import notes
@@ -293,19 +294,23 @@ def _face(face: by_tone.ToneFace) -> FaceRow:
 
 def _drift(measure: str, by: float) -> str:
     """A change from the first tone to the last, as a sentence."""
-    return f"{_by(measure, by)} in the last tone than in the first."
+    return said("{change} in the last tone than in the first.", change=_by(measure, by))
 
 
 def _step(step: by_tone.Step) -> str:
     """The greatest change between two tones, as a sentence."""
-    return f"{_by(step.measure, step.by)} in tone {step.tone} than in the one before."
+    return said(
+        "{change} in tone {tone} than in the one before.",
+        change=_by(step.measure, step.by), tone=step.tone,
+    )  # fmt: skip
 
 
 def _by(measure: str, by: float) -> str:
     known = catalogue().measure(measure)
     way = known.more if by > 0 else known.less
-    amount = f"{abs(by):.{known.decimals}f}{sign_of(known.unit)}"
-    return f"{known.subject or known.name} {way} by {amount}"
+    amount = figures(f"{abs(by):.{known.decimals}f}") + sign_of(known.unit)
+    subject = known.subject or known.name
+    return said("{subject} {way} by {amount}", subject=subject, way=way, amount=amount)
 
 
 def _movement(take: Take, judged: SoundJudgement, measure: str) -> Movement | None:

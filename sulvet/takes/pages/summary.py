@@ -10,6 +10,7 @@ from sulvet.core.drawing.sheet import Drawing, Shape
 from sulvet.core.judgement.coverage import Coverage
 from sulvet.core.judgement.focus import CAUTION, SET_UP, Focus
 from sulvet.core.judgement.results import CANT_TELL, WATCH, Evidence, severity
+from sulvet.core.language import retold
 from sulvet.takes.analysis import coverage_of, to_draw
 from sulvet.takes.focus import TakeFindings, fault_on, findings_on, focus_of
 from sulvet.takes.models import Take
@@ -85,7 +86,7 @@ def summary(
         state=take.state,  # type: ignore[arg-type]
         stage=take.stage,
         share=take.share,
-        message=take.message,
+        message=retold(take.message),
         read=take.read_at is not None,
         result=_result(take, found, focus, covered),
         headline=covered.headline if covered else "",

@@ -177,9 +177,9 @@ class TruthTests(SimpleTestCase):
         image = np.full((200, 200, 3), 90, np.uint8)
         none = measure(image, {}, NONE, "clarinet", "single-reed")
         self.assertEqual(none.values, {})
-        self.assertIn("Mark the tip of the reed", none.unknown["reed_tip"])
+        self.assertIn("Mark: tip of the reed", none.unknown["reed_tip"])
         covered = measure(image, {}, frozenset({"gap_top"}), "bassoon", "double-reed")
-        self.assertIn("Mark the", covered.unknown["reed_gap"])
+        self.assertIn("Mark: ", covered.unknown["reed_gap"])
         near = {"reed_tip": (50.0, 50.0), "reed_r": (51.0, 55.0), "reed_l": (49.0, 55.0)}
         small = measure(image, near, NONE, "clarinet", "single-reed")
         self.assertIn("Film closer", small.unknown["reed_skew"])

@@ -72,7 +72,7 @@ class SlipTests(SimpleTestCase):
         for words in (
             "Zoë Łukaszewicz", "“Say “oo” & keep it <there>.”", "Then: 12 November", "9.0°",
             "Clearly better than on 12 November.", "Mirror form, 3 minutes a day",
-            "Hold it to ten.", "Passed when: it stays.", "We film again on Thursday, 3 December.",
+            "Hold it to ten.", "Passed when: it stays.", "We film again on Thursday 3 December.",
             "Stop and tell your teacher",
         ):  # fmt: skip
             self.assertIn(words, text)

@@ -94,7 +94,7 @@ class LineTests(SimpleTestCase):
                 roster.load(data)
 
     def test_the_template_can_be_imported(self) -> None:
-        self.assertTrue(roster.load(roster.TEMPLATE).ready)
+        self.assertTrue(roster.load(roster.template()).ready)
 
 
 class InstrumentTests(SimpleTestCase):
