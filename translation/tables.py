@@ -45,12 +45,13 @@ def sentences() -> set[str]:
     from sulvet.core.exercises.row import Wrong
     from sulvet.core.judgement.change import BETTER, OTHER, WORSE
     from sulvet.core.measures.units import FILE
+    from sulvet.core.phases import PHASES
     from sulvet.core.sound.parameters import parameters
 
     units = {words.strip() for words in json.loads(FILE.read_text("utf-8"))["words"].values()}
     stages = {words for names in parameters().stages.values() for words in names.values()}
     marks = {words for mark in BY_ID.values() for words in (mark.label, mark.where)}
-    listed = {*marks, BETTER, OTHER, WORSE, *get_args(Wrong), *units, *stages} - {""}
+    listed = {*marks, *PHASES, BETTER, OTHER, WORSE, *get_args(Wrong), *units, *stages} - {""}
     return listed | sentences_of_data() | sentences_of_code(CODE.rglob("*.py"))
 
 

@@ -1,4 +1,5 @@
 /** A finding of the teacher's own. */
+import { phaseWords } from "../shared/phases";
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { BenchPage } from "../api/client";
@@ -54,7 +55,9 @@ export function AddFinding({ page, open, setOpen, add }: Props) {
           <Form.Label>{t("In")}</Form.Label>
           <Form.Select value={phase} onChange={(event) => setPhase(event.target.value)}>
             {[...new Set(["hold", ...page.phases.map((p) => p.name)])].map((name) => (
-              <option key={name}>{name}</option>
+              <option key={name} value={name}>
+                {phaseWords(name)}
+              </option>
             ))}
           </Form.Select>
         </Form.Group>

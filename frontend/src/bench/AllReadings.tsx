@@ -1,4 +1,5 @@
 /** Every reading of a take in one table. */
+import { phaseWords } from "../shared/phases";
 import type { BenchPage } from "../api/client";
 import { measured } from "../shared/format";
 import { MeasureName } from "../shared/explain";
@@ -23,7 +24,7 @@ export function AllReadings({ page }: { page: BenchPage }) {
             <tr key={`${r.measure} ${r.phase}`} data-reading={r.measure}>
               <th scope="row" className="fw-normal">
                 <MeasureName measure={r.measure}>{r.name}</MeasureName>
-                <span className="faint">, {r.phase}</span>
+                <span className="faint">, {phaseWords(r.phase)}</span>
               </th>
               <td className="text-nowrap">
                 {r.value === null || r.uncertainty === null

@@ -1,4 +1,5 @@
 /** The margin: findings, the focus first, and what the teacher says to them. */
+import { phaseWords } from "../shared/phases";
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { BenchPage, Finding } from "../api/client";
@@ -129,7 +130,8 @@ function FindingCard({
     >
       <span className="kicker">
         {finding.focus && <strong className="focus-word">{t("Focus")}</strong>}
-        <Verdict verdict={finding.verdict} /> {t("in {{phase}}", { phase: finding.phase })}
+        <Verdict verdict={finding.verdict} />{" "}
+        {t("in {{phase}}", { phase: phaseWords(finding.phase) })}
         {finding.holds.length > 0 && ` ${finding.holds.join(", ")}`}
         {finding.start !== null &&
           finding.end !== null &&

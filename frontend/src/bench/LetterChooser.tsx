@@ -1,4 +1,5 @@
 /** Setting phases by key: which one begins, ends or is removed at the playhead. */
+import { phaseWords } from "../shared/phases";
 import { Button } from "react-bootstrap";
 import type { Phase } from "../api/client";
 import { useKeys, type Keys } from "../shared/useKeys";
@@ -49,7 +50,7 @@ export function LetterChooser({ phases, set, another, remove, close }: Props) {
             return (
               <tr key={name}>
                 <th scope="row" className="fw-normal">
-                  <kbd>{key.toUpperCase()}</kbd> {name}
+                  <kbd>{key.toUpperCase()}</kbd> {phaseWords(name)}
                   {count > 1 && ` (${count})`}
                   <span className="d-block faint small">{what}</span>
                 </th>
@@ -64,7 +65,7 @@ export function LetterChooser({ phases, set, another, remove, close }: Props) {
                     size="sm"
                     variant="link"
                     disabled={count === 0}
-                    aria-label={t("add another {{name}}", { name })}
+                    aria-label={t("add another {{name}}", { name: phaseWords(name) })}
                     onClick={() => another(name)}
                   >
                     {t("one more")}

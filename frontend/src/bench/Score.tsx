@@ -1,4 +1,5 @@
 /** The score: time under boxed letters, a stave for each measure. */
+import { phaseWords } from "../shared/phases";
 import { memo, useCallback, useMemo, useRef, useState, type PointerEvent } from "react";
 import type { BenchPage, Phase, Series } from "../api/client";
 import { Letters, MissingLetters, type Edge } from "./Letters";
@@ -277,7 +278,7 @@ function Playhead({
       aria-valuenow={frame}
       aria-valuetext={t("{{seconds}} seconds, {{phase}}: {{value}}", {
         seconds: (page.times[frame] ?? 0).toFixed(2),
-        phase: phase ? phase.name : t("no phase"),
+        phase: phase ? phaseWords(phase.name) : t("no phase"),
         value: valueHere(series, frame),
       })}
       onKeyDown={(event) => {

@@ -1,5 +1,6 @@
 /** Setting rehearsal marks: every change gives a whole new list. */
 import type { Phase } from "../api/client";
+import { phaseWords } from "../shared/phases";
 
 export type PhaseName = Phase["name"];
 export type Span = Pick<Phase, "name" | "start" | "end">;
@@ -74,7 +75,8 @@ export function withAnother(
 /** What a phase is called: with its number where there are several of its name. */
 export function titleOf(phases: Span[], phase: Span): string {
   const same = phases.filter((p) => p.name === phase.name);
-  return same.length > 1 ? `${phase.name} ${same.indexOf(phase) + 1}` : phase.name;
+  const name = phaseWords(phase.name);
+  return same.length > 1 ? `${name} ${same.indexOf(phase) + 1}` : name;
 }
 
 /** A phase that touches the moved edge moves along with it: two letters share one line. */

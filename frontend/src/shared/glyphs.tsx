@@ -92,7 +92,12 @@ const VERDICT_SHAPE: Record<string, string> = {
 
 /** Verdicts as they are called on screen; "band" there is the teacher's band. */
 const VERDICT_WORDS: Record<string, string> = {
+  fault: t("fault"),
+  watch: t("watch"),
   "in band": t("within standard"),
+  "can't tell": t("can't tell"),
+  "not checked": t("not checked"),
+  added: t("added"),
   "no band": t("no limit"),
 };
 

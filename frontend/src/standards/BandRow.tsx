@@ -1,4 +1,5 @@
 /** One band: its figures, in which phase, and where they come from. */
+import { phaseWords } from "../shared/phases";
 import { Button, Form } from "react-bootstrap";
 import type { Figures, StandardBand } from "../api/standards";
 import { figure, unitOf } from "../shared/format";
@@ -33,7 +34,7 @@ export function BandRow({ band, figures, told, change, reset }: Props) {
         <span className="faint">
           {unitOf(band.unit).trim() && `, ${unitOf(band.unit).trim()}`}
           {band.phases.join() !== "hold" &&
-            t(", in {{phases}}", { phases: band.phases.join(", ") })}
+            t(", in {{phases}}", { phases: band.phases.map(phaseWords).join(", ") })}
         </span>
       </legend>
       {(figures.low !== null || figures.high !== null) && (

@@ -1,4 +1,5 @@
 /** Which two takes are compared, in which letter. */
+import { phaseWords } from "../shared/phases";
 import { Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { ThenAndNow } from "../api/records";
@@ -63,7 +64,9 @@ export function PairHeading({ page, choose }: { page: ThenAndNow; choose: Choose
                 onChange={(event) => choose({ phase: event.target.value })}
               >
                 {pair.phases.map((phase) => (
-                  <option key={phase}>{phase}</option>
+                  <option key={phase} value={phase}>
+                    {phaseWords(phase)}
+                  </option>
                 ))}
               </Form.Select>
             </label>

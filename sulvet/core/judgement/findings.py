@@ -68,7 +68,7 @@ class Rules:
         findings = one_each(found, len(number))
         if not holds:
             findings += [
-                _cannot(rule, HOLD, said(NO_PHASE, phase=HOLD))
+                _cannot(rule, HOLD, said(NO_PHASE, phase=said(HOLD)))
                 for rule in self.rules
                 if HOLD in rule.phases
                 and not rule.quiet
@@ -93,7 +93,7 @@ class Rules:
         if phase is None or reason or any(r is None for r in needed):
             if phase is not None and not reason and name != HOLD:
                 return None  # another phase may show it
-            return _cannot(rule, name, reason or said(NO_PHASE, phase=name))
+            return _cannot(rule, name, reason or said(NO_PHASE, phase=said(name)))
         only = rule.all[0] if len(rule.all) == 1 else None
         if only is not None and (
             only.outside or catalogue().measure(only.measure).source == "motion"

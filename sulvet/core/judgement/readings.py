@@ -60,7 +60,7 @@ class Readings:
         ]
         readings: list[tuple[int | None, Reading]] = []
         if not any(phase.name == "hold" for phase in self.phases):
-            reason = self.why_not or said(NO_PHASE, phase="hold")
+            reason = self.why_not or said(NO_PHASE, phase=said("hold"))
             readings += [
                 (None, Reading(m.id, "hold", None, None, m.unit, CANT_TELL, reason))
                 for m in measures
@@ -103,7 +103,7 @@ class Readings:
         lean = measure.id == "head_roll" and self.measured.rest is not None
         reason = "" if lean else self.why_not
         if not reason and phase.end - phase.start < limits.min_phase_seconds:
-            reason = said(SHORT, phase=phase.name)
+            reason = said(SHORT, phase=said(phase.name))
         share = known.mean() if len(known) else 0.0
         if not reason and share < limits.min_visible_share:
             reason = why_unseen(measure, phase, self.marks, self.measured)
@@ -125,7 +125,7 @@ class Readings:
         if not reason and found is None:
             reason = why_unseen(measure, phase, self.marks, self.measured)
         if not reason and phase.end - phase.start < common().limits.min_phase_seconds:
-            reason = said(SHORT, phase=phase.name)
+            reason = said(SHORT, phase=said(phase.name))
         if reason or found is None:
             return self._cannot(measure, phase, reason) if asked else None
         return self._told(measure, phase, found.value, Z95 * found.sigma)

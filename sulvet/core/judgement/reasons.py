@@ -56,7 +56,7 @@ def why_nothing(marks: Marks, measured: Measured, phases: list[Phase], view: str
     if view == "front":
         return _front(marks, measured, phases, at_rest)
     if not np.isfinite(measured.series["head_nod"].value).any():
-        return said(HIDDEN, what="profile", phase="rest")
+        return said(HIDDEN, what=said("profile"), phase=said("rest"))
     return ""
 
 
@@ -67,7 +67,7 @@ def _front(marks: Marks, measured: Measured, phases: list[Phase], at_rest: Bools
             for name in ("ex_r", "en_r", "al_r")
         )
         return (
-            said(HIDDEN, what=said("mouth corners"), phase="rest")
+            said(HIDDEN, what=said("mouth corners"), phase=said("rest"))
             if axis_seen
             else said(NO_FACE_AXIS)
         )
@@ -94,7 +94,7 @@ def why_unseen(measure: Measure, phase: Phase, marks: Marks, measured: Measured)
     contour = [name for name in CONTOUR_IDS if name in measure.must_see]
     if measure.source == "marks" and contour and not _is_known(marks, contour[0]):
         return said(PALE)
-    return said(HIDDEN, what=measure.unseen, phase=phase.name)
+    return said(HIDDEN, what=measure.unseen, phase=said(phase.name))
 
 
 def impossible(measure: Measure, value: float) -> str:
