@@ -38,6 +38,9 @@ LONG = 120_000
 expect.set_options(timeout=LONG)
 AXE = Path(settings.ROOT) / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 
+#: A small phone to a laptop; 640 is a laptop at 200 % zoom.
+WIDTHS = (360, 390, 640, 820, 1280)
+
 
 class BrowserTestCase(StaticLiveServerTestCase):
     """``self.page`` is logged in as the teacher."""
@@ -126,6 +129,18 @@ class BrowserTestCase(StaticLiveServerTestCase):
 
     def tearDown(self) -> None:
         self.assertEqual(self.troubles, [])
+
+    def assert_fits(self, page: Page | None = None, about: str = "") -> None:
+        """The page scrolls sideways at no width, down to a small phone or 200 % of zoom."""
+        page = page or self.page
+        before = page.viewport_size
+        for width in WIDTHS:
+            page.set_viewport_size({"width": width, "height": 800})
+            expect(page.locator("html"), f"{about} at {width} px").to_have_js_property(
+                "scrollWidth", width
+            )
+        assert before is not None
+        page.set_viewport_size(before)
 
     def assert_accessible(self, page: Page | None = None, about: str = "") -> None:
         """No finding of axe-core on the page as it stands; ``about`` says which in a failure."""

@@ -9,10 +9,15 @@ from pathlib import Path
 
 import openpyxl
 from django.contrib.sessions.models import Session
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import tag
 from playwright.sync_api import expect
 
 from sulvet.band.models import Student
+from sulvet.closeups.services import add_close_up
+from sulvet.demo.closeups import DemoCloseUp
+from sulvet.eye.services import begin
+from tests.base import new_student
 from tests.browser.base import BrowserTestCase
 
 #: What a school calls them, and how many there are.
@@ -20,8 +25,6 @@ PLAYERS = {
     "Concert Flute": 14, "Bb Clarinet 1": 22, "Alto Sax": 14, "Bb Trumpet": 14, "Trombone": 10,
     "F Horn": 6, "Baritone TC": 4, "Tubas": 4, "Oboe": 1, "Bassoon": 1,
 }  # fmt: skip
-#: Phone, larger phone, 1280 px at 200 %, tablet, laptop.
-WIDTHS = (360, 390, 640, 820, 1280)
 
 
 def class_list() -> bytes:
@@ -100,24 +103,23 @@ class EverywhereTests(BrowserTestCase):
         self.add_read("edda-front-12")
         side = self.add_read("aino-side-14", "Aino Vesterlund")
         student = f"/students/{take.student_id}"
+        reed = new_student(self.teacher, "Carla", instrument="clarinet")
+        photo = DemoCloseUp("carla-reed", 0).picture.read_bytes()
+        close_up = add_close_up(reed, SimpleUploadedFile("reed.jpg", photo, "image/jpeg"))
+        around = begin(self.teacher, "horn", "clear")
         for path in (
             "/", "/?view=plan", "/?view=list", student, f"/students/{side.student_id}",
             f"{student}/then-and-now", f"/takes/{take.pk}", f"/takes/{side.pk}", "/clips",
             "/sectionals", "/reeds", "/standards/clarinet", "/hand", "/records", "/school-days",
             f"/lessons/{take.student_id}", "/lessons", "/drills", "/routines/buzz-day",
             "/settings", "/help", "/help?page=measuring", "/eye", "/eye/gallery/horn",
-            "/eye/pairs/horn", "/nowhere",
+            "/eye/pairs/horn", f"/eye/rounds/{around.pk}", f"/close-ups/{close_up.pk}", "/nowhere",
         ):  # fmt: skip
-            self.page.set_viewport_size({"width": 1280, "height": 800})
             self.page.goto(self.live_server_url + path)
             self.page.locator("#content main h1, #content main article, .alert").first.wait_for()
             self.page.wait_for_load_state("networkidle")
             self.assert_accessible(about=path)
-            for width in WIDTHS:
-                self.page.set_viewport_size({"width": width, "height": 800})
-                expect(self.page.locator("html"), f"{path} at {width} px").to_have_js_property(
-                    "scrollWidth", width
-                )
+            self.assert_fits(about=path)
             expect(self.page).to_have_title(re.compile("Sulvet"))
 
     def test_a_session_that_ends_is_begun_again_over_the_page(self) -> None:

@@ -40,8 +40,8 @@ class CaptureLinkTests(BrowserTestCase):
         phone.route("**/api/film/**", cut)
         phone.goto(address)
         expect(phone.get_by_role("heading", name="Hello, Ida")).to_be_visible()
-        width = phone.evaluate("document.documentElement.scrollWidth")
-        self.assertLessEqual(width, 390)
+        self.assert_fits(phone)
+        self.assert_accessible(phone)
         with phone.expect_file_chooser() as chooser:
             phone.get_by_text("Film", exact=True).tap()
         chooser.value.set_files(TAKES / "ida-front-3.mp4")

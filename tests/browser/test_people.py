@@ -35,6 +35,7 @@ class PeopleTests(BrowserTestCase):
         address = invited.get_by_role("link").get_attribute("href") or ""
         self.assert_accessible()
         guest = self.another(address)
+        self.assert_fits(guest)
         expect(guest.get_by_role("heading", name="teacher invites you")).to_be_visible()
         self.assert_accessible(guest)
         guest.get_by_label("Name").fill("sub")
