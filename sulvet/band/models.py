@@ -9,6 +9,7 @@ from django.db import models
 
 from sulvet.core.consent import WARNING_DAYS, Consent
 from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.language import said
 
 
 class Band(models.Model):
@@ -54,6 +55,11 @@ class Section(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def called(self) -> str:
+        """Its name; in the language that is spoken while it has the shipped one."""
+        return said(self.name)
 
 
 class Student(models.Model):

@@ -22,7 +22,7 @@ from sulvet.core.judgement.standards import (
     shipped_standard,
     shipped_standards,
 )
-from sulvet.core.language import said
+from sulvet.core.language import ENGLISH, said, speaking
 
 
 @dataclass(frozen=True)
@@ -115,7 +115,12 @@ def rename(band: Band, name: str, sections: list[SectionFacts]) -> None:
         sorted(facts.students) != sorted(sitting[facts.id]) for facts in seated
     ):
         raise Refused("The sections have changed meanwhile. Reload the page.")
-    names = there | {facts.id: facts.name for facts in sections}
+    # A name that was only shown in another language has not been changed.
+    new = {
+        facts.id: there[facts.id] if facts.name == said(there[facts.id]) else facts.name
+        for facts in sections
+    }
+    names = there | new
     if len({called.lower() for called in names.values()}) < len(names):
         raise Refused("Two sections have the same name. Give each its own.")
     with transaction.atomic():
@@ -124,7 +129,7 @@ def rename(band: Band, name: str, sections: list[SectionFacts]) -> None:
         for facts in sections:
             Section.objects.filter(pk=facts.id).update(name=f" {facts.id}")
         for facts in sections:
-            Section.objects.filter(pk=facts.id).update(name=facts.name, arc=facts.arc)
+            Section.objects.filter(pk=facts.id).update(name=new[facts.id], arc=facts.arc)
         for facts in seated:
             places = [Student(pk=pk, seat=seat) for seat, pk in enumerate(facts.students, 1)]
             Student.objects.bulk_update(places, ["seat"])
@@ -170,9 +175,10 @@ def _section(band: Band, standard: Standard) -> Section:
     there = band.sections.filter(students__instrument__in=alike).first()
     if there is not None:
         return there
-    section, _ = Section.objects.get_or_create(
-        band=band, name=standard.section, defaults={"arc": standard.arc}
-    )
+    with speaking(ENGLISH):
+        # Kept in one language, whoever adds the first student.
+        name = shipped_standard(standard.instrument).section
+    section, _ = Section.objects.get_or_create(band=band, name=name, defaults={"arc": standard.arc})
     return section
 
 

@@ -65,7 +65,7 @@ def members_of(teacher: User, days: int) -> list[Member]:
         works_on = plans.get(student.pk) or found.get(student.pk)
         if works_on:
             members.append(
-                Member(student.pk, student.name, student.section.name, works_on,
+                Member(student.pk, student.name, student.section.called, works_on,
                        common().place(works_on))
             )  # fmt: skip
     return members

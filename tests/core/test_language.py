@@ -70,7 +70,7 @@ class LanguageTests(SimpleTestCase):
             self.assertEqual(
                 retold("The mouth corners can't be seen in “hold”. Film again so that they are "
                        "visible, or place the marks yourself.").partition(".")[0],
-                "In „hold“ nicht zu sehen: Mundwinkel",
+                "In „Halten“ nicht zu sehen: Mundwinkel",
             )  # fmt: skip
             self.assertEqual(retold("Ada was away. {twice}"), "Ada was away. {twice}")
         self.assertEqual(retold(kept), kept)

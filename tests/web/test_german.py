@@ -9,6 +9,7 @@ from typing import Any
 from babel.messages.pofile import read_po
 from django.urls import reverse
 
+from sulvet.band.models import Section
 from sulvet.takes.models import Take
 from tests.base import BandTestCase
 from tests.operations import operations
@@ -57,6 +58,28 @@ class GermanTests(BandTestCase):
                     said.append(f"{path}{way}: {text}")
         self.assertEqual(sorted(set(said)), [])
         self.assertGreater(seen, 500)
+
+    def test_a_section_keeps_its_place_whatever_language_it_is_shown_in(self) -> None:
+        german = {"Accept-Language": "de"}
+        for name in ("Ada", "Cy"):
+            self.add_student(name, instrument="trombone")
+        body = {"name": "Bo", "instrument": "trombone"}
+        answer = self.client.post(
+            reverse("students"), body, content_type="application/json", headers=german
+        )
+        self.assertEqual(answer.status_code, 201, answer.content)
+        page = self.client.get(reverse("band"), headers=german).json()
+        self.assertEqual([one["name"] for one in page["sections"]], ["Hörner", "Posaunen"])
+        # Saving what is shown changes no name; another one does.
+        shown = [{"id": s["id"], "name": s["name"], "arc": s["arc"]} for s in page["sections"]]
+        shown[0]["name"] = "Waldhörner"
+        body = {"name": page["name"], "sections": shown}
+        self.client.put(
+            reverse("band-names"), body, content_type="application/json", headers=german
+        )
+        self.assertEqual(
+            set(Section.objects.values_list("name", flat=True)), {"Waldhörner", "Trombones"}
+        )
 
 
 REST_OF_IT = (

@@ -1,7 +1,7 @@
 /** How deep the mouthpiece is, and where a tape on it shows the student the same. */
 import { Button } from "react-bootstrap";
 import type { BenchPage } from "../api/client";
-import { measured } from "../shared/format";
+import { fixed, measured } from "../shared/format";
 import { Rich } from "../shared/Rich";
 import { t } from "../shared/words";
 
@@ -22,7 +22,7 @@ export function Depth({ depth, keep }: Props) {
           <>
             <Rich
               text="Put a tape <strong>{{mm}} mm from the tip</strong>: the upper teeth rest on its edge."
-              values={{ mm: value.toFixed(1) }}
+              values={{ mm: fixed(value, 1) }}
               parts={{ strong: <strong /> }}
             />
           </>
@@ -31,10 +31,10 @@ export function Depth({ depth, keep }: Props) {
             "If it sounds best like this, save the depth: Sulvet then tells you where to put a tape.",
           )
         )}
-        {!same && kept !== null && t(" Saved so far: {{mm}} mm.", { mm: kept.toFixed(1) })}
+        {!same && kept !== null && t(" Saved so far: {{mm}} mm.", { mm: fixed(kept, 1) })}
       </p>
       <Button size="sm" variant="outline-primary" onClick={() => keep(!same)}>
-        {same ? t("Forget it") : t("Save {{mm}} mm", { mm: value.toFixed(1) })}
+        {same ? t("Forget it") : t("Save {{mm}} mm", { mm: fixed(value, 1) })}
       </Button>
     </section>
   );

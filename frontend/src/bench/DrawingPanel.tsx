@@ -1,7 +1,7 @@
 /** The measured drawing of this take: on the frame at hand, or over the hold. */
 import { useRef } from "react";
 import type { BenchPage } from "../api/client";
-import { figure, unitOf } from "../shared/format";
+import { figure, inside, unitOf } from "../shared/format";
 import { MeasuredDrawing } from "../shared/drawing/MeasuredDrawing";
 import type { Value } from "../shared/drawing/Ink";
 import { holdOf, placesOf, type Mouth, type Place } from "../shared/drawing/figure";
@@ -167,7 +167,7 @@ function wordsOf(
 ): string {
   const parts = (page.drawing?.dimensions ?? []).flatMap(({ measure, always }) => {
     const told = value(measure);
-    const name = page.series.find((s) => s.measure === measure)?.name.toLowerCase() ?? measure;
+    const name = inside(page.series.find((s) => s.measure === measure)?.name ?? measure);
     return told && (always || told.out)
       ? [`${name} ${figure(told.value, told.decimals)}${unitOf(told.unit)}`]
       : [];

@@ -1,6 +1,6 @@
 /** Exercises as they were played: a row of tones, each right or with what is wrong. */
 import { useExercises, type HeardExercise } from "../api/sound";
-import { figure } from "../shared/format";
+import { figure, fixed } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
 import { t } from "../shared/words";
 
@@ -96,7 +96,7 @@ function Tile({ place, goTo }: { place: Place; goTo: (seconds: number) => void }
       type="button"
       className="tile"
       onClick={() => goTo(start)}
-      title={t("Go to {{seconds}} s", { seconds: start.toFixed(1) })}
+      title={t("Go to {{seconds}} s", { seconds: fixed(start, 1) })}
     >
       {inner}
     </button>

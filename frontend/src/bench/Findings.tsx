@@ -4,7 +4,7 @@ import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { BenchPage, Finding } from "../api/client";
 import type { Why } from "../api/edits";
-import { figure, measured, unitOf } from "../shared/format";
+import { figure, fixed, inside, measured, unitOf, quoted } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
 import { BeginPlan } from "../plan/BeginPlan";
 import { Rich } from "../shared/Rich";
@@ -62,7 +62,7 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
             {t("Not assessed: {{names}}.", {
               names: untold
                 .filter((f) => f.reason === reason)
-                .map((f) => f.name.toLowerCase())
+                .map((f) => inside(f.name))
                 .join(", "),
             })}
           </p>
@@ -78,7 +78,7 @@ export function Findings({ page, answers }: { page: BenchPage; answers: Answers 
           <p className="faint">
             {t("By the standard {{instrument}}, {{school}}.", {
               instrument: page.instrument,
-              school: page.school.toLowerCase(),
+              school: inside(page.school),
             })}
           </p>
         </article>
@@ -136,8 +136,8 @@ function FindingCard({
         {finding.start !== null &&
           finding.end !== null &&
           t(", {{start}} to {{end}} s", {
-            start: finding.start.toFixed(1),
-            end: finding.end.toFixed(1),
+            start: fixed(finding.start, 1),
+            end: fixed(finding.end, 1),
           })}
       </span>
       <h2 className={answer === "dismissed" ? "text-decoration-line-through" : undefined}>
@@ -146,7 +146,7 @@ function FindingCard({
       {(first || finding.evidence.length === 0) && <p>{finding.shows}</p>}
       <Evidence finding={finding} />
       {finding.reason && (
-        <p>{finding.verdict === "added" ? `“${finding.reason}”` : finding.reason}</p>
+        <p>{finding.verdict === "added" ? quoted(finding.reason) : finding.reason}</p>
       )}
       {first && (
         <>
@@ -160,7 +160,8 @@ function FindingCard({
       {first && finding.focus && (
         <>
           <p>
-            <strong>{t("To the student:")} </strong>“{finding.child}”
+            <strong>{t("To the student:")} </strong>
+            {quoted(finding.child)}
           </p>
           <p className="faint">
             {page.focus.why}
@@ -195,8 +196,8 @@ function FindingCard({
         <p className="mt-1">{finding.drill}</p>
         <p className="faint mb-0">
           {t("Often confused with: {{confused_with}} Embouchure style: {{school}}.", {
-            confused_with: finding.confused_with.toLowerCase(),
-            school: page.school.toLowerCase(),
+            confused_with: inside(finding.confused_with),
+            school: inside(page.school),
           })}
         </p>
       </details>
@@ -242,7 +243,7 @@ function SetUp({ page, observe }: { page: BenchPage; observe: Answers["observe"]
 
 /** What is held back, and why. */
 function Waiting({ waits }: { waits: BenchPage["focus"]["waits"] }) {
-  const names = waits.map((w) => `${w.name.toLowerCase()} (${w.why})`);
+  const names = waits.map((w) => `${inside(w.name)} (${w.why})`);
   return <> {t("For later: {{names}}.", { names: names.join(", ") })}</>;
 }
 

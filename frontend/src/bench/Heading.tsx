@@ -1,8 +1,9 @@
 /** Whose take this is, what was done, and on to the next. */
+import { viewWords } from "../shared/views";
 import { Button } from "react-bootstrap";
 import { Link } from "react-router";
 import type { BenchPage } from "../api/client";
-import { noon, shortDay } from "../shared/format";
+import { inside, noon, shortDay } from "../shared/format";
 import { firstName, useCalled } from "../shared/projector";
 import { slipAddress } from "../shared/slip";
 import type { TakeQueue } from "./takeQueue";
@@ -28,9 +29,9 @@ export function Heading({ page, bench, queue }: Props) {
           {called(page.student_name)}
         </Link>
       </h1>
-      <span className="faint text-truncate">
-        {page.instrument}, {page.school.toLowerCase()}; {shortDay(noon(take.filmed_on))},{" "}
-        {take.view}
+      <span className="faint text-truncate facts">
+        {page.instrument}, {viewWords(take.view)}, {shortDay(noon(take.filmed_on))};{" "}
+        {inside(page.school)}
       </span>
       <span role="status" className="faint text-nowrap">
         {edits.lost ? (
@@ -45,7 +46,6 @@ export function Heading({ page, bench, queue }: Props) {
           ""
         )}
       </span>
-      <span className="flex-fill" />
       <div className="btn-group btn-group-sm">
         <Button
           variant="outline-secondary"

@@ -1,4 +1,5 @@
 /** What no camera shows, ticked by ear, eye and hand. */
+import { inside } from "../shared/format";
 import { useEffect, useRef, useState } from "react";
 import { Form } from "react-bootstrap";
 import type { BenchPage } from "../api/client";
@@ -91,7 +92,7 @@ export function Observations({
                 {a.seen && (
                   <span className="faint">
                     {" "}
-                    {t("The clip shows “{{seen}}”.", { seen: a.seen.toLowerCase() })}
+                    {t("The clip shows “{{seen}}”.", { seen: inside(a.seen) })}
                   </span>
                 )}
               </li>

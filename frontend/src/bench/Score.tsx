@@ -1,4 +1,5 @@
 /** The score: time under boxed letters, a stave for each measure. */
+import { fixed } from "../shared/format";
 import { phaseWords } from "../shared/phases";
 import { memo, useCallback, useMemo, useRef, useState, type PointerEvent } from "react";
 import type { BenchPage, Phase, Series } from "../api/client";
@@ -277,7 +278,7 @@ function Playhead({
       aria-valuemax={last}
       aria-valuenow={frame}
       aria-valuetext={t("{{seconds}} seconds, {{phase}}: {{value}}", {
-        seconds: (page.times[frame] ?? 0).toFixed(2),
+        seconds: fixed(page.times[frame] ?? 0, 2),
         phase: phase ? phaseWords(phase.name) : t("no phase"),
         value: valueHere(series, frame),
       })}

@@ -2,7 +2,7 @@
 import { useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { useIntendedNote, type Sound } from "../api/sound";
-import { figure, measured, unitOf, counted } from "../shared/format";
+import { counted, figure, fixed, inside, measured, unitOf } from "../shared/format";
 import { Verdict, verdictWords } from "../shared/glyphs";
 import { Refused } from "../shared/states";
 import { LONG, sound as sounded } from "../shared/tone";
@@ -40,7 +40,7 @@ export function SoundPanel({ take, sound, phases, goTo, add, tick }: Props) {
       {sound.tones.length > 1 && <Tones sound={sound} goTo={goTo} />}
       {sound.tone && sound.tones.length > 1 && (
         <h3 className="h6 mb-0">
-          {t("The longest tone, at {{seconds}} s", { seconds: sound.tone.start.toFixed(1) })}
+          {t("The longest tone, at {{seconds}} s", { seconds: fixed(sound.tone.start, 1) })}
         </h3>
       )}
       {sound.tone && <Tone sound={sound} goTo={goTo} />}
@@ -110,7 +110,7 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
         {tone.scoop !== 0 && t(", scooped")}
         {tone.ends === "sagging" && t(", pitch sags at the end")}
         {t("; {{seconds}} s, {{lasts}} counts at {{tempo}}", {
-          seconds: (tone.end - tone.start).toFixed(1),
+          seconds: fixed(tone.end - tone.start, 1),
           lasts: tone.counts || figure(tone.lasts, 1),
           tempo: sound.tempo,
         })}
@@ -155,7 +155,7 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
         <p className="mb-1">
           {t("Breaks at")}{" "}
           {tone.cracks.map((at) => (
-            <Moment key={at} at={at} words={`${at.toFixed(1)} s`} goTo={goTo} />
+            <Moment key={at} at={at} words={`${fixed(at, 1)} s`} goTo={goTo} />
           ))}
         </p>
       )}
@@ -163,12 +163,12 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
         .filter(({ dips, surges }) => dips.length + surges.length > 0)
         .map(({ start, end, dips, surges }) => (
           <p key={start} className="mb-1">
-            {t("The air of {{seconds}} s is uneven:", { seconds: (end - start).toFixed(1) })}{" "}
+            {t("The air of {{seconds}} s is uneven:", { seconds: fixed(end - start, 1) })}{" "}
             {dips.map((at) => (
               <Moment
                 key={at}
                 at={at}
-                words={t("dips at {{seconds}} s", { seconds: at.toFixed(1) })}
+                words={t("dips at {{seconds}} s", { seconds: fixed(at, 1) })}
                 goTo={goTo}
               />
             ))}
@@ -176,7 +176,7 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
               <Moment
                 key={at}
                 at={at}
-                words={t("surges at {{seconds}} s", { seconds: at.toFixed(1) })}
+                words={t("surges at {{seconds}} s", { seconds: fixed(at, 1) })}
                 goTo={goTo}
               />
             ))}
@@ -190,8 +190,8 @@ function Tone({ sound, goTo }: { sound: Sound; goTo: (seconds: number) => void }
               key={start}
               at={start}
               words={t("{{length}} s at {{start}}", {
-                length: (end - start).toFixed(1),
-                start: start.toFixed(1),
+                length: fixed(end - start, 1),
+                start: fixed(start, 1),
               })}
               goTo={goTo}
             />
@@ -218,7 +218,7 @@ function piecesOf(sound: Sound, phases: Span[]): PieceOf[] {
   return [
     { words: t("This note alone"), start: main.start, end: main.end, tone: true },
     ...others.map(({ note, start, end }) => ({
-      words: t("The {{note}} at {{seconds}} s", { note, seconds: start.toFixed(1) }),
+      words: t("The {{note}} at {{seconds}} s", { note, seconds: fixed(start, 1) }),
       start,
       end,
       tone: true,
@@ -295,7 +295,7 @@ type SuspectedFault = Sound["suspected"][number];
 
 /** What is heard while the picture speaks against it: the teacher's to decide. */
 function Suspicion({ one, add }: { one: SuspectedFault; add: Props["add"] }) {
-  const heard = `${one.heard.toLowerCase()} ${measured(one.value, one.uncertainty, one.decimals, one.unit)}`;
+  const heard = `${inside(one.heard)} ${measured(one.value, one.uncertainty, one.decimals, one.unit)}`;
   return (
     <div
       className="border-start ps-3 mb-2"
@@ -313,7 +313,7 @@ function Suspicion({ one, add }: { one: SuspectedFault; add: Props["add"] }) {
         {one.first_help}
         {one.confused_with &&
           t(" Look-alikes: {{confused_with}}", {
-            confused_with: one.confused_with.toLowerCase(),
+            confused_with: inside(one.confused_with),
           })}
       </p>
       <Button

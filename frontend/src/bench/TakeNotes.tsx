@@ -1,4 +1,5 @@
 /** The teacher's notes on this take: at a moment, or on all of it. */
+import { fixed } from "../shared/format";
 import { useEffect, useRef, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import type { BenchPage } from "../api/client";
@@ -58,7 +59,7 @@ export function TakeNotes({ page, frame, goTo, open, setOpen }: Props) {
                 className="p-0 me-2 figures align-baseline"
                 onClick={() => goTo(frameAt(times, note.seconds ?? 0))}
               >
-                {note.seconds.toFixed(2)} s
+                {fixed(note.seconds, 2)} s
               </Button>
             )
           }
@@ -77,13 +78,13 @@ export function TakeNotes({ page, frame, goTo, open, setOpen }: Props) {
           rows={2}
           required
           maxLength={2000}
-          aria-label={t("Note at {{seconds}} seconds", { seconds: seconds.toFixed(2) })}
+          aria-label={t("Note at {{seconds}} seconds", { seconds: fixed(seconds, 2) })}
           placeholder={t("What you see or hear here")}
           value={text}
           onChange={(event) => setText(event.target.value)}
         />
         <Button type="submit" size="sm" className="mt-2" disabled={notes.add.isPending}>
-          {t("Note at {{seconds}} s", { seconds: seconds.toFixed(2) })}
+          {t("Note at {{seconds}} s", { seconds: fixed(seconds, 2) })}
         </Button>
       </Form>
       <p className="kicker mt-2 mb-0">

@@ -1,6 +1,6 @@
 /** Every tone of the take in a row: how it starts, how long, how high, and what the face did. */
 import type { Sound } from "../api/sound";
-import { figure } from "../shared/format";
+import { figure, fixed } from "../shared/format";
 import { Verdict } from "../shared/glyphs";
 import { Moment } from "./Moment";
 import { t } from "../shared/words";
@@ -24,7 +24,7 @@ export function Tones({ sound, goTo }: { sound: Sound; goTo: (seconds: number) =
             {sound.tones.map(({ tone, faces }) => (
               <tr key={tone.start}>
                 <td>
-                  <Moment at={tone.start} words={`${tone.start.toFixed(1)} s`} goTo={goTo} />
+                  <Moment at={tone.start} words={`${fixed(tone.start, 1)} s`} goTo={goTo} />
                 </td>
                 <td>
                   {tone.slide ? t("slide") : tone.note}{" "}

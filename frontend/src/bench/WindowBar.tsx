@@ -1,4 +1,5 @@
 /** Under the picture: time, speed, nearness. */
+import { fixed } from "../shared/format";
 import { MarkShape } from "./MarksLayer";
 import { speedWord, type Playback } from "./playback";
 import type { WindowView } from "./view";
@@ -40,7 +41,7 @@ export function WindowBar(props: Props) {
       </button>
       <span className="text-nowrap mx-1">
         {t("{{seconds}} s, frame {{frame}} of {{last}}", {
-          seconds: props.seconds.toFixed(2),
+          seconds: fixed(props.seconds, 2),
           frame,
           last: Math.max(props.last, 0),
         })}

@@ -10,7 +10,7 @@ import {
 } from "../api/booth";
 import { click, output } from "../shared/tone";
 import { Verdict } from "../shared/glyphs";
-import { pitchName } from "../shared/format";
+import { pitchName, quoted } from "../shared/format";
 import { useEar, type Source } from "./camera";
 import { Over } from "./Over";
 import { nearTo, type Near } from "./near";
@@ -145,7 +145,7 @@ export function Mirror({ student, view, source, leave }: Props) {
               />
             </p>
           )}
-          {student.focus && <p className="fs-5 serif">“{student.focus}”</p>}
+          {student.focus && <p className="fs-5 serif">{quoted(student.focus)}</p>}
           <p className="fs-4 figures sounding" aria-live="off">
             {said?.note && (
               <>

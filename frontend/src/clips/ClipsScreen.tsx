@@ -10,7 +10,7 @@ import { useMatchClips } from "../api/records";
 import { sendClip } from "../api/upload";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { mayBeFilmed } from "../shared/consent";
-import { counted, today } from "../shared/format";
+import { counted, fixed, today } from "../shared/format";
 import { rowOf, sendable, type ClipRow } from "./rows";
 import { keys } from "../api/keys";
 import { Rich } from "../shared/Rich";
@@ -223,7 +223,7 @@ interface RowProps {
 }
 
 function Row({ row, chairs, chair, change, remove }: RowProps) {
-  const fixed = row.state !== "waiting";
+  const settled = row.state !== "waiting";
   const trouble =
     row.trouble ||
     (row.student === "" || !row.video ? row.why : "") ||
@@ -234,14 +234,14 @@ function Row({ row, chairs, chair, change, remove }: RowProps) {
         {row.video && <Thumbnail file={row.file} />}
         {row.file.name}
         <span className="kicker d-block figures">
-          {t("{{megabytes}} MB", { megabytes: (row.file.size / 1e6).toFixed(1) })}
+          {t("{{megabytes}} MB", { megabytes: fixed(row.file.size / 1e6, 1) })}
         </span>
       </th>
       <td>
         <Form.Select
           size="sm"
           aria-label={t("Student of {{name}}", { name: row.file.name })}
-          disabled={fixed}
+          disabled={settled}
           value={row.student}
           onChange={(event) => change({ student: event.target.value, trouble: "" })}
         >
@@ -257,7 +257,7 @@ function Row({ row, chairs, chair, change, remove }: RowProps) {
         <Form.Select
           size="sm"
           aria-label={t("View of {{name}}", { name: row.file.name })}
-          disabled={fixed}
+          disabled={settled}
           value={row.view}
           onChange={(event) => change({ view: event.target.value as ClipRow["view"] })}
         >
@@ -270,7 +270,7 @@ function Row({ row, chairs, chair, change, remove }: RowProps) {
           size="sm"
           type="date"
           aria-label={t("Day of {{name}}", { name: row.file.name })}
-          disabled={fixed}
+          disabled={settled}
           max={today()}
           value={row.filmedOn}
           onChange={(event) => change({ filmedOn: event.target.value })}
@@ -280,7 +280,7 @@ function Row({ row, chairs, chair, change, remove }: RowProps) {
         <Form.Select
           size="sm"
           aria-label={t("What {{name}} is for", { name: row.file.name })}
-          disabled={fixed}
+          disabled={settled}
           value={row.purpose}
           onChange={(event) => change({ purpose: event.target.value as ClipRow["purpose"] })}
         >

@@ -1,7 +1,7 @@
 /** A student's close-ups, the newest first, with what each shows. */
 import { Link } from "react-router";
 import { useCloseUps } from "../api/closeups";
-import { noon, shortDay } from "../shared/format";
+import { noon, shortDay, inside } from "../shared/format";
 import { AddCloseUp } from "./AddCloseUp";
 import { t } from "../shared/words";
 
@@ -34,7 +34,7 @@ export function CloseUpList({ student }: { student: number }) {
               ) : row.shows.length === 0 ? (
                 t("nothing to fix")
               ) : (
-                <span className="lost">{row.shows.join(", ").toLowerCase()}</span>
+                <span className="lost">{inside(row.shows.join(", "))}</span>
               )}
             </li>
           ))}

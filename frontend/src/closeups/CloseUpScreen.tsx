@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { useCloseUp, useCloseUpEdits, type CloseUp } from "../api/closeups";
 import { DeleteDialog } from "../shared/DeleteDialog";
 import { Delayed } from "../shared/delayed";
-import { day } from "../shared/format";
+import { day, inside } from "../shared/format";
 import { useCalled } from "../shared/projector";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { bound, keyOf, keyWords } from "../shared/shortcuts";
@@ -205,7 +205,7 @@ function Guide({ page, draft, asked, cover }: GuideProps) {
         {t("Mark {{nth}} of {{all}}", { nth: count, all: page.asked.length })}
       </span>
       <h2 id="asked-title" className="h3">
-        {t("Next: {{name}}", { name: asked.name.toLowerCase() })}
+        {t("Next: {{name}}", { name: inside(asked.name) })}
       </h2>
       <p className="fs-5 mb-2" role="status">
         {asked.guide}
@@ -233,7 +233,7 @@ function Guide({ page, draft, asked, cover }: GuideProps) {
                 {done ? "✓" : mark.id === asked.id ? "→" : ""}
               </span>
               {mark.name}
-              {draft.hidden.includes(mark.id) && `: ${mark.may_hide.toLowerCase()}`}
+              {draft.hidden.includes(mark.id) && `: ${inside(mark.may_hide)}`}
             </li>
           );
         })}

@@ -2,7 +2,7 @@
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import type { CloseUp, CloseUpFinding } from "../api/closeups";
-import { figure, measured, unitOf } from "../shared/format";
+import { figure, measured, quoted, unitOf, continued } from "../shared/format";
 import { Verdict, verdictWords } from "../shared/glyphs";
 import { Rich } from "../shared/Rich";
 import { t } from "../shared/words";
@@ -84,11 +84,12 @@ function Finding({ finding, page, first, answer }: FindingProps) {
             {finding.first_help}
           </p>
           <p>
-            <strong>{t("To the student:")} </strong>“{finding.child}”
+            <strong>{t("To the student:")} </strong>
+            {quoted(finding.child)}
           </p>
           <p className="faint">
             {t("Look-alikes: {{confused_with}}", {
-              confused_with: lower(finding.confused_with),
+              confused_with: continued(finding.confused_with),
             })}
           </p>
         </>
@@ -103,10 +104,6 @@ function Finding({ finding, page, first, answer }: FindingProps) {
       </Button>
     </article>
   );
-}
-
-function lower(words: string): string {
-  return words.charAt(0).toLowerCase() + words.slice(1);
 }
 
 type Reading = CloseUp["readings"][number];

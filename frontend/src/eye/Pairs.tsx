@@ -1,4 +1,5 @@
 /** Two made-up students: which one is as it should be? No scores. */
+import { inside } from "../shared/format";
 import { useState } from "react";
 import { Button } from "react-bootstrap";
 import type { GalleryRow } from "../api/eye";
@@ -33,8 +34,8 @@ export function Pairs({ rows }: { rows: GalleryRow[] }) {
                 : t("Look again: it is the other one.")}
             </p>
             <p className="fs-4">
-              {chosen === pair.right ? t("The other one") : t("This one")}:{" "}
-              {pair.name.toLowerCase()}. {pair.look}
+              {chosen === pair.right ? t("The other one") : t("This one")}: {inside(pair.name)}.{" "}
+              {pair.look}
             </p>
             <Button
               size="lg"

@@ -1,4 +1,5 @@
 /** Marking accuracy: ten faces marked twice tell how sure this teacher's marks are. */
+import { fixed } from "../shared/format";
 import { useState } from "react";
 import { Button } from "react-bootstrap";
 import type { Schemas } from "../api/client";
@@ -184,7 +185,7 @@ function Result({ stands, words, again }: Props & { again: () => void }) {
           {stands.hand_errors.map((e) => (
             <tr key={e.landmark} data-error={e.landmark}>
               <th scope="row">{words.get(e.landmark)?.label ?? e.landmark}</th>
-              <td>{t("{{pixels}} px", { pixels: e.pixels.toFixed(1) })}</td>
+              <td>{t("{{pixels}} px", { pixels: fixed(e.pixels, 1) })}</td>
             </tr>
           ))}
         </tbody>

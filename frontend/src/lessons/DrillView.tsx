@@ -1,7 +1,7 @@
 /** A drill folded under its name: steps, pass mark, and counted aloud where it can be. */
 import type { ReactNode } from "react";
 import type { DrillCard } from "../api/lessons";
-import { counted } from "../shared/format";
+import { counted, continued } from "../shared/format";
 import { DrillPlayer } from "../plan/DrillPlayer";
 import { t } from "../shared/words";
 
@@ -28,7 +28,7 @@ export function DrillView({ drill, children, open }: Props) {
       </ol>
       <p className="mb-1">
         {t("Passed when: {{mark}}", {
-          mark: drill.pass_mark.charAt(0).toLowerCase() + drill.pass_mark.slice(1),
+          mark: continued(drill.pass_mark),
         })}
       </p>
       {drill.levels && drill.levels.length > 0 && (

@@ -1,4 +1,5 @@
 /** One step of the ladder: what to do, say and look at. */
+import { quoted } from "../shared/format";
 import type { StepCard } from "../api/lessons";
 import { NoteButton } from "../shared/NoteButton";
 import { DrillView } from "./DrillView";
@@ -9,7 +10,7 @@ export function StepView({ step }: { step: StepCard }) {
     <article className="step-card" aria-label={step.name}>
       <h2>{step.name}</h2>
       <p className="do serif">{step.do}</p>
-      <p className="say serif">“{step.say}”</p>
+      <p className="say serif">{quoted(step.say)}</p>
       <dl>
         <dt>{t("Look")}</dt>
         <dd>{step.look}</dd>

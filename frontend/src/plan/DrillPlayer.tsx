@@ -1,4 +1,5 @@
 /** A drill counted aloud with the browser's own sound: what to do now, and for how long. */
+import { inside } from "../shared/format";
 import { useEffect, useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { canSpeak, click, output, speak } from "../shared/tone";
@@ -89,7 +90,7 @@ export function DrillPlayer({ name, tempo: usual, beats, done }: Props) {
       </p>
       <progress max={all} value={Math.max(counts ?? 0, 0)} aria-label={t("How far")} />
       {next && (
-        <p className="kicker mb-1">{t("then {{do}}", { do: WORDS[next.do].toLowerCase() })}</p>
+        <p className="kicker mb-1">{t("then {{do}}", { do: inside(WORDS[next.do]) })}</p>
       )}
       <div className="d-flex gap-2 align-items-center">
         <Button onClick={press}>

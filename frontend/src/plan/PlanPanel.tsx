@@ -4,7 +4,7 @@ import { DrillView } from "../lessons/DrillView";
 import { Link } from "react-router";
 import type { Plan } from "../api/client";
 import { usePlanEdits, usePlans } from "../api/plans";
-import { day } from "../shared/format";
+import { day, quoted } from "../shared/format";
 import { Refused } from "../shared/states";
 import { tell } from "../shared/toasts";
 import { STAGES } from "./BeginPlan";
@@ -69,7 +69,7 @@ function RunningPlan({ plan, edits }: Running) {
         </h2>
         <span className="faint">{t("two weeks, with the {{stage}}", { stage })}</span>
       </div>
-      <p className="serif fs-5 mb-2">“{plan.child}”</p>
+      <p className="serif fs-5 mb-2">{quoted(plan.child)}</p>
       <Strip plan={plan} edits={edits} />
       <Rechecks plan={plan} edits={edits} />
       {plan.drills.map((drill) => (

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { CloseUpList } from "../closeups/CloseUpList";
 import { useReedBox, useReedEdits, type Condition, type Reed } from "../api/reeds";
-import { noon, shortDay, today } from "../shared/format";
+import { fixed, noon, shortDay, today } from "../shared/format";
 import { Refused } from "../shared/states";
 import { ReedShape } from "./ReedShape";
 import { Rich } from "../shared/Rich";
@@ -84,7 +84,7 @@ interface SlotProps {
 }
 
 function Slot({ reed, usual, play, set }: SlotProps) {
-  const hours = (reed.minutes / 60).toFixed(1).replace(/\.0$/, "");
+  const hours = fixed(reed.minutes / 60, 1).replace(/[.,]0$/, "");
   return (
     <>
       <span className="slot-number">{reed.slot}</span>

@@ -1,4 +1,5 @@
 /** Who shares a focus: groups and their turns for a rehearsal. */
+import { quoted } from "../shared/format";
 import { useState } from "react";
 import { Form } from "react-bootstrap";
 import { Link } from "react-router";
@@ -144,7 +145,7 @@ function GroupCard({ group, rooms }: { group: Group; rooms: number }) {
       <h2 className="h4 mb-1">{group.focus}</h2>
       <p className="kicker mb-2">
         {rooms > 1 && t("Room {{station}}. ", { station: group.station })}
-        {group.drill}: “{group.child}”
+        {group.drill}: {quoted(group.child)}
       </p>
       <ul className="list-unstyled mb-0">
         {group.members.map((member) => (

@@ -13,10 +13,36 @@ export function listed(names: string[]): string {
   return new Intl.ListFormat(locale() ?? "en-GB", { type: "conjunction" }).format(names);
 }
 
-/** A minus sign as wide as a plus. */
+/** A name as it stands within a sentence: German nouns keep their capitals. */
+export function inside(words: string): string {
+  return locale() === undefined ? words.toLowerCase() : words;
+}
+
+/** A sentence that goes on after a colon: in English it begins small. */
+export function continued(words: string): string {
+  return locale() === undefined ? words.charAt(0).toLowerCase() + words.slice(1) : words;
+}
+
+/** Words in the quotation marks of the language. */
+export function quoted(words: string): string {
+  return t("“{{words}}”", { words });
+}
+
+/** So many decimals, with the decimal sign of the language. */
+export function fixed(value: number, decimals: number): string {
+  const sign = locale() === undefined ? "." : decimalSign(locale());
+  return value.toFixed(decimals).replace(".", sign);
+}
+
+/** A minus sign as wide as a plus; none before a zero. */
 export function figure(value: number, decimals: number): string {
-  const text = value.toFixed(decimals);
-  return Number(text) === 0 ? text.replace("-", "") : text.replace("-", "−");
+  const zero = Number(value.toFixed(decimals)) === 0;
+  return fixed(value, decimals).replace("-", zero ? "" : "−");
+}
+
+function decimalSign(language: string | undefined): string {
+  const parts = new Intl.NumberFormat(language).formatToParts(0.5);
+  return parts.find((part) => part.type === "decimal")?.value ?? ".";
 }
 
 const SIGNS: Record<string, string> = units.signs;

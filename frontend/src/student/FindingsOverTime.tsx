@@ -1,4 +1,5 @@
 /** Which faults showed on which take: a row each, the newest take on the right. */
+import { viewWords } from "../shared/views";
 import { Link } from "react-router";
 import type { StudentRecord } from "../api/records";
 import { noon, shortDay } from "../shared/format";
@@ -41,7 +42,7 @@ export function FindingsOverTime({ record }: { record: StudentRecord }) {
                   <Link to={`/takes/${take.id}`} className="text-body">
                     {shortDay(noon(take.filmed_on))}
                   </Link>
-                  <span className="kicker d-block">{take.view}</span>
+                  <span className="kicker d-block">{viewWords(take.view)}</span>
                 </th>
               ))}
             </tr>

@@ -4,7 +4,7 @@ import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
 import { useNotes, type StudentRecord } from "../api/records";
 import { NoteLine } from "../shared/NoteLine";
-import { noon, shortDay } from "../shared/format";
+import { fixed, noon, shortDay } from "../shared/format";
 import { Refused } from "../shared/states";
 import { t } from "../shared/words";
 
@@ -64,7 +64,7 @@ export function StudentNotes({ student, record }: Props) {
               note.take !== null && (
                 <Link to={`/takes/${note.take}`} className="figures me-2">
                   {filmed ? shortDay(noon(filmed)) : t("take")}
-                  {note.seconds !== null && `, ${note.seconds.toFixed(1)} s`}
+                  {note.seconds !== null && `, ${fixed(note.seconds, 1)} s`}
                 </Link>
               )
             }

@@ -1,3 +1,4 @@
+import { viewWords } from "../shared/views";
 import { useState } from "react";
 import { Alert, Button } from "react-bootstrap";
 import { CaptureLinks } from "../booth/CaptureLinks";
@@ -12,7 +13,7 @@ import { SmallDrawing } from "../shared/drawing/MeasuredDrawing";
 import { TakeDrawing } from "../shared/drawing/TakeDrawing";
 import { mouthOf } from "../shared/drawing/figure";
 import { mayBeFilmed } from "../shared/consent";
-import { day, measured, today } from "../shared/format";
+import { day, fixed, inside, measured, today } from "../shared/format";
 import { Glyph } from "../shared/glyphs";
 import { useCalled } from "../shared/projector";
 import { slipAddress } from "../shared/slip";
@@ -63,7 +64,7 @@ export function StudentScreen() {
           <h1 className="mb-0">{called(name)}</h1>
           <span className="faint">
             {standard?.name ?? instrument}
-            {chosen ? `, ${chosen.name.toLowerCase()}` : ""}
+            {chosen ? `, ${inside(chosen.name)}` : ""}
           </span>
           <span className="flex-fill" />
           <HandOut
@@ -264,11 +265,11 @@ function TakeLine({ take }: { take: TakeSummary }) {
       </div>
       <div>
         <Link to={`/takes/${take.id}`} className="serif fs-5">
-          {day(take.filmed_on)}, {take.view}
+          {day(take.filmed_on)}, {viewWords(take.view)}
         </Link>
         <span className="faint ms-2 figures">
           {take.original_name}
-          {take.seconds !== null && `, ${take.seconds.toFixed(1)} s`}
+          {take.seconds !== null && `, ${fixed(take.seconds, 1)} s`}
         </span>
         <div>
           {take.state === "waiting" || take.state === "working" ? (

@@ -1,4 +1,5 @@
 /** A student's takes as they lie in time, with the weeks of the plans under them. */
+import { viewWords } from "../shared/views";
 import { Link } from "react-router";
 import type { Plan, TakeSummary } from "../api/client";
 import { TakeDrawing } from "../shared/drawing/TakeDrawing";
@@ -54,7 +55,7 @@ export function TimeLine({ takes, plans }: Props) {
             className="stop"
             style={{ left: `${(places[n] ?? 0) * 100}%` }}
           >
-            <span className="visually-hidden">{take.view}, </span>
+            <span className="visually-hidden">{viewWords(take.view)}, </span>
             <span className="small-drawing">
               <TakeDrawing take={take} width={84} height={58} />
             </span>

@@ -130,7 +130,7 @@ def _row(
     return shapes.BoardRow(
         student=student.pk,
         name=student.name,
-        section=student.section.name,
+        section=student.section.called,
         instrument=shipped_standard(student.instrument).name,
         step=step.id if step else "",
         days=None if since is None else (today - since).days,

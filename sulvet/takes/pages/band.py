@@ -206,7 +206,7 @@ def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> Ban
         chair = Chair(**facts)
         section = sections.setdefault(
             student.section_id,
-            Section(student.section_id, student.section.name, student.section.arc, []),
+            Section(student.section_id, student.section.called, student.section.arc, []),
         )
         section.chairs.append(chair)
         chairs.append(chair)
@@ -245,7 +245,7 @@ def student_page(student: Student) -> StudentPage:
     return StudentPage(
         **_facts(student, takes[0] if takes else None, timezone.localdate(), rule=rule),
         closed=closed(student) if takes else "",
-        section=student.section.name,
+        section=student.section.called,
         tape_mm=student.tape_mm,
         tape_spread=student.tape_spread,
         tape_on=student.tape_on,
