@@ -73,9 +73,9 @@ class GermanTests(BandTestCase):
         # Saving what is shown changes no name; another one does.
         shown = [{"id": s["id"], "name": s["name"], "arc": s["arc"]} for s in page["sections"]]
         shown[0]["name"] = "Waldhörner"
-        body = {"name": page["name"], "sections": shown}
+        names = {"name": page["name"], "sections": shown}
         self.client.put(
-            reverse("band-names"), body, content_type="application/json", headers=german
+            reverse("band-names"), names, content_type="application/json", headers=german
         )
         self.assertEqual(
             set(Section.objects.values_list("name", flat=True)), {"Waldhörner", "Trombones"}
