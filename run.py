@@ -6,6 +6,7 @@ python3 run.py serve   everything, with your own, empty database
 python3 run.py account NAME   an account for another teacher
 python3 run.py password NAME  another password for an account
 python3 run.py second-factor-off NAME  its phone is lost
+python3 run.py district  as a district runs it, to try: PostgreSQL, queue, object store, workers
 python3 run.py setup   environment and front-end build only
 python3 run.py test    all tests
 python3 run.py check   formatting, linting, types, import contract, schema
@@ -43,6 +44,7 @@ DIST = FRONTEND / "dist"
 #: How units are written: the pages read it as well.
 UNITS = ROOT / "sulvet" / "core" / "measures" / "data" / "units.json"
 RUNTIME, DEVELOPMENT = ROOT / "requirements.txt", ROOT / "requirements-dev.txt"
+DISTRICT = ROOT / "requirements-district.txt"
 #: Training wants other versions than Sulvet runs on: an environment of its own.
 TRAINING, VENV_TRAIN = ROOT / "requirements-train.txt", ROOT / ".venv-train"
 #: With which the committed networks were made.
@@ -213,7 +215,7 @@ def account(options: argparse.Namespace, command: str) -> None:
 
 def setup(development: bool) -> None:
     """Environment and build."""
-    ensure_python([RUNTIME, DEVELOPMENT] if development else [RUNTIME])
+    ensure_python([RUNTIME, DEVELOPMENT, DISTRICT] if development else [RUNTIME])
     ensure_frontend()
 
 
@@ -242,7 +244,7 @@ def throwaway_postgres() -> AbstractContextManager[str]:
 
 def check() -> None:
     """Everything a machine can say about the code without running it."""
-    ensure_python([RUNTIME, DEVELOPMENT])
+    ensure_python([RUNTIME, DEVELOPMENT, DISTRICT])
     ensure_node_modules()
     tools = VENV / "bin"
     data = ROOT / ".cache" / "test-data"
@@ -272,6 +274,17 @@ def schema() -> None:
     manage(ROOT / ".cache" / "test-data", "spectacular", "--file", str(file), "--validate")
     SCHEMA_TYPES.parent.mkdir(parents=True, exist_ok=True)
     run("npx", "openapi-typescript", file, "-o", SCHEMA_TYPES, where=FRONTEND)
+
+
+def district(options: argparse.Namespace) -> None:
+    """All servers of a district on this machine, with the demo band, until Ctrl-C."""
+    from launcher import district as servers
+
+    ensure_python([RUNTIME, DISTRICT])
+    ensure_frontend()
+    if not port_free("127.0.0.1", options.port):
+        raise Trouble(f"Port {options.port} is in use. Choose another: --port {options.port + 1}")
+    servers.run(options.port, options.workers)
 
 
 def words() -> None:
@@ -332,6 +345,9 @@ def main() -> None:
         command.add_argument("--data", type=Path, help="folder of the database")
     for name in ("setup", "check", "schema", "words"):
         commands.add_parser(name)
+    command = commands.add_parser("district")
+    command.add_argument("--port", type=int, default=8000)
+    command.add_argument("--workers", type=int, default=2)
     command = commands.add_parser("bench")
     command.add_argument("only", nargs="*", help="timings, finder, or a section of accuracy")
     command = commands.add_parser("test")
@@ -353,6 +369,8 @@ def main() -> None:
         account(options, SHELL[options.command])
     elif options.command == "setup":
         setup(development=False)
+    elif options.command == "district":
+        district(options)
     elif options.command == "test":
         test(options.names, options.database)
     elif options.command == "bench":

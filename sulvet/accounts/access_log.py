@@ -20,7 +20,7 @@ from django.utils import timezone
 log = logging.getLogger(__name__)
 #: For so many days it is told. Sulvet default: a school year and a holiday.
 KEPT_DAYS = 400
-OPENED, EXPORTED, DELETED = "opened", "exported", "deleted"
+OPENED, EXPORTED, DELETED, MOVED = "opened", "exported", "deleted", "moved to a colleague"
 #: The same thing opened again by the same account within this time is one line, s.
 AGAIN = 600.0
 _last: dict[tuple[str, str, str], datetime.datetime] = {}

@@ -10,8 +10,9 @@ from django.db import transaction
 from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
-from sulvet.accounts.models import Invitation
+from sulvet.accounts.models import Invitation, School
 from sulvet.accounts.roles import demand_administrator
+from sulvet.accounts.schools import join, school_of
 from sulvet.accounts.services import end_sessions, set_password
 
 _signer = Signer(salt="sulvet.accounts.invitations")
@@ -31,10 +32,27 @@ def invite(host: User, role: str, until: datetime.date | None) -> Invitation:
             "Choose the substitute's last day: today or later, within {longest} days.",
             longest=LONGEST,
         )
+    school = school_of(host) if role == Invitation.Role.TEACHER else None
     return Invitation.objects.create(
-        host=host, role=role, until=until,
-        expires_at=timezone.now() + datetime.timedelta(days=ACCEPT_DAYS),
-    )  # fmt: skip
+        host=host, role=role, until=until, school=school, expires_at=_last_moment()
+    )
+
+
+def found(name: str) -> Invitation:
+    """A new school, and an invitation for whoever is to run it; refused where there is one of
+    that name."""
+    with transaction.atomic():
+        school, new = School.objects.get_or_create(name=name)
+        if not new:
+            raise Refused("There is a school “{name}” already.", name=name)
+        return Invitation.objects.create(
+            role=Invitation.Role.TEACHER, school=school, administrator=True,
+            expires_at=_last_moment(),
+        )  # fmt: skip
+
+
+def _last_moment() -> datetime.datetime:
+    return timezone.now() + datetime.timedelta(days=ACCEPT_DAYS)
 
 
 def path_of(invitation: Invitation) -> str:
@@ -60,10 +78,10 @@ def waiting_at(token: str) -> Invitation:
         number = int(_signer.unsign(token))
     except (BadSignature, ValueError):
         raise Refused(OVER) from None
-    found = Invitation.objects.select_related("host").filter(pk=number).first()
-    if found is None or not waits(found) or not found.host.is_active:
+    one = Invitation.objects.select_related("host", "school").filter(pk=number).first()
+    if one is None or not waits(one) or (one.host is not None and not one.host.is_active):
         raise Refused(OVER)
-    return found
+    return one
 
 
 def accept(token: str, account: User | None, name: str, password: str) -> User:
@@ -80,8 +98,9 @@ def accept(token: str, account: User | None, name: str, password: str) -> User:
             raise Refused("You have an account already. Send the address to whom it is meant for.")
         invitation.made_account = account is None
         if account is None:
-            account = User(username=name)
+            account = User(username=name, is_staff=invitation.administrator)
             set_password(account, password)
+            join(account, invitation.school)
         invitation.guest = account
         invitation.save(update_fields=["guest", "made_account"])
     return account

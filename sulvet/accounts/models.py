@@ -1,4 +1,4 @@
-"""What a teacher prefers: where the school is, its paper, and its language."""
+"""Schools and who belongs to them, invitations, and what a teacher prefers."""
 
 from __future__ import annotations
 
@@ -28,10 +28,33 @@ class Preferences(models.Model):
         return f"{self.teacher}: {self.time_zone} {self.paper}"
 
 
+class School(models.Model):
+    """A school of a district. Where there is only one, nothing need be said of it."""
+
+    name = models.CharField(max_length=80, unique=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Membership(models.Model):
+    """To which school an account belongs; one without belongs to the only school there is."""
+
+    account = models.OneToOneField(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="membership"
+    )
+    school = models.ForeignKey(School, on_delete=models.CASCADE, related_name="memberships")
+
+    def __str__(self) -> str:
+        return f"{self.account} at {self.school}"
+
+
 class Invitation(models.Model):
     """A way in for somebody: to a band of their own, or to stand in for a teacher.
 
-    host        who invites; a substitute sees this teacher's bands
+    host        who invites; a substitute sees this teacher's bands. None: whoever runs Sulvet
+    school      which a teacher comes to; None where there is only one
+    administrator  whether the teacher runs that school
     until       the substitute's last day; none for a teacher
     expires_at  until when it may be accepted
     guest       who accepted; ``made_account`` when it was made by that
@@ -45,8 +68,12 @@ class Invitation(models.Model):
         SUBSTITUTE = "substitute"
 
     host = models.ForeignKey(
-        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="invitations"
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, null=True, related_name="invitations"
     )
+    school = models.ForeignKey(
+        School, on_delete=models.CASCADE, null=True, related_name="invitations"
+    )
+    administrator = models.BooleanField(default=False)
     role = models.CharField(max_length=10, choices=Role.choices)
     until = models.DateField(null=True, blank=True)
     expires_at = models.DateTimeField()
@@ -61,4 +88,4 @@ class Invitation(models.Model):
         ordering = ["-pk"]
 
     def __str__(self) -> str:
-        return f"{self.host} invites a {self.role}"
+        return f"{self.host or self.school} invites a {self.role}"

@@ -5,7 +5,6 @@ from __future__ import annotations
 import base64
 
 from django.contrib.auth import login
-from django.contrib.auth.models import User
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from django.utils.decorators import method_decorator
@@ -16,7 +15,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from sulvet.accounts import invitations, second_factor
+from sulvet.accounts import invitations, schools, second_factor
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.models import Invitation
 from sulvet.accounts.people_shapes import (
@@ -46,9 +45,11 @@ from sulvet.core.formats import qr
 def _people(request: Request) -> People:
     account, site = account_of(request), site_of(request)
     coded = second_factor.all_on() if account.is_staff else set()
-    known = User.objects.order_by("username") if account.is_staff else ()
+    known = schools.colleagues_of(account) if account.is_staff else ()
+    school = schools.school_of(account)
     return People(
         account.is_staff,
+        school.name if school else "",
         [
             AccountRow(
                 one.pk, one.get_username(), one.is_staff, one.is_active, one.pk in coded,
@@ -111,7 +112,7 @@ class AccountView(APIView):
         by = account_of(request)
         demand_administrator(by)
         given: AccountIn = checked(shape(AccountIn), request.data)
-        account = get_object_or_404(User, pk=number)
+        account = get_object_or_404(schools.colleagues_of(by), pk=number)
         invitations.set_account(by, account, given.active, given.administrator)
         return answer(_people(request))
 
@@ -129,7 +130,13 @@ class JoinView(APIView):
         one = invitations.waiting_at(token)
         account = request.user.get_username() if request.user.is_authenticated else ""
         return answer(
-            Joining(one.role, one.host.get_username(), one.until, account)  # type: ignore[arg-type]
+            Joining(
+                one.role,  # type: ignore[arg-type]
+                one.host.get_username() if one.host else "",
+                one.school.name if one.school else "",
+                one.until,
+                account,
+            )
         )
 
     @extend_schema(request=shape(JoinIn), responses=SessionSerializer, operation_id="join", auth=[])
@@ -137,13 +144,13 @@ class JoinView(APIView):
         """Accept it, and be logged in; a substitute sees the teacher's bands at once."""
         given: JoinIn = checked(shape(JoinIn), request.data)
         own = account_of(request) if request.user.is_authenticated else None
-        host = invitations.waiting_at(token)
+        one = invitations.waiting_at(token)
         account = invitations.accept(token, own, given.username, given.password)
         if own is None:
             login(request._request, account, "django.contrib.auth.backends.ModelBackend")
             request.user = account
-        if host.role == Invitation.Role.SUBSTITUTE:
-            act_for(request._request, host.host_id)
+        if one.role == Invitation.Role.SUBSTITUTE:
+            act_for(request._request, one.host_id)
         return session_page(request)
 
 

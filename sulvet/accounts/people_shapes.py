@@ -40,9 +40,13 @@ class InvitationRow:
 
 @dataclass(frozen=True)
 class People:
-    """Who may come in; ``accounts`` for an administrator alone."""
+    """Who may come in; ``accounts`` of the own school for an administrator alone.
+
+    school  the account's own; empty where there is only one
+    """
 
     administrator: bool
+    school: str
     accounts: list[AccountRow]
     invitations: list[InvitationRow]
 
@@ -67,11 +71,13 @@ class AccountIn:
 class Joining:
     """What an invitation is for.
 
-    host  who invites;  account  who is logged in here; empty for nobody
+    host  who invites, empty for whoever runs Sulvet;  school  which it is to, empty where there is
+    only one;  account  who is logged in here; empty for nobody
     """
 
     role: Role
     host: str
+    school: str
     until: datetime.date | None
     account: str
 

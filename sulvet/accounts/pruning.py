@@ -20,7 +20,9 @@ JOB_DAYS, LOGIN_DAYS = 7, 30
 def prune() -> None:
     """Remove all of it."""
     import_module(settings.SESSION_ENGINE).SessionStore.clear_expired()
-    call_command("prune_db_task_results", min_age_days=JOB_DAYS, verbosity=0)
+    if not settings.RQ_QUEUES:
+        # A queue server forgets by itself.
+        call_command("prune_db_task_results", min_age_days=JOB_DAYS, verbosity=0)
     old = timezone.now() - datetime.timedelta(days=LOGIN_DAYS)
     for rows in (AccessAttempt.objects, LoginLog.objects):
         rows.filter(attempt_time__lt=old).delete()

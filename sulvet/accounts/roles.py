@@ -33,7 +33,8 @@ TEACHERS_ALONE: dict[str, frozenset[str]] = {
     "band-names": CHANGE, "students": CHANGE, "student-facts": CHANGE, "roster": CHANGE,
     "consent": CHANGE, "retention": CHANGE, "links": CHANGE, "link": CHANGE, "open-booth": CHANGE,
     "own-standard": CHANGE, "school-days": CHANGE, "preferences": CHANGE, "hand": CHANGE,
-    "reed-boxes": CHANGE, "invitations": CHANGE, "invitation": CHANGE, "access-log": READ,
+    "reed-boxes": CHANGE,
+    "transfer": CHANGE, "invitations": CHANGE, "invitation": CHANGE, "access-log": READ,
 }  # fmt: skip
 NOT_YOURS = "You are standing in for {name}. Only {name} can do this."
 

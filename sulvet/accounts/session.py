@@ -51,7 +51,7 @@ def session_page(request: Request) -> Response:
         "acting_for": acting.get_username() if acting and name else None,
         "hosts": [
             {"id": one.host_id, "name": one.host.get_username(), "until": one.until}
-            for one in hosts
+            for one in hosts if one.host
         ],
     }  # fmt: skip
     return Response(SessionSerializer(page).data)

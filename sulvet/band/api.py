@@ -14,7 +14,7 @@ from sulvet.accounts.downloads import CSV, download
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.shapes import valid
 from sulvet.accounts.types import teacher_of
-from sulvet.band import serializers, services
+from sulvet.band import serializers, services, transfer
 from sulvet.band.selectors import retention_of, shown_students, student_of
 from sulvet.core.consent import WARNING_DAYS
 from sulvet.core.formats import clip_names, roster, sheets
@@ -138,6 +138,30 @@ class BandNameView(APIView):
         sections = [services.SectionFacts(**one) for one in facts["sections"]]
         services.rename(services.band_of(teacher_of(request)), facts["name"], sections)
         return Response(facts)
+
+
+class ColleaguesView(APIView):
+    """The other teachers of the school."""
+
+    @extend_schema(responses=serializers.ColleagueSerializer(many=True), operation_id="colleagues")
+    def get(self, request: Request) -> Response:
+        """To whom a student may go; nobody where the school has one teacher."""
+        beside = transfer.teachers_beside(teacher_of(request))
+        return Response(serializers.ColleagueSerializer(beside, many=True).data)
+
+
+class TransferView(APIView):
+    """A student who goes to another teacher."""
+
+    @extend_schema(
+        request=serializers.TransferSerializer, responses={204: None}, operation_id="transfer"
+    )
+    def post(self, request: Request, student_id: int) -> Response:
+        """Move a student to a colleague, with everything that is kept."""
+        by = teacher_of(request)
+        given = valid(serializers.TransferSerializer, request)
+        transfer.transfer(student_of(by, student_id), by, given["to"])
+        return Response(status=204)
 
 
 class ClipNamesView(APIView):

@@ -130,3 +130,24 @@ class Retention(models.Model):
 
     def __str__(self) -> str:
         return f"{self.days} days, since {self.agreed_on}"
+
+
+class Transfer(models.Model):
+    """That a student went from one teacher to another, and the consent that was on file then."""
+
+    student = models.ForeignKey(Student, on_delete=models.CASCADE, related_name="transfers")
+    left = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+"
+    )
+    joined = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, related_name="+"
+    )
+    consent_on = models.DateField(null=True)
+    consent_until = models.DateField(null=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.student} from {self.left} to {self.joined}"

@@ -105,6 +105,19 @@ class SectionInSerializer(Plain):
     students = id_list(default=[])
 
 
+class ColleagueSerializer(Plain):
+    """Another teacher of the school."""
+
+    id = serializers.IntegerField()
+    name = serializers.CharField(source="username")
+
+
+class TransferSerializer(Plain):
+    """To whom a student goes."""
+
+    to = serializers.IntegerField()
+
+
 class BandNamesSerializer(Plain):
     """What the band and its sections are called."""
 

@@ -169,6 +169,13 @@ def facts_of(student: Student) -> StudentFacts:
     )  # fmt: skip
 
 
+def seat_in(student: Student, band: Band) -> None:
+    """Give a student the last seat of the instrument's section of a band; not saved."""
+    student.section = _section(band, shipped_standard(student.instrument))
+    last = student.section.students.aggregate(last=Max("seat"))["last"]
+    student.seat = last + 1 if last else 0
+
+
 def _section(band: Band, standard: Standard) -> Section:
     """Where an instrument sits: with others of its standard's section, whatever it is called."""
     alike = [s.instrument for s in shipped_standards().values() if s.section == standard.section]
@@ -194,11 +201,10 @@ def _take_over(student: Student, band: Band, facts: StudentFacts) -> None:
         raise Refused(str(error)) from error
     if facts.consent_on and facts.consent_until and facts.consent_until < facts.consent_on:
         raise Refused("Consent ends before it starts. Check both dates.")
-    if student.pk is None or student.instrument != facts.instrument:
-        student.section = _section(band, standard)
-        last = student.section.students.aggregate(last=Max("seat"))["last"]
-        student.seat = last + 1 if last else 0
+    moves = student.pk is None or student.instrument != facts.instrument
     student.name, student.instrument, student.school = facts.name, facts.instrument, facts.school
+    if moves:
+        seat_in(student, band)
     student.consent_on, student.consent_until = facts.consent_on, facts.consent_until
     student.retain_until = facts.retain_until
     if student.may_be_filmed(timezone.localdate()):

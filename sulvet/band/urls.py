@@ -7,6 +7,8 @@ from sulvet.band import api, bands_api
 urlpatterns = [
     path("students/", api.StudentsView.as_view(), name="students"),
     path("students/<int:student_id>/facts/", api.StudentFactsView.as_view(), name="student-facts"),
+    path("students/<int:student_id>/transfer/", api.TransferView.as_view(), name="transfer"),
+    path("colleagues/", api.ColleaguesView.as_view(), name="colleagues"),
     path("roster/", api.RosterView.as_view(), name="roster"),
     path("roster/template.csv", api.RosterTemplateView.as_view(), name="roster-template"),
     path("consent/", api.ConsentView.as_view(), name="consent"),

@@ -53,7 +53,7 @@ def film(
     facts = TakeFacts(view, Take.Purpose.CHECK, timezone.localdate())
     asked = stretches(booth.counts)
     prompts = [{"name": name, "start": a, "end": b} for name, (a, b) in asked.items()]
-    take = uploads.add_take(student, upload, facts, prompts)
+    take = uploads.add_take(student, upload, facts, prompts, urgency="booth")
     kept = BoothTake.objects.create(booth=booth, student=student, take=take)
     for old in before:
         uploads.delete_take(old)

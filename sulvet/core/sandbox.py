@@ -218,10 +218,7 @@ def _call(
                 progress(stage, share)
                 continue
             if line is None:
-                ended = -child.wait()
-                if ended > 0 and ended not in OWN_END:
-                    raise ChildEnded(f"signal {ended}")
-                raise ClipError(BROKE)
+                raise _ended(child)
             said = json.loads(line)
             if "error" in said:
                 raise ClipError(said["error"])
@@ -231,11 +228,20 @@ def _call(
             progress(stage, share)
         raise ClipError(TOO_SLOW)
     except BrokenPipeError as error:
-        raise ClipError(BROKE) from error
+        # It ended before it was asked anything.
+        raise _ended(child) from error
     finally:
         child.kill()
         child.wait()
         child.stdout.close()
+
+
+def _ended(child: subprocess.Popen[str]) -> ClipError | ChildEnded:
+    """Why a child brought no answer: the clip broke its decoder, or somebody ended it."""
+    signalled = -child.wait()
+    if signalled > 0 and signalled not in OWN_END:
+        return ChildEnded(f"signal {signalled}")
+    return ClipError(BROKE)
 
 
 def _drain(pipe: IO[str], lines: queue.Queue[str | None]) -> None:

@@ -30,6 +30,7 @@ from sulvet.records.archive_format import (
     plain_row,
 )
 from sulvet.records.restore import PARTS
+from sulvet.takes import storage
 from sulvet.takes.models import (
     Take,
 )
@@ -59,7 +60,7 @@ def write(teacher: User, out: IO[bytes], passphrase: str = "") -> None:
             )
             entries.append(_add(archive, file_of(model), lines))
         for take in Take.objects.filter(pk__in=there[Take]).only("folder").iterator(BATCH):
-            for path in _files(take.directory):
+            for path in _files(take):
                 # Clips are compressed already.
                 name = f"clips/{take.folder}/{path.name}"
                 info = archive.zipinfo_cls(name, (1980, 1, 1, 0, 0, 0))
@@ -105,8 +106,6 @@ def _add(
     return {"name": entry_name, "bytes": size, "sha256": digest.hexdigest()}
 
 
-def _files(folder: Path) -> list[Path]:
+def _files(take: Take) -> list[Path]:
     """A take's files; what is only on its way is left out."""
-    if not folder.is_dir():
-        return []
-    return sorted(p for p in folder.iterdir() if p.is_file() and not PARTS.search(p.name))
+    return [path for path in storage.fetched_all(take.folder) if not PARTS.search(path.name)]

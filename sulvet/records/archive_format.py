@@ -10,8 +10,8 @@ from typing import Any
 
 from django.db import models
 
-from sulvet.accounts.models import Invitation, Preferences
-from sulvet.band.models import Band, Retention, Section, Student
+from sulvet.accounts.models import Invitation, Membership, Preferences, School
+from sulvet.band.models import Band, Retention, Section, Student, Transfer
 from sulvet.booth.models import Booth, BoothTake, CaptureLink
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.eye.models import EyeAnswer, EyeRound
@@ -43,6 +43,9 @@ MANIFEST, MOST_MANIFEST = "manifest.json", 50_000_000
 #: which an archive can't say for another.
 STAYS_HERE: tuple[type[models.Model], ...] = (
     Invitation,
+    School,
+    Membership,
+    Transfer,
     Discarded,
     Retention,
     Preferences,

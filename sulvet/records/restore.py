@@ -42,7 +42,7 @@ from sulvet.records.archive_format import (
     VERSION,
 )
 from sulvet.records.look_through import look_through
-from sulvet.takes import files, uploads
+from sulvet.takes import files, storage, uploads
 from sulvet.takes.files import INCOMING
 from sulvet.takes.models import Take
 
@@ -134,6 +134,7 @@ class _Reader(Contents):
         except BaseException as error:
             for folder in self.folders.values():
                 shutil.rmtree(self._coming(folder), ignore_errors=True)
+                storage.remove(folder)
             if isinstance(error, (KeyError, TypeError, ValueError, ValidationError)):
                 raise Refused(
                     "The backup is inconsistent near {error}. Nothing was restored.",
@@ -232,6 +233,7 @@ class _Reader(Contents):
             with (coming / file).open("wb") as target:
                 for chunk in self._checked(name):
                     target.write(chunk)
+            storage.put(self.folders[folder], [coming / file])
             self.taken.files += 1
 
     def _look_at_files(self) -> None:

@@ -12,7 +12,8 @@ from django.utils import timezone
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.anatomy.landmarks import other_side
-from sulvet.takes import stabilised
+from sulvet.core.video.proxy import PROXY
+from sulvet.takes import stabilised, storage
 from sulvet.takes.models import Mark, Take
 from sulvet.takes.queue import enqueue
 
@@ -73,10 +74,11 @@ def correct(take: Take, student: Student, facts: TakeFacts) -> None:
         take.revision += 1
         take.save(update_fields=["student", "revision", *asdict(facts)])
         if moved or turned or mirrored:
-            enqueue(take)
+            enqueue(take, "again")
     if mirrored:
         # The review copy shows the picture as it was.
-        take.proxy.unlink(missing_ok=True)
+        (take.directory / PROXY).unlink(missing_ok=True)
+        storage.remove(take.folder, PROXY)
     if turned or mirrored:
         stabilised.forget(take)
 

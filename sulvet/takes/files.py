@@ -8,10 +8,11 @@ from __future__ import annotations
 
 import logging
 import shutil
+import tempfile
 import time
 import uuid
 from collections.abc import Iterator
-from contextlib import suppress
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -19,6 +20,7 @@ from django.conf import settings
 from django.db import connection
 
 from sulvet.core.language import gettext_noop
+from sulvet.takes import storage
 from sulvet.takes.models import Discarded, Take
 
 log = logging.getLogger(__name__)
@@ -43,6 +45,14 @@ LOST = gettext_noop(
 )
 
 
+@contextmanager
+def making(take: Take) -> Iterator[str]:
+    """A folder to make something of a take in, beside what is there: gone after the block."""
+    take.directory.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory(dir=take.directory, prefix=MAKING.rstrip("*")) as folder:
+        yield folder
+
+
 @dataclass(frozen=True)
 class Stray:
     """A file or folder that belongs to nobody; ``size`` bytes with all that is in it."""
@@ -64,6 +74,7 @@ def discard(folder: uuid.UUID) -> bool:
     """Remove the folder of a deleted take; whether nothing of it is left."""
     directory = Path(settings.CLIPS_DIR) / str(folder)
     gone = [_removed(path) for path in (directory, directory.with_suffix(INCOMING))]
+    gone.append(storage.remove(folder))
     if all(gone):
         Discarded.objects.filter(folder=folder).delete()
     return all(gone)

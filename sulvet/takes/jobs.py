@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime
 
 from django.db import transaction
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from sulvet.accounts.errors import Conflict, Refused
@@ -18,13 +18,12 @@ from sulvet.core.review import NO_REST_SEEN, anchor_frame, out_of_picture
 from sulvet.takes import analysis, history, stabilised, tracks
 from sulvet.takes.borrowing import borrow, borrowed_rest
 from sulvet.takes.models import Mark, Take
-from sulvet.takes.queue import enqueue
+from sulvet.takes.queue import LOST, enqueue
 
 #: A working take whose worker has not been heard of for this long is taken up again.
 STALE = datetime.timedelta(seconds=20)
-#: One that waits this long has lost its place in the queue; a second place does no
-#: harm, since only the newest job of a take may run.
-LOST = datetime.timedelta(minutes=30)
+#: So many times longer each pause is before a take whose worker was killed is tried again.
+PAUSES = 3
 #: After this many tries a take that kills its worker is given up, with the reason.
 MAX_TRIES = 3
 GIVEN_UP = gettext_noop(
@@ -63,11 +62,24 @@ def requeue_stale() -> int:
     for take in Take.objects.filter(stopped | lost):
         if take.tries >= MAX_TRIES:
             fail(take, GIVEN_UP)
-        else:
+        elif take.state == Take.State.WAITING or _rested(take, now):
             with transaction.atomic():
                 enqueue(take)
             taken += 1
     return taken
+
+
+def _rested(take: Take, now: datetime.datetime) -> bool:
+    """Whether it is time to try again: after each try that was broken off the pause is longer."""
+    assert take.heartbeat is not None
+    pause: datetime.timedelta = STALE * PAUSES ** max(take.tries - 1, 0)
+    return now - take.heartbeat >= pause
+
+
+def given_up() -> QuerySet[Take]:
+    """Takes whose analysis was broken off so often that it is not tried any more, newest first."""
+    there = Take.objects.filter(state=Take.State.FAILED, tries__gte=MAX_TRIES, message=GIVEN_UP)
+    return there.order_by("-heartbeat", "-pk")
 
 
 def fail(take: Take, sentence: str) -> None:

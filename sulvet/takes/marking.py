@@ -7,7 +7,6 @@ transaction, if the take still stands as it did.
 
 from __future__ import annotations
 
-import tempfile
 from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
@@ -40,7 +39,7 @@ from sulvet.core.video.proxy import PROXY
 from sulvet.core.video.stabilised_clip import StabilisedClip
 from sulvet.core.video.store import MATRICES, PICTURES
 from sulvet.hand.selectors import hand_error
-from sulvet.takes import analysis, files, history, stabilised, tracks
+from sulvet.takes import analysis, files, history, stabilised, storage, tracks
 from sulvet.takes.borrowing import borrowed_rest
 from sulvet.takes.history import Parts
 from sulvet.takes.models import Edit, Mark, Take
@@ -370,7 +369,7 @@ def _stabilised(take: Take, keyframes: list[Keyframe]) -> StabilisedClip:
     except FileNotFoundError:
         if not take.clip.exists():
             raise Conflict(files.LOST) from None
-        with tempfile.TemporaryDirectory(dir=take.directory, prefix="making-") as making:
+        with files.making(take) as making:
             try:
                 sandbox.review(
                     take.clip,
@@ -392,6 +391,8 @@ def _stabilised(take: Take, keyframes: list[Keyframe]) -> StabilisedClip:
 
 def move_in(making: Path, take: Take) -> None:
     """Move what a review made into the take's folder; a reader never sees half a file."""
-    for name in (PROXY, PICTURES, MATRICES):
-        if (making / name).exists():
-            (making / name).replace(take.directory / name)
+    made = [name for name in (PROXY, PICTURES, MATRICES) if (making / name).exists()]
+    # What others can't have yet is not taken for made here either.
+    storage.put(take.folder, [making / name for name in made])
+    for name in made:
+        (making / name).replace(take.directory / name)

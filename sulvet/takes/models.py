@@ -16,6 +16,7 @@ from sulvet.band.models import Student
 from sulvet.core.language import gettext_noop, said
 from sulvet.core.phases import CLEAR, PHASES
 from sulvet.core.video.proxy import PROXY
+from sulvet.takes import storage
 
 
 class Take(models.Model):
@@ -90,12 +91,16 @@ class Take(models.Model):
     @property
     def clip(self) -> Path:
         """The original file, as it came."""
-        return self.directory / self.clip_name
+        return storage.fetched(self.folder, self.clip_name)
 
     @property
     def proxy(self) -> Path:
         """The review copy."""
-        return self.directory / PROXY
+        return storage.fetched(self.folder, PROXY)
+
+    def has(self, name: str) -> bool:
+        """Whether there is a file of it, here or on the storage."""
+        return storage.is_kept(self.folder, name)
 
 
 class TakeSound(models.Model):

@@ -7,6 +7,7 @@ from collections import OrderedDict
 
 from sulvet.core.video import store
 from sulvet.core.video.stabilised_clip import StabilisedClip
+from sulvet.takes import storage
 from sulvet.takes.models import Take
 
 KEPT = 3
@@ -19,6 +20,8 @@ def of(take: Take) -> StabilisedClip:
     name = str(take.folder)
     with _lock:
         if name not in _open:
+            for file in (store.PICTURES, store.MATRICES):
+                storage.fetched(take.folder, file)
             _open[name] = store.load(take.directory)
             while len(_open) > KEPT:
                 _open.popitem(last=False)

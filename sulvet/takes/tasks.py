@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import logging
-import tempfile
 from pathlib import Path
 
 from django.db import OperationalError
@@ -14,7 +13,8 @@ from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.language import gettext_noop
 from sulvet.core.video.clip import ClipError
-from sulvet.takes import files, jobs, listening, tracks
+from sulvet.core.video.proxy import PROXY
+from sulvet.takes import files, jobs, listening, storage, tracks
 from sulvet.takes.borrowing import rest_source
 from sulvet.takes.marking import move_in
 from sulvet.takes.models import Take
@@ -27,7 +27,7 @@ WENT_WRONG = gettext_noop(
 )
 
 
-@task()  # type: ignore[untyped-decorator]
+@task(queue_name="upload")  # type: ignore[untyped-decorator]
 def read_take(take_id: int, job: str) -> None:
     """Read, find, follow, judge. Safe to run twice: only the take's own job may write."""
     take = patiently(lambda: jobs.claim(take_id, job))
@@ -43,6 +43,9 @@ def read_take(take_id: int, job: str) -> None:
         log.exception("take %s: the reading was ended from outside", take_id)
     except ClipError as error:
         _fail(take, str(error))
+    except storage.StorageAway:
+        # As with the database: the take stays the job's own, and is taken up again.
+        log.exception("take %s: the storage", take_id)
     except OperationalError:
         # Locked for longer than is waited for: the take stays the job's own, its heart stands
         # still, and it is taken up again.
@@ -79,14 +82,14 @@ def _read(take: Take) -> None:
     if not take.clip.exists():
         raise ClipError(files.LOST)
     by_teacher = take.phases.filter(by_teacher=True)
-    with tempfile.TemporaryDirectory(dir=take.directory, prefix="making-") as making:
+    with files.making(take) as making:
         outcome = sandbox.review(
             take.clip,
             Path(making),
             keys=[key for key in tracks.keyframes(take) if key.source == PLACED],
             phases=tracks.phases_of(take) if by_teacher.exists() else tracks.prompted(take),
             mirrored=take.mirrored,
-            proxy=not take.proxy.exists(),
+            proxy=not take.has(PROXY),
             seconds=take.clip_seconds or 180.0,
             progress=progress,
             view=take.view,

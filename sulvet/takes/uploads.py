@@ -19,19 +19,20 @@ from sulvet.core import sandbox
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.video.clip import MAX_BYTES, ClipError, ClipFacts, check_file
 from sulvet.core.video.proxy import PROXY
-from sulvet.takes import files, jobs, stabilised, tracks
+from sulvet.takes import files, jobs, stabilised, storage, tracks
 from sulvet.takes.facts import TakeFacts, demand_filmable
 from sulvet.takes.models import Mark, Take, TakeSound
-from sulvet.takes.queue import enqueue
+from sulvet.takes.queue import Urgency, enqueue
 
 
 def add_take(
     student: Student, upload: UploadedFile[Any], facts: TakeFacts,
-    prompts: Sequence[dict[str, Any]] = (), still: bool = False,
+    prompts: Sequence[dict[str, Any]] = (), still: bool = False, urgency: Urgency = "upload",
 ) -> Take:  # fmt: skip
     """Take a clip in. Refused with a sentence when it can't be used; then nothing is kept.
 
-    prompts  the phases it was filmed under, as ``Take.prompts``;  still  it is made of photos
+    prompts  the phases it was filmed under, as ``Take.prompts``;  still  it is made of photos;
+    urgency  who waits for it
     """
     demand_filmable(student, facts.filmed_on)
     folder = uuid.uuid4()
@@ -46,6 +47,8 @@ def add_take(
         known = _look(coming)
         name = f"clip{known.suffix}"
         coming.rename(incoming / name)
+        # Before anybody knows of the take: a worker elsewhere finds its clip.
+        storage.put(folder, [incoming / name])
         with transaction.atomic():
             take = _created(
                 student,
@@ -59,9 +62,10 @@ def add_take(
                 prompts=list(prompts),
                 still=still,
             )
-            enqueue(take)
+            enqueue(take, urgency)
     except BaseException:
         shutil.rmtree(incoming, ignore_errors=True)
+        storage.remove(folder)
         raise
     # The folder gets its name once it is somebody's: if this ends here, the worker does it.
     files.arrived(take)
@@ -85,6 +89,7 @@ def add_read_take(
     name = "clip" + clip.suffix
     shutil.copyfile(clip, directory / name)
     os.link(directory / name, directory / PROXY)
+    storage.put(folder, [directory / name, directory / PROXY])
     take = _created(
         student,
         facts,

@@ -18,6 +18,7 @@ from django_tasks_db.models import DBTaskResult
 from sulvet.takes import jobs
 from sulvet.takes.analysis import ANALYSED, refresh_all
 from sulvet.takes.models import Take
+from sulvet.takes.queue import Urgency
 from sulvet.takes.waiting import is_locked, patiently
 
 log = logging.getLogger(__name__)
@@ -26,6 +27,9 @@ log = logging.getLogger(__name__)
 LOOK_EVERY, REFRESH_AT = 5.0, 12
 #: And at every so-manieth, for files that belong to nobody: hourly, and at the start.
 SWEEP_AT = 720
+#: Queues of a queue server, the most urgent first; and how long one that is away is left alone, s.
+QUEUES: tuple[Urgency, ...] = ("booth", "upload", "again")
+AWAY = 2.0
 
 
 class PatientWorker(Worker):
@@ -62,6 +66,31 @@ class PatientWorker(Worker):
         for name in ("set_successful", "set_failed"):
             setattr(db_task_result, name, _patient(getattr(db_task_result, name)))
         super().run_task(db_task_result)
+
+
+def run_queue() -> None:
+    """Until told to stop, the jobs of a queue server: the urgent ones first."""
+    from django_rq.workers import get_worker
+    from django_tasks_rq.backend import Job
+    from redis.exceptions import ConnectionError as QueueAway
+    from rq.worker import SimpleWorker
+
+    class QueueWorker(SimpleWorker):  # type: ignore[misc, unused-ignore]
+        """One job after the other in this process, like the worker beside SQLite."""
+
+        def perform_job(self, *given: Any, **named: Any) -> bool:
+            """One job, on connections to the database that still answer."""
+            close_old_connections()
+            return bool(super().perform_job(*given, **named))
+
+    while True:
+        try:
+            worker = get_worker(*QUEUES, job_class=Job, worker_class=QueueWorker)
+            worker.work(logging_level="WARNING")
+            return
+        except QueueAway:
+            log.warning("the queue does not answer; the worker waits")
+            time.sleep(AWAY)
 
 
 def _patient(note: Callable[[Any], None]) -> Callable[[Any], None]:

@@ -11,6 +11,7 @@ from django.db import Error as DatabaseError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
 from sulvet.core.language import said
+from sulvet.takes.storage import StorageAway
 from sulvet.takes.waiting import is_locked
 
 #: How long a page waits before it asks again, s.
@@ -18,6 +19,10 @@ RETRY_AFTER = 2
 BUSY = (
     "Sulvet is busy saving something larger, so this was not done yet. Nothing is lost: "
     "the page tries again automatically."
+)
+AWAY = (
+    "The storage that holds the clips can't be reached just now. Nothing is lost: try again in a "
+    "minute."
 )
 FULL = (
     "The disk of the computer Sulvet runs on is full, so this was not saved. Free some "
@@ -55,6 +60,10 @@ def server_error(request: HttpRequest) -> HttpResponse:
     error = sys.exc_info()[1]
     if locked(error):
         answer = _answer(request, said(BUSY), 503)
+        answer.headers["Retry-After"] = str(RETRY_AFTER)
+        return answer
+    if isinstance(error, StorageAway):
+        answer = _answer(request, said(AWAY), 503)
         answer.headers["Retry-After"] = str(RETRY_AFTER)
         return answer
     if disk_full(error):

@@ -12,7 +12,15 @@ SULVET_BACKUPS         folder for an archive of each account a day, read back af
 SULVET_BACKUPS_KEPT    so many of an account stay (7)
 SULVET_BACKUP_PASSPHRASE_FILE  what they are encrypted with stands there
 SULVET_TIME_ZONE       where the school is, such as Europe/Zurich (this computer's)
-SULVET_TASKS_BACKEND   another backend of django-tasks, for a real queue server
+SULVET_LOCAL_CLIPS_GB  so much of a storage's clips is kept at hand on this computer (20)
+SULVET_METRICS_TOKEN   who says it may read /metrics/; nobody without one
+SULVET_LOG             json for a line of JSON an event, without names of people
+
+Servers instead of the data folder, each by its address:
+DATABASE_URL           postgres://…        (SQLite in the data folder)
+STORAGE_URL            s3://key:secret@host/bucket, for clips and what is made of them
+TASKS_URL              redis://…, the queue of jobs (the database)
+CACHE_URL              redis://…, what all processes remember together (each for itself)
 SULVET_MAX_CLIP_MB     largest clip (500)
 SULVET_MAX_CLIP_SECONDS  longest clip (180)
 SULVET_DEBUG           1 for Django's error pages
@@ -31,6 +39,7 @@ import environ
 from django.core.exceptions import ImproperlyConfigured
 from tzlocal import get_localzone_name
 
+from sulvet.web import services
 from sulvet.web.databases import database
 
 env = environ.Env()
@@ -74,7 +83,7 @@ if SHARE:
     SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
     SECURE_SSL_REDIRECT = True
     # What starts Sulvet, and the server before it, ask here without HTTPS.
-    SECURE_REDIRECT_EXEMPT = [r"^health/$"]
+    SECURE_REDIRECT_EXEMPT = [r"^health/", r"^metrics/$"]
     # Other names under the school's are not ours to speak for.
     SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
     if CERTIFICATE:
@@ -114,6 +123,7 @@ INSTALLED_APPS = [
     "sulvet.demo",
 ]
 MIDDLEWARE = [
+    "sulvet.web.health.Measured",
     "sulvet.web.middleware.HeadWithoutBody",
     "sulvet.web.bodies.BodySizes",
     "django.middleware.security.SecurityMiddleware",
@@ -145,8 +155,6 @@ AUTHENTICATION_BACKENDS = [
 if TESTING:
     # Every test makes its teachers anew; a hash that is slow on purpose took a quarter of the time.
     PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-    # Nor do the logins of one test count against those of another.
-    CACHES = {"default": {"BACKEND": "django.core.cache.backends.dummy.DummyCache"}}
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
     {
@@ -195,6 +203,7 @@ BACKUP_PASSPHRASE_FILE = env("SULVET_BACKUP_PASSPHRASE_FILE", default="")
 #: What the worker does at its start and every hour, each by itself.
 HOURLY = (
     "sulvet.takes.files.sweep",
+    "sulvet.takes.storage.make_room",
     "sulvet.takes.retention.delete_what_is_over",
     "sulvet.accounts.pruning.prune",
     "sulvet.records.backups.daily",
@@ -204,11 +213,20 @@ FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHand
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 Path(FILE_UPLOAD_TEMP_DIR).mkdir(parents=True, exist_ok=True)
 
-TASKS = {
-    "default": {
-        "BACKEND": env("SULVET_TASKS_BACKEND", default="django_tasks_db.DatabaseBackend"),
-    }
+_queue, RQ_QUEUES, _apps = services.tasks(env("TASKS_URL", default=""))
+TASKS = {"default": _queue}
+INSTALLED_APPS += _apps
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+    **services.clip_storage(env("STORAGE_URL", default="")),
 }
+LOCAL_CLIPS_BYTES = env.int("SULVET_LOCAL_CLIPS_GB", default=20) * 10**9
+CACHES = {"default": services.cache(env("CACHE_URL", default=""))}
+if TESTING:
+    # The logins of one test don't count against those of another.
+    CACHES = {"default": {"BACKEND": "django.core.cache.backends.dummy.DummyCache"}}
+METRICS_TOKEN = env("SULVET_METRICS_TOKEN", default="")
 
 #: Accounts of made-up bands: in their booth a made-up student may play where there is no camera.
 STAND_IN_ACCOUNTS = ("demo",)
@@ -250,6 +268,20 @@ TEST_RUNNER = "tests.runner.CountingRunner"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"masked": {"()": "sulvet.web.logs.Masked"}},
+    "formatters": {
+        "plain": {"format": "%(message)s"},
+        "json": {
+            "()": "pythonjsonlogger.json.JsonFormatter",
+            "format": "%(asctime)s %(levelname)s %(name)s %(message)s",
+        },
+    },
+    "handlers": {
+        "console": {
+            "class": "logging.StreamHandler",
+            "filters": ["masked"],
+            "formatter": "json" if env("SULVET_LOG", default="") == "json" else "plain",
+        }
+    },
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

@@ -3,11 +3,14 @@
 from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
+from sulvet.web.health import metrics, ready
 from sulvet.web.views import authority, health, page, page_of_link, practice_worker
 
 handler500 = "sulvet.web.failures.server_error"
 urlpatterns = [
     path("health/", health, name="health"),
+    path("health/ready/", ready, name="ready"),
+    path("metrics/", metrics, name="metrics"),
     path("authority.crt", authority, name="authority"),
     path("api/schema/", SpectacularAPIView.as_view(), name="schema"),
     path("api/", include("sulvet.accounts.urls")),
@@ -30,5 +33,5 @@ urlpatterns = [
     path("private/", include("sulvet.records.media_urls")),
     path("film/practice-worker.js", practice_worker, name="practice-worker"),
     path("film/<path:token>", page_of_link, name="page-of-link"),
-    re_path(r"^(?!api/|private/|static/|health/).*$", page, name="page"),
+    re_path(r"^(?!api/|private/|static/|health/|metrics/).*$", page, name="page"),
 ]

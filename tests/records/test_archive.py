@@ -23,8 +23,8 @@ from django.test import Client, override_settings
 from django.urls import reverse
 from django.utils import timezone
 
-from sulvet.accounts.models import Invitation, Preferences
-from sulvet.band.models import Band, Retention, Student
+from sulvet.accounts.models import Invitation, Membership, Preferences, School
+from sulvet.band.models import Band, Retention, Student, Transfer
 from sulvet.booth.models import Booth, BoothTake, CaptureLink
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.core import sandbox
@@ -152,9 +152,10 @@ class ArchiveTests(RecordCase):
         ours = [m for m in apps.get_models() if m.__module__.startswith("sulvet.")]
         self.assertEqual({*listed, *archive_format.STAYS_HERE}, set(ours))
         # A booth and a link are of this computer's address; what came by them is a take. Rounds of
-        # the eye are the account's own practice, of nobody's band; who is let in is let in here.
-        here = (Invitation, Discarded, Retention, Preferences, Booth, BoothTake, CaptureLink,
-                EyeRound, EyeAnswer)  # fmt: skip
+        # the eye are the account's own practice, of nobody's band; who is let in, and to which
+        # school they belong, is said here.
+        here = (Invitation, School, Membership, Transfer, Discarded, Retention, Preferences, Booth,
+                BoothTake, CaptureLink, EyeRound, EyeAnswer)  # fmt: skip
         self.assertEqual(archive_format.STAYS_HERE, here)
         for place, model in enumerate(listed):
             for column in model._meta.concrete_fields:

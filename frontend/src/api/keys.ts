@@ -4,6 +4,7 @@ const all = <const T extends string>(name: T) => [name] as const;
 export const keys = {
   session: all("session"),
   people: all("people"),
+  colleagues: all("colleagues"),
   secondFactor: all("second-factor"),
   joining: (token: string) => ["joining", token] as const,
   booth: all("booth"),

@@ -94,3 +94,25 @@ export function useSecondFactorEdits() {
     }),
   };
 }
+
+/** The other teachers of the school. */
+export function useColleagues() {
+  return useQuery({
+    queryKey: keys.colleagues,
+    queryFn: () => data(api.GET("/api/colleagues/")),
+  });
+}
+
+export function useTransfer(student: number) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (to: number) =>
+      data(
+        api.POST("/api/students/{student_id}/transfer/", {
+          params: { path: { student_id: student } },
+          body: { to },
+        }),
+      ),
+    onSuccess: () => client.invalidateQueries(),
+  });
+}

@@ -264,6 +264,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/colleagues/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description To whom a student may go; nobody where the school has one teacher. */
+        get: operations["colleagues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/consent/": {
         parameters: {
             query?: never;
@@ -1364,6 +1381,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/students/{student_id}/transfer/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Move a student to a colleague, with everything that is kept. */
+        post: operations["transfer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/students/{student_id}/trend/{measure}/": {
         parameters: {
             query?: never;
@@ -2365,6 +2399,11 @@ export interface components {
         CodeInRequest: {
             code: string;
         };
+        /** @description Another teacher of the school. */
+        Colleague: {
+            id: number;
+            name: string;
+        };
         /** @description How often a fault would come and go. */
         Comes: {
             fault: string;
@@ -2981,6 +3020,7 @@ export interface components {
         Joining: {
             role: components["schemas"]["RoleEnum"];
             host: string;
+            school: string;
             /** Format: date */
             until: string | null;
             account: string;
@@ -3442,9 +3482,10 @@ export interface components {
          * @enum {string}
          */
         PenEnum: "rest" | "lips" | "skin" | "equipment" | "rim" | "zone" | "axis" | "extension" | "dimension" | "tick" | "inside";
-        /** @description Who may come in; ``accounts`` for an administrator alone. */
+        /** @description Who may come in; ``accounts`` of the own school for an administrator alone. */
         People: {
             administrator: boolean;
+            school: string;
             accounts: components["schemas"]["AccountRow"][];
             invitations: components["schemas"]["InvitationRow"][];
         };
@@ -4357,6 +4398,10 @@ export interface components {
          * @enum {string}
          */
         TrackSourceEnum: "none" | "followed" | "found" | "placed";
+        /** @description To whom a student goes. */
+        TransferRequest: {
+            to: number;
+        };
         /** @description One measure over all takes. */
         Trend: {
             measure: string;
@@ -4939,6 +4984,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CloseUp"];
+                };
+            };
+        };
+    };
+    colleagues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Colleague"][];
                 };
             };
         };
@@ -6984,6 +7048,30 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ThenAndNow"];
                 };
+            };
+        };
+    };
+    transfer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                student_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TransferRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -25,7 +25,11 @@ export default function JoinScreen({ token }: { token: string }) {
         </>
       ) : (
         <>
-          <h1>{t("{{host}} invites you", { host: asked.data.host })}</h1>
+          <h1>
+            {asked.data.host
+              ? t("{{host}} invites you", { host: asked.data.host })
+              : t("You are invited to {{school}}", { school: asked.data.school })}
+          </h1>
           <p className="fs-5">
             {asked.data.role === "teacher"
               ? t("Create an account, for a band of your own.")

@@ -11,11 +11,11 @@ export function People() {
   const { invite, end, set } = usePeopleEdits();
   const [until, setUntil] = useState("");
   if (!people.data) return null;
-  const { administrator, accounts, invitations } = people.data;
+  const { administrator, school, accounts, invitations } = people.data;
   return (
     <section aria-labelledby="people-title">
       <h2 id="people-title" className="h3">
-        {t("People")}
+        {t("People")} {school && <span className="faint fs-6">{school}</span>}
       </h2>
       <p>
         {t(

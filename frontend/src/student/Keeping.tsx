@@ -7,6 +7,7 @@ import { counted, day, today } from "../shared/format";
 import { DeleteDialog } from "../shared/DeleteDialog";
 import { Refused } from "../shared/states";
 import { t } from "../shared/words";
+import { MoveToColleague } from "./MoveToColleague";
 
 interface Props {
   student: StudentPage;
@@ -49,6 +50,7 @@ export function Keeping({ student, edit }: Props) {
         <a className="btn btn-outline-secondary btn-sm" href={`/api/students/${id}/data.zip`}>
           {t("Export this student's data")}
         </a>
+        <MoveToColleague id={id} name={name} />
         <DeleteDialog
           what={t("this student")}
           name={name}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.http.response import HttpResponseBase
 from django.views.decorators.http import require_safe
 
@@ -10,7 +10,8 @@ from sulvet.accounts.types import teacher_of
 from sulvet.band.consent import refusal
 from sulvet.core.sound.excerpt import excerpt, wav
 from sulvet.core.video.clip import ClipError
-from sulvet.takes import sound
+from sulvet.core.video.proxy import PROXY
+from sulvet.takes import sound, storage
 from sulvet.takes.api.ranged import serve
 from sulvet.takes.models import Take
 from sulvet.takes.selectors import take_of
@@ -33,6 +34,9 @@ def clip(request: HttpRequest, take_id: int) -> HttpResponseBase:
     closed = refusal(take.student)
     if closed is not None:
         return closed
+    elsewhere = storage.signed(take.folder, PROXY) if take.has(PROXY) else ""
+    if elsewhere:
+        return HttpResponseRedirect(elsewhere)
     try:
         return serve(request, take.proxy, "video/mp4")
     except FileNotFoundError:
@@ -68,7 +72,7 @@ def frame(request: HttpRequest, take_id: int, number: int) -> HttpResponse:
     closed = refusal(take.student)
     if closed is not None:
         return closed
-    if number >= len(take.frame_times) or not take.proxy.exists():
+    if number >= len(take.frame_times) or not take.has(PROXY):
         raise Http404
     try:
         data = still(take, number)

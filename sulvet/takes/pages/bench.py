@@ -26,6 +26,7 @@ from sulvet.core.language import listed, retold, said
 from sulvet.core.measures.borrowed_rest import with_rest
 from sulvet.core.measures.catalogue import Measure, catalogue
 from sulvet.core.measures.frames import TakeContext
+from sulvet.core.video.proxy import PROXY
 from sulvet.takes import analysis, history, tracks
 from sulvet.takes.borrowing import borrowed_rest
 from sulvet.takes.first_said import said_on
@@ -56,6 +57,7 @@ from sulvet.takes.pages.bench_shapes import (
 from sulvet.takes.pages.rows import ReadingRow, Series, reading_fields, series_row
 from sulvet.takes.pages.summary import kept_drawing, summary
 from sulvet.takes.pages.tone import tone_series, tone_spans
+from sulvet.takes.storage import StorageAway
 
 #: What is said of a take that was made of photos.
 STILL = "From a photo: what only movement shows was not checked."
@@ -93,7 +95,7 @@ def bench_page(take: Take) -> BenchPage:
         height=take.height,
         times=take.frame_times,
         closed=shut,
-        has_frames=not shut and bool(take.frame_times) and take.proxy.exists(),
+        has_frames=not shut and bool(take.frame_times) and _has_frames(take),
         phases=[
             PhaseRow(p.name, p.start, p.end, p.by_teacher, p.guessed)  # type: ignore[arg-type]
             for p in take.phases.all()
@@ -156,6 +158,14 @@ def _said_first(take: Take, stands: set[str]) -> SaidFirstRow | None:
     if first.untold:
         words = said("can't be told from here")
     return SaidFirstRow(words, named(stands - own), named(own - stands))
+
+
+def _has_frames(take: Take) -> bool:
+    """Whether the review copy can be shown; what was measured is shown without a storage too."""
+    try:
+        return take.has(PROXY)
+    except StorageAway:
+        return False
 
 
 def _unchecked(take: Take) -> list[UncheckedRow]:

@@ -169,11 +169,20 @@ class BadFileTests(SimpleTestCase):
     def test_a_child_that_dies_is_a_sentence_not_a_crash(self) -> None:
         real = subprocess.Popen
         # By its own fault the clip is to blame; ended from outside nobody is.
-        for number, error in ((signal.SIGSEGV, ClipError), (signal.SIGKILL, sandbox.ChildEnded)):
+        for number, error, at_once in (
+            (signal.SIGSEGV, ClipError, False), (signal.SIGKILL, sandbox.ChildEnded, False),
+            # Before it was even asked.
+            (signal.SIGSEGV, ClipError, True), (signal.SIGKILL, sandbox.ChildEnded, True),
+        ):  # fmt: skip
             code = f"import os; os.kill(os.getpid(), {int(number)})"
 
-            def dying(command: list[str], code: str = code, **how: Any) -> subprocess.Popen[str]:
-                return real([sys.executable, "-c", code], **how)
+            def dying(
+                command: list[str], code: str = code, at_once: bool = at_once, **how: Any
+            ) -> subprocess.Popen[str]:
+                child = real([sys.executable, "-c", code], **how)
+                if at_once:
+                    child.wait()
+                return child
 
             with mock.patch.object(subprocess, "Popen", dying), self.assertRaises(error) as said:
                 sandbox.look(clip(BRIEF, ".mp4", SMALL))
