@@ -32,9 +32,8 @@ def invite(host: User, role: str, until: datetime.date | None) -> Invitation:
             "Choose the substitute's last day: today or later, within {longest} days.",
             longest=LONGEST,
         )
-    school = school_of(host) if role == Invitation.Role.TEACHER else None
     return Invitation.objects.create(
-        host=host, role=role, until=until, school=school, expires_at=_last_moment()
+        host=host, role=role, until=until, school=school_of(host), expires_at=_last_moment()
     )
 
 

@@ -53,7 +53,7 @@ class Invitation(models.Model):
     """A way in for somebody: to a band of their own, or to stand in for a teacher.
 
     host        who invites; a substitute sees this teacher's bands. None: whoever runs Sulvet
-    school      which a teacher comes to; None where there is only one
+    school      which a new account belongs to; None where there is only one
     administrator  whether the teacher runs that school
     until       the substitute's last day; none for a teacher
     expires_at  until when it may be accepted

@@ -20,6 +20,7 @@ from sulvet.takes import jobs, storage
 from sulvet.takes.models import Take
 
 OK, AWAY = "ok", "does not answer"
+METHODS = {"GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS"}
 ANSWERS = Counter("sulvet_answers", "Requests answered", ["method", "address", "status"])
 SECONDS = Histogram("sulvet_answer_seconds", "Time to an answer", ["address"])
 TAKES = Gauge("sulvet_takes", "Takes by what has become of them", ["state"])
@@ -39,7 +40,9 @@ class Measured:
         response = self.get_response(request)
         match = request.resolver_match
         name = (match.url_name if match else None) or "none"
-        ANSWERS.labels(request.method, name, response.status_code).inc()
+        # Whoever asks may say any method: only those there are get a row of their own.
+        method = request.method if request.method in METHODS else "other"
+        ANSWERS.labels(method, name, response.status_code).inc()
         SECONDS.labels(name).observe(time.perf_counter() - begun)
         return response
 

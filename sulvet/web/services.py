@@ -68,7 +68,9 @@ def tasks(url: str) -> tuple[dict[str, Any], dict[str, Any], list[str]]:
         raise ImproperlyConfigured(
             "TASKS_URL must begin with redis://; leave it out to keep jobs in the database."
         )
-    queues = {name: {"URL": url, "DEFAULT_TIMEOUT": JOB} for name in QUEUES}
+    # What becomes of a job is asked for under “default”, whatever queue it was in.
+    names = ("default", *QUEUES)
+    queues = {name: {"URL": url, "DEFAULT_TIMEOUT": JOB} for name in names}
     entry = {"BACKEND": "django_tasks_rq.RQBackend", "QUEUES": list(QUEUES)}
     return entry, queues, ["django_rq", "django_tasks_rq"]
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+from io import StringIO
 
 from django.contrib.auth.models import User
 from django.core.management import call_command
@@ -38,17 +39,18 @@ class SchoolTests(BandTestCase):
         self.sent("put", reverse("account", args=[self.stranger.pk]), closed, 404)
         self.sent("put", reverse("account", args=[self.colleague.pk]), closed)
         self.assertTrue(User.objects.get(pk=self.away.pk).is_active)
-        # Whoever they invite comes to this school, without a say in it.
-        made = self.sent("post", reverse("invitations"), {"role": "teacher"}, 201)
-        token = made["invitations"][0]["address"].rpartition("/join/")[2]
-        given = {"username": "newcomer", "password": "a-longer-word"}
-        Client().post(reverse("join", args=[token]), given, content_type="application/json")
-        newcomer = User.objects.get(username="newcomer")
-        self.assertEqual((school_of(newcomer), newcomer.is_staff), (self.lake, False))
+        # Whoever they invite comes to this school, a substitute too, without a say in it.
+        until = (timezone.localdate() + datetime.timedelta(days=5)).isoformat()
+        for name, role in (("newcomer", {"role": "teacher"}),
+                           ("for-a-week", {"role": "substitute", "until": until})):  # fmt: skip
+            made = self.sent("post", reverse("invitations"), role, 201)
+            token = made["invitations"][0]["address"].rpartition("/join/")[2]
+            given = {"username": name, "password": "a-longer-word"}
+            Client().post(reverse("join", args=[token]), given, content_type="application/json")
+            account = User.objects.get(username=name)
+            self.assertEqual((school_of(account), account.is_staff), (self.lake, False))
 
     def test_a_school_is_founded_from_the_shell_and_run_by_whoever_accepts(self) -> None:
-        from io import StringIO
-
         out = StringIO()
         call_command("add_school", "Harbour", stdout=out)
         token = out.getvalue().strip().rpartition("/join/")[2]

@@ -35,6 +35,7 @@ class PeopleTests(BrowserTestCase):
         address = invited.get_by_role("link").get_attribute("href") or ""
         self.assert_accessible()
         guest = self.another(address)
+        self.assert_accessible(guest)
         self.assert_fits(guest)
         expect(guest.get_by_role("heading", name="teacher invites you")).to_be_visible()
         self.assert_accessible(guest)
@@ -70,6 +71,9 @@ class PeopleTests(BrowserTestCase):
         self.assert_accessible()
         code = paper.first.inner_text()
         later = self.another(self.live_server_url)
+        expect(later.get_by_label("Password")).to_be_visible()
+        self.assert_accessible(later)
+        self.assert_fits(later)
         later.get_by_label("Name").fill("teacher")
         later.get_by_label("Password").fill("a-long-word")
         later.get_by_role("button", name="Log in").click()
