@@ -15,7 +15,7 @@ class StandardsTests(BrowserTestCase):
         page, take = self.page, self.add_read("edda-front-12")
         page.reload()
         page.get_by_role("link", name="Standards").click()
-        page.get_by_role("link", name="Horn").click()
+        page.get_by_role("link", name="Horn", exact=True).click()
         page.get_by_label("Embouchure style").select_option(label="Two thirds upper lip")
         expect(page.get_by_role("heading", name="Horn")).to_be_visible()
         self.assert_accessible()
