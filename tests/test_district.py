@@ -24,7 +24,7 @@ SERVERS = shutil.which("redis-server") and list(Path("/usr/lib/postgresql").glob
 PASSWORD, READY = "a-longer-word", 'sulvet_takes{state="ready"}'
 
 
-@tag("browser")
+@tag("browser", "district")
 @unittest.skipUnless(SERVERS, "PostgreSQL and Redis are not installed")
 class DistrictTests(SimpleTestCase):
     def test_two_schools_two_workers_and_one_of_them_is_killed(self) -> None:
