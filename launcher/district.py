@@ -61,7 +61,7 @@ def begin(
 
 
 @contextmanager
-def district(port: int, workers: int, more: dict[str, str] | None = None) -> Iterator[District]:
+def district(port: int, workers: int) -> Iterator[District]:
     """All of it, for as long as the block runs."""
     folder = Path(tempfile.mkdtemp(prefix="sulvet-district-"))
     with ExitStack() as stack:
@@ -76,7 +76,6 @@ def district(port: int, workers: int, more: dict[str, str] | None = None) -> Ite
             "SULVET_SECRET_KEY": secrets.token_urlsafe(50),
             "SULVET_METRICS_TOKEN": secrets.token_urlsafe(16),
             "SULVET_LOG": "json",
-            **(more or {}),
         }
         made = District(f"http://127.0.0.1:{port}", folder, environment, [])
         (folder / "web").mkdir()

@@ -30,12 +30,12 @@ def free_port() -> int:
 
 
 @contextmanager
-def queue(port: int = 0) -> Iterator[str]:
+def queue() -> Iterator[str]:
     """The address of an empty queue (``redis://…``), for as long as the block runs."""
     program = shutil.which("redis-server") or shutil.which("valkey-server")
     if program is None:
         raise Trouble(NO_QUEUE)
-    port = port or free_port()
+    port = free_port()
     folder = tempfile.mkdtemp(prefix="sulvet-queue-")
     try:
         with _running(
@@ -49,9 +49,9 @@ def queue(port: int = 0) -> Iterator[str]:
 
 
 @contextmanager
-def object_store(port: int = 0) -> Iterator[str]:
+def object_store() -> Iterator[str]:
     """The address of an empty bucket (``s3://…``): a stand-in that keeps all in memory."""
-    port = port or free_port()
+    port = free_port()
     with _running([str(PYTHON), "-m", "moto.server", "-p", str(port)], port):
         address = f"s3://{KEY}:{SECRET}@127.0.0.1:{port}/{BUCKET}?tls=no"
         made = subprocess.run(

@@ -155,7 +155,8 @@ def _candidates() -> Iterator[tuple[Path, str]]:
         if path.suffix == INCOMING and path.stem not in owned:
             yield path, HALF
         elif path.name in owned:
-            yield from ((part, READING) for part in sorted(path.glob(MAKING)))
+            broken_off = (*path.glob(MAKING), *path.glob(f"{storage.HALF}*"))
+            yield from ((part, READING) for part in sorted(broken_off))
         elif path.name in gone:
             yield path, GONE
         elif _is_uuid(path.name):

@@ -94,7 +94,8 @@ def fetched_all(folder: uuid.UUID | str) -> list[Path]:
         for name in names:
             fetched(folder, name)
     directory = Path(settings.CLIPS_DIR) / str(folder)
-    return sorted(p for p in directory.iterdir() if p.is_file()) if directory.is_dir() else []
+    there = directory.iterdir() if directory.is_dir() else ()
+    return sorted(p for p in there if p.is_file() and not p.name.startswith(HALF))
 
 
 def put(folder: uuid.UUID | str, paths: Iterable[Path]) -> None:
