@@ -18,7 +18,7 @@ from typing import Any
 
 import requests
 
-from launcher.district import District, begin, district, end
+from launcher.district import District, district, end
 from launcher.servers import free_port
 from tests.clips import SMILE, clip
 
@@ -100,9 +100,7 @@ class Site:
 
     def work(self, number: int) -> None:
         """One more worker."""
-        self.made.workers.append(
-            begin(self.made.folder, self.made.environment, f"worker-{number}", "manage.py", "work")
-        )
+        self.made.workers.append(self.made.work(number))
 
 
 @contextmanager
@@ -164,9 +162,7 @@ def killing() -> str:
             at = kills % 2
             there.made.workers[at].send_signal(signal.SIGKILL)
             there.made.workers[at].wait()
-            there.made.workers[at] = begin(
-                there.made.folder, there.made.environment, f"worker-{at + 1}", "manage.py", "work"
-            )
+            there.made.workers[at] = there.made.work(at + 1)
             kills += 1
         there.wait_for(KILLED, 600)
         took = time.perf_counter() - begun

@@ -46,6 +46,10 @@ class District:
             raise Trouble(f"“{' '.join(words)}” failed.")
         return done.stdout
 
+    def work(self, number: int) -> subprocess.Popen[bytes]:
+        """A worker, by its number, with the folder it had before."""
+        return begin(self.folder, self.environment, f"worker-{number}", "manage.py", "work")
+
 
 def begin(
     folder: Path, environment: dict[str, str], name: str, *words: str
@@ -88,7 +92,7 @@ def district(port: int, workers: int) -> Iterator[District]:
         wait_until_it_answers("127.0.0.1", port, server, "http")
         stack.callback(end, made.workers)
         for number in range(1, workers + 1):
-            made.workers.append(begin(folder, environment, f"worker-{number}", "manage.py", "work"))
+            made.workers.append(made.work(number))
         yield made
 
 
@@ -123,9 +127,7 @@ def run(port: int, workers: int) -> None:
                 for n, worker in enumerate(made.workers):
                     if worker.poll() is not None:
                         say(f"worker {n + 1} stopped; starting it again")
-                        made.workers[n] = begin(
-                            made.folder, made.environment, f"worker-{n + 1}", "manage.py", "work"
-                        )
+                        made.workers[n] = made.work(n + 1)
                 time.sleep(0.5)
     except KeyboardInterrupt:
         print("\nEnding.", flush=True)

@@ -5,13 +5,13 @@ from __future__ import annotations
 import os
 import pwd
 import shutil
-import socket
 import subprocess
 import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+from launcher.servers import free_port
 from launcher.shell import Trouble, say
 
 MISSING = "PostgreSQL is not installed here. On Debian: apt-get install postgresql"
@@ -30,9 +30,7 @@ def postgres() -> Iterator[str]:
             shutil.rmtree(folder)
             raise Trouble(MISSING)
         shutil.chown(folder, ACCOUNT, ACCOUNT)
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
+    port = free_port()
     data = str(folder / "data")
     try:
         _do("initdb", "-D", data, "-A", "trust", "-U", ACCOUNT, "--encoding=UTF8", "--locale=C")

@@ -28,6 +28,10 @@ OLDEST = Gauge("sulvet_oldest_waiting_seconds", "How long the take that waits lo
 GIVEN_UP = Gauge("sulvet_given_up", "Takes whose analysis was tried until it was given up")
 
 
+#: Filled once this process has seen that the database is of its version.
+_current: list[bool] = []
+
+
 class Measured:
     """Counts answers and how long they took, by the name of the address and never by who asks."""
 
@@ -68,9 +72,15 @@ def _tried(check: Callable[[], str]) -> str:
 
 
 def _database() -> str:
-    executor = MigrationExecutor(connection)
-    left = executor.migration_plan(executor.loader.graph.leaf_nodes())
-    return OK if not left else "is of another version: run manage.py prepare"
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT 1")
+    if not _current:
+        # Reading all migrations takes a moment; once they are done, they are for this process.
+        executor = MigrationExecutor(connection)
+        if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+            return "is of another version: run manage.py prepare"
+        _current.append(True)
+    return OK
 
 
 def _storage() -> str:
