@@ -1,8 +1,9 @@
 """Who may do what: the one place where it is decided.
 
-An administrator (``User.is_staff``) invites teachers and closes accounts, and sees no other
-teacher's bands. A teacher sees the own bands. A substitute sees and does in a teacher's bands what
-lessons need, until the last day of the invitation, and none of what is listed here.
+An administrator (``User.is_staff``) invites teachers, closes accounts, sets what counts for all of
+the school and sees what could not be analysed there, and sees no other teacher's bands. A teacher
+sees the own bands. A substitute sees and does in a teacher's bands what lessons need, until the
+last day of the invitation, and none of what is listed here.
 """
 
 from __future__ import annotations
@@ -32,9 +33,10 @@ TEACHERS_ALONE: dict[str, frozenset[str]] = {
     "student": DELETE, "take": DELETE, "close-up": DELETE, "one-of-bands": CHANGE, "bands": CHANGE,
     "band-names": CHANGE, "students": CHANGE, "student-facts": CHANGE, "roster": CHANGE,
     "consent": CHANGE, "retention": CHANGE, "links": CHANGE, "link": CHANGE, "open-booth": CHANGE,
-    "own-standard": CHANGE, "school-days": CHANGE, "preferences": CHANGE, "hand": CHANGE,
-    "reed-boxes": CHANGE,
-    "transfer": CHANGE, "invitations": CHANGE, "invitation": CHANGE, "access-log": READ,
+    "own-standard": CHANGE, "shared-standard": CHANGE, "school": READ | CHANGE,
+    "school-retention": CHANGE, "given-up": CHANGE, "school-days": CHANGE, "preferences": CHANGE,
+    "hand": CHANGE, "reed-boxes": CHANGE, "transfer": CHANGE,
+    "invitations": CHANGE, "invitation": CHANGE, "access-log": READ,
 }  # fmt: skip
 NOT_YOURS = "You are standing in for {name}. Only {name} can do this."
 

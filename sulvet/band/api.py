@@ -15,7 +15,7 @@ from sulvet.accounts.errors import Refused
 from sulvet.accounts.shapes import valid
 from sulvet.accounts.types import teacher_of
 from sulvet.band import serializers, services, transfer
-from sulvet.band.selectors import retention_of, shown_students, student_of
+from sulvet.band.selectors import own_retention_of, school_retention_of, shown_students, student_of
 from sulvet.core.consent import WARNING_DAYS
 from sulvet.core.formats import clip_names, roster, sheets
 from sulvet.core.judgement.standards import shipped_standard, shipped_standards
@@ -213,9 +213,12 @@ class RetentionView(APIView):
         return self._answer(teacher_of(request))
 
     def _answer(self, teacher: User) -> Response:
-        rule = retention_of(teacher)
-        page = {"agreed_on": rule.agreed_on, "days": rule.days} if rule else {
-            "agreed_on": None, "days": WARNING_DAYS}  # fmt: skip
+        rule, school = own_retention_of(teacher), school_retention_of(teacher)
+        page = {
+            "agreed_on": rule.agreed_on if rule else None,
+            "days": rule.days if rule else WARNING_DAYS,
+            "school_days": school.days if school else None,
+        }
         return Response(serializers.RetentionSerializer(page).data)
 
 

@@ -8,7 +8,7 @@ from django.http import HttpResponse
 from django.utils import timezone
 from rest_framework.exceptions import PermissionDenied
 
-from sulvet.band.models import Retention, Student
+from sulvet.band.models import Rule, Student
 from sulvet.core.consent import deletion_day
 from sulvet.core.language import said
 
@@ -43,7 +43,7 @@ def refusal(student: Student) -> HttpResponse | None:
 
 
 def deletions(
-    student: Student, rule: Retention | None, day: datetime.date
+    student: Student, rule: Rule | None, day: datetime.date
 ) -> tuple[datetime.date | None, datetime.date | None]:
     """When Sulvet deletes the student's clips, and all that is kept of the student.
 

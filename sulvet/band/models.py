@@ -7,6 +7,7 @@ import datetime
 from django.conf import settings
 from django.db import models
 
+from sulvet.accounts.models import School
 from sulvet.core.consent import WARNING_DAYS, Consent
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.language import said
@@ -130,6 +131,29 @@ class Retention(models.Model):
 
     def __str__(self) -> str:
         return f"{self.days} days, since {self.agreed_on}"
+
+
+class SchoolRetention(models.Model):
+    """An administrator's word for all teachers of a school that what is over is deleted.
+
+    school  None where there is only one
+    """
+
+    school = models.OneToOneField(
+        School, on_delete=models.CASCADE, null=True, related_name="retention"
+    )
+    days = models.PositiveSmallIntegerField(default=WARNING_DAYS)
+    agreed_on = models.DateField()
+
+    class Meta:
+        verbose_name = "automatic deletion of a school"
+
+    def __str__(self) -> str:
+        return f"{self.school}: {self.days} days, since {self.agreed_on}"
+
+
+#: Days of warning and since when, whoever gave the word.
+Rule = Retention | SchoolRetention
 
 
 class Transfer(models.Model):

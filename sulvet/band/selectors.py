@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from django.contrib.auth.models import User
-from django.db.models import Count, QuerySet
+from django.db.models import Count, Exists, Q, QuerySet
 from django.shortcuts import get_object_or_404
 
-from sulvet.band.models import Band, Retention, Student
+from sulvet.accounts.models import Membership
+from sulvet.band.models import Band, Retention, Rule, SchoolRetention, Student
 
 
 def students_of(teacher: User) -> QuerySet[Student]:
@@ -40,6 +41,21 @@ def student_of(teacher: User, student_id: int) -> Student:
     return get_object_or_404(students_of(teacher), pk=student_id)
 
 
-def retention_of(teacher: User) -> Retention | None:
-    """The teacher's word that Sulvet deletes what is over; None while it was not given."""
+def school_retention_of(teacher: User) -> SchoolRetention | None:
+    """The word of the teacher's school that Sulvet deletes what is over; None without one."""
+    member = Exists(Membership.objects.filter(account=teacher))
+    ours = Q(school__memberships__account=teacher) | (Q(school=None) & ~member)
+    return SchoolRetention.objects.filter(ours).first()
+
+
+def own_retention_of(teacher: User) -> Retention | None:
+    """The teacher's own word that Sulvet deletes what is over; None while it was not given."""
     return Retention.objects.filter(teacher=teacher).first()
+
+
+def retention_of(teacher: User) -> Rule | None:
+    """The word that Sulvet deletes what is over: the teacher's own or the school's, whichever
+    warns for fewer days; None while neither was given."""
+    both = own_retention_of(teacher), school_retention_of(teacher)
+    given: list[Rule] = [rule for rule in both if rule is not None]
+    return min(given, key=lambda rule: rule.days, default=None)

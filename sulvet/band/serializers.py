@@ -148,6 +148,7 @@ class RetentionSerializer(serializers.Serializer[Any]):
 
     agreed_on = serializers.DateField(allow_null=True, read_only=True)
     days = serializers.IntegerField(min_value=7, max_value=365)
+    school_days = serializers.IntegerField(allow_null=True, read_only=True)
 
 
 class StudentIdSerializer(serializers.Serializer[Any]):

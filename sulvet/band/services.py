@@ -12,7 +12,8 @@ from django.db.models import Max, QuerySet
 from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
-from sulvet.band.models import Band, Retention, Section, Student
+from sulvet.accounts.schools import school_of
+from sulvet.band.models import Band, Retention, SchoolRetention, Section, Student
 from sulvet.band.selectors import shown_band
 from sulvet.core.formats import roster
 from sulvet.core.formats.dates import Order
@@ -144,8 +145,22 @@ def agree_to_deletion(teacher: User, days: int) -> None:
     )
 
 
+def agree_for_school(by: User, days: int) -> None:
+    """The same for all teachers of an administrator's school."""
+    SchoolRetention.objects.update_or_create(
+        school=school_of(by),
+        defaults={"days": days},
+        create_defaults={"days": days, "agreed_on": timezone.localdate()},
+    )
+
+
+def leave_to_teachers(by: User) -> None:
+    """Each teacher of the school decides again whether anything is deleted by itself."""
+    SchoolRetention.objects.filter(school=school_of(by)).delete()
+
+
 def delete_by_hand(teacher: User) -> None:
-    """Nothing is deleted by itself any more."""
+    """Nothing is deleted by itself any more, unless the school says so."""
     Retention.objects.filter(teacher=teacher).delete()
 
 

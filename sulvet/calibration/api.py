@@ -13,8 +13,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from sulvet.accounts.errors import Refused
-from sulvet.accounts.shapes import Plain, shape
-from sulvet.accounts.types import teacher_of
+from sulvet.accounts.roles import demand_administrator
+from sulvet.accounts.shapes import Plain, shape, valid
+from sulvet.accounts.types import account_of, teacher_of
 from sulvet.band.serializers import SchoolSerializer
 from sulvet.calibration.agreement import agreement
 from sulvet.calibration.standard_effect import Effect, effect, rejudge_all
@@ -26,7 +27,7 @@ from sulvet.core.judgement.standards import Standard, StandardError, shipped_sta
 from sulvet.core.language import gettext_noop, said
 from sulvet.core.measures.catalogue import Views, catalogue
 from sulvet.standards import services
-from sulvet.standards.selectors import standard_of, versions_of
+from sulvet.standards.selectors import base_of, shared_of, standard_of, versions_of
 from sulvet.takes.pages.shapes import VIEWS
 from sulvet.takes.pages.sound import TargetRow
 
@@ -41,7 +42,7 @@ class EdgesSerializer(Plain):
 
 
 class BandSerializer(EdgesSerializer):
-    """A band as it counts now, and as it was shipped."""
+    """A band as it counts now, and as it does where the teacher changes nothing."""
 
     key = s.CharField()
     measure = s.CharField()
@@ -52,7 +53,7 @@ class BandSerializer(EdgesSerializer):
     phases = s.ListField(child=s.CharField())
     schools = s.ListField(child=s.CharField())
     note = s.CharField()
-    shipped = EdgesSerializer()
+    base = EdgesSerializer()
     changed = s.BooleanField()
 
 
@@ -63,6 +64,20 @@ class VersionSerializer(Plain):
     words = s.CharField()
     made_at = s.DateTimeField()
     bands = s.IntegerField()
+
+
+class SharedSerializer(Plain):
+    """What the school's teachers share, as it counts now."""
+
+    words = s.CharField()
+    made_at = s.DateTimeField()
+    bands = s.IntegerField()
+
+
+class ShareInSerializer(Plain):
+    """What a school's limits are for."""
+
+    words = s.CharField(max_length=200, allow_blank=True, default="")
 
 
 class AgreementSerializer(Plain):
@@ -100,6 +115,8 @@ class OwnStandardSerializer(Plain):
     schools = SchoolSerializer(many=True)
     bands = BandSerializer(many=True)
     versions = VersionSerializer(many=True)
+    shared = SharedSerializer(allow_null=True)
+    may_share = s.BooleanField()
     agreement = AgreementSerializer(many=True)
 
 
@@ -156,10 +173,10 @@ class ZonesSerializer(Plain):
 FIGURES = tuple(Edges.model_fields)
 
 
-def _band(band: Band, shipped: Band) -> dict[str, Any]:
+def _band(band: Band, base: Band) -> dict[str, Any]:
     measure = catalogue().measure(band.measure)
     figures = {name: getattr(band, name) for name in FIGURES}
-    first = {name: getattr(shipped, name) for name in FIGURES}
+    first = {name: getattr(base, name) for name in FIGURES}
     return {
         **figures,
         "key": band.key,
@@ -171,7 +188,7 @@ def _band(band: Band, shipped: Band) -> dict[str, Any]:
         "phases": band.phases,
         "schools": band.schools,
         "note": band.note,
-        "shipped": first,
+        "base": first,
         "changed": figures != first,
     }
 
@@ -197,8 +214,8 @@ def _sizes(instrument: str) -> list[dict[str, Any]]:
 
 
 def _page(teacher: User, instrument: str) -> dict[str, Any]:
-    standard, shipped = standard_of(teacher, instrument), shipped_standard(instrument)
-    first = {band.key: band for band in shipped.all_bands}
+    standard, shared = standard_of(teacher, instrument), shared_of(teacher, instrument)
+    first = {band.key: band for band in base_of(teacher, instrument).all_bands}
     bands = sorted(standard.all_bands, key=lambda b: (b.view, catalogue().place(b.measure)))
     return {
         "instrument": standard.instrument,
@@ -213,8 +230,12 @@ def _page(teacher: User, instrument: str) -> dict[str, Any]:
             {"edition": v.edition, "words": v.words, "made_at": v.made_at, "bands": len(v.edges)}
             for v in versions_of(teacher, instrument)
         ],
+        "shared": None if shared is None else {
+            "words": shared.words, "made_at": shared.made_at, "bands": len(shared.edges),
+        },
+        "may_share": teacher.is_staff,
         "agreement": agreement(teacher, standard),
-    }
+    }  # fmt: skip
 
 
 def _told(done: Effect) -> Response:
@@ -260,6 +281,30 @@ class OwnStandardView(_View):
         )
         rejudge_all(teacher, old, standard)
         return self.get(request, instrument)
+
+
+class SharedStandardView(_View):
+    """What all teachers of a school share of one instrument's standard."""
+
+    @extend_schema(
+        request=ShareInSerializer, responses=OwnStandardSerializer, operation_id="share_standard"
+    )
+    def put(self, request: Request, instrument: str) -> Response:
+        """An administrator's standard becomes the school's; the worker judges its takes anew."""
+        self.check(instrument)
+        teacher = teacher_of(request)
+        demand_administrator(account_of(request))
+        services.share(teacher, instrument, valid(ShareInSerializer, request)["words"])
+        return Response(OwnStandardSerializer(_page(teacher, instrument)).data)
+
+    @extend_schema(responses={200: OwnStandardSerializer}, operation_id="stop_sharing_standard")
+    def delete(self, request: Request, instrument: str) -> Response:
+        """The shipped standard counts again."""
+        self.check(instrument)
+        teacher = teacher_of(request)
+        demand_administrator(account_of(request))
+        services.stop_sharing(teacher, instrument)
+        return Response(OwnStandardSerializer(_page(teacher, instrument)).data)
 
 
 class EffectView(_View):

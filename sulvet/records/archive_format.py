@@ -11,7 +11,7 @@ from typing import Any
 from django.db import models
 
 from sulvet.accounts.models import Invitation, Membership, Preferences, School
-from sulvet.band.models import Band, Retention, Section, Student, Transfer
+from sulvet.band.models import Band, Retention, SchoolRetention, Section, Student, Transfer
 from sulvet.booth.models import Booth, BoothTake, CaptureLink
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.eye.models import EyeAnswer, EyeRound
@@ -20,7 +20,7 @@ from sulvet.lessons.models import GivenDrill, LadderMove, Standing
 from sulvet.plans.models import FreeDays, Plan, Practice, Recheck, SchoolDays
 from sulvet.records.models import Note
 from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
-from sulvet.standards.models import OwnStandard
+from sulvet.standards.models import OwnStandard, SharedStandard
 from sulvet.takes.models import (
     Decision,
     Discarded,
@@ -39,8 +39,8 @@ from sulvet.takes.models import (
 FORMAT, VERSION = "sulvet band", 2
 MANIFEST, MOST_MANIFEST = "manifest.json", 50_000_000
 
-#: What is said of this computer's disk and of no band; and what an account agreed to or prefers,
-#: which an archive can't say for another.
+#: What is said of this computer's disk and of no band, what a school says, and what an account
+#: agreed to or prefers, which an archive can't say for another.
 STAYS_HERE: tuple[type[models.Model], ...] = (
     Invitation,
     School,
@@ -48,6 +48,8 @@ STAYS_HERE: tuple[type[models.Model], ...] = (
     Transfer,
     Discarded,
     Retention,
+    SchoolRetention,
+    SharedStandard,
     Preferences,
     Booth,
     BoothTake,

@@ -16,7 +16,7 @@ from django.contrib.auth.models import User
 from django.db import models
 from django.utils import timezone
 
-from sulvet.band.models import Student
+from sulvet.band.models import Student, Transfer
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.core.formats import tables
 from sulvet.core.judgement.common import common
@@ -42,6 +42,7 @@ readings.csv   every measured value of every video, with its uncertainty
 findings.csv   what was found, and what the teacher said to it
 plans.csv      what was practised
 notes.csv      what the teacher wrote down, and the student on the own page
+moves.csv      from which teacher to which the student went, and the filming consent on that day
 tables/        every row that the database has, for programs (JSON lines)
 
 A spreadsheet program opens the tables (CSV). Nothing else is kept, but for copies that the
@@ -101,6 +102,12 @@ def _tables(teacher: User, student: Student) -> Iterator[tuple[str, bytes]]:
         for note in student.teacher_notes.all()
     ]
     yield "notes.csv", tables.dump(("day", "by", "note"), notes)
+    moves = [
+        (one.made_at.date(), *(who.get_username() if who else "" for who in (one.left, one.joined)),
+         one.consent_on, one.consent_until)
+        for one in Transfer.objects.filter(student=student).select_related("left", "joined")
+    ]  # fmt: skip
+    yield "moves.csv", tables.dump(("day", "from", "to", "consent since", "consent until"), moves)
 
 
 def _clips(student: Student) -> Iterator[tuple[str, Path]]:

@@ -1,17 +1,51 @@
-"""What a teacher has changed in a standard; the shipped one stays as it is."""
+"""What a school and a teacher have changed in a standard; the shipped one stays as it is."""
 
 from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
 
+from sulvet.accounts.models import School
+
+
+class SharedStandard(models.Model):
+    """One version of one instrument's standard for all teachers of a school; the newest counts.
+
+    school  None where there is only one
+    edges   band key → low, high, watch_low, watch_high, only of the bands that differ from
+            the shipped ones; empty is the shipped standard again
+    style   the embouchure style of students for whom none is chosen; empty is the shipped default
+    """
+
+    school = models.ForeignKey(
+        School, on_delete=models.CASCADE, null=True, related_name="standards"
+    )
+    instrument = models.CharField(max_length=30)
+    edition = models.PositiveIntegerField()
+    edges = models.JSONField(default=dict)
+    style = models.CharField(max_length=30, blank=True)
+    words = models.CharField(max_length=200, blank=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["instrument", "-edition"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["school", "instrument", "edition"], name="one_shared_edition"
+            ),
+            models.UniqueConstraint(
+                fields=["instrument", "edition"], condition=models.Q(school=None),
+                name="one_shared_edition_without_schools",
+            ),
+        ]  # fmt: skip
+
 
 class OwnStandard(models.Model):
     """One version of one instrument's standard; the newest counts.
 
     edges   band key → low, high, watch_low, watch_high, only of the bands that differ from
-            the shipped ones; empty is the shipped standard again
-    school  the school of students for whom none is chosen; empty is the shipped default
+            the school's, where it has some, and else from the shipped ones; empty is these again
+    school  the embouchure style of students for whom none is chosen; empty is the default
     """
 
     teacher = models.ForeignKey(

@@ -77,7 +77,10 @@ def _rested(take: Take, now: datetime.datetime) -> bool:
 
 
 def given_up() -> QuerySet[Take]:
-    """Takes whose analysis was broken off so often that it is not tried any more, newest first."""
+    """Takes whose analysis was broken off so often that it is not tried any more, newest first.
+
+    An administrator sees those of the school, and may have them tried again.
+    """
     there = Take.objects.filter(state=Take.State.FAILED, tries__gte=MAX_TRIES, message=GIVEN_UP)
     return there.order_by("-heartbeat", "-pk")
 

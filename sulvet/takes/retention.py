@@ -8,13 +8,15 @@ from __future__ import annotations
 import datetime
 import logging
 
+from django.contrib.auth.models import User
 from django.db.models import Exists, OuterRef
 from django.utils import timezone
 
 from sulvet.accounts import access_log
 from sulvet.accounts.preferences import zone_of
 from sulvet.band.consent import deletions, is_over
-from sulvet.band.models import Retention, Student
+from sulvet.band.models import Student
+from sulvet.band.selectors import retention_of
 from sulvet.takes import uploads
 from sulvet.takes.models import Take
 
@@ -43,19 +45,22 @@ def delete_what_is_over(day: datetime.date | None = None) -> tuple[int, int]:
     given = day
     note_what_is_over(given or timezone.localdate())
     takes = students = 0
-    for rule in Retention.objects.select_related("teacher"):
-        with zone_of(rule.teacher):
+    for teacher in User.objects.filter(bands__isnull=False).distinct():
+        rule = retention_of(teacher)
+        if rule is None:
+            continue
+        with zone_of(teacher):
             day = given or timezone.localdate()
-        for student in Student.objects.filter(section__band__teacher=rule.teacher_id):
+        for student in Student.objects.filter(section__band__teacher=teacher):
             clips_on, all_on = deletions(student, rule, day)
             if all_on is not None and all_on <= day:
-                access_log.note(rule.teacher.get_username(), DELETED, f"student {student.pk}")
+                access_log.note(teacher.get_username(), DELETED, f"student {student.pk}")
                 uploads.delete_student(student)
                 students += 1
             elif clips_on is not None and clips_on <= day:
                 gone = list(student.takes.all())
                 for take in gone:
-                    access_log.note(rule.teacher.get_username(), DELETED, f"take {take.pk}")
+                    access_log.note(teacher.get_username(), DELETED, f"take {take.pk}")
                     uploads.delete_take(take)
                 student.close_ups.filter(shows_face=True).delete()
                 takes += len(gone)

@@ -2,12 +2,15 @@
 
 from django.urls import path, re_path
 
-from sulvet.takes.api import edits, takes
+from sulvet.takes.api import edits, school, takes
 from sulvet.takes.api.reviewed import ReviewedView
 
 TAKE = "takes/<int:take_id>/"
 
 urlpatterns = [
+    path("school/", school.SchoolView.as_view(), name="school"),
+    path("school/retention/", school.SchoolRetentionView.as_view(), name="school-retention"),
+    path("school/given-up/<int:take_id>/", school.GivenUpView.as_view(), name="given-up"),
     path("landmarks/", takes.LandmarksView.as_view(), name="landmarks"),
     path("measures/", takes.MeasuresView.as_view(), name="measures"),
     path("students/<int:student_id>/", takes.StudentView.as_view(), name="student"),

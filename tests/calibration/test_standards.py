@@ -112,7 +112,7 @@ class StandardTests(BandTestCase):
         self.assertEqual(made.readings.get(measure="mouth_width", phase="hold").verdict, "in band")
         page = self.save(self.WIDE, words="narrower for us")
         self.assertEqual((page["version"], self.band(page)["changed"]), ("horn 1.1", True))
-        self.assertEqual(self.band(page)["shipped"]["high"], 1.04)
+        self.assertEqual(self.band(page)["base"]["high"], 1.04)
         # In the rows at once, and the same when the take is opened and judged by its marks.
         self.assertNotEqual(
             made.readings.get(measure="mouth_width", phase="hold").verdict, "in band"

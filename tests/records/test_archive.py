@@ -24,7 +24,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from sulvet.accounts.models import Invitation, Membership, Preferences, School
-from sulvet.band.models import Band, Retention, Student, Transfer
+from sulvet.band.models import Band, Retention, SchoolRetention, Student, Transfer
 from sulvet.booth.models import Booth, BoothTake, CaptureLink
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.core import sandbox
@@ -33,7 +33,7 @@ from sulvet.hand.models import HandMark
 from sulvet.plans.models import Practice
 from sulvet.records import archive_format, restore
 from sulvet.reeds.models import Reed, ReedHabits, ReedPlay
-from sulvet.standards.models import OwnStandard
+from sulvet.standards.models import OwnStandard, SharedStandard
 from sulvet.takes import files
 from sulvet.takes.models import Discarded, Mark, Take, TakeSound
 from sulvet.takes.uploads import delete_student
@@ -154,8 +154,9 @@ class ArchiveTests(RecordCase):
         # A booth and a link are of this computer's address; what came by them is a take. Rounds of
         # the eye are the account's own practice, of nobody's band; who is let in, and to which
         # school they belong, is said here.
-        here = (Invitation, School, Membership, Transfer, Discarded, Retention, Preferences, Booth,
-                BoothTake, CaptureLink, EyeRound, EyeAnswer)  # fmt: skip
+        here = (Invitation, School, Membership, Transfer, Discarded, Retention, SchoolRetention,
+                SharedStandard, Preferences, Booth, BoothTake, CaptureLink, EyeRound,
+                EyeAnswer)  # fmt: skip
         self.assertEqual(archive_format.STAYS_HERE, here)
         for place, model in enumerate(listed):
             for column in model._meta.concrete_fields:

@@ -60,6 +60,7 @@ export const keys = {
   zones: (instrument: string, body: object) => ["zones", instrument, body] as const,
 
   retention: ["retention"] as const,
+  school: ["school"] as const,
   preferences: all("preferences"),
 
   allReeds: all("reeds"),

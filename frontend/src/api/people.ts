@@ -6,6 +6,7 @@ import { keys } from "./keys";
 export type People = Schemas["People"];
 export type Invitation = Schemas["InvitationRow"];
 export type Account = Schemas["AccountRow"];
+export type GivenUp = Schemas["GivenUp"];
 export type Session = Schemas["Session"];
 
 export function usePeople() {
@@ -33,6 +34,37 @@ export function usePeopleEdits() {
             params: { path: { number: id } },
             body: { active, administrator },
           }),
+        ),
+      onSuccess,
+    }),
+  };
+}
+
+export function useSchool() {
+  return useQuery({ queryKey: keys.school, queryFn: () => data(api.GET("/api/school/")) });
+}
+
+export function useSchoolEdits() {
+  const client = useQueryClient();
+  const onSuccess = (school: Schemas["SchoolPage"]) => {
+    client.setQueryData(keys.school, school);
+    void client.invalidateQueries({ queryKey: keys.retention });
+  };
+  return {
+    /** Delete what is over after so many days of warning; null leaves it to each teacher. */
+    agree: useMutation({
+      mutationFn: (days: number | null) =>
+        data(
+          days === null
+            ? api.DELETE("/api/school/retention/")
+            : api.PUT("/api/school/retention/", { body: { days } }),
+        ),
+      onSuccess,
+    }),
+    again: useMutation({
+      mutationFn: (take: number) =>
+        data(
+          api.POST("/api/school/given-up/{take_id}/", { params: { path: { take_id: take } } }),
         ),
       onSuccess,
     }),

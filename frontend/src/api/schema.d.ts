@@ -978,6 +978,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/school/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is deleted when, and which clips could not be analysed. */
+        get: operations["school"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/school-days/": {
         parameters: {
             query?: never;
@@ -991,6 +1008,41 @@ export interface paths {
         put: operations["set_school_days"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/given-up/{take_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Try again, as often as a new clip is tried. */
+        post: operations["try_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/school/retention/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description From today on, after so many days of warning, whatever its teachers chose. */
+        put: operations["delete_for_school"];
+        post?: never;
+        /** @description Each teacher decides again. */
+        delete: operations["leave_to_teachers"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1132,6 +1184,24 @@ export interface paths {
         /** @description Count without writing anything. */
         post: operations["standard_effect"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standards/{instrument}/shared/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description An administrator's standard becomes the school's; the worker judges its takes anew. */
+        put: operations["share_standard"];
+        post?: never;
+        /** @description The shipped standard counts again. */
+        delete: operations["stop_sharing_standard"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1888,7 +1958,7 @@ export interface components {
             dy: number;
             optional: boolean;
         };
-        /** @description A band as it counts now, and as it was shipped. */
+        /** @description A band as it counts now, and as it does where the teacher changes nothing. */
         Band: {
             /** Format: double */
             low: number | null;
@@ -1907,7 +1977,7 @@ export interface components {
             phases: string[];
             schools: string[];
             note: string;
-            shipped: components["schemas"]["Edges"];
+            base: components["schemas"]["Edges"];
             changed: boolean;
         };
         /**
@@ -2849,6 +2919,16 @@ export interface components {
             rises: string;
             drills: components["schemas"]["DrillCard"][];
         };
+        /** @description A take whose analysis failed too often. */
+        GivenUp: {
+            take: number;
+            teacher: string;
+            view: string;
+            /** Format: double */
+            seconds: number | null;
+            /** Format: date */
+            on: string | null;
+        };
         /** @description Students who share a focus; without a turn ``start`` is null. */
         Group: {
             number: number;
@@ -3383,6 +3463,8 @@ export interface components {
             schools: components["schemas"]["School"][];
             bands: components["schemas"]["Band"][];
             versions: components["schemas"]["Version"][];
+            shared: components["schemas"]["Shared"] | null;
+            may_share: boolean;
             agreement: components["schemas"]["Agreement"][];
         };
         /** @description One day of the two weeks; ticked by the student, by the teacher, or by both. */
@@ -3745,6 +3827,7 @@ export interface components {
             /** Format: date */
             readonly agreed_on: string | null;
             days: number;
+            readonly school_days: number | null;
         };
         /** @description Whether Sulvet deletes by itself what is over, and after how many days of warning. */
         RetentionRequest: {
@@ -3891,6 +3974,14 @@ export interface components {
             minutes: number;
             free: components["schemas"]["FreeRequest"][];
         };
+        /** @description What an administrator sees of a school. */
+        SchoolPage: {
+            name: string;
+            /** Format: date */
+            agreed_on: string | null;
+            days: number;
+            given_up: components["schemas"]["GivenUp"][];
+        };
         /** @description Whether logging in asks for a code, and how many codes on paper are left. */
         SecondFactor: {
             on: boolean;
@@ -3981,6 +4072,18 @@ export interface components {
                 [key: string]: number[];
             };
             covered: string[];
+        };
+        /** @description What a school's limits are for. */
+        ShareInRequest: {
+            /** @default  */
+            words: string;
+        };
+        /** @description What the school's teachers share, as it counts now. */
+        Shared: {
+            words: string;
+            /** Format: date-time */
+            made_at: string;
+            bands: number;
         };
         /**
          * @description * `front` - front
@@ -4477,6 +4580,10 @@ export interface components {
             fault: string;
             name: string;
             why: string;
+        };
+        /** @description Days of warning before what is over is deleted. */
+        WarningInRequest: {
+            days: number;
         };
         /** @description A week: how many loops were judged, and how many of them rightly. */
         WeekRow: {
@@ -6259,6 +6366,25 @@ export interface operations {
             };
         };
     };
+    school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolPage"];
+                };
+            };
+        };
+    };
     school_days: {
         parameters: {
             query?: never;
@@ -6297,6 +6423,69 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SchoolDays"];
+                };
+            };
+        };
+    };
+    try_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                take_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolPage"];
+                };
+            };
+        };
+    };
+    delete_for_school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WarningInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolPage"];
+                };
+            };
+        };
+    };
+    leave_to_teachers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolPage"];
                 };
             };
         };
@@ -6575,6 +6764,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Effect"];
+                };
+            };
+        };
+    };
+    share_standard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ShareInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnStandard"];
+                };
+            };
+        };
+    };
+    stop_sharing_standard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnStandard"];
                 };
             };
         };

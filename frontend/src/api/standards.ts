@@ -6,7 +6,7 @@ import { keys } from "./keys";
 export type OwnStandard = Schemas["OwnStandard"];
 export type StandardBand = Schemas["Band"];
 export type Figures = Schemas["Edges"];
-/** Figures of the bands that differ from the shipped ones, by band. */
+/** Figures of the bands that differ from the school's or the shipped ones, by band. */
 export type Changes = Record<string, Figures>;
 export type Drag = Schemas["DragRequest"];
 
@@ -56,21 +56,34 @@ export function useEffectOf(instrument: string, bands: Changes, school: string) 
   });
 }
 
-export function useSaveStandard(instrument: string) {
+/** What hangs on a standard is asked for again. */
+function useSaved(instrument: string) {
   const client = useQueryClient();
+  return (saved: OwnStandard) => {
+    client.setQueryData(keys.standard(instrument), saved);
+    for (const queryKey of [keys.effects, keys.band, keys.students, keys.takes, keys.allPlans])
+      void client.invalidateQueries({ queryKey });
+  };
+}
+
+export function useSaveStandard(instrument: string) {
   return useMutation({
     mutationFn: (body: { bands: Changes; words: string; school: string }) =>
       data(api.PUT("/api/standards/{instrument}/", { params: { path: { instrument } }, body })),
-    onSuccess: (saved) => {
-      client.setQueryData(keys.standard(instrument), saved);
-      for (const queryKey of [
-        keys.effects,
-        keys.band,
-        keys.students,
-        keys.takes,
-        keys.allPlans,
-      ])
-        void client.invalidateQueries({ queryKey });
-    },
+    onSuccess: useSaved(instrument),
+  });
+}
+
+/** Limits for all teachers of the school: an administrator's own, or none (null). */
+export function useShareStandard(instrument: string) {
+  const params = { path: { instrument } };
+  return useMutation({
+    mutationFn: (words: string | null) =>
+      data(
+        words === null
+          ? api.DELETE("/api/standards/{instrument}/shared/", { params })
+          : api.PUT("/api/standards/{instrument}/shared/", { params, body: { words } }),
+      ),
+    onSuccess: useSaved(instrument),
   });
 }

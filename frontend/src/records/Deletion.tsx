@@ -12,7 +12,7 @@ export function Deletion() {
   const agree = useAgreeToDeletion();
   const [chosen, setChosen] = useState<number | null>(null);
   if (!rule.data) return null;
-  const { agreed_on, days } = rule.data;
+  const { agreed_on, days, school_days } = rule.data;
   const warning = chosen ?? days;
   return (
     <section className="mt-5" aria-labelledby="deletion-title">
@@ -33,6 +33,14 @@ export function Deletion() {
           parts={{ em: <em /> }}
         />
       </p>
+      {school_days !== null && (
+        <p>
+          {t(
+            "Your school deletes them {{days}} days after the first warning, in all bands. You can choose fewer days for yours.",
+            { days: school_days },
+          )}
+        </p>
+      )}
       <Form
         className="d-flex flex-wrap align-items-end gap-3"
         onSubmit={(event) => {

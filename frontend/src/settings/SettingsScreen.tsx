@@ -1,18 +1,21 @@
 import { useState } from "react";
 import { Button, Form } from "react-bootstrap";
 import { Link } from "react-router";
+import { usePeople } from "../api/people";
 import { usePreferences, useSetPreferences, type Preferences } from "../api/preferences";
 import { day } from "../shared/format";
 import { paperOf } from "../shared/slip";
 import { Refused, Trouble, Waiting } from "../shared/states";
 import { Account } from "./Account";
 import { People } from "./People";
+import { School } from "./School";
 import { SecondFactor } from "./SecondFactor";
 import { Rich } from "../shared/Rich";
 import { t } from "../shared/words";
 
 export default function SettingsScreen() {
   const preferences = usePreferences();
+  const people = usePeople();
   if (preferences.isPending) return <Waiting what={t("the settings")} />;
   if (preferences.isError)
     return <Trouble error={preferences.error} retry={() => void preferences.refetch()} />;
@@ -31,6 +34,7 @@ export default function SettingsScreen() {
       <Account />
       <SecondFactor />
       <People />
+      {people.data?.administrator && <School />}
       <section aria-labelledby="more-title">
         <h2 id="more-title" className="h3">
           {t("More settings")}

@@ -24,7 +24,7 @@ const FIELDS = [
 ] as const;
 
 export function BandRow({ band, figures, told, change, reset }: Props) {
-  const differs = FIELDS.some(({ name }) => figures[name] !== band.shipped[name]);
+  const differs = FIELDS.some(({ name }) => figures[name] !== band.base[name]);
   return (
     <fieldset className={`band-row ${told ? "told" : ""}`} data-band={band.key}>
       <legend className="fs-6 mb-1">
@@ -42,7 +42,7 @@ export function BandRow({ band, figures, told, change, reset }: Props) {
       )}
       {differs && (
         <Button size="sm" variant="link" className="px-0" onClick={reset}>
-          {t("Reset to {{limits}}", { limits: shippedWords(band) })}
+          {t("Reset to {{limits}}", { limits: baseWords(band) })}
         </Button>
       )}
       <details>
@@ -73,8 +73,8 @@ export function BandRow({ band, figures, told, change, reset }: Props) {
   );
 }
 
-function shippedWords({ shipped, decimals }: StandardBand): string {
+function baseWords({ base, decimals }: StandardBand): string {
   const told = (value: number | null) =>
-    value === null ? "open" : figure(value, Math.max(decimals, 1));
-  return `${told(shipped.low)} to ${told(shipped.high)}`;
+    value === null ? t("open") : figure(value, Math.max(decimals, 1));
+  return t("{{low}} to {{high}}", { low: told(base.low), high: told(base.high) });
 }

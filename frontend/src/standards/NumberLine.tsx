@@ -22,7 +22,7 @@ interface Props {
 }
 
 export function NumberLine({ band, figures, change }: Props) {
-  const line = lineOf(band.shipped, figures, band.decimals);
+  const line = lineOf(band.base, figures, band.decimals);
   const handles = handlesOf(figures);
   const share = (value: number) => (value - line.from) / (line.to - line.from);
   // An open side reaches to the end of the line.

@@ -7,6 +7,7 @@ import {
   useEffectOf,
   useOwnStandard,
   useSaveStandard,
+  useShareStandard,
   useZones,
   type Changes,
   type OwnStandard,
@@ -195,9 +196,10 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
           <Refused error={save.error} />
           <Facts standard={standard} />
           <Agreement rows={standard.agreement} />
+          <Shared standard={standard} edited={edited} />
           <Versions
             standard={standard}
-            shipped={() => save.mutate({ bands: {}, words: t("default"), school: "" })}
+            toBase={() => save.mutate({ bands: {}, words: t("default"), school: "" })}
           />
         </div>
         <div>
@@ -205,7 +207,7 @@ function EditStandard({ standard }: { standard: OwnStandard }) {
             <BandRow
               key={band.key}
               band={band}
-              figures={changes[band.key] ?? band.shipped}
+              figures={changes[band.key] ?? band.base}
               told={band.key === told}
               change={(figures) => {
                 setTold("");
@@ -352,7 +354,75 @@ function Agreement({ rows }: { rows: OwnStandard["agreement"] }) {
   );
 }
 
-function Versions({ standard, shipped }: { standard: OwnStandard; shipped: () => void }) {
+/** What counts for all teachers of the school where they have changed nothing themselves. */
+function Shared({ standard, edited }: { standard: OwnStandard; edited: boolean }) {
+  const { shared, may_share, name } = standard;
+  const share = useShareStandard(standard.instrument);
+  const [words, setWords] = useState("");
+  const limits = shared?.bands ?? 0;
+  if (limits === 0 && !may_share) return null;
+  const own = standard.bands.some((band) => band.changed);
+  return (
+    <section className="finding" aria-labelledby="shared-title">
+      <h3 id="shared-title" className="h5">
+        {t("Limits of your school")}
+      </h3>
+      <p className="mb-2">
+        {shared && limits > 0
+          ? t("Since {{day}} your school has {{count}} limit of its own.", {
+              day: day(shared.made_at.slice(0, 10)),
+              count: limits,
+            })
+          : t("Your school uses Sulvet's limits.")}
+        {shared?.words && ` ${shared.words}`}
+      </p>
+      {may_share && (
+        <Form
+          className="d-flex flex-wrap gap-2 align-items-end"
+          onSubmit={(event) => {
+            event.preventDefault();
+            share.mutate(words, {
+              onSuccess: () => tell(t("{{name}}: your school's limits are set.", { name })),
+            });
+          }}
+        >
+          {own && (
+            <>
+              <Form.Group controlId="shared-words" className="flex-fill">
+                <Form.Label className="mb-0">{t("Why, for your colleagues")}</Form.Label>
+                <Form.Control
+                  maxLength={200}
+                  value={words}
+                  onChange={(event) => setWords(event.target.value)}
+                />
+              </Form.Group>
+              <Button type="submit" disabled={edited || share.isPending}>
+                {t("Use my limits for the whole school")}
+              </Button>
+            </>
+          )}
+          {limits > 0 && (
+            <Button
+              variant="outline-secondary"
+              disabled={share.isPending}
+              onClick={() => share.mutate(null)}
+            >
+              {t("Back to Sulvet's limits for the whole school")}
+            </Button>
+          )}
+          {!own && limits === 0 && (
+            <span className="faint">
+              {t("Change a limit and save it; then you can use it for the whole school.")}
+            </span>
+          )}
+        </Form>
+      )}
+      <Refused error={share.error} />
+    </section>
+  );
+}
+
+function Versions({ standard, toBase }: { standard: OwnStandard; toBase: () => void }) {
   if (standard.versions.length === 0) return null;
   return (
     <details className="finding">
@@ -372,7 +442,7 @@ function Versions({ standard, shipped }: { standard: OwnStandard; shipped: () =>
         ))}
       </ol>
       {standard.bands.some((b) => b.changed) && (
-        <Button size="sm" variant="outline-secondary" onClick={shipped}>
+        <Button size="sm" variant="outline-secondary" onClick={toBase}>
           {t("Reset to default")}
         </Button>
       )}

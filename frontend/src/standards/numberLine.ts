@@ -33,10 +33,10 @@ export function handlesOf(figures: Figures): { handle: Handle; at: number }[] {
   ];
 }
 
-/** A line on which these figures lie with room to be moved; the shipped ones keep it from
+/** A line on which these figures lie with room to be moved; the ones it began with keep it from
  * shrinking under the hand. */
-export function lineOf(shipped: Figures, figures: Figures, decimals: number): Line {
-  const at = [...handlesOf(shipped), ...handlesOf(figures)].map((one) => one.at);
+export function lineOf(base: Figures, figures: Figures, decimals: number): Line {
+  const at = [...handlesOf(base), ...handlesOf(figures)].map((one) => one.at);
   const [least, most] = at.length > 0 ? [Math.min(...at), Math.max(...at)] : [0, 1];
   const room = Math.max((most - least) * 0.6, Math.abs(most) * 0.4, 5 * 10 ** -decimals);
   const gap = tickGap(most - least + 2 * room);

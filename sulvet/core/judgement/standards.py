@@ -41,15 +41,18 @@ class Standard(Strict):
     bands: tuple[Band, ...]
     #: Counts a teacher's own versions of it; 0 is the shipped one.
     edition: int = 0
+    #: Counts the versions that all teachers of a school share; 0 is the shipped one.
+    shared: int = 0
     #: For which lips its bands were moved.
     lips: LipKind = ""
 
     @property
     def label(self) -> str:
-        """Instrument and version, with the teacher's own where there is one."""
+        """Instrument and version, with the school's and the teacher's where there is one."""
+        shared = f"-{self.shared}" if self.shared else ""
         own = f".{self.edition}" if self.edition else ""
         lips = f" {self.lips} lips" if self.lips else ""
-        return f"{self.instrument} {self.version}{own}{lips}"
+        return f"{self.instrument} {self.version}{shared}{own}{lips}"
 
     @property
     def all_bands(self) -> tuple[Band, ...]:

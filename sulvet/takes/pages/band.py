@@ -11,7 +11,7 @@ from django.db.models import OuterRef, Subquery
 from django.utils import timezone
 
 from sulvet.band.consent import closed, deletions, is_over
-from sulvet.band.models import Retention, Student
+from sulvet.band.models import Rule, Student
 from sulvet.band.selectors import retention_of, shown_band, students_of
 from sulvet.core.drawing.take import Lines, lines
 from sulvet.core.judgement.common import common
@@ -142,7 +142,7 @@ def _facts(
     newest: TakeSummary | None,
     day: datetime.date,
     due: datetime.date | None = None,
-    rule: Retention | None = None,
+    rule: Rule | None = None,
 ) -> dict[str, Any]:
     """The fields of a chair."""
     focus = student.focus or (newest.focus if newest else None)
@@ -168,7 +168,7 @@ def _facts(
 
 
 def _deleted_on(
-    student: Student, state: ChairState, rule: Retention | None, day: datetime.date
+    student: Student, state: ChairState, rule: Rule | None, day: datetime.date
 ) -> datetime.date | None:
     clips, everything = deletions(student, rule, day)
     return {"keep-over": everything, "consent-ended": clips}.get(state)
