@@ -1,5 +1,6 @@
 """``python -m sulvet review CLIP …``, ``measure MARKS …``, ``simulate SCRIPT …``, and
-``audit-files``, ``backup FOLDER`` and ``restore FILE``, which look after what the server keeps."""
+``audit-files``, ``backup FOLDER``, ``restore FILE`` and ``move --to ADDRESS``, which look after
+what the server keeps."""
 
 import os
 import sys
@@ -7,7 +8,7 @@ import sys
 from sulvet.core.shell import main
 
 #: What is done with the server's own data: commands of its.
-SERVERS = {"audit-files": "audit_files", "backup": "backup", "restore": "restore"}
+SERVERS = {"audit-files": "audit_files", "backup": "backup", "restore": "restore", "move": "move"}
 
 if len(sys.argv) > 1 and sys.argv[1] in SERVERS:
     from django.core.management import execute_from_command_line

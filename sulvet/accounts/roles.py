@@ -28,7 +28,9 @@ DELETE = frozenset({"DELETE"})
 #: Name of an address → what of it a substitute may not: all that takes pictures of children out of
 #: the house, deletes, decides about consent, or is the teacher's own.
 TEACHERS_ALONE: dict[str, frozenset[str]] = {
-    "archive": READ | CHANGE, "encrypted-archive": CHANGE, "student-data": READ,
+    "archive": READ | CHANGE, "encrypted-archive": CHANGE, "coming-archive": READ,
+    "archive-piece": CHANGE, "archive-whole": CHANGE, "archives-out": CHANGE,
+    "archive-out": READ | CHANGE, "student-data": READ,
     "band-table": READ, "table": READ, "export": READ,
     "student": DELETE, "take": DELETE, "close-up": DELETE, "one-of-bands": CHANGE, "bands": CHANGE,
     "band-names": CHANGE, "students": CHANGE, "student-facts": CHANGE, "roster": CHANGE,

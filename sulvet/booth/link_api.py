@@ -5,11 +5,9 @@ from __future__ import annotations
 import datetime
 import uuid
 from dataclasses import dataclass, field
-from typing import Any
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
-from rest_framework.parsers import BaseParser
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -21,15 +19,14 @@ from sulvet.accounts.shapes import answer, checked, shape
 from sulvet.accounts.throttles import LinkThrottle
 from sulvet.accounts.types import teacher_of
 from sulvet.band.selectors import student_of
-from sulvet.booth import links, pieces
+from sulvet.booth import links
 from sulvet.booth.filming import Filmed
 from sulvet.booth.models import CaptureLink
 from sulvet.core.formats import qr
 from sulvet.core.judgement.standards import shipped_standard
-from sulvet.takes import space
+from sulvet.takes import pieces, space
+from sulvet.takes.api.piecewise import DIGEST, Coming, PieceParser, piece_of
 from sulvet.takes.pages.shapes import View
-
-DIGEST = {"serializer_kwargs": {"min_length": 64, "max_length": 64}}
 
 
 @dataclass(frozen=True)
@@ -74,29 +71,12 @@ class PhonePage:
 
 
 @dataclass(frozen=True)
-class Coming:
-    """Which pieces have not come yet."""
-
-    missing: list[int]
-
-
-@dataclass(frozen=True)
 class WholeIn:
     """All pieces are there: how many, the SHA-256 of the whole, and what the file was called."""
 
     pieces: int
     digest: str = field(metadata=DIGEST)
     name: str = field(metadata={"serializer_kwargs": {"max_length": 200}})
-
-
-class PieceParser(BaseParser):
-    """Bytes as they come, no more than one piece."""
-
-    media_type = "application/octet-stream"
-
-    def parse(self, stream, media_type=None, parser_context=None) -> bytes:  # type: ignore[no-untyped-def, override]
-        """At most a byte more than a piece may have: then it is refused."""
-        return bytes(stream.read(pieces.LARGEST + 1))
 
 
 def _row(request: Request, link: CaptureLink) -> LinkRow:
@@ -185,9 +165,7 @@ class PhonePieceView(FromPhone):
         """Keep it, if it came whole."""
         link = links.link_at(token)
         space.demand(pieces.LARGEST)
-        data: Any = request.data
-        digest = request.headers.get("X-Digest", "")
-        links.receive(link, upload, number, data if isinstance(data, bytes) else b"", digest)
+        links.receive(link, upload, number, *piece_of(request))
         return Response(status=204)
 
 

@@ -13,11 +13,10 @@ from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
-from sulvet.booth import pieces
 from sulvet.booth.filming import Filmed, looked_at
 from sulvet.booth.models import CaptureLink
 from sulvet.core.video.clip import MAX_BYTES
-from sulvet.takes import uploads
+from sulvet.takes import pieces, uploads
 from sulvet.takes.facts import TakeFacts, demand_filmable
 from sulvet.takes.models import Take
 

@@ -2,7 +2,7 @@
 
 from django.urls import path, re_path
 
-from sulvet.records import api
+from sulvet.records import api, moving_api
 
 urlpatterns = [
     path(
@@ -26,5 +26,22 @@ urlpatterns = [
     path("rechecks.ics", api.RechecksView.as_view(), name="rechecks-ics"),
     path("students/<int:student_id>/data.zip", api.StudentDataView.as_view(), name="student-data"),
     path("archive/encrypted.zip", api.EncryptedArchiveView.as_view(), name="encrypted-archive"),
+    path(
+        "archive/coming/<uuid:upload>/of/<int:count>/",
+        moving_api.ComingArchiveView.as_view(),
+        name="coming-archive",
+    ),
+    path(
+        "archive/coming/<uuid:upload>/<int:number>/",
+        moving_api.ArchivePieceView.as_view(),
+        name="archive-piece",
+    ),
+    path(
+        "archive/coming/<uuid:upload>/",
+        moving_api.ArchiveWholeView.as_view(),
+        name="archive-whole",
+    ),
+    path("archive/out/", moving_api.ArchivesOutView.as_view(), name="archives-out"),
+    path("archive/out/<uuid:number>.zip", moving_api.ArchiveOutView.as_view(), name="archive-out"),
     path("archive.zip", api.ArchiveView.as_view(), name="archive"),
 ]

@@ -21,6 +21,7 @@ TOLD: dict[str, tuple[str, str]] = {
     "slips": (EXPORTED, "slips"),
     "encrypted-archive": (EXPORTED, "whole band, encrypted"),
     "archive": (EXPORTED, "whole band"),
+    "archive-out": (EXPORTED, "whole band, to be moved"),
     "student-data": (EXPORTED, "all of student {student_id}"),
     "band-table": (EXPORTED, "{kind} of the band"),
     "table": (EXPORTED, "{kind} of {of} {number}"),

@@ -207,6 +207,7 @@ HOURLY = (
     "sulvet.takes.retention.delete_what_is_over",
     "sulvet.accounts.pruning.prune",
     "sulvet.records.backups.daily",
+    "sulvet.records.moving.sweep",
 )
 FILE_UPLOAD_TEMP_DIR = str(DATA_DIR / "incoming")
 FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]

@@ -15,11 +15,12 @@ from django.test import Client, SimpleTestCase
 from django.urls import reverse
 from django.utils import timezone
 
-from sulvet.booth import links, pieces
+from sulvet.booth import links
 from sulvet.booth.models import CaptureLink
 from sulvet.core import sandbox
 from sulvet.core.formats import qr
 from sulvet.demo.scenario import TAKES
+from sulvet.takes import pieces
 from sulvet.takes.models import Take
 from tests.base import BandTestCase
 

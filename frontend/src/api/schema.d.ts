@@ -21,6 +21,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/archive/coming/{upload}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All pieces are there: take the band into an account without students. */
+        post: operations["take_in_pieces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/archive/coming/{upload}/of/{count}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which of so many pieces are missing. */
+        get: operations["coming_archive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/archive/out/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Write everything of this teacher out; it is kept for a day. */
+        post: operations["write_archive_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/archive/out/{number}.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description It is not wanted any more. */
+        delete: operations["drop_archive_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/band/": {
         parameters: {
             query?: never;
@@ -1942,6 +2010,12 @@ export interface components {
             /** @default  */
             passphrase: string;
         };
+        /** @description All pieces are there: how many, and the SHA-256 of the whole. */
+        ArchiveWholeInRequest: {
+            pieces: number;
+            digest: string;
+            without_consent?: boolean;
+        };
         /** @description What is to be marked next. */
         Asked: {
             round: number;
@@ -3210,6 +3284,13 @@ export interface components {
             password: string;
             /** @default  */
             code: string;
+        };
+        /** @description An archive that was written out: under which number it is fetched, bytes, and SHA-256. */
+        Made: {
+            /** Format: uuid */
+            number: string;
+            bytes: number;
+            digest: string;
         };
         /** @description Where to look, shares of the picture's width and height. */
         Mark: {
@@ -4673,6 +4754,92 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Taken"];
                 };
+            };
+        };
+    };
+    take_in_pieces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArchiveWholeInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+        };
+    };
+    coming_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                count: number;
+                upload: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Coming"];
+                };
+            };
+        };
+    };
+    write_archive_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+        };
+    };
+    drop_archive_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,4 +1,4 @@
-"""A clip that comes in pieces, so that a lost connection costs one of them.
+"""A clip or an archive that comes in pieces, so that a lost connection costs one of them.
 
 Each piece is checked by its SHA-256 when it comes, the whole once more when all are there. Pieces
 lie in a folder that the sweep of unfinished uploads takes away when nobody goes on.
@@ -20,9 +20,9 @@ from sulvet.takes.files import INCOMING
 #: Bytes of a piece at most, and how many pieces a clip may have.
 LARGEST = 2 * 2**20
 MOST = MAX_BYTES // LARGEST + 1
-BROKEN = "A piece of the clip was damaged on its way. It is sent again."
+BROKEN = "A piece was damaged on its way. It is sent again."
 TOO_MANY = "The clip is too long. Film the few seconds that matter, or at a lower resolution."
-MISSING = "Some pieces of the clip are still missing. Try again."
+MISSING = "Some pieces are still missing. Try again."
 
 
 def missing(upload: uuid.UUID, count: int) -> list[int]:
@@ -30,10 +30,10 @@ def missing(upload: uuid.UUID, count: int) -> list[int]:
     return [n for n in range(count) if not _piece(upload, n).exists()]
 
 
-def put(upload: uuid.UUID, number: int, data: bytes, digest: str) -> None:
-    """Keep one piece. Refused where it would make the clip too large; a conflict where it came
-    damaged: it is to be sent again."""
-    if not 0 <= number < MOST or len(data) > LARGEST:
+def put(upload: uuid.UUID, number: int, data: bytes, digest: str, most: int = MOST) -> None:
+    """Keep one of at most so many pieces. Refused where it would make the whole too large; a
+    conflict where it came damaged: it is to be sent again."""
+    if not 0 <= number < most or len(data) > LARGEST:
         raise Refused(TOO_MANY)
     if hashlib.sha256(data).hexdigest() != digest.lower():
         raise Conflict(BROKEN)
@@ -44,10 +44,10 @@ def put(upload: uuid.UUID, number: int, data: bytes, digest: str) -> None:
     half.rename(path)
 
 
-def joined(upload: uuid.UUID, count: int, digest: str) -> Path:
-    """The whole clip in one file. Refused while a piece is missing; a conflict where it is not the
+def joined(upload: uuid.UUID, count: int, digest: str, most: int = MOST) -> Path:
+    """The whole in one file. Refused while a piece is missing; a conflict where it is not the
     one that was sent: all of it is to be sent again."""
-    if not 0 < count <= MOST or missing(upload, count):
+    if not 0 < count <= most or missing(upload, count):
         raise Refused(MISSING)
     whole, told = _folder(upload) / "whole", hashlib.sha256()
     with whole.open("wb") as out:
