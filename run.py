@@ -25,8 +25,8 @@ import secrets
 import shutil
 import subprocess
 import sys
-from collections.abc import Iterable
-from contextlib import AbstractContextManager, nullcontext
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from launcher.serving import (
@@ -233,16 +233,22 @@ def test(names: list[str], database: str) -> None:
     # tried when it is named.
     everything = ["tests", "--exclude-tag", "district"]
     words = names if len(names) == 1 else [*(names or everything), "--parallel", "2"]
-    with throwaway_postgres() if database == "postgres" else nullcontext("") as address:
+    with throwaway(database) as address:
         # What a run that was cut off has left is nothing to ask about.
         manage(data, "test", "--noinput", *words, database=address)
 
 
-def throwaway_postgres() -> AbstractContextManager[str]:
-    """A PostgreSQL for one run, by its address; what it needs only Unix has."""
+@contextmanager
+def throwaway(database: str) -> Iterator[str]:
+    """The address of a database for one run; empty is SQLite in the data folder."""
+    if database != "postgres":
+        yield ""
+        return
+    # What it needs only Unix has.
     from launcher.postgres import postgres
 
-    return postgres()
+    with postgres() as server:
+        yield server.address
 
 
 def check() -> None:

@@ -14,13 +14,13 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Iterator
-from contextlib import ExitStack, contextmanager
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, ExitStack, contextmanager, nullcontext
 from dataclasses import dataclass
 from pathlib import Path
 
-from launcher.postgres import postgres
-from launcher.servers import object_store, queue
+from launcher.postgres import Database, postgres
+from launcher.servers import Server, object_store, queue
 from launcher.serving import die_with_parent, wait_until_it_answers
 from launcher.shell import PYTHON, ROOT, Trouble, say
 
@@ -29,12 +29,14 @@ HERE = ("--host=127.0.0.1",)
 
 @dataclass(frozen=True)
 class District:
-    """What runs: its address, and what its processes are told."""
+    """What runs: its address, what its processes are told, and the servers beneath."""
 
     address: str
     folder: Path
     environment: dict[str, str]
     workers: list[subprocess.Popen[bytes]]
+    database: Database
+    queue: Server
 
     def manage(self, *words: str) -> str:
         """Run a management command as the server would; what it prints."""
@@ -46,42 +48,50 @@ class District:
             raise Trouble(f"“{' '.join(words)}” failed.")
         return done.stdout
 
-    def work(self, number: int) -> subprocess.Popen[bytes]:
-        """A worker, by its number, with the folder it had before."""
-        return begin(self.folder, self.environment, f"worker-{number}", "manage.py", "work")
+    def work(self, number: int, own: Path | None = None) -> subprocess.Popen[bytes]:
+        """A worker, by its number, with the folder it had before, or with this one."""
+        name = f"worker-{number}"
+        return begin(self.folder, self.environment, name, "manage.py", "work", own=own)
 
 
 def begin(
-    folder: Path, environment: dict[str, str], name: str, *words: str
+    folder: Path, environment: dict[str, str], name: str, *words: str, own: Path | None = None
 ) -> subprocess.Popen[bytes]:
-    """One process with a data folder of its own."""
-    own = folder / name
+    """One process with a data folder of its own; what it prints goes into a file beside that."""
+    own = own or folder / name
     own.mkdir(exist_ok=True)
-    return subprocess.Popen(
-        [str(PYTHON), *words], cwd=ROOT, start_new_session=True,
-        env={**os.environ, **environment, "SULVET_DATA": str(own)},
-        preexec_fn=die_with_parent if sys.platform == "linux" else None,
-    )  # fmt: skip
+    with (folder / f"{name}.log").open("ab") as log:
+        return subprocess.Popen(
+            [str(PYTHON), *words], cwd=ROOT, start_new_session=True, stdout=log, stderr=log,
+            env={**os.environ, **environment, "SULVET_DATA": str(own)},
+            preexec_fn=die_with_parent if sys.platform == "linux" else None,
+        )  # fmt: skip
 
 
 @contextmanager
-def district(port: int, workers: int) -> Iterator[District]:
-    """All of it, for as long as the block runs."""
+def district(
+    port: int, workers: int,
+    before_store: Callable[[str], AbstractContextManager[str]] = nullcontext,
+) -> Iterator[District]:  # fmt: skip
+    """All of it, for as long as the block runs.
+
+    before_store  what stands between the processes and the object store: its address to another
+    """
     folder = Path(tempfile.mkdtemp(prefix="sulvet-district-"))
     with ExitStack() as stack:
         stack.callback(shutil.rmtree, folder, ignore_errors=True)
-        address = stack.enter_context(queue())
+        jobs, database = stack.enter_context(queue()), stack.enter_context(postgres())
         environment = {
-            "DATABASE_URL": stack.enter_context(postgres()),
-            "TASKS_URL": address,
-            "CACHE_URL": address.replace("/0", "/1"),
-            "STORAGE_URL": stack.enter_context(object_store()),
+            "DATABASE_URL": database.address,
+            "TASKS_URL": jobs.address,
+            "CACHE_URL": jobs.address.replace("/0", "/1"),
+            "STORAGE_URL": stack.enter_context(before_store(stack.enter_context(object_store()))),
             # One key for all: what one process signs, the others read.
             "SULVET_SECRET_KEY": secrets.token_urlsafe(50),
             "SULVET_METRICS_TOKEN": secrets.token_urlsafe(16),
             "SULVET_LOG": "json",
         }
-        made = District(f"http://127.0.0.1:{port}", folder, environment, [])
+        made = District(f"http://127.0.0.1:{port}", folder, environment, [], database, jobs)
         (folder / "web").mkdir()
         say("preparing the database")
         made.manage("prepare")

@@ -8,8 +8,9 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager
+from dataclasses import dataclass
 from pathlib import Path
 
 from launcher.serving import die_with_parent
@@ -29,21 +30,34 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+@dataclass(frozen=True)
+class Server:
+    """One that runs: its address, and how to take it away for a while and bring it back."""
+
+    address: str
+    stop: Callable[[], None]
+    start: Callable[[], None]
+
+
 @contextmanager
-def queue() -> Iterator[str]:
-    """The address of an empty queue (``redis://…``), for as long as the block runs."""
+def queue() -> Iterator[Server]:
+    """An empty queue (``redis://…``), for as long as the block runs."""
     program = shutil.which("redis-server") or shutil.which("valkey-server")
     if program is None:
         raise Trouble(NO_QUEUE)
     port = free_port()
     folder = tempfile.mkdtemp(prefix="sulvet-queue-")
+    command = [program, "--port", str(port), "--bind", "127.0.0.1", "--save", "", "--dir", folder]
     try:
-        with _running(
-            [program, "--port", str(port), "--bind", "127.0.0.1", "--save", "", "--dir", folder],
-            port,
-        ):
+        with ExitStack() as stack:
+            now = stack.enter_context(ExitStack())
+            now.enter_context(_running(command, port))
             say(f"queue for this run on port {port}")
-            yield f"redis://127.0.0.1:{port}/0"
+            # What stood in it is gone when it comes back.
+            yield Server(
+                f"redis://127.0.0.1:{port}/0", now.close,
+                lambda: now.enter_context(_running(command, port)),
+            )  # fmt: skip
     finally:
         shutil.rmtree(folder, ignore_errors=True)
 

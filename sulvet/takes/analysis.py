@@ -15,6 +15,7 @@ from django.db import transaction
 from django.db.models import Q
 
 from sulvet.band.models import Student
+from sulvet.core import EAR_VERSION, ENGINE_VERSION
 from sulvet.core.analysis import NO_FRAMES, Analysis, FrameData, Heard, Material, Provenance
 from sulvet.core.analysis import analyse as analyse_material
 from sulvet.core.drawing.sheet import EDITION, Drawing
@@ -262,7 +263,10 @@ def refresh(take: Take) -> None:
 
 
 def refresh_all(takes: Iterable[Take]) -> int:
-    """Make anew what is out of date among some takes; how many that were."""
+    """Make anew what is out of date among some takes; how many that were.
+
+    What a newer Sulvet made stays: beside it an older worker would undo its work for ever.
+    """
     standards: dict[tuple[int, str, str], Standard] = {}
     count = 0
     for take in takes:
@@ -270,7 +274,17 @@ def refresh_all(takes: Iterable[Take]) -> int:
         key = (student.section.band.teacher_id, student.instrument, lips_of(student.lip_share))
         if key not in standards:
             standards[key] = standard_for(take)
-        if is_stale(take, standards[key]):
+        if is_stale(take, standards[key]) and not _of_a_newer(take):
             refresh(take)
             count += 1
     return count
+
+
+def _of_a_newer(take: Take) -> bool:
+    """Whether engine, ear or edition of a take's analysis came after this Sulvet's."""
+    kept = stored(take)
+    if kept is None:
+        return False
+    now = (ENGINE_VERSION, EAR_VERSION, str(EDITION))
+    was = (kept.engine, kept.ear, str(kept.edition))
+    return any(a.isdecimal() and int(a) > int(b) for a, b in zip(was, now, strict=True))

@@ -6,7 +6,7 @@ import datetime
 
 from django.db import transaction
 from django.db.models import Q, QuerySet
-from django.utils import timezone
+from django.db.models.functions import Now
 
 from sulvet.accounts.errors import Conflict, Refused
 from sulvet.core import sandbox
@@ -15,10 +15,9 @@ from sulvet.core.anatomy.landmarks import TAKE_IDS
 from sulvet.core.anatomy.marks import FOUND
 from sulvet.core.language import gettext_noop
 from sulvet.core.review import NO_REST_SEEN, anchor_frame, out_of_picture
-from sulvet.takes import analysis, history, stabilised, tracks
+from sulvet.takes import analysis, history, queue, stabilised, tracks
 from sulvet.takes.borrowing import borrow, borrowed_rest
 from sulvet.takes.models import Mark, Take
-from sulvet.takes.queue import LOST, enqueue
 
 #: A working take whose worker has not been heard of for this long is taken up again.
 STALE = datetime.timedelta(seconds=20)
@@ -40,8 +39,9 @@ def claim(take_id: int, job: str) -> Take | None:
         take = waiting.filter(job=job).first()
         if take is None:
             return None
-        take.state, take.heartbeat, take.tries = Take.State.WORKING, timezone.now(), take.tries + 1
-        take.save(update_fields=["state", "heartbeat", "tries"])
+        take.state, take.tries = Take.State.WORKING, take.tries + 1
+        take.save(update_fields=["state", "tries"])
+        Take.objects.filter(pk=take_id).update(heartbeat=Now())
     return take
 
 
@@ -49,31 +49,41 @@ def record_progress(take: Take, stage: str, share: float) -> bool:
     """Note progress; False when the job no longer owns the take (deleted, or begun anew)."""
     return bool(
         Take.objects.filter(pk=take.pk, job=take.job, state=Take.State.WORKING).update(
-            stage=stage, share=share, heartbeat=timezone.now()
+            stage=stage, share=share, heartbeat=Now()
         )
     )
 
 
 def requeue_stale() -> int:
-    """Begin again what a killed worker left; returns how many takes."""
-    now, taken = timezone.now(), 0
-    stopped = Q(state=Take.State.WORKING, heartbeat__lt=now - STALE)
-    lost = Q(state=Take.State.WAITING, heartbeat__lt=now - LOST)
-    for take in Take.objects.filter(stopped | lost):
+    """Begin again what a killed worker left; returns how many takes.
+
+    All times are the database's own, so that no computer's clock can take a take from another.
+    Several may look at once: whoever holds a take's row decides, and finds it as it is then.
+    """
+    # A queue that is empty while takes wait has lost them; else they wait for their turn.
+    patience = STALE if queue.is_empty() else queue.LOST
+    waiting = Q(state=Take.State.WAITING, heartbeat__lt=Now() - patience)
+    stopped = Q(tries__gte=MAX_TRIES, heartbeat__lt=Now() - STALE)
+    for tries in range(MAX_TRIES):
+        # After each try that was broken off the pause is longer.
+        pause = STALE * PAUSES ** max(tries - 1, 0)
+        stopped |= Q(tries=tries, heartbeat__lt=Now() - pause)
+    stale = waiting | (Q(state=Take.State.WORKING) & stopped)
+    return sum(_again(take, stale) for take in Take.objects.filter(stale).only("job"))
+
+
+def _again(seen: Take, stale: Q) -> int:
+    """Hand out a take anew, or give it up; 0 where it is neither stale nor the same any more."""
+    with transaction.atomic():
+        mine = Take.objects.select_for_update().filter(stale, pk=seen.pk, job=seen.job)
+        take = mine.first()
+        if take is None:
+            return 0
         if take.tries >= MAX_TRIES:
             fail(take, GIVEN_UP)
-        elif take.state == Take.State.WAITING or _rested(take, now):
-            with transaction.atomic():
-                enqueue(take)
-            taken += 1
-    return taken
-
-
-def _rested(take: Take, now: datetime.datetime) -> bool:
-    """Whether it is time to try again: after each try that was broken off the pause is longer."""
-    assert take.heartbeat is not None
-    pause: datetime.timedelta = STALE * PAUSES ** max(take.tries - 1, 0)
-    return now - take.heartbeat >= pause
+            return 0
+        queue.enqueue(take)
+        return 1
 
 
 def given_up() -> QuerySet[Take]:
@@ -161,4 +171,4 @@ def reread(take: Take) -> None:
     with transaction.atomic():
         take.tries = 0
         take.save(update_fields=["tries"])
-        enqueue(take)
+        queue.enqueue(take)

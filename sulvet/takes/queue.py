@@ -11,8 +11,9 @@ import logging
 import uuid
 from typing import Literal
 
+from django.conf import settings
 from django.db import DatabaseError, transaction
-from django.utils import timezone
+from django.db.models.functions import Now
 from django.utils.module_loading import import_string
 
 from sulvet.takes.models import Take
@@ -30,9 +31,17 @@ LOST = datetime.timedelta(minutes=30)
 def enqueue(take: Take, urgency: Urgency = "upload") -> None:
     """Hand a take to the worker under a new job; whatever an older job brings is dropped."""
     take.job, take.state, take.stage, take.share = uuid.uuid4(), Take.State.WAITING, "", 0.0
-    take.heartbeat, take.message = timezone.now(), ""
-    take.save(update_fields=["job", "state", "stage", "share", "heartbeat", "message"])
+    take.message = ""
+    take.save(update_fields=["job", "state", "stage", "share", "message"])
+    _beat(take)
     transaction.on_commit(lambda: _ring(take, urgency))
+
+
+def pass_on(take_id: int, job: str, urgency: Urgency = "upload") -> None:
+    """Hand a job that this worker can't do to another one; where there is none, to itself again."""
+    take = Take.objects.filter(pk=take_id, job=job, state=Take.State.WAITING).first()
+    if take is not None:
+        _ring(take, urgency)
 
 
 def _ring(take: Take, urgency: Urgency) -> None:
@@ -45,8 +54,28 @@ def _ring(take: Take, urgency: Urgency) -> None:
         # A queue server of whatever kind. The row waits, and whoever looks after takes hands it
         # out once the queue is back.
         log.exception("take %s: the queue does not answer", take.pk)
-        overdue = timezone.now() - LOST - datetime.timedelta(seconds=1)
-        Take.objects.filter(pk=take.pk, job=take.job).update(heartbeat=overdue)
+        _beat(take, LOST + datetime.timedelta(seconds=1))
+
+
+def _beat(take: Take, ago: datetime.timedelta = datetime.timedelta()) -> None:
+    """The take was heard of, by the database's clock: those of the computers may differ."""
+    Take.objects.filter(pk=take.pk, job=take.job).update(heartbeat=Now() - ago)
+
+
+def is_empty() -> bool:
+    """Whether a queue server has nothing to hand out, as when it was started anew.
+
+    False where jobs stand in the database, or the server does not answer.
+    """
+    if not settings.RQ_QUEUES:
+        return False
+    from django_rq import get_queue
+    from redis.exceptions import RedisError
+
+    try:
+        return not any(get_queue(name).count for name in settings.RQ_QUEUES)
+    except RedisError:
+        return False
 
 
 def _priority(urgency: Urgency) -> int:

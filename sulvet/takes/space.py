@@ -38,6 +38,11 @@ def demand(size: int) -> None:
         )
 
 
+def is_short() -> bool:
+    """Whether this computer's disk has too little room to read any clip."""
+    return _disk()[1] < READING
+
+
 def warning() -> str:
     """What the home screen says of the disk; empty while there is room."""
     total, free = _disk()

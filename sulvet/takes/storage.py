@@ -20,9 +20,17 @@ from pathlib import Path
 from django.conf import settings
 from django.core.files import File
 from django.core.files.storage import Storage, storages
+from tenacity import (
+    Retrying,
+    retry_if_exception_type,
+    stop_after_attempt,
+    wait_random_exponential,
+)
 
 log = logging.getLogger(__name__)
 NAME = "clips"
+#: How often a file is put before it is said that the storage refuses.
+TRIES = 4
 #: Half fetched files are called so; nobody takes them for whole ones.
 HALF = ".half-"
 
@@ -101,13 +109,17 @@ def fetched_all(folder: uuid.UUID | str) -> list[Path]:
 def put(folder: uuid.UUID | str, paths: Iterable[Path]) -> None:
     """Keep files of a take in the storage; a file of the same name is replaced.
 
-    StorageAway when it refuses one: those before it are there.
+    StorageAway when it goes on refusing one: those before it are there.
     """
     far = shared()
     for path in paths if far is not None else ():
         assert far is not None
-        with _asked(f"put {folder}/{path.name}"), path.open("rb") as file:
-            far.save(f"{folder}/{path.name}", File(file))
+        for attempt in Retrying(
+            retry=retry_if_exception_type(StorageAway), stop=stop_after_attempt(TRIES),
+            wait=wait_random_exponential(multiplier=0.2, max=2.0), reraise=True,
+        ):  # fmt: skip
+            with attempt, _asked(f"put {folder}/{path.name}"), path.open("rb") as file:
+                far.save(f"{folder}/{path.name}", File(file))
 
 
 def is_kept(folder: uuid.UUID | str, name: str) -> bool:
@@ -154,10 +166,13 @@ def keeps_versions() -> bool:
         return bool(bucket.Versioning().status == "Enabled")
 
 
-def make_room() -> None:
+def make_room(keep: int | None = None) -> None:
     """Drop what was used longest ago of what this computer has fetched, down to the share it may
-    have. Only what the storage has as well."""
-    far, room = shared(), settings.LOCAL_CLIPS_BYTES
+    have. Only what the storage has as well.
+
+    keep  bytes instead of that share
+    """
+    far, room = shared(), settings.LOCAL_CLIPS_BYTES if keep is None else keep
     clips = Path(settings.CLIPS_DIR)
     if far is None or not clips.is_dir():
         return

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import time
 from pathlib import Path
 
 from django.db import OperationalError
@@ -14,13 +15,15 @@ from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.language import gettext_noop
 from sulvet.core.video.clip import ClipError
 from sulvet.core.video.proxy import PROXY
-from sulvet.takes import files, jobs, listening, storage, tracks
+from sulvet.takes import files, jobs, listening, queue, space, storage, tracks
 from sulvet.takes.borrowing import rest_source
 from sulvet.takes.marking import move_in
 from sulvet.takes.models import Take
 from sulvet.takes.waiting import patiently
 
 log = logging.getLogger(__name__)
+#: A worker whose disk is full lets others go first for so long, s.
+FULL_PAUSE = 2.0
 WENT_WRONG = gettext_noop(
     "Something went wrong inside Sulvet during the analysis. The clip is kept; press "
     "“Analyse again”."
@@ -30,6 +33,11 @@ WENT_WRONG = gettext_noop(
 @task(queue_name="upload")  # type: ignore[untyped-decorator]
 def read_take(take_id: int, job: str) -> None:
     """Read, find, follow, judge. Safe to run twice: only the take's own job may write."""
+    if _is_full():
+        log.error("this worker's disk is full: take %s is left to another one", take_id)
+        time.sleep(FULL_PAUSE)
+        queue.pass_on(take_id, job)
+        return
     take = patiently(lambda: jobs.claim(take_id, job))
     if take is None:
         return
@@ -53,6 +61,14 @@ def read_take(take_id: int, job: str) -> None:
     except Exception:
         log.exception("take %s", take_id)
         _fail(take, WENT_WRONG)
+
+
+def _is_full() -> bool:
+    """Whether this worker has no room, where others may have: on a shared storage."""
+    if storage.shared() is None or not space.is_short():
+        return False
+    storage.make_room(keep=0)
+    return space.is_short()
 
 
 def _fail(take: Take, sentence: str) -> None:

@@ -1,4 +1,4 @@
-"""Waiting for a database that another process has locked."""
+"""Waiting for a database that another process has locked, or whose server does not answer."""
 
 from __future__ import annotations
 
@@ -6,9 +6,15 @@ import logging
 from collections.abc import Callable
 from typing import TypeVar
 
-from django.db import OperationalError
+from django.db import InterfaceError, OperationalError, connection
 from django_tasks_db.utils import is_locked_database_exception
-from tenacity import Retrying, retry_if_exception, stop_after_delay, wait_random_exponential
+from tenacity import (
+    RetryCallState,
+    Retrying,
+    retry_if_exception,
+    stop_after_delay,
+    wait_random_exponential,
+)
 
 log = logging.getLogger(__name__)
 T = TypeVar("T")
@@ -21,16 +27,31 @@ def is_locked(error: BaseException) -> bool:
     return isinstance(error, OperationalError) and bool(is_locked_database_exception(error))
 
 
+def is_away(error: BaseException) -> bool:
+    """Whether a database's server could not be reached, or ended the connection."""
+    return connection.vendor != "sqlite" and isinstance(error, OperationalError | InterfaceError)
+
+
 def patiently(write: Callable[[], T]) -> T:
-    """Run a short write, again and again while the database is locked.
+    """Run a short write, again and again while the database is locked or away.
 
     ``write`` must be a whole transaction: what it did before it failed has been undone.
     """
     trying = Retrying(
-        retry=retry_if_exception(is_locked),
+        retry=retry_if_exception(lambda error: is_locked(error) or is_away(error)),
         wait=wait_random_exponential(multiplier=0.1, max=5.0),
         stop=stop_after_delay(LONGEST),
-        before_sleep=lambda state: log.warning("the database is locked; waiting for it"),
+        before_sleep=_wait,
         reraise=True,
     )
     return trying(write)
+
+
+def _wait(state: RetryCallState) -> None:
+    error = state.outcome.exception() if state.outcome else None
+    if error is not None and is_away(error):
+        # The next try needs a new connection.
+        connection.close()
+        log.warning("the database does not answer; waiting for it")
+    else:
+        log.warning("the database is locked; waiting for it")

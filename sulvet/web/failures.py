@@ -12,13 +12,17 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 
 from sulvet.core.language import said
 from sulvet.takes.storage import StorageAway
-from sulvet.takes.waiting import is_locked
+from sulvet.takes.waiting import is_away, is_locked
 
 #: How long a page waits before it asks again, s.
 RETRY_AFTER = 2
 BUSY = (
     "Sulvet is busy saving something larger, so this was not done yet. Nothing is lost: "
     "the page tries again automatically."
+)
+DATABASE_AWAY = (
+    "Sulvet's database can't be reached just now. Nothing is lost: the page tries again "
+    "automatically."
 )
 AWAY = (
     "The storage that holds the clips can't be reached just now. Nothing is lost: try again in a "
@@ -58,16 +62,17 @@ def _causes(error: BaseException | None) -> Iterator[BaseException]:
 def server_error(request: HttpRequest) -> HttpResponse:
     """Django's handler for what no view has caught."""
     error = sys.exc_info()[1]
-    if locked(error):
-        answer = _answer(request, said(BUSY), 503)
-        answer.headers["Retry-After"] = str(RETRY_AFTER)
-        return answer
-    if isinstance(error, StorageAway):
-        answer = _answer(request, said(AWAY), 503)
-        answer.headers["Retry-After"] = str(RETRY_AFTER)
-        return answer
     if disk_full(error):
         return _answer(request, said(FULL), 507)
+    for sentence, is_so in (
+        (BUSY, locked(error)),
+        (DATABASE_AWAY, any(is_away(one) for one in _causes(error))),
+        (AWAY, isinstance(error, StorageAway)),
+    ):
+        if is_so:
+            answer = _answer(request, said(sentence), 503)
+            answer.headers["Retry-After"] = str(RETRY_AFTER)
+            return answer
     return _answer(request, said(WRONG), 500)
 
 

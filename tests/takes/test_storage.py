@@ -22,7 +22,7 @@ from django.utils import timezone
 
 from sulvet.core.video.proxy import PROXY
 from sulvet.demo.scenario import STUDENTS
-from sulvet.takes import files, jobs, queue, storage, tasks, uploads
+from sulvet.takes import files, jobs, queue, space, storage, tasks, uploads
 from sulvet.takes.facts import TakeFacts
 from sulvet.takes.marking import move_in
 from sulvet.takes.models import Discarded, Take
@@ -170,6 +170,25 @@ class AwayTests(StorageCase):
         )  # fmt: skip
         self.assertEqual(jobs.requeue_stale(), 0)
         self.assertEqual([one.pk for one in jobs.given_up()], [take.pk])
+
+    def test_a_worker_whose_disk_is_full_leaves_the_take_to_another(self) -> None:
+        take = self.taken_in()
+        waiting = Take.objects.filter(pk=take.pk)
+        waiting.update(state=Take.State.WAITING)
+        here = list(take.directory.iterdir())
+        with (
+            mock.patch.object(space, "is_short", return_value=True),
+            mock.patch.object(tasks, "FULL_PAUSE", 0), mock.patch.object(tasks.log, "error"),
+            mock.patch.object(queue, "_ring") as rung,
+        ):  # fmt: skip
+            tasks.read_take.call(take.pk, str(take.job))
+        self.assertEqual([one.args[0].pk for one in rung.call_args_list], [take.pk])
+        take.refresh_from_db()
+        self.assertEqual((take.state, take.tries), (Take.State.WAITING, 0))
+        # It has dropped what it had at hand to make room; the storage has it.
+        self.assertTrue(here)
+        self.assertEqual(list(take.directory.iterdir()), [])
+        self.assertTrue(take.clip.exists())
 
 
 class QueueTests(BandTestCase):

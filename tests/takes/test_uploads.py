@@ -10,6 +10,7 @@ from unittest import mock
 
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db.models import Q
 from django.test import override_settings
 from django.urls import reverse
 from django.utils import timezone
@@ -18,13 +19,14 @@ from django_tasks_db.models import DBTaskResult
 from sulvet.core.anatomy.landmarks import OPENING_IDS
 from sulvet.core.review import NO_REST_SEEN
 from sulvet.takes import analysis, jobs, queue, tracks
-from sulvet.takes.models import Take, TakeSound
+from sulvet.takes.models import Take, TakeAnalysis, TakeSound
 from sulvet.takes.tasks import read_take
 from tests.base import BandTestCase, outcome
 from tests.clips import ASKEW, NO_REST, RIM, SIZE, SMILE, clip
 from tests.painted.face import Pose
 from tests.painted.take import Script
 
+HOUR = datetime.timedelta(hours=1)
 BRIEF = Script(Pose(rise=6.0, width=1.1), rest=0.4, move=0.2, hold=0.4, after=0.1)
 
 
@@ -241,6 +243,46 @@ class WorkerTests(UploadTestCase):
         take = Take.objects.get()
         self.assertEqual(take.state, Take.State.FAILED)
         self.assertIn("The clip is kept", take.message)
+
+    def test_a_clock_that_is_off_takes_no_take_from_another_worker(self) -> None:
+        take = self.add_take(state=Take.State.WAITING)
+        right = timezone.now
+        for hours in (-1, 1):
+            queue.enqueue(take)
+            # The worker's clock is off while it claims and works; that of who looks is right.
+            off = mock.patch.object(timezone, "now", lambda h=hours: right() + h * HOUR)
+            with off:
+                self.assertIsNotNone(jobs.claim(take.pk, str(take.job)))
+                self.assertTrue(jobs.record_progress(take, "reading", 0.5))
+            self.assertEqual(jobs.requeue_stale(), 0)
+            with off:
+                self.assertEqual(jobs.requeue_stale(), 0)
+
+    def test_two_who_look_after_takes_take_one_up_once(self) -> None:
+        take = self.add_take(
+            state=Take.State.WORKING, heartbeat=timezone.now() - datetime.timedelta(minutes=1)
+        )
+        # Both have seen it before one of them wrote.
+        both = [Take.objects.get(), Take.objects.get()]
+        self.assertEqual([jobs._again(seen, Q()) for seen in both], [1, 0])
+        take.refresh_from_db()
+        self.assertEqual(take.state, Take.State.WAITING)
+
+    def test_takes_whose_queue_was_lost_are_handed_out_again_at_once(self) -> None:
+        self.add_take(
+            state=Take.State.WAITING, heartbeat=timezone.now() - datetime.timedelta(minutes=1)
+        )
+        for empty, taken in ((False, 0), (True, 1), (True, 0)):
+            with mock.patch.object(queue, "is_empty", return_value=empty):
+                self.assertEqual(jobs.requeue_stale(), taken)
+
+    def test_an_older_worker_leaves_what_a_newer_one_made(self) -> None:
+        take = self.add_ready()
+        for version, made in (("999", 0), ("0", 1)):
+            TakeAnalysis.objects.update(engine=version)
+            again = Take.objects.get(pk=take.pk)
+            self.assertTrue(analysis.is_stale(again))
+            self.assertEqual(analysis.refresh_all([again]), made)
 
     def test_an_old_job_writes_nothing(self) -> None:
         take = self.add_take(state=Take.State.WORKING)
