@@ -22,6 +22,7 @@ from benchmarks import (
     pages,
     rejudging,
     reviewing,
+    rows,
     site,
     writing,
 )
@@ -29,7 +30,7 @@ from benchmarks.accuracy import page as accuracy
 
 TIMINGS, FINDER, KILLING, LOAD = "timings", "finder", "killing", "load"
 MIRROR, CLASS, UPLOADS, WRITES = "mirror", "class", "uploads", "writes"
-DISTRICT = "district"
+DISTRICT, ROWS = "district", "rows"
 #: Sections of the page that can be written by themselves.
 ALONE = {
     LOAD: loading.section,
@@ -39,7 +40,7 @@ ALONE = {
     WRITES: writing.section,
 }
 #: Takes many minutes, and servers that not every machine has: only when it is named.
-NAMED = {DISTRICT: district.section}
+NAMED = {DISTRICT: district.section, ROWS: rows.section}
 PAGE = Path(__file__).resolve().parents[1] / "docs" / "benchmarks.md"
 
 
@@ -106,7 +107,7 @@ def write_timings() -> None:
             section() for section in ALONE.values()
         )
     # Measured by itself: what it said last stays.
-    district_figures = _between(DISTRICT)
+    district_figures, rows_figures = _between(DISTRICT), _between(ROWS)
     text = f"""# Benchmarks
 
 Written by `python3 run.py bench` on {datetime.date.today().isoformat()},
@@ -216,6 +217,15 @@ and workers share them.
 <!-- district -->
 {district_figures}
 <!-- end of district -->
+
+## A district's database
+
+`python3 run.py bench rows`, by itself, on PostgreSQL. The aim: under 150 ms at the 95th percentile,
+and as many queries as with one band.
+
+<!-- rows -->
+{rows_figures}
+<!-- end of rows -->
 
 ## Filming a made-up head
 

@@ -116,5 +116,6 @@ def _read(take: Take) -> None:
         outcome = _listen(take, outcome)
         if not patiently(lambda: jobs.finish(take, outcome)):
             raise sandbox.ReviewStopped
+    log.info("take %s: read", take.pk)
     if not Take.objects.filter(pk=take.pk).exists():
         files.discard(take.folder)

@@ -78,6 +78,9 @@ def run_queue() -> None:
     class QueueWorker(SimpleWorker):  # type: ignore[misc, unused-ignore]
         """One job after the other in this process, like the worker beside SQLite."""
 
+        #: Longest pause between two looks whether the queue is back, s.
+        max_connection_wait_time = AWAY
+
         def perform_job(self, *given: Any, **named: Any) -> bool:
             """One job, on connections to the database that still answer."""
             close_old_connections()

@@ -10,21 +10,21 @@ from collections.abc import Iterator
 from django.db import Error as DatabaseError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
-from sulvet.core.language import said
+from sulvet.core.language import gettext_noop, said
 from sulvet.takes.storage import StorageAway
 from sulvet.takes.waiting import is_away, is_locked
 
 #: How long a page waits before it asks again, s.
 RETRY_AFTER = 2
-BUSY = (
+BUSY = gettext_noop(
     "Sulvet is busy saving something larger, so this was not done yet. Nothing is lost: "
     "the page tries again automatically."
 )
-DATABASE_AWAY = (
+DATABASE_AWAY = gettext_noop(
     "Sulvet's database can't be reached just now. Nothing is lost: the page tries again "
     "automatically."
 )
-AWAY = (
+AWAY = gettext_noop(
     "The storage that holds the clips can't be reached just now. Nothing is lost: try again in a "
     "minute."
 )

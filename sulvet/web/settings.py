@@ -266,6 +266,7 @@ SPECTACULAR_SETTINGS = {
     },
 }
 TEST_RUNNER = "tests.runner.CountingRunner"
+_as_json = env("SULVET_LOG", default="") == "json"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
@@ -281,8 +282,10 @@ LOGGING = {
         "console": {
             "class": "logging.StreamHandler",
             "filters": ["masked"],
-            "formatter": "json" if env("SULVET_LOG", default="") == "json" else "plain",
+            "formatter": "json" if _as_json else "plain",
         }
     },
     "root": {"handlers": ["console"], "level": "WARNING"},
+    # Who collects lines of many processes wants to know which take was read where, and when.
+    "loggers": {"sulvet": {"level": "INFO" if _as_json else "WARNING"}},
 }
