@@ -7,6 +7,7 @@ import re
 import shutil
 import signal
 import subprocess
+import sys
 import tempfile
 import threading
 import time
@@ -27,6 +28,7 @@ from storages.backends.s3 import S3Storage
 
 from launcher.district import District, district
 from launcher.servers import free_port
+from launcher.shell import ROOT
 from sulvet.demo.scenario import TAKES
 from sulvet.web.services import clip_storage
 from tests.browser.base import CHROMIUM, LONG
@@ -48,6 +50,30 @@ from sulvet.band.services import StudentFacts, add_student, band_of
 teacher = User.objects.create_user("teacher", password={PASSWORD!r})
 since = datetime.date(2020, 1, 1)
 print(add_student(band_of(teacher), StudentFacts("Edda", "horn", consent_on=since)).pk)
+"""
+
+#: An account without students; a take that was read; and what is kept of the takes of an account.
+NEWCOMER = f"""
+from django.contrib.auth.models import User
+User.objects.create_user("NAME", password={PASSWORD!r})
+"""
+FILMED = """
+from sulvet.band.models import Student
+from sulvet.demo import readings
+from sulvet.demo.scenario import STUDENTS
+from sulvet.takes.facts import TakeFacts
+from sulvet.takes.uploads import add_read_take
+demo = next(t for s in STUDENTS for t in s.takes if t.name == "edda-front-12")
+facts = TakeFacts("front", "check", datetime.date(2026, 11, 2))
+add_read_take(Student.objects.get(), demo.clip, facts, readings.load(demo.reading))
+"""
+COUNTED = """
+import hashlib
+from sulvet.takes.models import Mark, Reading, Take
+mine = Take.objects.filter(student__section__band__teacher__username="NAME")
+print(Reading.objects.filter(take__in=mine).count(),
+      Mark.objects.filter(take__in=mine).count(),
+      *[hashlib.sha256(one.clip.read_bytes()).hexdigest() for one in mine] or [0])
 """
 
 
@@ -90,6 +116,34 @@ class DistrictTests(SimpleTestCase):
                 self.assertEqual(ada.request.get(made.address + address).status, 200, address)
                 self.assertEqual(bo.request.get(made.address + address).status, 404, address)
             browser.close()
+            self.moved_up_and_back(made)
+
+    def moved_up_and_back(self, made: District) -> None:
+        """A laptop's band goes to the district, and comes back into another account there."""
+        laptop = made.folder / "laptop"
+        laptop.mkdir()
+        (laptop / "password").write_text(PASSWORD)
+
+        def run(*words: str) -> str:
+            alone = {name: "" for name in made.environment if name.endswith("_URL")}
+            return subprocess.run(
+                [sys.executable, *words], cwd=ROOT, check=True, text=True, stdout=subprocess.PIPE,
+                env={**os.environ, **alone, "SULVET_DATA": str(laptop)},
+            ).stdout  # fmt: skip
+
+        run("manage.py", "prepare")
+        run("manage.py", "shell", "-v0", "-c", TEACHER + FILMED)
+        made.manage("shell", "-v0", "-c", NEWCOMER.replace("NAME", "teacher"))
+        common = ("--password-file", str(laptop / "password"))
+        run("-m", "sulvet", "move", "--to", made.address, "--account", "teacher", *common)
+        run("manage.py", "shell", "-v0", "-c", NEWCOMER.replace("NAME", "back"))
+        run("-m", "sulvet", "move", "--from", made.address, "--account", "back", "--login",
+            "teacher", *common)  # fmt: skip
+        of_teacher, of_back = (COUNTED.replace("NAME", name) for name in ("teacher", "back"))
+        first = run("manage.py", "shell", "-v0", "-c", of_teacher)
+        self.assertGreater(int(first.split()[0]), 10)
+        self.assertEqual(made.manage("shell", "-v0", "-c", of_teacher), first)
+        self.assertEqual(run("manage.py", "shell", "-v0", "-c", of_back), first)
 
     def joined(self, page: Page, made: District, school: str, name: str) -> Page:
         """A school's administrator, by the address that founding it printed."""

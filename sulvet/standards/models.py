@@ -8,27 +8,38 @@ from django.db import models
 from sulvet.accounts.models import School
 
 
-class SharedStandard(models.Model):
-    """One version of one instrument's standard for all teachers of a school; the newest counts.
+class Version(models.Model):
+    """One version of one instrument's standard; the newest counts.
+
+    edges   band key → low, high, watch_low, watch_high, only of the bands that differ from what
+            lies beneath; empty is that again
+    words   what it is for
+    """
+
+    instrument = models.CharField(max_length=30)
+    edition = models.PositiveIntegerField()
+    edges = models.JSONField(default=dict)
+    words = models.CharField(max_length=200, blank=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        abstract = True
+        ordering = ["instrument", "-edition"]
+
+
+class SharedStandard(Version):
+    """A version for all teachers of a school; beneath it lies the shipped standard.
 
     school  None where there is only one
-    edges   band key → low, high, watch_low, watch_high, only of the bands that differ from
-            the shipped ones; empty is the shipped standard again
     style   the embouchure style of students for whom none is chosen; empty is the shipped default
     """
 
     school = models.ForeignKey(
         School, on_delete=models.CASCADE, null=True, related_name="standards"
     )
-    instrument = models.CharField(max_length=30)
-    edition = models.PositiveIntegerField()
-    edges = models.JSONField(default=dict)
     style = models.CharField(max_length=30, blank=True)
-    words = models.CharField(max_length=200, blank=True)
-    made_at = models.DateTimeField(auto_now_add=True)
 
-    class Meta:
-        ordering = ["instrument", "-edition"]
+    class Meta(Version.Meta):
         constraints = [
             models.UniqueConstraint(
                 fields=["school", "instrument", "edition"], name="one_shared_edition"
@@ -40,26 +51,18 @@ class SharedStandard(models.Model):
         ]  # fmt: skip
 
 
-class OwnStandard(models.Model):
-    """One version of one instrument's standard; the newest counts.
+class OwnStandard(Version):
+    """A teacher's own version; beneath it lies the school's, where there is one, or the shipped.
 
-    edges   band key → low, high, watch_low, watch_high, only of the bands that differ from
-            the school's, where it has some, and else from the shipped ones; empty is these again
     school  the embouchure style of students for whom none is chosen; empty is the default
     """
 
     teacher = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="standards"
     )
-    instrument = models.CharField(max_length=30)
-    edition = models.PositiveIntegerField()
-    edges = models.JSONField(default=dict)
     school = models.CharField(max_length=30, blank=True)
-    words = models.CharField(max_length=200, blank=True)
-    made_at = models.DateTimeField(auto_now_add=True)
 
-    class Meta:
-        ordering = ["instrument", "-edition"]
+    class Meta(Version.Meta):
         constraints = [
             models.UniqueConstraint(fields=["teacher", "instrument", "edition"], name="one_edition")
         ]

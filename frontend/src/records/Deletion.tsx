@@ -1,19 +1,16 @@
 /** Deletion of clips without consent and of students kept long enough: only if turned on. */
-import { useState } from "react";
-import { Button, Form } from "react-bootstrap";
 import { useAgreeToDeletion, useRetention } from "../api/records";
 import { day } from "../shared/format";
 import { Refused } from "../shared/states";
 import { Rich } from "../shared/Rich";
+import { WarningForm } from "../shared/WarningForm";
 import { t } from "../shared/words";
 
 export function Deletion() {
   const rule = useRetention();
   const agree = useAgreeToDeletion();
-  const [chosen, setChosen] = useState<number | null>(null);
   if (!rule.data) return null;
   const { agreed_on, days, school_days } = rule.data;
-  const warning = chosen ?? days;
   return (
     <section className="mt-5" aria-labelledby="deletion-title">
       <h2 id="deletion-title" className="h3">
@@ -41,40 +38,14 @@ export function Deletion() {
           )}
         </p>
       )}
-      <Form
-        className="d-flex flex-wrap align-items-end gap-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          agree.mutate(warning);
-        }}
-      >
-        <Form.Group controlId="deletion-days">
-          <Form.Label>{t("Days of warning")}</Form.Label>
-          <Form.Control
-            type="number"
-            min={7}
-            max={365}
-            required
-            value={warning}
-            onChange={(event) => setChosen(Number(event.target.value))}
-          />
-        </Form.Group>
-        <Button
-          type="submit"
-          disabled={agree.isPending || (agreed_on !== null && warning === days)}
-        >
-          {agreed_on ? t("Change days") : t("Turn on automatic deletion")}
-        </Button>
-        {agreed_on && (
-          <Button
-            variant="outline-secondary"
-            disabled={agree.isPending}
-            onClick={() => agree.mutate(null)}
-          >
-            {t("Turn off automatic deletion")}
-          </Button>
-        )}
-      </Form>
+      <WarningForm
+        id="deletion-days"
+        on={agreed_on !== null}
+        days={days}
+        busy={agree.isPending}
+        words={{ on: t("Turn on automatic deletion"), off: t("Turn off automatic deletion") }}
+        agree={(chosen) => agree.mutate(chosen)}
+      />
       <Refused error={agree.error} />
     </section>
   );

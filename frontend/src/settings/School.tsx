@@ -1,18 +1,16 @@
 /** What an administrator sees of the school: automatic deletion, and clips nobody could analyse. */
-import { useState } from "react";
-import { Button, Form } from "react-bootstrap";
+import { Button } from "react-bootstrap";
 import { useSchool, useSchoolEdits, type GivenUp } from "../api/people";
 import { day } from "../shared/format";
 import { Refused } from "../shared/states";
+import { WarningForm } from "../shared/WarningForm";
 import { t } from "../shared/words";
 
 export function School() {
   const school = useSchool();
   const { agree, again } = useSchoolEdits();
-  const [chosen, setChosen] = useState<number | null>(null);
   if (!school.data) return null;
   const { agreed_on, days, given_up } = school.data;
-  const warning = chosen ?? days;
   return (
     <section aria-labelledby="school-title">
       <h2 id="school-title" className="h3">
@@ -27,40 +25,14 @@ export function School() {
             )
           : t("Each teacher decides whether anything is deleted automatically.")}
       </p>
-      <Form
-        className="d-flex flex-wrap align-items-end gap-3 mb-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          agree.mutate(warning);
-        }}
-      >
-        <Form.Group controlId="school-deletion-days">
-          <Form.Label>{t("Days of warning")}</Form.Label>
-          <Form.Control
-            type="number"
-            min={7}
-            max={365}
-            required
-            value={warning}
-            onChange={(event) => setChosen(Number(event.target.value))}
-          />
-        </Form.Group>
-        <Button
-          type="submit"
-          disabled={agree.isPending || (agreed_on !== null && warning === days)}
-        >
-          {agreed_on ? t("Change days") : t("Turn on for all bands")}
-        </Button>
-        {agreed_on && (
-          <Button
-            variant="outline-secondary"
-            disabled={agree.isPending}
-            onClick={() => agree.mutate(null)}
-          >
-            {t("Leave it to each teacher")}
-          </Button>
-        )}
-      </Form>
+      <WarningForm
+        id="school-deletion-days"
+        on={agreed_on !== null}
+        days={days}
+        busy={agree.isPending}
+        words={{ on: t("Turn on for all bands"), off: t("Leave it to each teacher") }}
+        agree={(chosen) => agree.mutate(chosen)}
+      />
       <h3 className="h5">{t("Clips that could not be analysed")}</h3>
       <Refused error={agree.error ?? again.error} />
       {given_up.length === 0 ? (
