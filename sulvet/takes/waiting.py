@@ -28,8 +28,15 @@ def is_locked(error: BaseException) -> bool:
 
 
 def is_away(error: BaseException) -> bool:
-    """Whether a database's server could not be reached, or ended the connection."""
-    return connection.vendor != "sqlite" and isinstance(error, OperationalError | InterfaceError)
+    """Whether a database's server could not be reached, or ended the connection.
+
+    It then says nothing (no SQLSTATE), or that it ends (classes 08 and 57P of PostgreSQL).
+    """
+    cause = error.__cause__
+    if not isinstance(error, OperationalError | InterfaceError) or not hasattr(cause, "sqlstate"):
+        return False
+    state: str | None = getattr(cause, "sqlstate")  # noqa: B009  no other database's errors have it
+    return state is None or state.startswith(("08", "57P"))
 
 
 def patiently(write: Callable[[], T]) -> T:

@@ -27,7 +27,8 @@ from translation import tables as words
 
 #: Folders and modules whose words only a shell or a developer reads, and the made-up band.
 NOT_FOR_USERS = {
-    "management", "migrations", "demo", "simulate", "dataset", "shell.py", "settings.py",
+    "management", "migrations", "demo", "simulate", "dataset", "shell.py", "elsewhere.py",
+    "settings.py",
     "databases.py", "views.py",
 }  # fmt: skip
 

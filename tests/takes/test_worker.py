@@ -26,6 +26,13 @@ from sulvet.takes.models import Take
 from sulvet.takes.queue import enqueue
 from tests.base import TODAY, make_teacher, sqlite_alone
 
+
+class ServerError(Exception):
+    """As a driver of a server's has it."""
+
+    sqlstate: str | None
+
+
 LOCKED = OperationalError("database is locked")
 
 
@@ -44,6 +51,22 @@ class PatientlyTests(SimpleTestCase):
         self.assertEqual(len(tries), 4)
         with self.assertRaises(OperationalError):
             waiting.patiently(mock.Mock(side_effect=OperationalError("no such table")))
+
+    def test_a_server_that_ended_the_connection_is_waited_for_on_a_new_one(self) -> None:
+        for state, waited in ((None, True), ("57P01", True), ("42P01", False)):
+            error = OperationalError("from the server")
+            error.__cause__ = ServerError()
+            error.__cause__.sqlstate = state
+            write = mock.Mock(side_effect=[error, 7])
+            with (
+                mock.patch.object(waiting, "connection") as used,
+                mock.patch.object(waiting, "log"),
+            ):
+                if waited:
+                    self.assertEqual(waiting.patiently(write), 7)
+                else:
+                    self.assertRaises(OperationalError, waiting.patiently, write)
+            self.assertEqual(used.close.called, waited, state)
 
 
 class LockedTests(TransactionTestCase):
