@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from itertools import count
 from typing import Any
 from uuid import uuid4
@@ -116,9 +116,12 @@ def refresh() -> None:
     )
 
 
-def every_hour() -> None:
-    """What is done from time to time; one that fails keeps no other from its turn."""
-    for name in settings.HOURLY:
+def every_hour(names: Iterable[str] | None = None) -> None:
+    """What is done from time to time; one that fails keeps no other from its turn.
+
+    names  of functions; all that a worker does where none are given
+    """
+    for name in settings.HOURLY if names is None else names:
         try:
             patiently(import_string(name))
         except Exception:
@@ -138,3 +141,14 @@ def look_after_for_ever() -> None:
         except Exception:
             log.exception("looking after takes")
         time.sleep(LOOK_EVERY)
+
+
+def tidy_for_ever() -> None:
+    """Beside a web process whose data folder no worker has: what is left in it goes."""
+    while True:
+        try:
+            close_old_connections()
+            every_hour(settings.OWN_FOLDER)
+        except Exception:
+            log.exception("tidying the data folder")
+        time.sleep(SWEEP_AT * LOOK_EVERY)

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import argparse
 import asyncio
+import threading
 from typing import Any
 
 import uvicorn
@@ -71,6 +72,7 @@ def main() -> None:
     given = words.parse_args()
     from sulvet.web.wsgi import application
 
+    _tidy()
     proxy: dict[str, Any] = {"proxy_headers": False}
     if given.proxy:
         proxy = {"proxy_headers": True, "forwarded_allow_ips": given.proxy}
@@ -81,6 +83,15 @@ def main() -> None:
         http=Patient, timeout_keep_alive=IDLE, limit_concurrency=CONNECTIONS,
         h11_max_incomplete_event_size=HEAD, timeout_graceful_shutdown=3, **proxy,
     )  # fmt: skip
+
+
+def _tidy() -> None:
+    """Of servers each has a folder of its own, which nobody else looks after."""
+    from sulvet.takes import storage
+    from sulvet.takes.worker import tidy_for_ever
+
+    if storage.shared() is not None:
+        threading.Thread(target=tidy_for_ever, daemon=True).start()
 
 
 if __name__ == "__main__":

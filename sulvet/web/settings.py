@@ -200,14 +200,18 @@ CLIPS_DIR = DATA_DIR / "clips"
 BACKUPS = env("SULVET_BACKUPS", default="")
 BACKUPS_KEPT = env.int("SULVET_BACKUPS_KEPT", default=7)
 BACKUP_PASSPHRASE_FILE = env("SULVET_BACKUP_PASSPHRASE_FILE", default="")
-#: What the worker does at its start and every hour, each by itself.
-HOURLY = (
+#: What is done at the start and every hour, each by itself: in the data folder of every computer,
+#: and by the workers beside it.
+OWN_FOLDER = (
     "sulvet.takes.files.sweep",
     "sulvet.takes.storage.make_room",
+    "sulvet.records.moving.sweep",
+)
+HOURLY = (
+    *OWN_FOLDER,
     "sulvet.takes.retention.delete_what_is_over",
     "sulvet.accounts.pruning.prune",
     "sulvet.records.backups.daily",
-    "sulvet.records.moving.sweep",
 )
 FILE_UPLOAD_TEMP_DIR = str(DATA_DIR / "incoming")
 FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]

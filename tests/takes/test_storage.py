@@ -22,10 +22,11 @@ from django.utils import timezone
 
 from sulvet.core.video.proxy import PROXY
 from sulvet.demo.scenario import STUDENTS
-from sulvet.takes import files, jobs, queue, space, storage, tasks, uploads
+from sulvet.takes import files, jobs, queue, space, storage, tasks, uploads, worker
 from sulvet.takes.facts import TakeFacts
 from sulvet.takes.marking import move_in
 from sulvet.takes.models import Discarded, Take
+from sulvet.web import server
 from tests.base import TODAY, BandTestCase
 
 #: A clip that is read in a moment: any that is not made by a camera will do here.
@@ -121,6 +122,28 @@ class SharedTests(StorageCase):
         self.assertFalse((old.directory / "clip.mp4").exists())
         self.assertTrue((new.directory / "clip.mp4").exists())
         self.assertEqual(old.clip.stat().st_size, CLIP.stat().st_size)
+
+    def test_a_web_server_tidies_the_folder_that_no_worker_has(self) -> None:
+        take = self.taken_in()
+        with mock.patch("sulvet.web.server.threading.Thread") as begun:
+            server._tidy()
+        tidy = begun.call_args.kwargs["target"]
+        with (
+            override_settings(LOCAL_CLIPS_BYTES=0),
+            mock.patch("sulvet.takes.worker.time.sleep", side_effect=KeyboardInterrupt),
+            mock.patch.object(worker, "close_old_connections"),
+            self.assertRaises(KeyboardInterrupt),
+        ):
+            tidy()
+        self.assertFalse((take.directory / "clip.mp4").exists())
+        self.assertTrue(take.clip.exists())
+        # Beside the data folder of one computer a worker does it.
+        with (
+            mock.patch.object(storage, "shared", return_value=None),
+            mock.patch("sulvet.web.server.threading.Thread") as begun,
+        ):
+            server._tidy()
+        begun.assert_not_called()
 
 
 class AwayTests(StorageCase):
