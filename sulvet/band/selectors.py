@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from django.contrib.auth.models import User
-from django.db.models import Count, Exists, Q, QuerySet
+from django.db.models import Count, QuerySet
 from django.shortcuts import get_object_or_404
 
-from sulvet.accounts.models import Membership
+from sulvet.accounts.schools import ours
 from sulvet.band.models import Band, Retention, Rule, SchoolRetention, Student
 
 
@@ -43,9 +43,7 @@ def student_of(teacher: User, student_id: int) -> Student:
 
 def school_retention_of(teacher: User) -> SchoolRetention | None:
     """The word of the teacher's school that Sulvet deletes what is over; None without one."""
-    member = Exists(Membership.objects.filter(account=teacher))
-    ours = Q(school__memberships__account=teacher) | (Q(school=None) & ~member)
-    return SchoolRetention.objects.filter(ours).first()
+    return SchoolRetention.objects.filter(ours(teacher)).first()
 
 
 def own_retention_of(teacher: User) -> Retention | None:

@@ -18,6 +18,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from sulvet.accounts.errors import CodeWanted
 from sulvet.records import moving
 from sulvet.takes.pieces import LARGEST
 
@@ -34,8 +35,8 @@ class Trouble(Exception):
     """It did not work; the message says what to do. What was sent or fetched is kept."""
 
 
-class CodeWanted(Exception):
-    """The account has a second factor."""
+class CodeMissing(Trouble):
+    """The account has a second factor, and no code or a wrong one was sent."""
 
 
 class Elsewhere:
@@ -60,16 +61,11 @@ class Elsewhere:
         )
 
     def log_in(self, name: str, password: str, code: str = "") -> None:
-        """As on the page; CodeWanted where a second factor is asked for."""
+        """As on the page; CodeMissing where a second factor is asked for."""
         # The page brings the token that every change has to carry.
         self._asked("GET", "/")
         body = {"username": name, "password": password, "code": code}
-        try:
-            self._asked("POST", "/api/session/", json.dumps(body).encode(), JSON)
-        except Trouble as error:
-            if not code and "authenticator" in str(error):
-                raise CodeWanted from error
-            raise
+        self._asked("POST", "/api/session/", json.dumps(body).encode(), JSON)
 
     def log_out(self) -> None:
         """No session stays there."""
@@ -138,18 +134,19 @@ class Elsewhere:
                 found: bytes = answer.read()
                 return found
         except urllib.error.HTTPError as error:
-            raise Trouble(_sentence(error)) from error
+            raise _refusal(error) from error
         except OSError as error:
             reason = getattr(error, "reason", error)
             raise Trouble(
-                f"{self.address} does not answer ({reason}). What was sent is kept: try again."
+                f"{self.address} does not answer ({reason}). What went over is kept: try again."
             ) from error
 
 
-def _sentence(error: urllib.error.HTTPError) -> str:
+def _refusal(error: urllib.error.HTTPError) -> Trouble:
     """What the other side says, in its own words."""
     try:
         said = json.loads(error.read())
-        return str(said.get("detail") or said)
+        wanted = said.get("code") == CodeWanted.default_code
+        return (CodeMissing if wanted else Trouble)(str(said.get("detail") or said))
     except (ValueError, AttributeError):
-        return f"The other Sulvet answers {error.code}. Is the address right?"
+        return Trouble(f"The other Sulvet answers {error.code}. Is the address right?")

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from django.contrib.auth.models import User
-from django.db.models import Exists, Q, QuerySet
+from django.db.models import QuerySet
 
-from sulvet.accounts.models import Membership
+from sulvet.accounts.schools import ours
 from sulvet.core.judgement.lips import lips_of
 from sulvet.core.judgement.schema import Edges
 from sulvet.core.judgement.standards import Standard, StandardError, shipped_standard
@@ -19,9 +19,7 @@ def versions_of(teacher: User, instrument: str) -> QuerySet[OwnStandard]:
 
 def shared_of(teacher: User, instrument: str) -> SharedStandard | None:
     """What the teacher's school has changed in a standard, as it counts now; None for nothing."""
-    member = Exists(Membership.objects.filter(account=teacher))
-    ours = Q(school__memberships__account=teacher) | (Q(school=None) & ~member)
-    return SharedStandard.objects.filter(ours, instrument=instrument).first()
+    return SharedStandard.objects.filter(ours(teacher), instrument=instrument).first()
 
 
 def base_of(teacher: User, instrument: str) -> Standard:

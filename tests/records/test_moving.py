@@ -14,7 +14,10 @@ from unittest.mock import patch
 from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.test import LiveServerTestCase, override_settings
+from django_otp.oath import TOTP
+from django_otp.plugins.otp_totp.models import TOTPDevice
 
+from sulvet.accounts import second_factor
 from sulvet.band.models import Student
 from sulvet.records import elsewhere, moving
 from sulvet.takes import files
@@ -131,6 +134,19 @@ class MoveTests(LiveServerTestCase):
         ):
             with self.assertRaisesMessage(CommandError, told):
                 self.move(*words)
+
+    def test_a_second_factor_is_asked_for(self) -> None:
+        second_factor.begin(self.district)
+        TOTPDevice.objects.update(confirmed=True)
+        device = TOTPDevice.objects.get()
+        code = TOTP(device.bin_key, device.step, device.t0, device.digits).token()
+        there = ("--to", self.live_server_url, "--account", "home", "--login", "district")
+        with patch("builtins.input", return_value="") as asked, self.assertRaises(CommandError):
+            self.move(*there)
+        asked.assert_called_once()
+        TOTPDevice.objects.update(throttling_failure_count=0)
+        with patch("builtins.input", return_value=f"{code:06d}"):
+            self.assertIn("1 takes", self.move(*there))
 
     def test_nobody_has_anothers_pieces_and_what_nobody_fetches_goes(self) -> None:
         made = moving.make(self.home)

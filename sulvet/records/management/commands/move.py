@@ -18,7 +18,7 @@ from rest_framework.exceptions import APIException
 
 from sulvet.band.models import Student
 from sulvet.records import moving, restore
-from sulvet.records.elsewhere import CodeWanted, Elsewhere, Trouble
+from sulvet.records.elsewhere import CodeMissing, Elsewhere, Trouble
 
 
 class Command(BaseCommand):
@@ -75,7 +75,7 @@ class Command(BaseCommand):
         )  # fmt: skip
         try:
             there.log_in(name, password)
-        except CodeWanted:
+        except CodeMissing:
             there.log_in(name, password, input("Code that your authenticator app shows now: "))
         return there
 
@@ -84,6 +84,12 @@ class Command(BaseCommand):
         if not path.exists() or time.time() - path.stat().st_mtime > moving.KEPT:
             self.stdout.write("writing the archive")
             moving.write(teacher, path)
+        else:
+            began = time.strftime("%H:%M", time.localtime(path.stat().st_mtime))
+            self.stdout.write(
+                f"going on with the archive of {began}; what has changed since is not in it. "
+                f"To begin anew delete {path}."
+            )
         done = there.send(path, without_consent, self._told)
         path.unlink()
         self._say(done["students"], done["takes"], done["files"], there.address)
