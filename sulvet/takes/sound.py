@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import errno
+import os
 import tempfile
 from dataclasses import asdict
 from pathlib import Path
@@ -79,13 +81,18 @@ def listen(
 
 
 def recording(clip: Path) -> Recording | None:
-    """The sound of a clip; None where there is none to be read."""
+    """The sound of a clip; None where there is none to be read.
+
+    Raises OSError on a full disk: that there is no sound would then be kept, and untrue.
+    """
     with tempfile.TemporaryDirectory(dir=settings.FILE_UPLOAD_TEMP_DIR) as folder:
         out = Path(folder) / "sound.npz"
         try:
             if not sandbox.hear(clip, out):
                 return None
-        except ClipError:
+        except ClipError as error:
+            if str(error) == sandbox.NO_ROOM:
+                raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC)) from error
             return None
         with np.load(out) as saved:
             return Recording(saved["samples"], float(saved["start"]))

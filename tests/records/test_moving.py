@@ -38,7 +38,11 @@ class MoveTests(LiveServerTestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory(prefix="sulvet-moving-")
         self.addCleanup(folder.cleanup)
-        own = override_settings(CLIPS_DIR=f"{folder.name}/clips", DATA_DIR=Path(folder.name))
+        own = override_settings(
+            CLIPS_DIR=f"{folder.name}/clips",
+            DATA_DIR=Path(folder.name),
+            FILE_UPLOAD_TEMP_DIR=folder.name,
+        )
         own.enable()
         self.addCleanup(own.disable)
         self.password = Path(folder.name) / "password"

@@ -12,6 +12,7 @@ from django.urls import reverse
 
 from sulvet.core import sandbox
 from sulvet.core.judgement.results import CANT_TELL, IN_BAND, WATCH
+from sulvet.core.video.clip import ClipError
 from sulvet.lessons.models import GivenDrill
 from sulvet.plans.models import Plan, Recheck
 from sulvet.plans.verdicts import began_at, verdict_on
@@ -55,6 +56,14 @@ class EarTests(RecordCase):
         Take.objects.filter(pk=take.pk).update(revision=take.revision + 1)
         listening.listen(take)
         self.assertTrue(self.sent("get", reverse("take", args=[take.pk]))["stale"])
+
+    def test_a_full_disk_is_not_kept_as_a_clip_without_sound(self) -> None:
+        full = ClipError(sandbox.NO_ROOM)
+        with mock.patch.object(sandbox, "hear", side_effect=full), self.assertRaises(OSError):
+            listening.listen(self.take)
+        self.assertFalse(TakeSound.objects.exists())
+        listening.listen(self.take)
+        self.assertTrue(TakeSound.objects.get().heard["has_sound"])
 
     def test_a_take_is_listened_to_once_and_anew_for_another_note(self) -> None:
         with mock.patch.object(sandbox, "hear", wraps=sandbox.hear) as hear:
