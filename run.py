@@ -48,7 +48,9 @@ DISTRICT = ROOT / "requirements-district.txt"
 #: Training wants other versions than Sulvet runs on: an environment of its own.
 TRAINING, VENV_TRAIN = ROOT / "requirements-train.txt", ROOT / ".venv-train"
 #: With which the committed networks were made.
-PEOPLE, PLACE_STEPS, MARK_STEPS = 267, 3000, 7900
+PEOPLE, PLACE_STEPS, MARK_STEPS = 486, 3000, 17900
+#: People drawn from the side with something at the mouth: the first one's number, and how many.
+BESIDE, BESIDE_PEOPLE = 2_000_000, 190
 #: Commands for an account, and what does them.
 SHELL = {
     "account": "add_account", "password": "changepassword",
@@ -317,8 +319,9 @@ def train(options: argparse.Namespace) -> None:
     ensure_python([TRAINING], VENV_TRAIN)
     pictures = ROOT / ".cache" / "pictures"
     say("drawing made-up heads")
-    people = ("--first", str(options.first), "--people", str(options.people))
-    run(PYTHON, "-m", "sulvet.core.dataset", pictures, *people)
+    for first, people in ((options.first, options.people), (BESIDE, BESIDE_PEOPLE)):
+        these = ("--first", str(first), "--people", str(people))
+        run(PYTHON, "-m", "sulvet.core.dataset", pictures, *these)
     python = python_of(VENV_TRAIN)
     further = ["--further"] if options.further else []
     for name, steps in (("place", options.place_steps), ("marks", options.mark_steps)):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -35,10 +34,6 @@ def files(folder: Path) -> list[Path]:
     return sorted(folder.glob("*.npz"))
 
 
-#: From this yaw on, degrees, what is held to a mouth is harder to see, and such a picture is
-#: drawn by lot so many times as often as another.
-HARD_YAW, HARD = 25.0, 2.2
-
 
 class Drawn:
     """All pictures of a folder, kept as they are compressed."""
@@ -51,11 +46,6 @@ class Drawn:
                 part = {name: file[name] for name in file.files}
             self.index += [(len(self.parts), n) for n in range(len(part["unit"]))]
             self.parts.append(part)
-        held = np.concatenate(
-            [[json.loads(str(f))["instrument"] != "none" for f in p["facts"]] for p in self.parts]
-        )
-        yaw = np.abs(np.concatenate([part["turn"][:, 0] for part in self.parts]))
-        self._up_to = np.cumsum(np.where(held & (yaw > HARD_YAW), HARD, 1.0))
 
     def __len__(self) -> int:
         return len(self.index)
@@ -65,8 +55,8 @@ class Drawn:
         return sample_in(self.parts[part], n)
 
     def by_lot(self, rng: Generator) -> Sample:
-        """Any of them; the hard ones more often."""
-        return self[int(np.searchsorted(self._up_to, rng.uniform(0, self._up_to[-1])))]
+        """Any of them."""
+        return self[int(rng.integers(len(self)))]
 
 
 @dataclass(frozen=True)

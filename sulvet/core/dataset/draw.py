@@ -87,10 +87,13 @@ def _turn(scene: Scene) -> Floats:
     ])  # fmt: skip
 
 
-def sample(rng: Generator, person: Person) -> Sample:
-    """One picture of a person; scenes whose mouth lies outside are drawn again."""
+def sample(rng: Generator, person: Person, beside: bool = False) -> Sample:
+    """One picture of a person; scenes whose mouth lies outside are drawn again.
+
+    beside  as for ``scenes.random_scene``
+    """
     while True:
-        found = draw(random_scene(rng, person))
+        found = draw(random_scene(rng, person, beside))
         height, width = found.mask.shape
         if 0 < found.mouth[0] < width and 0 < found.mouth[1] < height:
             return found

@@ -27,6 +27,10 @@ from sulvet.core.simulate.skull import skull
 #: Side of a drawn picture, pixels.
 SIZE = 320
 VIEWS = ("front", "between", "profile")
+#: How often each view is drawn, and most width of what a picture shows, mm: of anybody anyhow,
+#: and of players seen from the side.
+OFTEN, OFTEN_BESIDE = (0.46, 0.2, 0.34), (0.0, 0.3, 0.7)
+SPAN, SPAN_BESIDE = 360.0, 240.0
 
 
 @dataclass(frozen=True)
@@ -45,9 +49,14 @@ class Scene:
     clear: bool
 
 
-def random_scene(rng: Generator, person: Person) -> Scene:
-    """A scene of this person."""
-    instrument = "" if rng.uniform() < 0.42 else str(rng.choice(list(sizes())))
+def random_scene(rng: Generator, person: Person, beside: bool = False) -> Scene:
+    """A scene of this person.
+
+    beside  seen from the side or half so, with something at the mouth, more often a reed's
+            mouthpiece or a lip plate than a rim: what is hardest to place
+    """
+    bare = not beside and rng.uniform() < 0.42
+    instrument = "" if bare else str(rng.choice(list(sizes()), p=_often() if beside else None))
     pose = random_pose(rng, instrument)
     held = _held(rng, person, instrument) if instrument else None
     shown = body(person, pose, held)
@@ -62,10 +71,16 @@ def random_scene(rng: Generator, person: Person) -> Scene:
     if rng.uniform() < (0.30 if held else 0.10):
         others += extras.fingers(rng, person, _finger_place(rng, held))
     shown = replace(shown, meshes=[*others, *repainted])
-    camera = random_camera(rng, person, pose)
+    camera = random_camera(rng, person, pose, beside)
     return Scene(
         shown, held, instrument, camera, random_light(rng), bool(held) and rng.uniform() < 0.05
     )
+
+
+def _often() -> Floats:
+    """How often each instrument is drawn from beside: those with rims a third as often."""
+    share = np.array([1 / 3 if shape_of(one) is Cup else 1.0 for one in sizes()])
+    return np.asarray(share / share.sum())
 
 
 def _finger_place(rng: Generator, held: AnyEquipment | None) -> Floats:
@@ -185,16 +200,20 @@ def _rgb(values: Floats) -> RGB:
     return red, green, blue
 
 
-def random_camera(rng: Generator, person: Person, pose: Pose) -> Camera:
-    """From the whole head to the mouth alone; front, profile, and between; a hand's lean."""
-    view = VIEWS[int(rng.choice(3, p=[0.46, 0.2, 0.34]))]
+def random_camera(rng: Generator, person: Person, pose: Pose, beside: bool = False) -> Camera:
+    """From the whole head to the mouth alone; front, profile, and between; a hand's lean.
+
+    beside  as for ``random_scene``
+    """
+    view = VIEWS[int(rng.choice(3, p=OFTEN_BESIDE if beside else OFTEN))]
     azimuth = {
         "front": rng.normal(0, 8),
         "between": rng.choice([-1, 1]) * rng.uniform(15, 75),
         "profile": rng.choice([-1, 1]) * rng.normal(90, 9),
     }[view]
     distance = float(np.exp(rng.uniform(np.log(230), np.log(1100))))
-    span = float(np.exp(rng.uniform(np.log(72), np.log(360))))
+    most = SPAN_BESIDE if beside else SPAN
+    span = float(np.exp(rng.uniform(np.log(72), np.log(most))))
     camera = Camera(
         (SIZE, SIZE), distance, float(np.degrees(2 * np.arctan(span / 2 / distance))),
         (0.0, 0.0, 0.0), float(azimuth), float(rng.normal(0, 9)), float(rng.normal(0, 9)),

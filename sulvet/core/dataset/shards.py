@@ -16,6 +16,8 @@ from sulvet.core.dataset.samples import arrays
 
 #: Pictures of one person: skin takes seconds to paint, a picture a third of one.
 PER_PERSON = 24
+#: People of these numbers are all drawn from the side with something at the mouth.
+BESIDE = range(2_000_000, 3_000_000)
 
 
 def draw_person(number: int, folder: Path) -> Path:
@@ -29,7 +31,7 @@ def draw_person(number: int, folder: Path) -> Path:
     cv2.setNumThreads(1)
     rng = np.random.default_rng(number)
     person = random_person(rng)
-    samples = [sample(rng, person) for _ in range(PER_PERSON)]
+    samples = [sample(rng, person, number in BESIDE) for _ in range(PER_PERSON)]
     half = path.with_suffix(".part")
     with half.open("wb") as file:
         np.savez(file, **arrays(samples))

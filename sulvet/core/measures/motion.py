@@ -130,7 +130,11 @@ def _error(measure: Measure, value: float) -> float:
 
 
 def collapse(measure: Measure, take: Movement) -> Iterator[Moved]:
-    """How far a measure in the hold lies from where it was when the shape was formed."""
+    """How far a measure in the hold lies from where it was when the shape was formed.
+
+    What both are unsure of alike, as of one mark that was followed, leaves the difference sure;
+    by what the one is less sure than the other, as where a mark had to be found anew, it is unsure.
+    """
     series, seconds = take.measured.series.get(measure.compares), take.marks.seconds
     for place, phase in take.of(measure):
         formed = [p for p in take.phases[:place] if p.name in ("form", "place")]
@@ -138,11 +142,14 @@ def collapse(measure: Measure, take: Movement) -> Iterator[Moved]:
             continue
         end = formed[-1].end
         ready = (seconds >= end - FORMED) & (seconds < end)
-        before, after = (series.value[rows] for rows in (ready, phase.holds(seconds)))
-        if min(np.isfinite(before).sum(), np.isfinite(after).sum()) < FEWEST:
+        known = np.isfinite(series.value)
+        before, after = ready & known, phase.holds(seconds) & known
+        if min(before.sum(), after.sum()) < FEWEST:
             continue
-        value = float(np.nanmedian(after) - np.nanmedian(before))
-        yield Moved(measure, place, value, _error(measure, value))
+        value = float(np.median(series.value[after]) - np.median(series.value[before]))
+        early, late = (float(np.median(series.sigma[rows])) for rows in (before, after))
+        unlike = np.sqrt(abs(late**2 - early**2))
+        yield Moved(measure, place, value, float(np.hypot(_error(measure, value), unlike)))
 
 
 def release_move(measure: Measure, take: Movement) -> Iterator[Moved]:

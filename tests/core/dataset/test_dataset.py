@@ -54,6 +54,14 @@ class DrawnTests(SimpleTestCase):
         self.assertFalse(sample.seen[things].any())
         self.assertTrue((sample.mask > 0).any() and (sample.mask == 0).any())
 
+    def test_from_beside_everybody_holds_something_and_reeds_more_often_than_rims(self) -> None:
+        rng = np.random.default_rng(8)
+        person = random_person(np.random.default_rng(PERSON))
+        found = [random_scene(rng, person, beside=True) for _ in range(24)]
+        self.assertTrue(all(scene.equipment and abs(scene.camera.azimuth) >= 15 for scene in found))
+        rims = sum(isinstance(scene.equipment, Cup) for scene in found)
+        self.assertLess(rims, sum(scene.instrument == "flute" for scene in found) + len(found) / 3)
+
     def test_samples_come_back_from_their_file(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "one.npz"
