@@ -34,7 +34,6 @@ def files(folder: Path) -> list[Path]:
     return sorted(folder.glob("*.npz"))
 
 
-
 class Drawn:
     """All pictures of a folder, kept as they are compressed."""
 

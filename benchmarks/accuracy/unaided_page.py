@@ -27,15 +27,16 @@ WHY = """\
 Where an aim is missed, and why:
 
 - Corners, width, stillness: a corner that a rim or a mouthpiece has pulled away from where it can
-  be followed is placed by the networks, which err by 4 % of the mouth's width there; a pucker
-  under a rim is seen too wide. Corners that twitch within two frames are followed short.
+  be followed is placed by the networks, which err by 4 % of the mouth's width there and see about
+  half of what it moved: smiles are read too small, a pucker under a rim too wide. Corners that
+  twitch within two frames are followed short.
 - Red and opening: an edge of lips that are hardly lighter than the dark between them is known to
   2 % of the mouth's width; half a millimetre would be 1 %.
 - Cheeks: the outline lies 60 mm behind what tells the head's turn.
 - Rim: the line where the lips meet is carried from rest under a rim that hides it.
 - From the side: lower lip and groove beside a mouthpiece are placed by the networks, which err by
-  6 % of the mouth's width; mouthpiece and plate are not found there at all, so depth, angle and
-  roll have no reading.
+  5 % of the mouth's width. Where the upper lip ends on a mouthpiece is known to a millimetre and a
+  half. A lip plate is not looked for from the side: its roll has no reading.
 """
 FRAMINGS = {
     "face": "front, whole face", "close-up": "front, no eyes in the picture", "side": "side",

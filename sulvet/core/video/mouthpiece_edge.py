@@ -17,14 +17,13 @@ from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.video.clip import Image
 from sulvet.core.video.crops import cut
 
-#: It is looked at with this many pixels between the two marks, so many beyond each, and so many
-#: to each side; a ligature of fewer pixels in the picture is left as it is.
-LENGTH, BEYOND, ASIDE, LEAST_LENGTH = 48.0, 24, 56, 6.0
-#: From the middle of what is looked at to its end, pixels.
-HALF = int(LENGTH / 2) + BEYOND + 2
-#: How outlines may lean against the guess, tangents, and how far from the axis they may lie, pixels.
+#: It is looked at with this many pixels between the two marks, and so many from its middle to each
+#: side; its ends are sought so far beyond the marks. One of fewer pixels in the picture than the
+#: last is left as it is.
+LENGTH, HALF, BEYOND, LEAST_LENGTH = 48.0, 56, 24, 6.0
+#: How outlines may lean against the guess (tangents), how far from the axis they may lie (pixels).
 LEANS = np.tan(np.radians(np.arange(-21.0, 21.1, 1.0)))
-OUT = np.arange(2.0, ASIDE - 5.0)
+OUT = np.arange(2.0, HALF - 5.0)
 FINE_LEANS, FINE_OUT = np.tan(np.radians(np.arange(-3.0, 3.1, 0.5))), np.arange(-2.0, 2.1, 0.5)
 #: The two outlines lie at least so far apart, pixels, and lean alike to so many steps.
 THIN, TAPER = 6.0, 6
@@ -76,14 +75,13 @@ def sharpened(rgb: Image, guess: Ligature) -> Ligature:
     way = (guess.far - guess.near) / guess.length
     turn = scale * np.array([way, (-way[1], way[0])])
     middle = (guess.near + guess.far) / 2
-    matrix = np.hstack([turn, (np.array([HALF, ASIDE]) - turn @ middle)[:, None]])
+    matrix = np.hstack([turn, (HALF - turn @ middle)[:, None]])
     strip = cv2.cvtColor(cut(rgb, matrix, 2 * HALF + 1), cv2.COLOR_RGB2LAB).astype(float)
     there = cut(np.full(rgb.shape[:2], 255, np.uint8), matrix, 2 * HALF + 1) > 250
-    rows = slice(2 * ASIDE + 1)
-    outlines = _outlines(strip[rows], there[rows], max(guess.across * scale, 2.0), guess.lean)
+    outlines = _outlines(strip, there, max(guess.across * scale, 2.0), guess.lean)
     if outlines is None:
         return guess
-    ends = _ends(strip[rows], outlines, guess.along * scale)
+    ends = _ends(strip, outlines, guess.along * scale)
     begin, end, along = ends or (-LENGTH / 2, LENGTH / 2, guess.along * scale)
     back = np.linalg.inv(turn)
     near, far = (middle + back @ np.array([x, outlines.half_way(x)]) for x in (begin, end))
@@ -126,7 +124,7 @@ def _outlines(strip: Floats, there: Bools, across: float, lean: float) -> _Outli
 
     def lines(offsets: Floats, leans: Floats, most: float = 1.0) -> Floats:
         """(O, L) how much edge lies along lines so many pixels across, leaning so."""
-        rows = ASIDE + offsets[:, None, None] + leans[:, None] * x
+        rows = HALF + offsets[:, None, None] + leans[:, None] * x
         columns = np.broadcast_to(HALF + x, rows.shape)
         edge = map_coordinates(np.minimum(sharp, most), [rows, columns], order=1)
         return np.asarray(edge.mean(-1))
@@ -160,9 +158,7 @@ def _outlines(strip: Floats, there: Bools, across: float, lean: float) -> _Outli
     off = _off(best, LEANS - LEANS[first])
     up, down, up_lean, down_lean = found[first]
     (top, top_lean), (low, low_lean) = nearby(up, up_lean), nearby(down, down_lean)
-    return _Outlines(
-        top, low, top_lean, low_lean, float(np.hypot(np.radians(LEAN_SIGMA), off))
-    )
+    return _Outlines(top, low, top_lean, low_lean, float(np.hypot(np.radians(LEAN_SIGMA), off)))
 
 
 def _off(worth: Floats, away: Floats) -> float:
@@ -171,9 +167,7 @@ def _off(worth: Floats, away: Floats) -> float:
     return float(np.sqrt((share * away**2).sum() / share.sum()))
 
 
-def _ends(
-    strip: Floats, outlines: _Outlines, sigma: float
-) -> tuple[float, float, float] | None:
+def _ends(strip: Floats, outlines: _Outlines, sigma: float) -> tuple[float, float, float] | None:
     """Where the ligature begins and ends along the guessed axis, pixels from its middle, and the
     standard deviation of where it begins; None where no edge shows.
 
@@ -185,7 +179,7 @@ def _ends(
     # An end lies square to the axis that was found.
     aside = np.linspace(-0.35, 0.35, 15)[:, None] * (low - top)
     lean = (outlines.top_lean + outlines.low_lean) / 2
-    rows, columns = ASIDE + (top + low) / 2 + aside, HALF + x - lean * aside
+    rows, columns = HALF + (top + low) / 2 + aside, HALF + x - lean * aside
     inner = np.stack([
         map_coordinates(strip[..., c], [rows, columns], order=1, mode="nearest") for c in range(3)
     ], -1)  # fmt: skip
@@ -194,7 +188,9 @@ def _ends(
     spread = float(np.clip(sigma, *GUESS))
     near, far = np.meshgrid(x, x, indexing="ij")
     worth = edge[:, None] + edge[None, :]
-    worth = worth - LEAVE * (((near + LENGTH / 2) / spread) ** 2 + ((far - LENGTH / 2) / spread) ** 2)
+    worth = worth - LEAVE * (
+        ((near + LENGTH / 2) / spread) ** 2 + ((far - LENGTH / 2) / spread) ** 2
+    )
     worth[far - near < LENGTH / 2] = -np.inf
     a, b = np.unravel_index(int(worth.argmax()), worth.shape)
     if min(edge[a], edge[b]) < LEAST_ACROSS:

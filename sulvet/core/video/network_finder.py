@@ -32,8 +32,8 @@ AGREE, MESH_YAW = 0.13, 25.0
 #: mouth: it sees some of them in its own way (80 pictures of 40 made-up heads by lot that nothing
 #: was tuned on). Corners of the mouth it places at least as well as the networks there, and five
 #: times as well on faces painted another way; in these the networks are never taken for surer
-#: than ``CORNER_OWN``. Irises are the mesh's as much as the networks': better there on made-up heads,
-#: they see the one real portrait's a fourteenth too wide.
+#: than ``CORNER_OWN``. Irises are the mesh's as much as the networks', which are better there on
+#: made-up heads but see those of the one real portrait a fourteenth too wide.
 MESH_SIGMA_ELSE = 0.04
 MESH_SIGMA = {
     "al_r": 0.08, "al_l": 0.08, "cph_r": 0.08, "cph_l": 0.08, "ch_r": 0.02, "ch_l": 0.02,
