@@ -301,15 +301,27 @@ class MarkingTests(FilmedCase):
         ).to_be_visible()
         self.assert_accessible()
 
-    def test_a_side_view_is_marked_followed_and_judged(self) -> None:
+    def test_a_side_view_is_read_without_a_click(self) -> None:
         page = self.page
         take = TAKES / "aino-side-14"
-        script = load_script(take.with_suffix(".yaml"))
+        held = moment_truth(load_script(take.with_suffix(".yaml")), 100)
         self.add_student("clarinet", "Clarinets")
         page.get_by_label("From the side").check()
         self.send(str(take.with_suffix(".mp4")))
         page.get_by_role("link", name=re.compile("Place marks|, side")).first.click()
-        # The profile is found without a click; mouthpiece and the lips on it are marked.
+        finding = page.get_by_role("article", name="Finding: Bulging chin")
+        expect(finding).to_contain_text(re.compile("(fault|watch) in hold"))
+        page.get_by_text("All readings").click()
+        self.assert_reads("depth", held.measures["depth"], 3.0)
+        self.assert_reads("instrument_angle", held.measures["instrument_angle"], 3.0)
+
+    def test_a_side_view_is_marked_followed_and_judged(self) -> None:
+        page = self.page
+        script = load_script(TAKES / "aino-side-14.yaml")
+        # Lips and mouthpiece as if they had not been found.
+        held_to = ("ls", "sto", "li", "mp_lip", "ax_a", "ax_b")
+        take = self.add_read("aino-side-14", "Aino Vesterlund", without=held_to)
+        page.goto(f"{self.live_server_url}/takes/{take.pk}")
         page.get_by_role("button", name="Mark lips and mouthpiece, 6 clicks").click()
         frame = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
         held = moment_truth(script, frame)

@@ -50,8 +50,10 @@ def readings_in(page: Any) -> dict[tuple[str, str], Any]:
         for r in page["readings"]
         # A turn that the nose does not show is taken off the cheeks since, and how far a head is
         # raised is less sure. The rim's lower edge is judged on the horn,
-        # and air in a tone is told by all that sounds.
-        if not r["measure"].startswith(("cheek_out", "head_nod", "rim_below_lip", "airiness"))
+        # air in a tone is told by all that sounds, and what collapses is less sure where marks are.
+        if not r["measure"].startswith(
+            ("cheek_out", "head_nod", "rim_below_lip", "airiness", "collapse")
+        )
     }
 
 

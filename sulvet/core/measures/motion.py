@@ -148,8 +148,7 @@ def collapse(measure: Measure, take: Movement) -> Iterator[Moved]:
             continue
         value = float(np.median(series.value[after]) - np.median(series.value[before]))
         early, late = (float(np.median(series.sigma[rows])) for rows in (before, after))
-        unlike = np.sqrt(abs(late**2 - early**2))
-        yield Moved(measure, place, value, float(np.hypot(_error(measure, value), unlike)))
+        yield Moved(measure, place, value, float(np.hypot(_error(measure, value), late - early)))
 
 
 def release_move(measure: Measure, take: Movement) -> Iterator[Moved]:

@@ -51,7 +51,8 @@ FACE_POINTS = (
 SIDE_POINTS = {name: name for name in SIDE_REQUIRED} | {"sto": "sto_i"}
 #: From the side, with something at the mouth, a network is never surer of lips and chin than it is
 #: in the middle of 96 such pictures of people that no training saw, widths of the mouth.
-PLAYING_SIDE = {"ls": 0.036, "li": 0.047, "sl": 0.03, "pg": 0.034}
+#: Where lips would meet on a mouthpiece nothing shows but what parts them.
+PLAYING_SIDE = {"ls": 0.036, "li": 0.047, "sl": 0.03, "pg": 0.034, "sto": 0.08}
 #: Of each kind the points that say it is there.
 TELLING = {
     "rim": ("ring_0", "ring_2", "ring_6"), "mouthpiece": ("ax_a", "mp_lip", "mp_r", "mp_l"),
@@ -179,7 +180,7 @@ def face_of(found: Landmarks, rgb: Image, held: str = "") -> Face | None:
     least = PLAYING_SIDE if side and thing else {}
     for name, own in names.items():
         sure = found.sure(own)
-        if name == "sto" and thing != "mouthpiece":
+        if name == "sto":
             # Where lips meet is no surface of its own: it shows where both lips do.
             sure = max(sure, min(found.sure("ls"), found.sure("li")))
         # The midline of a bare profile is its outline: turned a little past it, half of it counts
