@@ -60,7 +60,7 @@ by lot as those of the networks' training are (far wider than the ones above: ni
 up, beards, braces, very dark to very light skin), but none of them is one of those. A third of
 the heads hardly sway, a third by some 3 degrees to each side, a third by some 6. Errors of the
 program that these takes brought to light were mended before the table was written; figures that
-had to be set for that were set on 24 other takes, but for how far an opening of the lips may lie
+had to be set for that were set on 46 other takes, but for how far an opening of the lips may lie
 from where the network sees it (five of these).
 
 | framing | takes | read | why not |
