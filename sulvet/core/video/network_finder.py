@@ -238,8 +238,8 @@ def _equipment(thing: str, side: bool) -> str:
 def _held(found: Landmarks, thing: str, side: bool, rgb: Image) -> list[tuple[str, Floats, float]]:
     """The marks of what is held, as a teacher would place them.
 
-    Of a lip plate from the side nothing: there the network is wrong by up to a quarter of the
-    mouth's width (docs/finder.md), and the teacher marks it.
+    Of a lip plate from the side nothing: there the network is wrong by an eighth of the mouth's
+    width (docs/finder.md), and the teacher marks it.
     """
     if thing == "rim":
         return rim_from_side(found) if side else rim_from_front(found, rgb)

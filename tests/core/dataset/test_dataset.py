@@ -14,7 +14,7 @@ from sulvet.core.dataset.people import TONES, random_person, tone_of
 from sulvet.core.dataset.samples import Sample, arrays, read
 from sulvet.core.dataset.scenes import Scene, random_scene
 from sulvet.core.simulate.camera import into_room
-from sulvet.core.simulate.equipment import Cup
+from sulvet.core.simulate.equipment import Cup, Reed
 from sulvet.core.video.network_points import MIRRORED, POINTS, RIM
 
 PERSON = 7_000_001
@@ -60,7 +60,8 @@ class DrawnTests(SimpleTestCase):
         found = [random_scene(rng, person, beside=True) for _ in range(24)]
         self.assertTrue(all(scene.equipment and abs(scene.camera.azimuth) >= 15 for scene in found))
         rims = sum(isinstance(scene.equipment, Cup) for scene in found)
-        self.assertLess(rims, sum(scene.instrument == "flute" for scene in found) + len(found) / 3)
+        reeds = sum(isinstance(scene.equipment, Reed) for scene in found)
+        self.assertLess(2 * rims, reeds)
 
     def test_samples_come_back_from_their_file(self) -> None:
         with tempfile.TemporaryDirectory() as folder:

@@ -19,7 +19,7 @@ from sulvet.core.judgement.reasons import NO_SCALE
 from sulvet.core.judgement.results import CANT_TELL, FAULT
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.measures.frames import TakeContext
-from sulvet.core.measures.motion import motions, shape_distance
+from sulvet.core.measures.motion import Moved, motions, shape_distance
 from sulvet.core.measures.reliability import intraclass, technical_error
 from sulvet.core.measures.series import Measured, measure
 from sulvet.core.phases import Phase, frames_of
@@ -250,12 +250,15 @@ class TruthTests(SimpleTestCase):
 
 
 class MotionTests(SimpleTestCase):
-    def moved(self, marks: Marks, phases: list[Phase] | None = None) -> dict[str, float]:
+    def told(self, marks: Marks, phases: list[Phase] | None = None) -> dict[str, Moved]:
         phases = phases or PHASES
         measured = measure(
             marks, frames_of(phases, "rest", marks.seconds), TakeContext("front", "horn")
         )
-        return {m.measure.id: m.value for m in motions(marks, measured, phases)}
+        return {m.measure.id: m for m in motions(marks, measured, phases)}
+
+    def moved(self, marks: Marks, phases: list[Phase] | None = None) -> dict[str, float]:
+        return {name: one.value for name, one in self.told(marks, phases).items()}
 
     def test_corners_that_let_go_when_the_air_starts(self) -> None:
         marks = take({})
@@ -264,6 +267,16 @@ class MotionTests(SimpleTestCase):
             marks.xy[formed, marks.column(name), 1] -= 8.0
         # 8 px over half a mouth of 50: 9.09 degrees lost.
         self.assertAlmostEqual(self.moved(marks)["collapse_corner_rise"], -9.09, delta=0.01)
+
+    def test_what_lets_go_is_less_sure_where_corners_had_to_be_found_anew(self) -> None:
+        marks = take({})
+        followed = self.told(marks)["collapse_corner_rise"].sigma
+        playing = marks.seconds >= 2.0
+        for name in ("ch_r", "ch_l"):
+            for unsure in (marks.sigma, marks.drift):
+                unsure[playing, marks.column(name)] = 6.0
+        # 6 px on either corner over half a mouth of 50: 4.8 degrees on their mean.
+        self.assertGreater(self.told(marks)["collapse_corner_rise"].sigma, followed + 2.0)
 
     def test_a_movement_right_after_the_tone_is_told_and_a_later_one_is_not(self) -> None:
         for seconds, wanted in ((4.15, 6.0), (4.6, 0.0)):
