@@ -51,6 +51,8 @@ TRAINING, VENV_TRAIN = ROOT / "requirements-train.txt", ROOT / ".venv-train"
 PEOPLE, PLACE_STEPS, MARK_STEPS = 486, 3000, 17900
 #: People drawn from the side with something at the mouth: the first one's number, and how many.
 BESIDE, BESIDE_PEOPLE = 2_000_000, 190
+#: People of whom corners of the mouth are drawn, large: the same for the third network.
+CORNERS, CORNER_PEOPLE, CORNER_STEPS = 3_000_000, 180, 3200
 #: Commands for an account, and what does them.
 SHELL = {
     "account": "add_account", "password": "changepassword",
@@ -314,19 +316,25 @@ def bench(only: list[str]) -> None:
 
 
 def train(options: argparse.Namespace) -> None:
-    """Draw made-up heads, train both landmark networks on them, and write their files."""
+    """Draw made-up heads, train the three landmark networks on them, and write their files."""
     ensure_python([RUNTIME, DEVELOPMENT])
     ensure_python([TRAINING], VENV_TRAIN)
-    pictures = ROOT / ".cache" / "pictures"
+    pictures, corners = ROOT / ".cache" / "pictures", ROOT / ".cache" / "pictures-of-corners"
     say("drawing made-up heads")
-    for first, people in ((options.first, options.people), (BESIDE, BESIDE_PEOPLE)):
+    for folder, first, people in (
+        (pictures, options.first, options.people), (pictures, BESIDE, BESIDE_PEOPLE),
+        (corners, CORNERS, CORNER_PEOPLE),
+    ):  # fmt: skip
         these = ("--first", str(first), "--people", str(people))
-        run(PYTHON, "-m", "sulvet.core.dataset", pictures, *these)
+        run(PYTHON, "-m", "sulvet.core.dataset", folder, *these)
     python = python_of(VENV_TRAIN)
     further = ["--further"] if options.further else []
-    for name, steps in (("place", options.place_steps), ("marks", options.mark_steps)):
+    for name, folder, steps in (
+        ("place", pictures, options.place_steps), ("marks", pictures, options.mark_steps),
+        ("corner", corners, CORNER_STEPS),
+    ):  # fmt: skip
         say(f"training the network “{name}”")
-        length = ("--pictures", str(pictures), "--steps", str(steps))
+        length = ("--pictures", str(folder), "--steps", str(steps))
         run(python, "-m", "training", name, *length, *further)
     run(python, "-m", "training", "export")
 

@@ -15,6 +15,8 @@ from sulvet.core.anatomy.marks import Floats
 from sulvet.core.dataset.samples import Sample, sample_in
 from sulvet.core.video.crops import (
     CLOSE,
+    CORNER_SIDE,
+    CORNER_WIDE,
     LOCATE_SIDE,
     MARK_SIDE,
     WIDE,
@@ -22,7 +24,7 @@ from sulvet.core.video.crops import (
     cut,
     through,
 )
-from sulvet.core.video.network_points import MIRRORED
+from sulvet.core.video.network_points import MIRRORED, POINTS
 from training.backgrounds import background
 
 Picture = NDArray[np.uint8]
@@ -188,6 +190,26 @@ def for_marks(rng: Generator, sample: Sample) -> Shown:
     )  # fmt: skip
 
 
+def for_corner(rng: Generator, sample: Sample) -> Shown:
+    """A crop round a corner of the mouth for the third network: as the subject's right one."""
+    name = sample.facts["corner"]
+    if name == "ch_l":
+        sample, name = mirrored(sample), "ch_r"
+    k = POINTS.index(name)
+    unit = sample.unit * float(np.exp(rng.normal(0, 0.1)))
+    middle = sample.xy[k] + np.clip(rng.normal(0, 0.09, 2), -0.28, 0.28) * unit
+    roll = sample.turn[2] * rng.choice([0.0, 1.0]) + rng.normal(0, 6)
+    matrix = crop_matrix(middle, unit, CORNER_WIDE, roll, CORNER_SIDE)
+    crop = composed(rng, sample, matrix, CORNER_SIDE)
+    if rng.uniform() < 0.06:
+        _blocked(rng, crop, 0.25)
+    xy = through(matrix, sample.xy[k : k + 1])
+    return Shown(
+        degraded(rng, crop), xy.astype(np.float32), sample.seen[k : k + 1],
+        np.zeros(2, np.float32), CORNER_SIDE / CORNER_WIDE, np.zeros(3, np.float32),
+    )  # fmt: skip
+
+
 def for_place(rng: Generator, sample: Sample) -> Shown | Picture:
     """A whole picture for the first network; without a mouth just the picture."""
     side = LOCATE_SIDE
@@ -257,15 +279,31 @@ def mark_batch(drawn: Drawn, seed: int, size: int) -> tuple[Picture, dict[str, A
     rng = np.random.default_rng(seed)
     cv2.setNumThreads(1)
     shown = [for_marks(rng, drawn.by_lot(rng)) for _ in range(size)]
+    return np.array([s.picture for s in shown]), _points(shown) | {
+        "turn": np.array([s.turn for s in shown], np.float32),
+        "unit": np.array([s.unit for s in shown], np.float32),
+    }
+
+
+def corner_batch(drawn: Drawn, seed: int, size: int) -> tuple[Picture, dict[str, Array]]:
+    """A batch for the third network."""
+    rng = np.random.default_rng(seed)
+    cv2.setNumThreads(1)
+    shown = [for_corner(rng, drawn.by_lot(rng)) for _ in range(size)]
+    return np.array([s.picture for s in shown]), _points(shown)
+
+
+def _points(shown: list[Shown]) -> dict[str, Array]:
+    """Where the points of crops are, whether they are seen, and how much each counts."""
     present = np.array([np.isfinite(s.xy[:, 0]) for s in shown])
     xy = np.nan_to_num(np.array([s.xy for s in shown]))
-    inside = ((xy > -0.5) & (xy < MARK_SIDE - 0.5)).all(-1)
+    side = shown[0].picture.shape[0]
+    inside = ((xy > -0.5) & (xy < side - 0.5)).all(-1)
     seen = np.array([s.seen for s in shown])
     weight = np.where(present & inside, np.where(seen, 1.0, 0.3), 0.0)
-    return np.array([s.picture for s in shown]), {
+    return {
         "xy": xy.astype(np.float32), "weight": weight.astype(np.float32),
-        "seen": seen.astype(np.float32), "turn": np.array([s.turn for s in shown], np.float32),
-        "unit": np.array([s.unit for s in shown], np.float32),
+        "seen": seen.astype(np.float32),
     }  # fmt: skip
 
 

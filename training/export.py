@@ -1,4 +1,4 @@
-"""From trained weights to the two files that Sulvet reads (ONNX, an open format)."""
+"""From trained weights to the three files that Sulvet reads (ONNX, an open format)."""
 
 from __future__ import annotations
 
@@ -12,11 +12,11 @@ import torch
 from onnx import TensorProto, helper, numpy_helper
 from torch import Tensor, nn
 
-from sulvet.core.video.crops import LOCATE_SIDE, MARK_SIDE
+from sulvet.core.video.crops import CORNER_SIDE, LOCATE_SIDE, MARK_SIDE
 from training.networks import NETWORKS
 
 TO = Path(__file__).parents[1] / "sulvet" / "core" / "video" / "data"
-SIDES = {"place": LOCATE_SIDE, "marks": MARK_SIDE}
+SIDES = {"place": LOCATE_SIDE, "marks": MARK_SIDE, "corner": CORNER_SIDE}
 
 
 class _Standalone(nn.Module):
@@ -33,9 +33,11 @@ class _Standalone(nn.Module):
 
 
 def export(work: Path) -> None:
-    """Write both networks; weights are kept in half precision."""
+    """Write those networks that were trained; weights are kept in half precision."""
     TO.mkdir(exist_ok=True)
     for name, kind in NETWORKS.items():
+        if not (work / f"{name}.pt").exists():
+            continue
         network = kind()
         network.load_state_dict(torch.load(work / f"{name}.pt", weights_only=True))
         onnx.save(halved(converted(network, SIDES[name])), TO / f"{name}.onnx")

@@ -15,15 +15,16 @@ from torch import Tensor, nn
 from torch.optim.swa_utils import AveragedModel, get_ema_multi_avg_fn
 from torch.utils.data import DataLoader, Dataset
 
-from training.augment import Drawn, files, mark_batch, place_batch
-from training.networks import NETWORKS, mark_loss, place_loss
+from training.augment import Drawn, corner_batch, files, mark_batch, place_batch
+from training.networks import NETWORKS, corner_loss, mark_loss, place_loss
 from training.restore import BATCHES, restored
 
 BATCH = 32
 #: The average of the weights over about this many steps is what is kept.
 AVERAGED = 500
 SAVE_EVERY = 250
-MAKERS = {"marks": mark_batch, "place": place_batch}
+MAKERS = {"marks": mark_batch, "place": place_batch, "corner": corner_batch}
+LOSSES: dict[str, Any] = {"marks": mark_loss, "place": place_loss, "corner": corner_loss}
 #: Seed of the first weights and of the first batch; the next batches follow it.
 FIRST_SEED = 7_000_000
 
@@ -59,6 +60,8 @@ def train(
     """
     work.mkdir(parents=True, exist_ok=True)
     torch.manual_seed(FIRST_SEED)
+    # What makes the batches needs a core of its own.
+    torch.set_num_threads(max(1, (os.cpu_count() or 1) - workers))
     state = work / f"{kind}.state.pt"
     drawn = Drawn(files(pictures))
     begun = _committed(kind, drawn) if further and not state.exists() else NETWORKS[kind]()
@@ -90,7 +93,7 @@ def train(
         # A network that has learnt already says how sure it is from the first step on.
         sure = 1.0 if further else float(np.clip((step - 600) / 600, 0, 1))
         likelihood = sure * 0.6
-        cost = partial(mark_loss, likelihood=likelihood) if kind == "marks" else place_loss
+        cost = LOSSES[kind] if kind == "place" else partial(LOSSES[kind], likelihood=likelihood)
         losses.append(_step(model, optimizer, shown, truth, cost))
         mean.update_parameters(model)
         step += 1

@@ -1,4 +1,4 @@
-"""The two networks and what they are punished for.
+"""The three networks and what they are punished for.
 
 Tensors are (batch, channel, height, width); places are x, y in pixels of what is looked at.
 """
@@ -12,9 +12,9 @@ import torch.nn.functional as F
 from torch import Tensor, nn
 
 from sulvet.core.video.crops import (
+    CORNER_STRIDE,
     LOCATE_SIDE,
     LOCATE_STRIDE,
-    MARK_SIDE,
     MARK_STRIDE,
     USUAL_UNIT,
 )
@@ -150,33 +150,72 @@ class MarkNetwork(nn.Module):
         return self.maps(x), self.spread(x), self.shown(x), self.overall(whole), self.turn(whole)
 
 
-NETWORKS: dict[str, type[PlaceNetwork | MarkNetwork]] = {
-    "place": PlaceNetwork, "marks": MarkNetwork,
+class CornerNetwork(nn.Module):
+    """One corner of the mouth in a crop round it, as finely as the picture shows it."""
+
+    outputs = ("maps", "spread", "shown", "overall")
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.stem = Convolution(3, 16, 2)
+        self.four, self.eight = Down(16, 32, 2), Down(32, 56, 2)
+        self.sixteen = Down(56, 80, 2)
+        self.up_eight, self.up_four = Up(80, 56, 56), Up(56, 32, 32)
+        self.maps, self.spread, self.shown = (nn.Conv2d(32, 1, 1) for _ in range(3))
+        self.whole, self.overall = nn.Linear(80, 64), nn.Linear(64, 1)
+
+    def forward(self, crop: Tensor) -> tuple[Tensor, Tensor, Tensor, Tensor]:
+        """(N, 3, 96, 96) of 0..255 to three of (N, 1, 24, 24) and (N, 1)."""
+        four = self.four(F.relu(self.stem(_normal(crop))))
+        eight = self.eight(four)
+        sixteen = self.sixteen(eight)
+        x = self.up_four(self.up_eight(sixteen, eight), four)
+        whole = F.relu(self.whole(sixteen.mean((2, 3))))
+        return self.maps(x), self.spread(x), self.shown(x), self.overall(whole)
+
+
+NETWORKS: dict[str, type[PlaceNetwork | MarkNetwork | CornerNetwork]] = {
+    "place": PlaceNetwork, "marks": MarkNetwork, "corner": CornerNetwork,
 }  # fmt: skip
 
 
 def mark_loss(
     truth: dict[str, Tensor], answer: tuple[Tensor, ...], likelihood: float
 ) -> tuple[Tensor, Tensor]:
-    """Cross-entropy of the maps, distance of the means, Gaussian likelihood, visibility, turn.
+    """What ``points_loss`` says, and the head's turn."""
+    loss, far = points_loss(truth, answer[:4], MARK_STRIDE, likelihood)
+    angle = truth["turn"] * (math.pi / 180)
+    aim = torch.stack([
+        angle[:, 0].sin(), angle[:, 0].cos(), angle[:, 1], angle[:, 2],
+        (truth["unit"] / USUAL_UNIT).log(),
+    ], -1)  # fmt: skip
+    turned = (answer[4] - aim).abs().sum(-1).mean()
+    return loss + turned, far
 
+
+def points_loss(
+    truth: dict[str, Tensor], answer: tuple[Tensor, ...], stride: int, likelihood: float
+) -> tuple[Tensor, Tensor]:
+    """Cross-entropy of the maps, distance of the means, Gaussian likelihood, visibility.
+
+    stride      pixels of the crop for one cell of the maps
     likelihood  weight of the Gaussian likelihood: nothing while the maps are still vague
     Returns the loss, and how far the places are off on average, pixels.
     """
-    maps, spread, shown, overall, turn = answer
+    maps, spread, shown, overall = answer
     weight = truth["weight"]
     total = weight.sum() + 1e-6
-    side = MARK_SIDE // MARK_STRIDE
-    at = (torch.arange(side, dtype=torch.float32) + 0.5) * MARK_STRIDE - 0.5
+    count, side = maps.shape[1], maps.shape[2]
+    at = (torch.arange(side, dtype=torch.float32) + 0.5) * stride - 0.5
     logs = F.log_softmax(maps.flatten(2), -1)
-    share = logs.exp().view(-1, COUNT, side, side)
+    share = logs.exp().view(-1, count, side, side)
     xy = torch.stack([share.sum(2) @ at, share.sum(3) @ at], -1)
     still = share.detach()
     log_sigma = (still * spread).sum((2, 3)).clamp(math.log(LEAST_SIGMA), math.log(MOST_SIGMA))
     seen = (still * shown).sum((2, 3)) + overall
-    target = F.softmax(-0.5 * ((at - truth["xy"][..., None]) / (TARGET * MARK_STRIDE)) ** 2, -1)
+    target = F.softmax(-0.5 * ((at - truth["xy"][..., None]) / (TARGET * stride)) ** 2, -1)
     tx, ty = target[..., 0, :], target[..., 1, :]
-    by_row = torch.einsum("bkyx,bkx->bky", logs.view(-1, COUNT, side, side), tx)
+    by_row = torch.einsum("bkyx,bkx->bky", logs.view(-1, count, side, side), tx)
     entropy = -(by_row * ty).sum(-1)
     error = truth["xy"] - xy
     far = (error.square().sum(-1) + 1e-6).sqrt()
@@ -185,13 +224,14 @@ def mark_loss(
     gauss = 0.5 * error.detach().square().sum(-1) * torch.exp(-2 * log_sigma) + 2 * log_sigma
     marks = (weight * (entropy + 0.15 * far + likelihood * gauss)).sum() / total
     visible = F.binary_cross_entropy_with_logits(seen, truth["seen"])
-    angle = truth["turn"] * (math.pi / 180)
-    aim = torch.stack([
-        angle[:, 0].sin(), angle[:, 0].cos(), angle[:, 1], angle[:, 2],
-        (truth["unit"] / USUAL_UNIT).log(),
-    ], -1)  # fmt: skip
-    turned = (turn - aim).abs().sum(-1).mean()
-    return marks + 3.0 * visible + turned, (weight * far.detach()).sum() / total
+    return marks + 3.0 * visible, (weight * far.detach()).sum() / total
+
+
+def corner_loss(
+    truth: dict[str, Tensor], answer: tuple[Tensor, ...], likelihood: float
+) -> tuple[Tensor, Tensor]:
+    """As ``points_loss``, of the one corner."""
+    return points_loss(truth, answer, CORNER_STRIDE, likelihood)
 
 
 def place_loss(truth: dict[str, Tensor], answer: tuple[Tensor, ...]) -> tuple[Tensor, Tensor]:

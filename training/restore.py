@@ -1,4 +1,4 @@
-"""From the two committed files back to networks that can be trained further.
+"""From the committed files back to networks that can be trained further.
 
 The files hold convolutions with their normalisation folded in. What was folded is learnt again from
 what the convolutions give on drawn pictures, so that the network answers as the file does.

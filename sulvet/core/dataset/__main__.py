@@ -7,7 +7,7 @@ import os
 import sys
 from pathlib import Path
 
-from sulvet.core.dataset.shards import PER_PERSON, write
+from sulvet.core.dataset.shards import write
 
 
 def main() -> None:
@@ -19,7 +19,7 @@ def main() -> None:
     words.add_argument("--workers", type=int, default=os.cpu_count() or 1)
     given = words.parse_args()
     for done, _ in enumerate(write(given.folder, given.first, given.people, given.workers), 1):
-        sys.stdout.write(f"{done} of {given.people} people, {done * PER_PERSON} pictures\n")
+        sys.stdout.write(f"{done} of {given.people} people\n")
         sys.stdout.flush()
 
 

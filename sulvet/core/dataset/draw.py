@@ -11,12 +11,13 @@ from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.dataset.people import tone_of
 from sulvet.core.dataset.points import true_points
 from sulvet.core.dataset.samples import Sample
-from sulvet.core.dataset.scenes import Scene, random_scene
+from sulvet.core.dataset.scenes import Scene, closer, random_scene
 from sulvet.core.simulate.camera import head_turn, into_room
 from sulvet.core.simulate.clip import COVERED_MM, EDGE_MM, OUTLINE, visible
 from sulvet.core.simulate.light import Lens
 from sulvet.core.simulate.person import Person
 from sulvet.core.simulate.shade import finish, radiance
+from sulvet.core.simulate.skull import TEXEL_MM
 from sulvet.core.video.network_points import POINTS
 
 #: How far behind the surface a point may lie and still be shown by it, mm: what is half way up
@@ -27,14 +28,16 @@ BEHIND_MM: dict[str, float] = {
 } | dict.fromkeys(("n", "prn", "sn", "ls", "li", "cph_r", "cph_l", "sl", "pg"), 5.0)  # fmt: skip
 
 
-def draw(scene: Scene) -> Sample:
-    """Take the picture."""
+def draw(scene: Scene, texel: float = TEXEL_MM) -> Sample:
+    """Take the picture; the skin is painted as finely as ``texel``, mm."""
     shown, camera = scene.body, scene.camera
-    linear, there = radiance(shown, camera, scene.light)
+    linear, there = radiance(shown, camera, scene.light, texel)
     if scene.clear and scene.equipment is not None:
         # Half of what clear plastic shows is behind it.
         own = len(scene.equipment.meshes())
-        bare, behind = radiance(replace(shown, meshes=shown.meshes[:-own]), camera, scene.light)
+        bare, behind = radiance(
+            replace(shown, meshes=shown.meshes[:-own]), camera, scene.light, texel
+        )
         linear = np.where((there & behind)[..., None], 0.45 * linear + 0.55 * bare, linear)
     picture = finish(linear * scene.light.exposure, Lens(0.0, 0.0), 0)
     points = true_points(shown, scene.equipment)
@@ -97,3 +100,24 @@ def sample(rng: Generator, person: Person, beside: bool = False) -> Sample:
         height, width = found.mask.shape
         if 0 < found.mouth[0] < width and 0 < found.mouth[1] < height:
             return found
+
+
+def corner_sample(rng: Generator, person: Person, texel: float) -> Sample:
+    """One picture of a corner of the mouth, large; which one is said in its facts.
+
+    A corner that is covered is drawn as well, one that is turned away is not.
+    """
+    while True:
+        scene = random_scene(rng, person)
+        names = ["ch_r", "ch_l"]
+        corners = true_points(scene.body, scene.equipment)
+        room = into_room(np.array([corners[name] for name in names]), scene.body.pose)
+        # From the side the nearer one, from the front either.
+        nearer = scene.camera.see(room)[:, 2]
+        apart = float(nearer[0] - nearer[1])
+        k = int(rng.integers(2)) if abs(apart) < 0.4 * person.mouth else int(apart < 0)
+        found = draw(closer(rng, scene, room[k]), texel)
+        place = found.xy[POINTS.index(names[k])]
+        size = found.mask.shape[0]
+        if ((place > 0) & (place < size - 1)).all():
+            return replace(found, facts=found.facts | {"corner": names[k]})

@@ -10,7 +10,7 @@ from pathlib import Path
 import cv2
 import numpy as np
 
-from sulvet.core.dataset.draw import sample
+from sulvet.core.dataset.draw import corner_sample, sample
 from sulvet.core.dataset.people import random_person
 from sulvet.core.dataset.samples import arrays
 
@@ -18,6 +18,10 @@ from sulvet.core.dataset.samples import arrays
 PER_PERSON = 24
 #: People of these numbers are all drawn from the side with something at the mouth.
 BESIDE = range(2_000_000, 3_000_000)
+#: Of these only corners of the mouth are drawn, large: for the third network.
+CORNERS = range(3_000_000, 4_000_000)
+#: How finely their skin is painted, mm: finer than a pixel of those pictures.
+CORNER_TEXEL_MM = 0.3
 
 
 def draw_person(number: int, folder: Path) -> Path:
@@ -31,7 +35,10 @@ def draw_person(number: int, folder: Path) -> Path:
     cv2.setNumThreads(1)
     rng = np.random.default_rng(number)
     person = random_person(rng)
-    samples = [sample(rng, person, number in BESIDE) for _ in range(PER_PERSON)]
+    if number in CORNERS:
+        samples = [corner_sample(rng, person, CORNER_TEXEL_MM) for _ in range(PER_PERSON)]
+    else:
+        samples = [sample(rng, person, number in BESIDE) for _ in range(PER_PERSON)]
     half = path.with_suffix(".part")
     with half.open("wb") as file:
         np.savez(file, **arrays(samples))

@@ -55,10 +55,15 @@ def render(
     return finish(picture * light.exposure, lens, seed)
 
 
-def radiance(body: Body, camera: Camera, light: Light) -> tuple[F32, Bools]:
-    """Linear RGB of the picture, (H, W, 3), and (H, W) where something stands before the wall."""
+def radiance(
+    body: Body, camera: Camera, light: Light, texel: float = TEXEL_MM
+) -> tuple[F32, Bools]:
+    """Linear RGB of the picture, (H, W, 3), and (H, W) where something stands before the wall.
+
+    texel  how finely the skin is painted, mm
+    """
     buffers = _Buffers(body, camera, light)
-    return buffers.shaded(skin_map(body.person)), buffers.seen
+    return buffers.shaded(skin_map(body.person, texel)), buffers.seen
 
 
 def finish(picture: F32, lens: Lens, seed: int) -> Image:
@@ -198,8 +203,8 @@ class _Buffers:
         )
         place, flat, lip = cut(self.place), cut(self.normal), cut(self.lip)
         face, ear = kind == kinds.SKIN, kind == kinds.EAR
-        u = (cut(self.map[..., 0]) - skin.origin) / TEXEL_MM
-        v = cut(self.map[..., 1]) / TEXEL_MM
+        u = (cut(self.map[..., 0]) - skin.origin) / skin.texel
+        v = cut(self.map[..., 1]) / skin.texel
         colour = cv2.remap(skin.colour, u, v, cv2.INTER_LINEAR)
         relief = cv2.remap(skin.relief, u, v, cv2.INTER_LINEAR)
         wet = cv2.remap(skin.gloss, u, v, cv2.INTER_LINEAR)

@@ -23,12 +23,13 @@ EYE_Y = 34.0
 
 @dataclass(frozen=True)
 class SkinMap:
-    """Maps over (down, along), one texel ``TEXEL_MM``.
+    """Maps over (down, along).
 
     colour  (H, W, 3) linear albedo
     relief  (H, W, 2) height in mm: pores, and the dimples a bunched chin shows
     gloss   (H, W) 0 skin, 1 the wet of the eye
     origin  along-coordinate of column 0, mm
+    texel   side of a texel, mm
     lips    (h, w, 2) brightness and height of the lip lines over (ring 0..2, along)
     """
 
@@ -36,6 +37,7 @@ class SkinMap:
     relief: F32
     gloss: F32
     origin: float
+    texel: float
     lips: F32
 
 
@@ -60,10 +62,10 @@ def _noise(rng: np.random.Generator, shape: tuple[int, int], scale: float) -> F3
     return np.asarray(field[: shape[0], : shape[1]], dtype=np.float32)
 
 
-def _rest_on_map(base: Skull, shape: tuple[int, int], origin: float) -> Floats:
+def _rest_on_map(base: Skull, shape: tuple[int, int], origin: float, texel: float) -> Floats:
     """(H, W, 3) rest place of each texel, mm."""
-    down = np.arange(shape[0]) * TEXEL_MM
-    along = np.arange(shape[1]) * TEXEL_MM + origin
+    down = np.arange(shape[0]) * texel
+    along = np.arange(shape[1]) * texel + origin
     rows = np.interp(down, base.texture[:, 0, 1], np.arange(len(base.rows)))
     coarse = np.empty((len(base.rows), shape[1], 3), np.float32)
     for r in range(len(base.rows)):
@@ -75,19 +77,19 @@ def _rest_on_map(base: Skull, shape: tuple[int, int], origin: float) -> Floats:
 
 
 @lru_cache(maxsize=3)
-def skin_map(person: Person) -> SkinMap:
-    """Paint the skin of a person."""
+def skin_map(person: Person, texel: float = TEXEL_MM) -> SkinMap:
+    """Paint the skin of a person; ``texel`` in mm."""
     base = skull(person)
     rng = np.random.default_rng(person.seed)
     origin = float(base.texture[..., 0].min())
-    width = int(2 * -origin / TEXEL_MM) + 1
-    shape = (int(base.texture[-1, 0, 1] / TEXEL_MM) + 1, width)
-    rest = _rest_on_map(base, shape, origin)
+    width = int(2 * -origin / texel) + 1
+    shape = (int(base.texture[-1, 0, 1] / texel) + 1, width)
+    rest = _rest_on_map(base, shape, origin, texel)
     x, y, z = rest[..., 0], rest[..., 1], rest[..., 2]
     ax = np.abs(x)
     front = smooth(z, -70, -40)
 
-    grain = _Grain(rng, base, shape, origin, y)
+    grain = _Grain(rng, base, texel, shape, y)
     fine, mid, broad = (grain.noise(mm) for mm in (0.25, 0.9, 5.0))
     pores = -np.clip(grain.noise(0.34) - 0.9, 0, 2.2)
     relief = np.empty((*shape, 2), np.float32)
@@ -115,7 +117,7 @@ def skin_map(person: Person) -> SkinMap:
     colour = _freckles(colour, grain, person, ax, y, front)
     # Nostrils and the line where the wing meets the cheek.
     hole = np.zeros(shape, np.float32)
-    rows = np.interp(np.arange(shape[0]) * TEXEL_MM, base.texture[:, 0, 1], base.rows)[:, None]
+    rows = np.interp(np.arange(shape[0]) * texel, base.texture[:, 0, 1], base.rows)[:, None]
     hole = np.exp(-((np.abs(ax - 6.2 * person.nose_width) / 2.7) ** 3)) * np.exp(
         -((np.abs(rows - 9.69) / 0.115) ** 3)
     )
@@ -131,8 +133,9 @@ def skin_map(person: Person) -> SkinMap:
     colour = colour * (1 - scalp[..., None]) + roots * scalp[..., None]
     relief[..., 0] *= 1 + 0.5 * (dark > 0.3)
     return SkinMap(
-        np.clip(colour, 0.002, 1).astype(np.float32), relief, gloss, origin, _lip_lines(rng)
-    )
+        np.clip(colour, 0.002, 1).astype(np.float32), relief, gloss, origin, texel,
+        _lip_lines(rng),
+    )  # fmt: skip
 
 
 class _Grain:
@@ -146,19 +149,19 @@ class _Grain:
         self,
         rng: np.random.Generator,
         base: Skull,
+        texel: float,
         shape: tuple[int, int],
-        origin: float,
         y: Floats,
     ) -> None:
-        self.rng, self.shape, self.origin = rng, shape, origin
+        self.rng, self.texel = rng, texel
         # Under the chin height stands still: there the depth of the row counts.
         under = np.maximum.accumulate(np.maximum(0.0, -16.0 - base.xyz[:, base.mid, 2]))
         under = np.where(base.rows > 16.4, under, 0.0)
-        row = np.interp(np.arange(shape[0]) * TEXEL_MM, base.texture[:, 0, 1], under)
+        row = np.interp(np.arange(shape[0]) * texel, base.texture[:, 0, 1], under)
         self.top = float(y.max()) + 1
-        self.plane = (int((self.top - float((y - row[:, None]).min()) + 2) / TEXEL_MM), shape[1])
+        self.plane = (int((self.top - float((y - row[:, None]).min()) + 2) / texel), shape[1])
         self.u = np.tile(np.arange(shape[1], dtype=np.float32), (shape[0], 1))
-        self.v = ((self.top - y + row[:, None]) / TEXEL_MM).astype(np.float32)
+        self.v = ((self.top - y + row[:, None]) / texel).astype(np.float32)
 
     def carried(self, field: F32) -> F32:
         """A pattern of the plane on the skin's map."""
@@ -166,9 +169,9 @@ class _Grain:
 
     def noise(self, mm: float, stretch: float = 0.0) -> F32:
         """Unit noise of a scale; ``stretch`` draws it out sideways, mm."""
-        field = _noise(self.rng, self.plane, mm / TEXEL_MM)
+        field = _noise(self.rng, self.plane, mm / self.texel)
         if stretch:
-            field = cv2.blur(field, (int(stretch / TEXEL_MM), 1))
+            field = cv2.blur(field, (max(1, int(stretch / self.texel)), 1))
             field = field / field.std()
         return self.carried(field)
 
@@ -178,7 +181,7 @@ class _Grain:
         py = self.rng.integers(0, self.plane[0], count)
         px = self.rng.integers(0, self.plane[1], count)
         dots[py, px] = self.rng.uniform(0.3, 1, count)
-        s = mm / TEXEL_MM
+        s = mm / self.texel
         spots = self.carried(cv2.GaussianBlur(dots, (0, 0), s) * (2 * np.pi * s * s))
         return np.clip(spots if weight is None else spots * weight, 0, 1)
 

@@ -8,13 +8,16 @@ from numpy.typing import NDArray
 
 from sulvet.core.anatomy.marks import Floats
 
-#: Sides of what the two networks see, pixels: the whole picture, and the mouth's surroundings.
-LOCATE_SIDE, MARK_SIDE = 160, 160
+#: Sides of what the three networks see, pixels: the whole picture, the mouth's surroundings, and
+#: those of one corner of it.
+LOCATE_SIDE, MARK_SIDE, CORNER_SIDE = 160, 160, 96
 #: Pixels of the whole picture for one cell of the first network's answer, and of the
-#: crop for one cell of the second's maps.
-LOCATE_STRIDE, MARK_STRIDE = 8, 4
+#: crops for one cell of the other two's maps.
+LOCATE_STRIDE, MARK_STRIDE, CORNER_STRIDE = 8, 4, 4
 #: The crop is this many times as wide as the mouth: first with eyes and thing, then close.
 WIDE, CLOSE = 3.2, 2.1
+#: The crop round a corner is this many times as wide as the mouth.
+CORNER_WIDE = 0.8
 #: The mouth's width in the wide crop, pixels.
 USUAL_UNIT = MARK_SIDE / WIDE
 
@@ -26,19 +29,22 @@ def whole_matrix(width: int, height: int) -> Floats:
     return np.array([[scale, 0.0, shift[0]], [0.0, scale, shift[1]]])
 
 
-def crop_matrix(mouth: Floats, unit: float, wide: float, roll: float = 0.0) -> Floats:
+def crop_matrix(
+    middle: Floats, unit: float, wide: float, roll: float = 0.0, side: int = MARK_SIDE
+) -> Floats:
     """(2, 3) picture pixels to those of a crop.
 
-    mouth  (2,) the crop's middle, pixels
-    unit   the mouth's width at rest, pixels
-    wide   how many of these the crop spans
-    roll   degrees clockwise that the head leans in the picture: the crop stands it upright
+    middle  (2,) of the crop, pixels of the picture
+    unit    the mouth's width at rest, pixels
+    wide    how many of these the crop spans
+    roll    degrees clockwise that the head leans in the picture: the crop stands it upright
+    side    of the crop, pixels
     """
-    scale = MARK_SIDE / (wide * unit)
+    scale = side / (wide * unit)
     a = np.radians(-roll)
     turn = scale * np.array([[np.cos(a), -np.sin(a)], [np.sin(a), np.cos(a)]])
-    middle = np.full(2, MARK_SIDE / 2 - 0.5)
-    return np.hstack([turn, (middle - turn @ np.asarray(mouth))[:, None]])
+    to = np.full(2, side / 2 - 0.5)
+    return np.hstack([turn, (to - turn @ np.asarray(middle))[:, None]])
 
 
 def cut(picture: NDArray[np.uint8], matrix: Floats, side: int) -> NDArray[np.uint8]:

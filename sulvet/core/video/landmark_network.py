@@ -9,16 +9,13 @@ reconstruction with dense landmarks", 2022, from memory).
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cache
-from pathlib import Path
-from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.ndimage import maximum_filter, uniform_filter
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.video.clip import Image
+from sulvet.core.video.corner_network import fine_corner
 from sulvet.core.video.crops import (
     CLOSE,
     LOCATE_SIDE,
@@ -33,16 +30,16 @@ from sulvet.core.video.crops import (
     whole_matrix,
 )
 from sulvet.core.video.network_points import MIRRORED, POINTS
+from sulvet.core.video.networks import answer, read_maps
 
-DATA = Path(__file__).parent / "data"
 #: Cells of the first network are a mouth from this share on: two faces share what one would have.
 MOUTH = 0.15
 #: Mouths nearer to one another than this many widths are one.
 APART = 1.2
+#: Corners of the mouth, and how likely they must be seen to be looked at by themselves.
+CORNERS, LOOKED_FOR = ("ch_r", "ch_l"), 0.3
 #: No more mouths than this are looked at.
 MOST = 3
-#: Least and greatest sigma a point may claim, pixels of the crop.
-LEAST_SIGMA, MOST_SIGMA = 0.25, 40.0
 
 
 @dataclass(frozen=True)
@@ -94,33 +91,11 @@ class Landmarks:
         return float(self.seen[POINTS.index(name)])
 
 
-@cache
-def _session(name: str) -> Any:
-    import onnxruntime
-
-    options = onnxruntime.SessionOptions()
-    options.intra_op_num_threads = 1
-    options.log_severity_level = 3
-    return onnxruntime.InferenceSession(
-        str(DATA / f"{name}.onnx"), options, providers=["CPUExecutionProvider"]
-    )
-
-
-def _answer(name: str, picture: NDArray[np.uint8]) -> dict[str, Floats]:
-    session = _session(name)
-    asked = session.get_inputs()[0].name
-    found = session.run(None, {asked: picture[None].astype(np.float32)})
-    return {
-        output.name: np.asarray(value[0], dtype=float)
-        for output, value in zip(session.get_outputs(), found, strict=True)
-    }
-
-
 def mouths(rgb: Image) -> list[Mouth]:
     """Mouths in an (H, W, 3) RGB picture, the surest first."""
     matrix = whole_matrix(rgb.shape[1], rgb.shape[0])
-    answer = _answer("place", cut(rgb, matrix, LOCATE_SIDE))
-    cells, none = answer["cells"], float(answer["none"][0])
+    said = answer("place", cut(rgb, matrix, LOCATE_SIDE))
+    cells, none = said["cells"], float(said["none"][0])
     highest = max(float(cells[..., 0].max()), none)
     share = np.exp(cells[..., 0] - highest)
     share /= share.sum() + np.exp(none - highest)
@@ -159,30 +134,12 @@ class _Look:
     turn: Floats
 
 
-def _read(answer: dict[str, Floats]) -> _Look:
-    """Mean place over each map, and the other maps read there; pixels of the crop."""
-    maps = answer["maps"].reshape(-1, len(POINTS))
-    share = np.exp(maps - maps.max(axis=0))
-    share /= share.sum(axis=0)
-    side = MARK_SIDE // MARK_STRIDE
-    at = (np.arange(side) + 0.5) * MARK_STRIDE - 0.5
-    grid = np.stack(np.meshgrid(at, at), -1).reshape(-1, 2)
-    spread = (share * answer["spread"].reshape(-1, len(POINTS))).sum(axis=0)
-    shown = (share * answer["shown"].reshape(-1, len(POINTS))).sum(axis=0)
-    return _Look(
-        share.T @ grid,
-        np.clip(np.exp(np.clip(spread, -5, 5)), LEAST_SIGMA, MOST_SIGMA),
-        1 / (1 + np.exp(-(shown + answer["overall"]))),
-        answer["turn"],
-    )
-
-
 def _look(rgb: Image, mouth: Mouth, wide: float, flipped: bool) -> _Look:
     """One look at a crop, as it is or mirrored; places in picture pixels."""
     matrix = crop_matrix(mouth.at, mouth.unit, wide, mouth.roll)
     crop = cut(rgb, matrix, MARK_SIDE)
-    look = _read(_answer("marks", np.ascontiguousarray(crop[:, ::-1]) if flipped else crop))
-    xy, sigma, seen, turn = look.xy, look.sigma, look.seen, look.turn
+    said = answer("marks", np.ascontiguousarray(crop[:, ::-1]) if flipped else crop)
+    (xy, sigma, seen), turn = read_maps(said, MARK_STRIDE), said["turn"]
     if flipped:
         order = list(MIRRORED)
         xy = xy[order] * (-1, 1) + (MARK_SIDE - 1, 0)
@@ -210,7 +167,7 @@ def _fused(looks: list[_Look]) -> _Look:
 
 
 def landmarks(rgb: Image, mouth: Mouth) -> Landmarks:
-    """Landmarks round a mouth: a wide look to centre on it, then wide and close ones."""
+    """Landmarks round a mouth: a wide look to centre on it, wide and close ones, its corners."""
     first = _look(rgb, mouth, WIDE, False)
     better = _centred(mouth, first)
     wide = [_look(rgb, better, WIDE, flipped) for flipped in (False, True)]
@@ -219,16 +176,19 @@ def landmarks(rgb: Image, mouth: Mouth) -> Landmarks:
     near = _fused([*wide, *close])
     # What lies at the edge of the close crop is known from the wide one alone.
     far = np.abs(whole.xy - better.at).max(axis=1) > 0.42 * CLOSE * better.unit
+    xy = np.where(far[:, None], whole.xy, near.xy)
+    sigma = np.where(far, whole.sigma, near.sigma)
+    seen = np.where(far, whole.seen, near.seen)
     turn = whole.turn
+    roll = float(np.degrees(turn[3])) + better.roll
+    for name in CORNERS:
+        k = POINTS.index(name)
+        if seen[k] >= LOOKED_FOR:
+            xy[k], sigma[k], seen[k] = fine_corner(rgb, name, xy[k], better.unit, roll)
     return Landmarks(
-        np.where(far[:, None], whole.xy, near.xy),
-        np.where(far, whole.sigma, near.sigma),
-        np.where(far, whole.seen, near.seen),
-        float(np.degrees(np.arctan2(turn[0], turn[1]))),
-        float(np.degrees(turn[2])),
-        float(np.degrees(turn[3])) + better.roll,
-        better,
-    )
+        xy, sigma, seen, float(np.degrees(np.arctan2(turn[0], turn[1]))),
+        float(np.degrees(turn[2])), roll, better,
+    )  # fmt: skip
 
 
 def _centred(mouth: Mouth, look: _Look) -> Mouth:

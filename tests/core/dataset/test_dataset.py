@@ -9,10 +9,11 @@ from pathlib import Path
 import numpy as np
 from django.test import SimpleTestCase
 
-from sulvet.core.dataset.draw import draw
+from sulvet.core.dataset.draw import corner_sample, draw
 from sulvet.core.dataset.people import TONES, random_person, tone_of
 from sulvet.core.dataset.samples import Sample, arrays, read
 from sulvet.core.dataset.scenes import Scene, random_scene
+from sulvet.core.dataset.shards import CORNER_TEXEL_MM
 from sulvet.core.simulate.camera import into_room
 from sulvet.core.simulate.equipment import Cup, Reed
 from sulvet.core.video.network_points import MIRRORED, POINTS, RIM
@@ -74,6 +75,16 @@ class DrawnTests(SimpleTestCase):
             self.assertEqual(kept.facts, made.facts)
             off = np.abs(kept.picture.astype(float) - made.picture)
             self.assertLess(float(off.mean()), 3.0)
+
+    def test_a_corner_is_drawn_large_and_named(self) -> None:
+        rng = np.random.default_rng(4)
+        person = random_person(np.random.default_rng(PERSON))
+        for _ in range(3):
+            sample = corner_sample(rng, person, CORNER_TEXEL_MM)
+            side = sample.mask.shape[0]
+            place = sample.xy[POINTS.index(sample.facts["corner"])]
+            self.assertLess(float(np.abs(place - side / 2).max()), 0.25 * side)
+            self.assertTrue(0.5 * side < sample.unit < 1.2 * side, sample.unit)
 
 
 class PeopleTests(SimpleTestCase):
