@@ -21,9 +21,6 @@ from sulvet.core.video.network_finder import NetworkFinder
 
 #: Seconds between pictures as far as the measures are concerned.
 APART = 0.1
-#: The networks see corners move up or down half as far as they do (slope 0.54 over 72 made-up
-#: players by lot, 2026-11), and here nothing follows them: what is missing is given back.
-CORNER_MOVED = {"corner_rise": 1.85, "corner_rise_r": 1.85, "corner_rise_l": 1.85}
 #: What is drawn over the picture: the face at rest, and where the standard wants something.
 OVER: tuple[Pen, ...] = ("rest", "zone")
 
@@ -61,7 +58,7 @@ class LastMoments:
         for name, series in self.measured.series.items():
             values = series.value[~self.at_rest]
             if np.isfinite(values).mean() > 0.5:
-                out[name] = float(np.nanmedian(values)) * CORNER_MOVED.get(name, 1.0)
+                out[name] = float(np.nanmedian(values))
         return out
 
     def lines(self, standard: Standard, school: str) -> list[Line]:

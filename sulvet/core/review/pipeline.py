@@ -29,7 +29,6 @@ from sulvet.core.review.rest_face import (
     held_all_along,
     held_keys,
     inner_edges_seen,
-    lost_in,
     outline_guess,
     playing_keys,
     refined,
@@ -237,7 +236,7 @@ def _held_beside(
         and (BY_ID[key.landmark].equipment or (hold and hold.holds(marks.seconds[key.frame])))
         for one in together(key.landmark)
     }  # fmt: skip
-    found = held_keys(footage, stabilised, hold, view, lost_in(marks, hold))
+    found = held_keys(footage, stabilised, hold, view, marks)
     return [key for key in found if key.landmark not in placed]
 
 

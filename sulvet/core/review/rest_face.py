@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from sulvet.core.anatomy.landmarks import (
@@ -33,6 +35,10 @@ SECOND_FACE = 0.45
 #: Something is held to the mouth all along where this share of the looks see it; how sure a hold
 #: is that nothing else tells.
 MOSTLY, GUESSED = 0.6, 0.4
+
+#: Found again in the hold though following did not lose them; several looks at one are off alike,
+#: at rest in another way: so many times their sigma.
+CORNERS, LOOK_OFF = ("ch_r", "ch_l"), 2.0
 
 #: Of a profile's lips and chin, what is looked for again where a mouthpiece or a plate has pulled
 #: it away from where it can be followed.
@@ -227,11 +233,12 @@ def _middle(
 
 
 def held_keys(
-    footage: Footage, stabilised: StabilisedClip, hold: Phase | None, view: str, lost: set[str]
+    footage: Footage, stabilised: StabilisedClip, hold: Phase | None, view: str, marks: Marks
 ) -> list[Keyframe]:
     """What is held to the mouth during the hold, and the lips beside it, on one of its frames.
 
-    lost  landmarks that following from rest does not tell there: those lips are looked for
+    marks  as followed from rest. Lips that it lost are looked for, corners of the mouth in any
+           case: a smile stretches and folds the skin that is followed
 
     Everything is the median over all looks during the hold. Nothing where most of them
     see nothing held.
@@ -256,12 +263,37 @@ def held_keys(
     on = seen[len(seen) // 2]
     own = [mark.id for mark in ALL_EQUIPMENT[kind]]
     lips = PROFILE_HELD if view == "side" else FRONT_HELD.get(kind, ())
-    wanted = (*own, *(name for name in lips if name in lost))
+    lost = _lost_in(marks, hold)
+    wanted = (*own, *(name for name in lips if name in lost or name in CORNERS))
     keys = [_middle(footage, stabilised, name, seen, on) for name in wanted]
-    return [key for key in keys if key is not None]
+    return [
+        key if key.landmark in (*own, *lost) else _also_followed(key, marks)
+        for key in keys
+        if key is not None
+    ]
 
 
-def lost_in(marks: Marks, hold: Phase | None) -> set[str]:
+def _also_followed(found: Keyframe, marks: Marks) -> Keyframe:
+    """A corner in the hold as it is found again and as it was followed there from rest.
+
+    Following errs the more the more has moved, a look alike always; what a look is off by at
+    rest and in the hold need not be the same.
+    """
+    column = marks.column(found.landmark)
+    if marks.hidden[found.frame, column]:
+        return found
+    followed, drift = marks.xy[found.frame, column], float(marks.drift[found.frame, column])
+    own = LOOK_OFF * found.sigma
+    share = drift**2 / (drift**2 + own**2)
+    x, y = share * np.array([found.x, found.y]) + (1 - share) * followed
+    apart = float(np.hypot(found.x - followed[0], found.y - followed[1]))
+    sigma = float(np.hypot(share * own, (1 - share) * drift))
+    if apart > 3 * np.hypot(own, drift):
+        sigma = max(sigma, apart / 2)
+    return replace(found, x=float(x), y=float(y), sigma=sigma)
+
+
+def _lost_in(marks: Marks, hold: Phase | None) -> set[str]:
     """Landmarks that following from rest has lost on most frames of the hold.
 
     The others are surer followed than found again: what a mark is off by at rest it is off by

@@ -15,7 +15,7 @@ from scipy.ndimage import maximum_filter, uniform_filter
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.video.clip import Image
-from sulvet.core.video.corner_network import fine_corner
+from sulvet.core.video.corner_network import Corner, fine_corner
 from sulvet.core.video.crops import (
     CLOSE,
     LOCATE_SIDE,
@@ -184,7 +184,9 @@ def landmarks(rgb: Image, mouth: Mouth) -> Landmarks:
     for name in CORNERS:
         k = POINTS.index(name)
         if seen[k] >= LOOKED_FOR:
-            xy[k], sigma[k], seen[k] = fine_corner(rgb, name, xy[k], better.unit, roll)
+            second = Corner(xy[k].copy(), float(sigma[k]), float(seen[k]))
+            corner = fine_corner(rgb, name, second, better.unit, roll)
+            xy[k], sigma[k], seen[k] = corner.at, corner.sigma, corner.seen
     return Landmarks(
         xy, sigma, seen, float(np.degrees(np.arctan2(turn[0], turn[1]))),
         float(np.degrees(turn[2])), roll, better,

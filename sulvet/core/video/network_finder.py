@@ -30,15 +30,15 @@ UNSURE, UNSURE_FAINT, FAINT = 0.072, 0.05, 0.45
 AGREE, MESH_YAW = 0.13, 25.0
 #: How far the mesh's landmarks lie from what they should be, standard deviation in widths of the
 #: mouth: it sees some of them in its own way (80 pictures of 40 made-up heads by lot that nothing
-#: was tuned on). Corners of the mouth it places at least as well as the networks there, and five
-#: times as well on faces painted another way; in these the networks are never taken for surer
-#: than ``CORNER_OWN``. Irises are the mesh's as much as the networks', which are better there on
-#: made-up heads but see those of the one real portrait a fourteenth too wide.
+#: was tuned on). Irises are the mesh's as much as the networks', which are better there on made-up
+#: heads but see those of the one real portrait a fourteenth too wide.
 MESH_SIGMA_ELSE = 0.04
-MESH_SIGMA = {
-    "al_r": 0.08, "al_l": 0.08, "cph_r": 0.08, "cph_l": 0.08, "ch_r": 0.02, "ch_l": 0.02,
-} | dict.fromkeys(IRIS_IDS, 0.012)  # fmt: skip
-CORNER_OWN = 0.08
+MESH_SIGMA = dict.fromkeys(("al_r", "al_l", "cph_r", "cph_l"), 0.08) | dict.fromkeys(
+    IRIS_IDS, 0.012
+)
+#: Corners are the networks' alone: in the hold no mesh sees them, and what is seen in one way at
+#: rest and in another way in the hold seems to have moved.
+CORNER_IDS = ("ch_r", "ch_l")
 OUTLINE_IDS = ("ck_r", "ck_l")
 #: The mouth at rest over the distance of the outer eye corners (made-up heads).
 MOUTH_OF_EYES = 0.53
@@ -143,16 +143,18 @@ def _merged(own: Face, mesh: Face) -> Face:
     """A face as both see it: each point by their sigmas, what only one sees as that one does.
 
     Where they lie farther apart than both claim, half the way between them counts as uncertainty.
-    The cheeks' outline, of which the networks know little, is the mesh's.
+    The cheeks' outline, of which the networks know little, is the mesh's; corners are the networks'.
     """
     unit = own.width / FACE_WIDTHS
     points, sigma = dict(own.points), dict(own.sigma)
     for name, place in mesh.points.items():
         spread = MESH_SIGMA.get(name, MESH_SIGMA_ELSE) * unit
+        if name in CORNER_IDS and name in points:
+            continue
         if name not in points or name in OUTLINE_IDS:
             points[name], sigma[name] = place, spread
             continue
-        mine = max(sigma[name], CORNER_OWN * unit) if name in ("ch_r", "ch_l") else sigma[name]
+        mine = sigma[name]
         share = spread**-2 / (spread**-2 + mine**-2)
         apart = float(np.linalg.norm(place - points[name])) / 2
         points[name] = share * place + (1 - share) * points[name]

@@ -19,7 +19,7 @@ from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.shade import render
 from sulvet.core.simulate.skull import skull
 from sulvet.core.video.clip import Image
-from sulvet.core.video.corner_network import fine_corner
+from sulvet.core.video.corner_network import Corner, fine_corner
 from sulvet.core.video.landmark_network import find
 from sulvet.core.video.network_points import POINTS
 
@@ -58,7 +58,17 @@ class CornerTests(SimpleTestCase):
         unit = float(np.linalg.norm(corners[1] - corners[0]))
         at = corners[0] + 0.04 * unit
         mirrored = np.ascontiguousarray(picture[:, ::-1])
-        place, sigma, seen = fine_corner(picture, "ch_r", at, unit, 3.0)
-        again = fine_corner(mirrored, "ch_l", at * (-1, 1) + (width - 1, 0), unit, -3.0)
-        np.testing.assert_allclose(again[0] * (-1, 1) + (width - 1, 0), place, atol=0.02 * unit)
-        np.testing.assert_allclose(again[1:], (sigma, seen), rtol=0.1)
+        second = Corner(at, 0.05 * unit, 0.9)
+        found = fine_corner(picture, "ch_r", second, unit, 3.0)
+        turned = replace(second, at=at * (-1, 1) + (width - 1, 0))
+        again = fine_corner(mirrored, "ch_l", turned, unit, -3.0)
+        np.testing.assert_allclose(again.at * (-1, 1) + (width - 1, 0), found.at, atol=0.01 * unit)
+        self.assertAlmostEqual(again.sigma / found.sigma, 1.0, delta=0.1)
+
+    def test_a_look_that_disagrees_is_not_believed_and_makes_the_other_less_sure(self) -> None:
+        picture, corners = pictured(PERSON, Pose(), "")
+        unit = float(np.linalg.norm(corners[1] - corners[0]))
+        aside = Corner(corners[0] - (0.2 * unit, 0.0), 0.02 * unit, 0.9)
+        found = fine_corner(picture, "ch_r", aside, unit, 0.0)
+        np.testing.assert_array_equal(found.at, aside.at)
+        self.assertGreater(found.sigma, 0.08 * unit)
