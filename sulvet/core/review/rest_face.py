@@ -266,11 +266,30 @@ def held_keys(
     lost = _lost_in(marks, hold)
     wanted = (*own, *(name for name in lips if name in lost or name in CORNERS))
     keys = [_middle(footage, stabilised, name, seen, on) for name in wanted]
+    keys = [
+        key if key is None or key.landmark not in CORNERS else _as_at_rest(footage, stabilised, key)
+        for key in keys
+    ]
     return [
         key if key.landmark in (*own, *lost) else _also_followed(key, marks)
         for key in keys
         if key is not None
     ]
+
+
+def _as_at_rest(footage: Footage, stabilised: StabilisedClip, found: Keyframe) -> Keyframe:
+    """A corner in the hold where the bare face's finder would see it: what is seen in one way at
+    rest and in another way in the hold would seem to have moved."""
+    aside = [
+        stabilised.to_stabilised[row][:, :2] @ footage.faces[row][0].aside[found.landmark]
+        for row in _usable(footage)
+        if found.landmark in footage.faces[row][0].aside and row < found.frame
+    ]
+    if not aside:
+        return found
+    back = np.linalg.inv(stabilised.to_stabilised[found.frame][:, :2])
+    x, y = back @ np.median(aside, axis=0)
+    return replace(found, x=found.x + float(x), y=found.y + float(y))
 
 
 def _also_followed(found: Keyframe, marks: Marks) -> Keyframe:

@@ -36,6 +36,8 @@ class Face:
     sigma    id → standard deviation of each coordinate, pixels, where the finder says it
     view     front or side
     equipment  what is held to the mouth, as in ``ALL_EQUIPMENT``, or an empty string
+    aside    id → (2,) pixels from where it would be seen on a face that is not bare, where
+             something else was asked as well
     """
 
     points: dict[str, Floats]
@@ -46,6 +48,7 @@ class Face:
     sigma: dict[str, float] = field(default_factory=dict)
     view: str = "front"
     equipment: str = ""
+    aside: dict[str, Floats] = field(default_factory=dict)
 
     def spread(self, name: str) -> float:
         """Standard deviation of a point, pixels."""
