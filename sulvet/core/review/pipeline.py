@@ -237,7 +237,12 @@ def _held_beside(
         for one in together(key.landmark)
     }  # fmt: skip
     found = held_keys(footage, stabilised, hold, view, marks)
-    return [key for key in found if key.landmark not in placed]
+    # Without a rest in the clip its anchor lies in the hold: one frame has one key of a landmark.
+    there = {(key.landmark, key.frame) for key in keys}
+    return [
+        key for key in found
+        if key.landmark not in placed and (key.landmark, key.frame) not in there
+    ]  # fmt: skip
 
 
 def _hold(phases: list[Phase]) -> Phase | None:
