@@ -29,6 +29,7 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+from launcher import training
 from launcher.serving import (
     EVERYWHERE,
     keep_private,
@@ -47,12 +48,6 @@ RUNTIME, DEVELOPMENT = ROOT / "requirements.txt", ROOT / "requirements-dev.txt"
 DISTRICT = ROOT / "requirements-district.txt"
 #: Training wants other versions than Sulvet runs on: an environment of its own.
 TRAINING, VENV_TRAIN = ROOT / "requirements-train.txt", ROOT / ".venv-train"
-#: With which the committed networks were made.
-PEOPLE, PLACE_STEPS, MARK_STEPS = 486, 3000, 17900
-#: People drawn from the side with something at the mouth: the first one's number, and how many.
-BESIDE, BESIDE_PEOPLE = 2_000_000, 190
-#: People of whom corners of the mouth are drawn, large: the same for the third network.
-CORNERS, CORNER_PEOPLE, CORNER_STEPS = 3_000_000, 180, 3200
 #: Commands for an account, and what does them.
 SHELL = {
     "account": "add_account", "password": "changepassword",
@@ -319,24 +314,7 @@ def train(options: argparse.Namespace) -> None:
     """Draw made-up heads, train the three landmark networks on them, and write their files."""
     ensure_python([RUNTIME, DEVELOPMENT])
     ensure_python([TRAINING], VENV_TRAIN)
-    pictures, corners = ROOT / ".cache" / "pictures", ROOT / ".cache" / "pictures-of-corners"
-    say("drawing made-up heads")
-    for folder, first, people in (
-        (pictures, options.first, options.people), (pictures, BESIDE, BESIDE_PEOPLE),
-        (corners, CORNERS, CORNER_PEOPLE),
-    ):  # fmt: skip
-        these = ("--first", str(first), "--people", str(people))
-        run(PYTHON, "-m", "sulvet.core.dataset", folder, *these)
-    python = python_of(VENV_TRAIN)
-    further = ["--further"] if options.further else []
-    for name, folder, steps in (
-        ("place", pictures, options.place_steps), ("marks", pictures, options.mark_steps),
-        ("corner", corners, CORNER_STEPS),
-    ):  # fmt: skip
-        say(f"training the network “{name}”")
-        length = ("--pictures", str(folder), "--steps", str(steps))
-        run(python, "-m", "training", name, *length, *further)
-    run(python, "-m", "training", "export")
+    training.train(options, python_of(VENV_TRAIN))
 
 
 def main() -> None:
@@ -377,12 +355,12 @@ def main() -> None:
                          help="postgres: a server of its own, from Debian's package")  # fmt: skip
     command = commands.add_parser("train")
     command.add_argument("--first", type=int, default=0, help="number of the first person")
-    command.add_argument("--people", type=int, default=PEOPLE)
+    command.add_argument("--people", type=int, default=training.PEOPLE)
     command.add_argument(
         "--further", action="store_true", help="begin with the networks that are there"
     )
-    command.add_argument("--place-steps", type=int, default=PLACE_STEPS)
-    command.add_argument("--mark-steps", type=int, default=MARK_STEPS)
+    command.add_argument("--place-steps", type=int, default=training.PLACE_STEPS)
+    command.add_argument("--mark-steps", type=int, default=training.MARK_STEPS)
     options = parser.parse_args()
     if options.command in ("demo", "serve"):
         start(options, demo=options.command == "demo")

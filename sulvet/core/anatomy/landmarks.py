@@ -228,6 +228,9 @@ LEAST: dict[str, tuple[str, ...]] = {
     "side": ("prn", "sn", "ls", "li", "pg"),
 }
 
+#: Corners of the mouth.
+CORNER_IDS = ("ch_r", "ch_l")
+
 #: Of a front take, on a frame of the hold beside the marks of the thing: what a rim or
 #: mouthpiece pulls away from where it can be followed, and what a plate comes close to.
 FRONT_HELD: dict[str, tuple[str, ...]] = {

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.random import Generator
 
+from sulvet.core.anatomy.landmarks import CORNER_IDS
 from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.dataset.people import tone_of
 from sulvet.core.dataset.points import true_points
@@ -109,15 +110,14 @@ def corner_sample(rng: Generator, person: Person, texel: float) -> Sample:
     """
     while True:
         scene = random_scene(rng, person)
-        names = ["ch_r", "ch_l"]
         corners = true_points(scene.body, scene.equipment)
-        room = into_room(np.array([corners[name] for name in names]), scene.body.pose)
+        room = into_room(np.array([corners[name] for name in CORNER_IDS]), scene.body.pose)
         # From the side the nearer one, from the front either.
         nearer = scene.camera.see(room)[:, 2]
         apart = float(nearer[0] - nearer[1])
         k = int(rng.integers(2)) if abs(apart) < 0.4 * person.mouth else int(apart < 0)
         found = draw(closer(rng, scene, room[k]), texel)
-        place = found.xy[POINTS.index(names[k])]
+        place = found.xy[POINTS.index(CORNER_IDS[k])]
         size = found.mask.shape[0]
         if ((place > 0) & (place < size - 1)).all():
-            return replace(found, facts=found.facts | {"corner": names[k]})
+            return replace(found, facts=found.facts | {"corner": CORNER_IDS[k]})

@@ -9,6 +9,7 @@ import numpy as np
 from sulvet.core.anatomy.landmarks import (
     ALL_EQUIPMENT,
     BY_ID,
+    CORNER_IDS,
     EDGE_IDS,
     FRONT_HELD,
     LEAST,
@@ -36,9 +37,9 @@ SECOND_FACE = 0.45
 #: is that nothing else tells.
 MOSTLY, GUESSED = 0.6, 0.4
 
-#: Found again in the hold though following did not lose them; several looks at one are off alike,
-#: at rest in another way: so many times their sigma.
-CORNERS, LOOK_OFF = ("ch_r", "ch_l"), 2.0
+#: Several looks at a corner in the hold are off alike, those at rest in another way: by so many
+#: times their sigma.
+LOOK_OFF = 2.0
 
 #: Of a profile's lips and chin, what is looked for again where a mouthpiece or a plate has pulled
 #: it away from where it can be followed.
@@ -264,17 +265,16 @@ def held_keys(
     own = [mark.id for mark in ALL_EQUIPMENT[kind]]
     lips = PROFILE_HELD if view == "side" else FRONT_HELD.get(kind, ())
     lost = _lost_in(marks, hold)
-    wanted = (*own, *(name for name in lips if name in lost or name in CORNERS))
-    keys = [_middle(footage, stabilised, name, seen, on) for name in wanted]
-    keys = [
-        key if key is None or key.landmark not in CORNERS else _as_at_rest(footage, stabilised, key)
-        for key in keys
-    ]
-    return [
-        key if key.landmark in (*own, *lost) else _also_followed(key, marks)
-        for key in keys
-        if key is not None
-    ]
+    wanted = (*own, *(name for name in lips if name in lost or name in CORNER_IDS))
+    keys = []
+    for name in wanted:
+        key = _middle(footage, stabilised, name, seen, on)
+        if key is not None and name in CORNER_IDS:
+            key = _as_at_rest(footage, stabilised, key)
+            key = key if name in lost else _also_followed(key, marks)
+        if key is not None:
+            keys.append(key)
+    return keys
 
 
 def _as_at_rest(footage: Footage, stabilised: StabilisedClip, found: Keyframe) -> Keyframe:
@@ -315,8 +315,8 @@ def _also_followed(found: Keyframe, marks: Marks) -> Keyframe:
 def _lost_in(marks: Marks, hold: Phase | None) -> set[str]:
     """Landmarks that following from rest has lost on most frames of the hold.
 
-    The others are surer followed than found again: what a mark is off by at rest it is off by
-    in the hold, and drops out of the change.
+    The others, but for corners, are surer followed than found again: what a mark is off by at
+    rest it is off by in the hold, and drops out of the change.
     """
     if hold is None:
         return set()

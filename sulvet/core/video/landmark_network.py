@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.ndimage import maximum_filter, uniform_filter
 
+from sulvet.core.anatomy.landmarks import CORNER_IDS
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.video.clip import Image
 from sulvet.core.video.corner_network import Corner, fine_corner
@@ -36,8 +37,8 @@ from sulvet.core.video.networks import answer, read_maps
 MOUTH = 0.15
 #: Mouths nearer to one another than this many widths are one.
 APART = 1.2
-#: Corners of the mouth, and how likely they must be seen to be looked at by themselves.
-CORNERS, LOOKED_FOR = ("ch_r", "ch_l"), 0.3
+#: How likely a corner of the mouth must be seen to be looked at by itself.
+LOOKED_FOR = 0.3
 #: No more mouths than this are looked at.
 MOST = 3
 
@@ -181,7 +182,7 @@ def landmarks(rgb: Image, mouth: Mouth) -> Landmarks:
     seen = np.where(far, whole.seen, near.seen)
     turn = whole.turn
     roll = float(np.degrees(turn[3])) + better.roll
-    for name in CORNERS:
+    for name in CORNER_IDS:
         k = POINTS.index(name)
         if seen[k] >= LOOKED_FOR:
             second = Corner(xy[k].copy(), float(sigma[k]), float(seen[k]))

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from sulvet.core.anatomy.landmarks import HELD_BY, IRIS_IDS, REQUIRED, SIDE_REQUIRED
+from sulvet.core.anatomy.landmarks import CORNER_IDS, HELD_BY, IRIS_IDS, REQUIRED, SIDE_REQUIRED
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.video.clip import Image
 from sulvet.core.video.face_mesh import MeshFinder
@@ -39,7 +39,7 @@ MESH_SIGMA_ELSE = 0.04
 MESH_SIGMA = {
     "al_r": 0.08, "al_l": 0.08, "cph_r": 0.08, "cph_l": 0.08, "ch_r": 0.02, "ch_l": 0.02,
 } | dict.fromkeys(IRIS_IDS, 0.012)  # fmt: skip
-CORNER_IDS, CORNER_OWN = ("ch_r", "ch_l"), 0.08
+CORNER_OWN = 0.08
 OUTLINE_IDS = ("ck_r", "ck_l")
 #: The mouth at rest over the distance of the outer eye corners (made-up heads).
 MOUTH_OF_EYES = 0.53

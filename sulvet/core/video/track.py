@@ -14,7 +14,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from sulvet.core.anatomy.landmarks import ALL_EQUIPMENT, BY_ID
+from sulvet.core.anatomy.landmarks import ALL_EQUIPMENT, BY_ID, CORNER_IDS
 from sulvet.core.anatomy.marks import FOLLOWED, NONE, PLACED, Floats, Marks
 from sulvet.core.video.equipment_track import equipment_tracks
 from sulvet.core.video.keyframes import (
@@ -249,7 +249,7 @@ class _Group:
         self.hidden = np.zeros(len(keys), bool)
         self.carried = np.stack([stabilised.parallax(k.landmark) for k in keys], axis=1)
         self.drift = np.zeros(len(keys))
-        self.corners = np.array([k.landmark in ("ch_r", "ch_l") for k in keys])
+        self.corners = np.array([k.landmark in CORNER_IDS for k in keys])
 
     def go_to(self, row: int) -> None:
         """Look for all on one more frame, a neighbour of the last."""

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 from django.test import SimpleTestCase
 
+from sulvet.core.anatomy.landmarks import CORNER_IDS
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.dataset.people import random_person
 from sulvet.core.dataset.points import true_points
@@ -25,7 +26,6 @@ from sulvet.core.video.network_points import POINTS
 
 #: Somebody of whom no training drew anything.
 PERSON = random_person(np.random.default_rng(5_900_004))
-CORNERS = ("ch_r", "ch_l")
 
 
 def pictured(person: Person, pose: Pose, instrument: str) -> tuple[Image, Floats]:
@@ -34,7 +34,7 @@ def pictured(person: Person, pose: Pose, instrument: str) -> tuple[Image, Floats
     shown = body(person, pose, held)
     camera = Camera((480, 480), 500, 14.0, (0.0, float(stomion(person)), 0.0), 4.0)
     points = true_points(shown, held)
-    room = into_room(np.array([points[name] for name in CORNERS]), pose)
+    room = into_room(np.array([points[name] for name in CORNER_IDS]), pose)
     return render(shown, camera), camera.project(room)[:, :2]
 
 
@@ -46,7 +46,7 @@ class CornerTests(SimpleTestCase):
             for pose in (now, replace(now, rise_r=7.0, rise_l=7.0, width=1.08)):
                 picture, corners = pictured(PERSON, pose, instrument)
                 found = find(picture)[0]
-                seen.append([found.xy[POINTS.index(name)] for name in CORNERS])
+                seen.append([found.xy[POINTS.index(name)] for name in CORNER_IDS])
                 truth.append(corners)
             moved, really = np.diff(seen, axis=0), np.diff(truth, axis=0)
             share = float((moved * really).sum() / (really**2).sum())
