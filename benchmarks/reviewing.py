@@ -26,7 +26,8 @@ ROUNDS = 3
 WHY = """\
 The aim is missed: landmarks are followed on every frame forward and backward from each look, the
 head's pose is fitted to every frame and refined, and each look is three networks on seven
-crops. The review copy is encoded in the same process; libx264 shares the two cores with the reading."""
+crops. The review copy is encoded in the same process; libx264 shares the two cores with the
+reading."""
 
 
 def seconds(work: Callable[[], object]) -> float:
