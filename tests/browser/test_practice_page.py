@@ -96,6 +96,8 @@ class PracticePageTests(BrowserTestCase):
         phone.reload()
         expect(phone.get_by_role("button", name="✓ Practised today")).to_be_visible()
         expect(waiting).to_be_visible()
+        self.show_filming(phone)
+        expect(phone.get_by_text("The clip is kept on this phone")).to_be_visible()
         self.assertEqual(Take.objects.count(), 2)
         phone.context.set_offline(False)
         expect(waiting).to_have_count(0)

@@ -15,6 +15,10 @@ export type Saying =
   | { do: "reed"; reed: number; date: string }
   | { do: "word"; text: string; exercise: number | null };
 
+/** So long after a failed try the next follows. Not every browser says that the connection is back:
+ * Chromium says nothing to a page that was opened without one. */
+const PAUSE_MS = 10_000;
+
 /** By which the server counts days where the teacher has set no time zone. */
 const headers = { "X-Time-Zone": Intl.DateTimeFormat().resolvedOptions().timeZone };
 
@@ -149,11 +153,13 @@ export function useSaying(token: string): Said {
     window.addEventListener("online", go);
     // A server that was away sends no such word: whoever looks again tries again.
     document.addEventListener("visibilitychange", go);
+    const waits = setInterval(() => outbox.all().length > 0 && go(), PAUSE_MS);
     return () => {
+      clearInterval(waits);
       window.removeEventListener("online", go);
       document.removeEventListener("visibilitychange", go);
     };
-  }, [flush]);
+  }, [flush, outbox]);
   return {
     say: (saying) => {
       outbox.put(saying, 0);

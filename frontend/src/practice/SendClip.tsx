@@ -116,8 +116,9 @@ function useSending(token: string, piece: number) {
       setFailed("");
       setShare(0);
       try {
-        setSent(await sendClip(token, clip, piece, setShare));
+        const answer = await sendClip(token, clip, piece, setShare);
         await forgetClip(token);
+        setSent(answer);
       } catch (error) {
         if (isLost(error)) setFailed(NO_CONNECTION);
         else {
