@@ -21,6 +21,9 @@ from sulvet.takes.analysis import standard_for_student
 #: A picture is so large at most, pixels of each side; so many of the relaxed face, and of the last
 #: moments, are looked at together.
 LARGEST, MOST_REST, MOST_RECENT = 400, 8, 5
+#: The last moments are this long, s, and two pictures at least: a slow machine, which sees few, is
+#: to be no later with what it says.
+LAST_SECONDS, LEAST_RECENT = 0.5, 2
 #: Bytes of sound at most: half a second.
 MOST_SOUND = RATE
 ODD = "This is no picture of the mirror. Reload the page."
@@ -85,11 +88,12 @@ def look(student: Student, view: str, moment: Moment, state: MirrorState) -> Mir
     standard = standard_for_student(student)
     picture = np.frombuffer(moment.pixels, np.uint8).reshape(height, width, 3)
     found = seen(picture, standard.family, view)
+    passed = min(max(moment.passed, 0.0), 1.0)
     rest, recent = [_seen(one) for one in state.rest], [_seen(one) for one in state.recent]
     if found is not None and moment.resting:
         rest = [*rest, found][-MOST_REST:]
     elif found is not None:
-        recent = [*recent, found][-MOST_RECENT:]
+        recent = [*recent, found][-_many(passed) :]
     before = Shown(state.words, state.next, state.since, state.held)
     words, lines, last = "", list[Line](), None
     if found is not None and not moment.resting:
@@ -99,7 +103,6 @@ def look(student: Student, view: str, moment: Moment, state: MirrorState) -> Mir
         first = measures_of(student.focus, view) if student.focus else ()
         words = cue_for(last.readings(), standard, view, school, before.words, first)
         lines = last.lines(standard, school)
-    passed = min(max(moment.passed, 0.0), 1.0)
     shown = Shown() if moment.resting else steady(before, words, passed)
     good = shown.words == cues().good
     heard = note_now(np.frombuffer(moment.sound[: len(moment.sound) // 2 * 2], "<i2") / 32768.0,
@@ -110,6 +113,11 @@ def look(student: Student, view: str, moment: Moment, state: MirrorState) -> Mir
         held_on=(note or state.held_on) if good else "",
     )  # fmt: skip
     return Mirrored(found is not None, good, lines, note, off, kept)
+
+
+def _many(passed: float) -> int:
+    """How many of the last pictures are the last moments, ``passed`` s one after the other."""
+    return round(min(max(LAST_SECONDS / max(passed, 0.1), LEAST_RECENT), MOST_RECENT))
 
 
 def _seen(points: dict[str, list[float]]) -> Seen:

@@ -149,6 +149,14 @@ class BoothTests(BandTestCase):
         self.assertTrue(said["found"])
         (seen,) = said["state"]["rest"]
         self.assertLessEqual({"ch_r", "ch_l", "ls", "li", "cph_r", "cph_l"}, set(seen))
+        # Few pictures a second are no reason to be late: the last moments are as long.
+        five = {**said["state"], "recent": [seen] * 5}
+        for passed, kept in ((0.1, 5), (0.7, 2)):
+            later = self.mirror(
+                pixels=picture.tobytes(), width=width, height=height, resting=False,
+                passed=passed, state=json.dumps(five),
+            )  # fmt: skip
+            self.assertEqual(len(later["state"]["recent"]), kept)
 
     def test_the_mirror_names_the_note_that_sounds(self) -> None:
         wave = np.sin(2 * np.pi * hz_of("F4") * np.arange(16384) / 48000) * 8000

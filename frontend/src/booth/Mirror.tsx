@@ -81,7 +81,7 @@ export function Mirror({ student, view, source, leave }: Props) {
       if (over) return;
       last = now;
       state = answer.state;
-      if (resting && state.rest.length === REST) source?.perform();
+      if (resting && state.rest.length === REST) source?.perform(true);
       setSaid(answer);
       setSize([picture.width, picture.height]);
       setNear((before) => nearTo(answer.lines, picture.width, picture.height, before));

@@ -4,9 +4,9 @@ import { t } from "../shared/words";
 
 export interface Source {
   stream: MediaStream;
-  /** From here on the made-up student plays, so many seconds before the tone is to sound; a camera
-   * needs no telling. */
-  perform: () => void;
+  /** From here on the made-up student plays, so many seconds before the tone is to sound, once or
+   * over and over; a camera needs no telling. */
+  perform: (often?: boolean) => void;
   lead: number;
   /** Back to the relaxed face. */
   relax: () => void;
@@ -71,7 +71,10 @@ async function standIn(address: string): Promise<Source> {
   out.stream.getAudioTracks().forEach((track) => stream.addTrack(track));
   return {
     stream,
-    perform: () => void video.play(),
+    perform: (often = false) => {
+      video.loop = often;
+      void video.play();
+    },
     lead: LEAD,
     relax: () => {
       video.pause();
