@@ -11,7 +11,7 @@ from django.test import SimpleTestCase
 from sulvet.core.anatomy.landmarks import REQUIRED
 from sulvet.core.anatomy.marks import Marks
 from sulvet.core.phases import Phase
-from sulvet.core.review.rest_face import LOOK_OFF, held_keys
+from sulvet.core.review.rest_face import LOOK_OFF, SHORT, held_keys
 from sulvet.core.video.finder import Face
 from sulvet.core.video.keyframes import Keyframe
 
@@ -20,8 +20,11 @@ REST, HELD = 0, 2
 HOLD = Phase("hold", 0.15, 0.35)
 
 
-def corner_key(drift: float, aside: float = 0.0, hidden: bool = False) -> Keyframe:
-    """The right corner's key in the hold, when following left it at x 100 with this drift."""
+def corner_key(
+    drift: float, aside: float = 0.0, hidden: bool = False, moved: float = 0.0
+) -> Keyframe:
+    """The right corner's key in the hold, when following took it from x 100 by so much with this
+    drift."""
     rest = Face(
         dict.fromkeys(REQUIRED, np.array([100.0, 50.0])), 300.0, 0.0,
         aside={"ch_r": np.array([aside, 0.0])} if aside else {},
@@ -35,10 +38,11 @@ def corner_key(drift: float, aside: float = 0.0, hidden: bool = False) -> Keyfra
     matrix = np.array([[1.0, 0.0, 0.0], [0.0, 1.0, 0.0]])
     stabilised = SimpleNamespace(
         head_found=np.ones(4, bool), to_stabilised=np.array([matrix] * 4),
-        to_stabilised_pixels=lambda row, at: at, scale=lambda row: 1.0,
+        to_stabilised_pixels=lambda row, at: at, scale=lambda row: 1.0, anchor=REST,
     )  # fmt: skip
     marks = Marks.empty(("ch_r",), [0.0, 0.1, 0.2, 0.3])
     marks.xy[:], marks.drift[:], marks.hidden[:] = (100.0, 50.0), drift, hidden
+    marks.xy[HELD:, 0, 0] += moved
     found = held_keys(cast(Any, footage), cast(Any, stabilised), HOLD, "front", marks)
     return next(key for key in found if key.landmark == "ch_r")
 
@@ -54,6 +58,12 @@ class HeldCornerTests(SimpleTestCase):
             wanted = (90 * own**-2 + 100 * drift**-2) / (own**-2 + drift**-2)
             self.assertAlmostEqual(key.x, wanted)
         self.assertGreater(corner_key(0.2).sigma, 4.0, "ten pixels apart, surer than that both")
+
+    def test_what_moved_far_is_followed_less_surely(self) -> None:
+        for moved in (-4.0, -20.0):
+            drift, own = np.hypot(0.2, SHORT * moved), LOOK_OFF * corner_key(1.0, hidden=True).sigma
+            wanted = (90 * own**-2 + (100 + moved) * drift**-2) / (own**-2 + drift**-2)
+            self.assertAlmostEqual(corner_key(0.2, moved=moved).x, wanted)
 
     def test_what_another_eye_moved_a_corner_by_at_rest_is_added_in_the_hold(self) -> None:
         self.assertAlmostEqual(corner_key(1.0, aside=3.0, hidden=True).x, 93.0)
