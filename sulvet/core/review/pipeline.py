@@ -22,6 +22,7 @@ from sulvet.core.anatomy.marks import FOUND, PLACED, Bools, Floats, Marks
 from sulvet.core.anatomy.profile import nose_root
 from sulvet.core.language import listed, said
 from sulvet.core.phases import Phase
+from sulvet.core.review.covered_corners import without_covered_corners
 from sulvet.core.review.footage import Footage, Progress, read
 from sulvet.core.review.rest_face import (
     NO_REST_SEEN,
@@ -311,6 +312,7 @@ def track(
         marks = retrack_landmarks(
             stabilised, marks, again, [k for k in keys if k.landmark in again]
         )
+    marks = without_covered_corners(marks, footage, stabilised, _hold(phases))
     progress("looking for edges", 0.9)
     marks = cheeks(stabilised, footage.grays, footage.scale, outline_guess(footage, anchor), marks)
     marks.signals.update(inner_edges_seen(footage, stabilised))

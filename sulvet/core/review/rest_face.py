@@ -19,6 +19,7 @@ from sulvet.core.anatomy.landmarks import (
 from sulvet.core.anatomy.marks import FOUND, Bools, Floats, Marks
 from sulvet.core.language import gettext_noop
 from sulvet.core.phases import Phase, frames_of
+from sulvet.core.review.covered_corners import surely_seen
 from sulvet.core.review.footage import Footage
 from sulvet.core.video import phase_suggestion as suggestion
 from sulvet.core.video.finder import of_looks
@@ -269,7 +270,8 @@ def held_keys(
     wanted = (*own, *(name for name in lips if name in lost or name in CORNER_IDS))
     keys = []
     for name in wanted:
-        key = _middle(footage, stabilised, name, seen, on)
+        shown = surely_seen(footage, stabilised, seen, name) if name in CORNER_IDS else seen
+        key = _middle(footage, stabilised, name, shown, on)
         if key is not None and name in CORNER_IDS:
             key = _as_at_rest(footage, stabilised, key)
             key = key if name in lost else _also_followed(key, marks, stabilised)
