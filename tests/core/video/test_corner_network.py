@@ -72,3 +72,8 @@ class CornerTests(SimpleTestCase):
         found = fine_corner(picture, "ch_r", aside, unit, 0.0)
         np.testing.assert_array_equal(found.at, aside.at)
         self.assertGreater(found.sigma, 0.08 * unit)
+
+    def test_a_look_that_knows_nothing_there_does_not_count(self) -> None:
+        grey = np.full((200, 200, 3), 128, np.uint8)
+        second = Corner(np.array([100.0, 100.0]), 6.0, 0.9)
+        self.assertIs(fine_corner(grey, "ch_r", second, 100.0, 0.0), second)
