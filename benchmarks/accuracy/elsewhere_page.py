@@ -36,7 +36,8 @@ without a rim, close-ups without eyes) and {len(own["portrait"])} of the public-
 that comes with scikit-image, bent by a spline, a rim drawn before it, turned in perspective by up
 to 6 degrees, blurred, coarsely coded; read as they are, by the standard of the horn. The truth of
 the portrait's change is exact; where its face lies at rest is what a general face mesh sees. Both
-are flat: what turning does to a real head they don't show. No threshold was set on them.
+are flat: what turning does to a real head they don't show. No threshold was set on them but one:
+how unsure a closer look at a corner may be to count (the portrait's smile shows all its teeth).
 
 The painted face:
 
@@ -57,7 +58,9 @@ The portrait:
 What is not called: the portrait's clips have no sound, and where nothing moves in one there is no
 hold to be found, so that nothing can be told of it. Its rest face is a broad smile with teeth: how
 much of the lips the rim takes is known to 0.16 there, and its rim is called only to be watched.
-The share is 0.05 too high where the line at which lips meet is taken for the edge of the teeth.
+The share is 0.05 too high where the line at which lips meet is taken for the edge of the teeth. Its
+clips lie at the edge of what can be read: written a second time (an encoder may choose otherwise)
+one or two of them change between called, to be watched and can't tell.
 
 | takes of | read | frames lost | faults called | with a false alarm |
 |---|---|---|---|---|
