@@ -15,8 +15,8 @@ export type Saying =
   | { do: "reed"; reed: number; date: string }
   | { do: "word"; text: string; exercise: number | null };
 
-/** So long after a failed try the next follows. Not every browser says that the connection is back:
- * Chromium says nothing to a page that was opened without one. */
+/** What is not sent is tried again every so often: not every browser says that the connection is
+ * back; Chromium says nothing to a page that was opened without one. */
 const PAUSE_MS = 10_000;
 
 /** By which the server counts days where the teacher has set no time zone. */
@@ -153,13 +153,13 @@ export function useSaying(token: string): Said {
     window.addEventListener("online", go);
     // A server that was away sends no such word: whoever looks again tries again.
     document.addEventListener("visibilitychange", go);
-    const waits = setInterval(() => outbox.all().length > 0 && go(), PAUSE_MS);
+    const often = setInterval(go, PAUSE_MS);
     return () => {
-      clearInterval(waits);
+      clearInterval(often);
       window.removeEventListener("online", go);
       document.removeEventListener("visibilitychange", go);
     };
-  }, [flush, outbox]);
+  }, [flush]);
   return {
     say: (saying) => {
       outbox.put(saying, 0);

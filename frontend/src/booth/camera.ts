@@ -6,7 +6,7 @@ export interface Source {
   stream: MediaStream;
   /** From here on the made-up student plays, so many seconds before the tone is to sound, once or
    * over and over; a camera needs no telling. */
-  perform: (often?: boolean) => void;
+  perform: (loop?: boolean) => void;
   lead: number;
   /** Back to the relaxed face. */
   relax: () => void;
@@ -71,8 +71,8 @@ async function standIn(address: string): Promise<Source> {
   out.stream.getAudioTracks().forEach((track) => stream.addTrack(track));
   return {
     stream,
-    perform: (often = false) => {
-      video.loop = often;
+    perform: (loop = false) => {
+      video.loop = loop;
       void video.play();
     },
     lead: LEAD,

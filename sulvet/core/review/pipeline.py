@@ -24,11 +24,11 @@ from sulvet.core.language import listed, said
 from sulvet.core.phases import Phase
 from sulvet.core.review.covered_corners import without_covered_corners
 from sulvet.core.review.footage import Footage, Progress, read
+from sulvet.core.review.held_marks import held_keys
 from sulvet.core.review.rest_face import (
     NO_REST_SEEN,
     head_seen,
     held_all_along,
-    held_keys,
     inner_edges_seen,
     outline_guess,
     playing_keys,

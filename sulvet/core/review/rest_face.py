@@ -2,32 +2,23 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
 from sulvet.core.anatomy.landmarks import (
-    ALL_EQUIPMENT,
     BY_ID,
-    CORNER_IDS,
     EDGE_IDS,
-    FRONT_HELD,
     LEAST,
-    REQUIRED,
-    SIDE_REQUIRED,
 )
-from sulvet.core.anatomy.marks import FOUND, Bools, Floats, Marks
+from sulvet.core.anatomy.marks import FOUND, Bools, Floats
 from sulvet.core.language import gettext_noop
 from sulvet.core.phases import Phase, frames_of
-from sulvet.core.review.covered_corners import surely_seen
 from sulvet.core.review.footage import Footage
+from sulvet.core.review.looks import bare_rows, middle
 from sulvet.core.video import phase_suggestion as suggestion
-from sulvet.core.video.finder import of_looks
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.opening_check import SEEN
 from sulvet.core.video.stabilised_clip import StabilisedClip
 
-MAX_COVERED = 0.50
 #: Rest frames may differ by this much in shape (mouth width, lip height, corner
 #: height over the eyes' distance): three times the mesh's own noise.
 SAME_FACE = np.array([0.035, 0.035, 0.025])
@@ -37,15 +28,6 @@ SECOND_FACE = 0.45
 #: Something is held to the mouth all along where this share of the looks see it; how sure a hold
 #: is that nothing else tells.
 MOSTLY, GUESSED = 0.6, 0.4
-
-#: Several looks at a corner in the hold are off alike, those at rest in another way: by so many
-#: times their sigma. What was followed falls short by up to this share of what it moved, beside
-#: its drift. Both were set on 27 corners of 15 made-up players whom nothing else knows.
-LOOK_OFF, SHORT = 1.3, 0.35
-
-#: Of a profile's lips and chin, what is looked for again where a mouthpiece or a plate has pulled
-#: it away from where it can be followed.
-PROFILE_HELD = ("ls", "li", "sl", "pg")
 
 NO_FACE = gettext_noop(
     "No mouth was found. Place the marks on one frame at rest, or film "
@@ -76,22 +58,6 @@ NO_REST_SEEN = gettext_noop(
 )
 
 
-def _usable(footage: Footage, view: str = "front") -> list[int]:
-    """Looked-at rows whose widest face is bare, seen from this view, with all it needs.
-
-    A profile may end below the nose root.
-    """
-    needed = set(SIDE_REQUIRED) - {"n"} if view == "side" else set(REQUIRED)
-    return [
-        row
-        for row, faces in sorted(footage.faces.items())
-        if faces
-        and faces[0].view == view
-        and faces[0].covered <= MAX_COVERED
-        and needed <= set(faces[0].points)
-    ]
-
-
 def rest_keys(
     footage: Footage, tone: Bools | None, phases: list[Phase] | None, view: str = "front"
 ) -> tuple[list[Keyframe], str]:
@@ -106,7 +72,7 @@ def rest_keys(
         return [], TWO_FACES
     if len(seen) < 0.25 * len(footage.faces):
         return [], NO_PROFILE if view == "side" else NO_FACE
-    rows = _usable(footage, view)
+    rows = bare_rows(footage, view)
     if phases is not None and any(p.name == "rest" for p in phases):
         inside = frames_of(phases, "rest", footage.seconds)
         rows = [row for row in rows if inside[row]] or rows
@@ -205,138 +171,18 @@ def refined(
     against, _ = suggestion.mouth_changes(stabilised)
     rows = [
         row
-        for row in _usable(footage, view)
+        for row in bare_rows(footage, view)
         if stabilised.head_found[row]
         and against[row] < suggestion.LIKE_ANCHOR
         and (tone is None or not tone[row])
         and abs(footage.seconds[row] - footage.seconds[anchor]) < 3.0
     ] or [anchor]
-    return [_middle(footage, stabilised, key.landmark, rows, anchor) or key for key in found]
-
-
-def _middle(
-    footage: Footage, stabilised: StabilisedClip, landmark: str, rows: list[int], on: int
-) -> Keyframe | None:
-    """A landmark's median over looked-at rows in the stabilised face, as a key on one row."""
-    seen = [row for row in rows if landmark in footage.faces[row][0].points]
-    if not seen:
-        return None
-    there = np.array([
-        stabilised.to_stabilised_pixels(row, footage.faces[row][0].points[landmark])
-        for row in seen
-    ])  # fmt: skip
-    middle = np.median(there, axis=0)
-    inverse = np.linalg.inv(np.vstack([stabilised.to_stabilised[on], [0, 0, 1]]))[:2]
-    place = inverse[:, :2] @ middle + inverse[:, 2]
-    own = float(np.median([footage.faces[row][0].spread(landmark) for row in seen]))
-    # Where the looks disagree by more than they claim, that counts.
-    apart = float(np.sqrt(((there - middle) ** 2).mean())) / stabilised.scale(on)
-    sigma = float(np.hypot(of_looks(own, len(seen)), apart / np.sqrt(len(seen))))
-    return Keyframe(landmark, on, float(place[0]), float(place[1]), sigma, FOUND)
-
-
-def held_keys(
-    footage: Footage, stabilised: StabilisedClip, hold: Phase | None, view: str, marks: Marks
-) -> list[Keyframe]:
-    """What is held to the mouth during the hold, and the lips beside it, on one of its frames.
-
-    marks  as followed from rest. Lips that it lost are looked for, corners of the mouth in any
-           case: a smile stretches and folds the skin that is followed
-
-    Everything is the median over all looks during the hold. Nothing where most of them
-    see nothing held.
-    """
-    if hold is None:
-        return []
-    rows = [
-        row
-        for row, faces in sorted(footage.faces.items())
-        if faces
-        and faces[0].view == view
-        and stabilised.head_found[row]
-        and hold.start <= footage.seconds[row] <= hold.end
-    ]
-    kinds = [footage.faces[row][0].equipment for row in rows]
-    if not rows or not any(kinds):
-        return []
-    kind = max({k for k in kinds if k}, key=kinds.count)
-    seen = [row for row, one in zip(rows, kinds, strict=True) if one == kind]
-    if len(seen) < 0.5 * len(rows):
-        return []
-    on = seen[len(seen) // 2]
-    own = [mark.id for mark in ALL_EQUIPMENT[kind]]
-    lips = PROFILE_HELD if view == "side" else FRONT_HELD.get(kind, ())
-    lost = _lost_in(marks, hold)
-    wanted = (*own, *(name for name in lips if name in lost or name in CORNER_IDS))
-    keys = []
-    for name in wanted:
-        shown = surely_seen(footage, stabilised, seen, name) if name in CORNER_IDS else seen
-        key = _middle(footage, stabilised, name, shown, on)
-        if key is not None and name in CORNER_IDS:
-            key = _as_at_rest(footage, stabilised, key)
-            key = key if name in lost else _also_followed(key, marks, stabilised)
-        if key is not None:
-            keys.append(key)
-    return keys
-
-
-def _as_at_rest(footage: Footage, stabilised: StabilisedClip, found: Keyframe) -> Keyframe:
-    """A corner in the hold where the bare face's finder would see it: what is seen in one way at
-    rest and in another way in the hold would seem to have moved."""
-    aside = [
-        stabilised.to_stabilised[row][:, :2] @ footage.faces[row][0].aside[found.landmark]
-        for row in _usable(footage)
-        if found.landmark in footage.faces[row][0].aside and row < found.frame
-    ]
-    if not aside:
-        return found
-    back = np.linalg.inv(stabilised.to_stabilised[found.frame][:, :2])
-    x, y = back @ np.median(aside, axis=0)
-    return replace(found, x=found.x + float(x), y=found.y + float(y))
-
-
-def _also_followed(found: Keyframe, marks: Marks, stabilised: StabilisedClip) -> Keyframe:
-    """A corner in the hold as it is found again and as it was followed there from rest.
-
-    Following errs the more the more has moved, a look alike always; what a look is off by at
-    rest and in the hold need not be the same.
-    """
-    column = marks.column(found.landmark)
-    if marks.hidden[found.frame, column]:
-        return found
-    followed, drift = marks.xy[found.frame, column], float(marks.drift[found.frame, column])
-    here, anchor = (
-        stabilised.to_stabilised_pixels(row, marks.xy[row, column])
-        for row in (found.frame, stabilised.anchor)
-    )
-    moved = float(np.linalg.norm(here - anchor)) / stabilised.scale(found.frame)
-    drift = float(np.hypot(drift, SHORT * moved))
-    own = LOOK_OFF * found.sigma
-    share = drift**2 / (drift**2 + own**2)
-    x, y = share * np.array([found.x, found.y]) + (1 - share) * followed
-    apart = float(np.hypot(found.x - followed[0], found.y - followed[1]))
-    sigma = float(np.hypot(share * own, (1 - share) * drift))
-    if apart > 3 * np.hypot(own, drift):
-        sigma = max(sigma, apart / 2)
-    return replace(found, x=float(x), y=float(y), sigma=sigma)
-
-
-def _lost_in(marks: Marks, hold: Phase | None) -> set[str]:
-    """Landmarks that following from rest has lost on most frames of the hold.
-
-    The others, but for corners, are surer followed than found again: what a mark is off by at
-    rest it is off by in the hold, and drops out of the change.
-    """
-    if hold is None:
-        return set()
-    inside = hold.holds(marks.seconds)
-    share = marks.hidden[inside].mean(axis=0) if inside.any() else np.ones(len(marks.ids))
-    return {name for name, hidden in zip(marks.ids, share, strict=True) if hidden > 0.5}
+    return [middle(footage, stabilised, key.landmark, rows, anchor) or key for key in found]
 
 
 def outline_guess(footage: Footage, anchor: int) -> dict[str, Floats]:
     """Where to begin looking for the cheeks' outline: as the mesh saw it nearest the anchor."""
-    seen = [row for row in _usable(footage) if "ck_r" in footage.faces[row][0].points]
+    seen = [row for row in bare_rows(footage) if "ck_r" in footage.faces[row][0].points]
     if not seen:
         return {}
     row = min(seen, key=lambda r: abs(r - anchor))
@@ -347,7 +193,7 @@ def outline_guess(footage: Footage, anchor: int) -> dict[str, Floats]:
 def head_seen(footage: Footage) -> dict[str, Floats]:
     """The head's turn and nod on the frames where the mesh saw a bare face."""
     out = {name: np.full(len(footage.seconds), np.nan) for name in ("mesh_yaw", "mesh_pitch")}
-    for row in _usable(footage):
+    for row in bare_rows(footage):
         face = footage.faces[row][0]
         out["mesh_yaw"][row], out["mesh_pitch"][row] = face.yaw, face.pitch
     return out

@@ -10,7 +10,8 @@ from django.test import SimpleTestCase
 
 from sulvet.core.anatomy.marks import FOLLOWED, PLACED, Marks
 from sulvet.core.phases import Phase
-from sulvet.core.review.covered_corners import RIM, UNSURE, without_covered_corners
+from sulvet.core.review.covered_corners import RIM, without_covered_corners
+from sulvet.core.review.looks import UNSURE
 from sulvet.core.video.finder import Face
 from sulvet.core.video.stabilised_clip import MOUTH
 
@@ -41,7 +42,7 @@ def hidden(
         for n, row in enumerate(range(2, 10))
     }
     footage = SimpleNamespace(faces=faces, seconds=marks.seconds)
-    stabilised = SimpleNamespace(scale=lambda row: 1.0)
+    stabilised = SimpleNamespace(scale=lambda row: 1.0, head_found=np.ones(10, bool))
     out = without_covered_corners(marks, cast(Any, footage), cast(Any, stabilised), HOLD)
     assert not out.hidden[:, 0].any()
     return list(out.hidden[:, 1])
