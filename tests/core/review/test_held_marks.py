@@ -7,11 +7,11 @@ from typing import Any, cast
 
 import numpy as np
 from django.test import SimpleTestCase
-from sulvet.core.review.held_marks import LOOK_OFF, SHORT, held_keys
 
 from sulvet.core.anatomy.landmarks import REQUIRED
 from sulvet.core.anatomy.marks import Marks
 from sulvet.core.phases import Phase
+from sulvet.core.review.held_marks import LOOK_OFF, SHORT, held_keys
 from sulvet.core.video.finder import Face
 from sulvet.core.video.keyframes import Keyframe
 
