@@ -115,14 +115,19 @@ class EarTests(RecordCase):
     def bench(self, take: Take) -> Any:
         return self.sent("get", reverse("take", args=[take.pk]))
 
+    def called(self, bench: Any) -> list[Any]:
+        """What is found to be wrong, beside what the picture can't tell."""
+        return [found for found in bench["findings"] if found["verdict"] != CANT_TELL]
+
     def test_what_is_heard_is_judged_with_what_is_seen(self) -> None:
         player = self.add_student("Noor", instrument="saxophone")
         take = self.from_demo("noor-front-1", 0, player)
-        self.assertEqual((self.bench(take)["tone"], self.bench(take)["findings"]), ([], []))
+        bench = self.bench(take)
+        self.assertEqual((bench["tone"], self.called(bench)), ([], []))
         page = self.sent("post", reverse("sound", args=[take.pk]))
         bench = self.bench(take)
         # 160 cents over the target, under a mouthpiece that covers the jaw's sight.
-        (biting,) = bench["findings"]
+        (biting,) = self.called(bench)
         self.assertEqual((biting["fault"], biting["verdict"]), ("biting", "watch"))
         self.assertIn("Heard alone", biting["reason"])
         self.assertAlmostEqual(biting["start"], page["tone"]["start"], places=3)
@@ -132,7 +137,7 @@ class EarTests(RecordCase):
         self.assertEqual(page["suspected"], [])
         # Played for the note it was, nothing is bitten.
         self.sent("put", reverse("sound", args=[take.pk]), {"pitch": "B5", "stage": "mouthpiece"})
-        self.assertEqual(self.bench(take)["findings"], [])
+        self.assertEqual(self.called(self.bench(take)), [])
         # What another ear has heard counts no more, and is listened to when that is asked for.
         TakeSound.objects.update(heard={"ear": "0"})
         TakeAnalysis.objects.update(ear="0")
