@@ -312,7 +312,7 @@ def bench(only: list[str]) -> None:
 
 
 def train(options: argparse.Namespace) -> None:
-    """Draw made-up heads, train the three landmark networks on them, and write their files."""
+    """Draw made-up heads, train the four landmark networks on them, and write their files."""
     ensure_python([RUNTIME, DEVELOPMENT])
     ensure_python([TRAINING], VENV_TRAIN)
     training.train(options, python_of(VENV_TRAIN))

@@ -13,22 +13,26 @@ PEOPLE, PLACE_STEPS, MARK_STEPS = 486, 3000, 17900
 BESIDE, BESIDE_PEOPLE = 2_000_000, 190
 #: People of whom corners of the mouth are drawn, large: the same for the third network.
 CORNERS, CORNER_PEOPLE, CORNER_STEPS = 3_000_000, 180, 3200
+#: And of whom the middle of the lips is: for the fourth.
+LIPS, LIPS_PEOPLE, LIPS_STEPS = 4_000_000, 122, 3200
 
 
 def train(options: argparse.Namespace, python: Path) -> None:
-    """Draw what is missing, train the three networks with ``python``, and write their files."""
-    pictures, corners = ROOT / ".cache" / "pictures", ROOT / ".cache" / "pictures-of-corners"
+    """Draw what is missing, train the four networks with ``python``, and write their files."""
+    cache = ROOT / ".cache"
+    pictures, corners = cache / "pictures", cache / "pictures-of-corners"
+    lips = cache / "pictures-of-lips"
     say("drawing made-up heads")
     for folder, first, people in (
         (pictures, options.first, options.people), (pictures, BESIDE, BESIDE_PEOPLE),
-        (corners, CORNERS, CORNER_PEOPLE),
+        (corners, CORNERS, CORNER_PEOPLE), (lips, LIPS, LIPS_PEOPLE),
     ):  # fmt: skip
         these = ("--first", str(first), "--people", str(people))
         run(PYTHON, "-m", "sulvet.core.dataset", folder, *these)
     further = ["--further"] if options.further else []
     for name, folder, steps in (
         ("place", pictures, options.place_steps), ("marks", pictures, options.mark_steps),
-        ("corner", corners, CORNER_STEPS),
+        ("corner", corners, CORNER_STEPS), ("lips", lips, LIPS_STEPS),
     ):  # fmt: skip
         say(f"training the network “{name}”")
         length = ("--pictures", str(folder), "--steps", str(steps))

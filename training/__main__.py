@@ -1,4 +1,4 @@
-"""``python -m training``: train one network or export both (see ``run.py train``)."""
+"""``python -m training``: train one network or export all (see ``run.py train``)."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from pathlib import Path
 def main() -> None:
     """Read the command line and train."""
     words = argparse.ArgumentParser(description=__doc__)
-    words.add_argument("what", choices=["place", "marks", "corner", "export"])
+    words.add_argument("what", choices=["place", "marks", "corner", "lips", "export"])
     words.add_argument("--pictures", type=Path, default=Path(".cache/pictures"))
     words.add_argument("--work", type=Path, default=Path(".cache/training"))
     words.add_argument("--steps", type=int, default=4000)

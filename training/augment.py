@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -15,8 +16,9 @@ from sulvet.core.anatomy.marks import Floats
 from sulvet.core.dataset.samples import Sample, sample_in
 from sulvet.core.video.crops import (
     CLOSE,
-    CORNER_SIDE,
+    CLOSER_SIDE,
     CORNER_WIDE,
+    LIPS_WIDE,
     LOCATE_SIDE,
     MARK_SIDE,
     WIDE,
@@ -24,7 +26,7 @@ from sulvet.core.video.crops import (
     cut,
     through,
 )
-from sulvet.core.video.network_points import MIRRORED, POINTS
+from sulvet.core.video.network_points import LIPS, MIRRORED, POINTS
 from training.backgrounds import background
 
 Picture = NDArray[np.uint8]
@@ -198,15 +200,30 @@ def for_corner(rng: Generator, sample: Sample) -> Shown:
     k = POINTS.index(name)
     unit = sample.unit * float(np.exp(rng.normal(0, 0.1)))
     middle = sample.xy[k] + np.clip(rng.normal(0, 0.09, 2), -0.28, 0.28) * unit
+    return _closer(rng, sample, [k], middle, unit, CORNER_WIDE)
+
+
+def for_lips(rng: Generator, sample: Sample) -> Shown:
+    """A crop round the middle of the lips for the fourth network."""
+    if rng.uniform() < 0.5:
+        sample = mirrored(sample)
+    unit = sample.unit * float(np.exp(rng.normal(0, 0.1)))
+    middle = sample.mouth + np.clip(rng.normal(0, 0.05, 2), -0.16, 0.16) * unit
+    return _closer(rng, sample, [POINTS.index(name) for name in LIPS], middle, unit, LIPS_WIDE)
+
+
+def _closer(
+    rng: Generator, sample: Sample, points: list[int], middle: Floats, unit: float, wide: float
+) -> Shown:
+    """A crop so many mouths wide with some of the points, upright or as the head leans."""
     roll = sample.turn[2] * rng.choice([0.0, 1.0]) + rng.normal(0, 6)
-    matrix = crop_matrix(middle, unit, CORNER_WIDE, roll, CORNER_SIDE)
-    crop = composed(rng, sample, matrix, CORNER_SIDE)
+    matrix = crop_matrix(middle, unit, wide, roll, CLOSER_SIDE)
+    crop = composed(rng, sample, matrix, CLOSER_SIDE)
     if rng.uniform() < 0.06:
         _blocked(rng, crop, 0.25)
-    xy = through(matrix, sample.xy[k : k + 1])
     return Shown(
-        degraded(rng, crop), xy.astype(np.float32), sample.seen[k : k + 1],
-        np.zeros(2, np.float32), CORNER_SIDE / CORNER_WIDE, np.zeros(3, np.float32),
+        degraded(rng, crop), through(matrix, sample.xy[points]).astype(np.float32),
+        sample.seen[points], np.zeros(2, np.float32), CLOSER_SIDE / wide, np.zeros(3, np.float32),
     )  # fmt: skip
 
 
@@ -287,9 +304,20 @@ def mark_batch(drawn: Drawn, seed: int, size: int) -> tuple[Picture, dict[str, A
 
 def corner_batch(drawn: Drawn, seed: int, size: int) -> tuple[Picture, dict[str, Array]]:
     """A batch for the third network."""
+    return _closer_batch(for_corner, drawn, seed, size)
+
+
+def lips_batch(drawn: Drawn, seed: int, size: int) -> tuple[Picture, dict[str, Array]]:
+    """A batch for the fourth network."""
+    return _closer_batch(for_lips, drawn, seed, size)
+
+
+def _closer_batch(
+    crop: Callable[[Generator, Sample], Shown], drawn: Drawn, seed: int, size: int
+) -> tuple[Picture, dict[str, Array]]:
     rng = np.random.default_rng(seed)
     cv2.setNumThreads(1)
-    shown = [for_corner(rng, drawn.by_lot(rng)) for _ in range(size)]
+    shown = [crop(rng, drawn.by_lot(rng)) for _ in range(size)]
     return np.array([s.picture for s in shown]), _points(shown)
 
 

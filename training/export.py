@@ -1,4 +1,4 @@
-"""From trained weights to the three files that Sulvet reads (ONNX, an open format)."""
+"""From trained weights to the four files that Sulvet reads (ONNX, an open format)."""
 
 from __future__ import annotations
 
@@ -12,11 +12,11 @@ import torch
 from onnx import TensorProto, helper, numpy_helper
 from torch import Tensor, nn
 
-from sulvet.core.video.crops import CORNER_SIDE, LOCATE_SIDE, MARK_SIDE
+from sulvet.core.video.crops import CLOSER_SIDE, LOCATE_SIDE, MARK_SIDE
 from training.networks import NETWORKS
 
 TO = Path(__file__).parents[1] / "sulvet" / "core" / "video" / "data"
-SIDES = {"place": LOCATE_SIDE, "marks": MARK_SIDE, "corner": CORNER_SIDE}
+SIDES = {"place": LOCATE_SIDE, "marks": MARK_SIDE, "corner": CLOSER_SIDE, "lips": CLOSER_SIDE}
 
 
 class _Standalone(nn.Module):

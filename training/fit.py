@@ -15,16 +15,22 @@ from torch import Tensor, nn
 from torch.optim.swa_utils import AveragedModel, get_ema_multi_avg_fn
 from torch.utils.data import DataLoader, Dataset
 
-from training.augment import Drawn, corner_batch, files, mark_batch, place_batch
-from training.networks import NETWORKS, corner_loss, mark_loss, place_loss
+from training.augment import Drawn, corner_batch, files, lips_batch, mark_batch, place_batch
+from training.networks import NETWORKS, closer_loss, mark_loss, place_loss
 from training.restore import BATCHES, restored
 
 BATCH = 32
 #: The average of the weights over about this many steps is what is kept.
 AVERAGED = 500
 SAVE_EVERY = 250
-MAKERS = {"marks": mark_batch, "place": place_batch, "corner": corner_batch}
-LOSSES: dict[str, Any] = {"marks": mark_loss, "place": place_loss, "corner": corner_loss}
+MAKERS = {
+    "marks": mark_batch, "place": place_batch, "corner": corner_batch, "lips": lips_batch,
+}  # fmt: skip
+LOSSES: dict[str, Any] = {
+    "marks": mark_loss, "place": place_loss, "corner": closer_loss, "lips": closer_loss,
+}  # fmt: skip
+#: Which network begins with what another one of the same build has learnt, where that is there.
+AKIN = {"lips": "corner"}
 #: Seed of the first weights and of the first batch; the next batches follow it.
 FIRST_SEED = 7_000_000
 
@@ -64,7 +70,7 @@ def train(
     torch.set_num_threads(max(1, (os.cpu_count() or 1) - workers))
     state = work / f"{kind}.state.pt"
     drawn = Drawn(files(pictures))
-    begun = _committed(kind, drawn) if further and not state.exists() else NETWORKS[kind]()
+    begun = _committed(kind, drawn) if further and not state.exists() else _new(kind, work)
     model = begun.to(memory_format=torch.channels_last)
     optimizer = torch.optim.AdamW(model.parameters(), most_rate, weight_decay=1e-4)
     mean = AveragedModel(
@@ -109,6 +115,16 @@ def train(
             })  # fmt: skip
             _save(work / f"{kind}.pt", mean.module.state_dict())
     return work / f"{kind}.pt"
+
+
+def _new(kind: str, work: Path) -> nn.Module:
+    """A network that knows nothing, or what one like it has learnt to see."""
+    network = NETWORKS[kind]()
+    akin = work / f"{AKIN.get(kind, '')}.pt"
+    if akin.exists():
+        own, learnt = network.state_dict(), torch.load(akin, weights_only=True)
+        network.load_state_dict(own | {n: w for n, w in learnt.items() if own[n].shape == w.shape})
+    return network
 
 
 def _committed(kind: str, drawn: Drawn) -> nn.Module:

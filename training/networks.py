@@ -1,4 +1,4 @@
-"""The three networks and what they are punished for.
+"""The four networks and what they are punished for.
 
 Tensors are (batch, channel, height, width); places are x, y in pixels of what is looked at.
 """
@@ -6,19 +6,21 @@ Tensors are (batch, channel, height, width); places are x, y in pixels of what i
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from functools import partial
 
 import torch
 import torch.nn.functional as F
 from torch import Tensor, nn
 
 from sulvet.core.video.crops import (
-    CORNER_STRIDE,
+    CLOSER_STRIDE,
     LOCATE_SIDE,
     LOCATE_STRIDE,
     MARK_STRIDE,
     USUAL_UNIT,
 )
-from sulvet.core.video.network_points import POINTS
+from sulvet.core.video.network_points import LIPS, POINTS
 
 COUNT = len(POINTS)
 #: Least and greatest standard deviation the second network may claim, pixels of the crop.
@@ -150,22 +152,25 @@ class MarkNetwork(nn.Module):
         return self.maps(x), self.spread(x), self.shown(x), self.overall(whole), self.turn(whole)
 
 
-class CornerNetwork(nn.Module):
-    """One corner of the mouth in a crop round it, as finely as the picture shows it."""
+class CloserNetwork(nn.Module):
+    """Some landmarks in a small crop round them, as finely as the picture shows them.
+
+    points  how many
+    """
 
     outputs = ("maps", "spread", "shown", "overall")
 
-    def __init__(self) -> None:
+    def __init__(self, points: int) -> None:
         super().__init__()
         self.stem = Convolution(3, 16, 2)
         self.four, self.eight = Down(16, 32, 2), Down(32, 56, 2)
         self.sixteen = Down(56, 80, 2)
         self.up_eight, self.up_four = Up(80, 56, 56), Up(56, 32, 32)
-        self.maps, self.spread, self.shown = (nn.Conv2d(32, 1, 1) for _ in range(3))
-        self.whole, self.overall = nn.Linear(80, 64), nn.Linear(64, 1)
+        self.maps, self.spread, self.shown = (nn.Conv2d(32, points, 1) for _ in range(3))
+        self.whole, self.overall = nn.Linear(80, 64), nn.Linear(64, points)
 
     def forward(self, crop: Tensor) -> tuple[Tensor, Tensor, Tensor, Tensor]:
-        """(N, 3, 96, 96) of 0..255 to three of (N, 1, 24, 24) and (N, 1)."""
+        """(N, 3, 96, 96) of 0..255 to three of (N, P, 24, 24) and (N, P)."""
         four = self.four(F.relu(self.stem(_normal(crop))))
         eight = self.eight(four)
         sixteen = self.sixteen(eight)
@@ -174,8 +179,9 @@ class CornerNetwork(nn.Module):
         return self.maps(x), self.spread(x), self.shown(x), self.overall(whole)
 
 
-NETWORKS: dict[str, type[PlaceNetwork | MarkNetwork | CornerNetwork]] = {
-    "place": PlaceNetwork, "marks": MarkNetwork, "corner": CornerNetwork,
+NETWORKS: dict[str, Callable[[], nn.Module]] = {
+    "place": PlaceNetwork, "marks": MarkNetwork, "corner": partial(CloserNetwork, 1),
+    "lips": partial(CloserNetwork, len(LIPS)),
 }  # fmt: skip
 
 
@@ -227,11 +233,11 @@ def points_loss(
     return marks + 3.0 * visible, (weight * far.detach()).sum() / total
 
 
-def corner_loss(
+def closer_loss(
     truth: dict[str, Tensor], answer: tuple[Tensor, ...], likelihood: float
 ) -> tuple[Tensor, Tensor]:
-    """As ``points_loss``, of the one corner."""
-    return points_loss(truth, answer, CORNER_STRIDE, likelihood)
+    """As ``points_loss``, of a closer look."""
+    return points_loss(truth, answer, CLOSER_STRIDE, likelihood)
 
 
 def place_loss(truth: dict[str, Tensor], answer: tuple[Tensor, ...]) -> tuple[Tensor, Tensor]:

@@ -12,15 +12,18 @@ from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.dataset.people import tone_of
 from sulvet.core.dataset.points import true_points
 from sulvet.core.dataset.samples import Sample
-from sulvet.core.dataset.scenes import Scene, closer, random_scene
+from sulvet.core.dataset.scenes import CORNER_SPAN, LIPS_SPAN, Scene, closer, random_scene
 from sulvet.core.simulate.camera import head_turn, into_room
 from sulvet.core.simulate.clip import COVERED_MM, EDGE_MM, OUTLINE, visible
+from sulvet.core.simulate.equipment import Cup
 from sulvet.core.simulate.light import Lens
 from sulvet.core.simulate.person import Person
 from sulvet.core.simulate.shade import finish, radiance
 from sulvet.core.simulate.skull import TEXEL_MM
 from sulvet.core.video.network_points import POINTS
 
+#: So many of the scenes with a rim are not drawn where lips are to be seen.
+LEFT_OUT = 0.7
 #: How far behind the surface a point may lie and still be shown by it, mm: what is half way up
 #: or in the middle of a thing, where lips meet, and the middle of a face seen from the side.
 BEHIND_MM: dict[str, float] = {
@@ -116,8 +119,25 @@ def corner_sample(rng: Generator, person: Person, texel: float) -> Sample:
         nearer = scene.camera.see(room)[:, 2]
         apart = float(nearer[0] - nearer[1])
         k = int(rng.integers(2)) if abs(apart) < 0.4 * person.mouth else int(apart < 0)
-        found = draw(closer(rng, scene, room[k]), texel)
+        found = draw(closer(rng, scene, room[k], CORNER_SPAN), texel)
         place = found.xy[POINTS.index(CORNER_IDS[k])]
         size = found.mask.shape[0]
         if ((place > 0) & (place < size - 1)).all():
             return replace(found, facts=found.facts | {"corner": CORNER_IDS[k]})
+
+
+def lips_sample(rng: Generator, person: Person, texel: float) -> Sample:
+    """One picture of the middle of the lips, large; half of them from the side.
+
+    A rim before the lips leaves little to be seen of them: most such scenes are left out.
+    """
+    while True:
+        scene = random_scene(rng, person, bool(rng.uniform() < 0.5))
+        if isinstance(scene.equipment, Cup) and rng.uniform() < LEFT_OUT:
+            continue
+        points = true_points(scene.body, scene.equipment)
+        middle = into_room((points["ls"] + points["li"])[None] / 2, scene.body.pose)[0]
+        found = draw(closer(rng, scene, middle, LIPS_SPAN), texel)
+        size = found.mask.shape[0]
+        if ((found.mouth > 0) & (found.mouth < size - 1)).all():
+            return found

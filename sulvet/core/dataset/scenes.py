@@ -26,8 +26,9 @@ from sulvet.core.simulate.skull import skull
 
 #: Side of a drawn picture, pixels.
 SIZE = 320
-#: Side of the picture of a corner, pixels, and how much it shows, widths of the mouth.
-CORNER_SIZE, CORNER_SPAN = 160, 1.3
+#: Side of a picture from close by, pixels, and how much it shows of a corner and of the middle of
+#: the lips, widths of the mouth.
+CLOSER_SIZE, CORNER_SPAN, LIPS_SPAN = 160, 1.3, 1.6
 VIEWS = ("front", "between", "profile")
 #: How often each view is drawn, and most width of what a picture shows, mm: of anybody anyhow,
 #: and of players seen from the side.
@@ -231,16 +232,20 @@ def random_camera(rng: Generator, person: Person, pose: Pose, beside: bool = Fal
     return replace(camera, aim=(x, y, z))
 
 
-def closer(rng: Generator, scene: Scene, at: Floats) -> Scene:
-    """The same scene with its camera aimed at a corner of the mouth, nearly; ``at`` in the room."""
+def closer(rng: Generator, scene: Scene, at: Floats, shown: float) -> Scene:
+    """The same scene with its camera aimed nearly at a part of the mouth.
+
+    at     (3,) the part, in the room
+    shown  what the picture spans, widths of the mouth
+    """
     camera = scene.camera
-    span = CORNER_SPAN * 2 * scene.body.person.mouth * float(np.exp(rng.normal(0, 0.15)))
+    span = shown * 2 * scene.body.person.mouth * float(np.exp(rng.normal(0, 0.15)))
     right, up = rng.normal(0, 0.04 * span, 2)
     x, y, z = (float(v) for v in at + camera.turn.T @ np.array([right, up, 0.0]))
     angle = float(np.degrees(2 * np.arctan(span / 2 / camera.distance)))
     return replace(
         scene,
-        camera=replace(camera, size=(CORNER_SIZE, CORNER_SIZE), fov=angle, aim=(x, y, z)),
+        camera=replace(camera, size=(CLOSER_SIZE, CLOSER_SIZE), fov=angle, aim=(x, y, z)),
     )
 
 

@@ -10,7 +10,7 @@ from pathlib import Path
 import cv2
 import numpy as np
 
-from sulvet.core.dataset.draw import corner_sample, sample
+from sulvet.core.dataset.draw import corner_sample, lips_sample, sample
 from sulvet.core.dataset.people import random_person
 from sulvet.core.dataset.samples import arrays
 
@@ -20,8 +20,10 @@ PER_PERSON = 24
 BESIDE = range(2_000_000, 3_000_000)
 #: Of these only corners of the mouth are drawn, large: for the third network.
 CORNERS = range(3_000_000, 4_000_000)
-#: How finely their skin is painted, mm: finer than a pixel of those pictures.
-CORNER_TEXEL_MM = 0.3
+#: Of these only the middle of the lips: for the fourth.
+LIPS = range(4_000_000, 5_000_000)
+#: How finely the skin of both is painted, mm: finer than a pixel of those pictures.
+CLOSER_TEXEL_MM = 0.3
 
 
 def draw_person(number: int, folder: Path) -> Path:
@@ -36,7 +38,9 @@ def draw_person(number: int, folder: Path) -> Path:
     rng = np.random.default_rng(number)
     person = random_person(rng)
     if number in CORNERS:
-        samples = [corner_sample(rng, person, CORNER_TEXEL_MM) for _ in range(PER_PERSON)]
+        samples = [corner_sample(rng, person, CLOSER_TEXEL_MM) for _ in range(PER_PERSON)]
+    elif number in LIPS:
+        samples = [lips_sample(rng, person, CLOSER_TEXEL_MM) for _ in range(PER_PERSON)]
     else:
         samples = [sample(rng, person, number in BESIDE) for _ in range(PER_PERSON)]
     half = path.with_suffix(".part")

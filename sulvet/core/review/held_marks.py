@@ -21,7 +21,7 @@ LOOK_OFF, SHORT = 1.3, 0.35
 
 #: Of a profile's lips and chin, what is looked for again where a mouthpiece or a plate has pulled
 #: it away from where it can be followed.
-PROFILE_HELD = ("ls", "li", "sl", "pg")
+PROFILE_HELD = ("ls", "sto", "li", "sl", "pg")
 
 
 def held_keys(

@@ -8,16 +8,16 @@ from numpy.typing import NDArray
 
 from sulvet.core.anatomy.marks import Floats
 
-#: Sides of what the three networks see, pixels: the whole picture, the mouth's surroundings, and
-#: those of one corner of it.
-LOCATE_SIDE, MARK_SIDE, CORNER_SIDE = 160, 160, 96
+#: Sides of what the networks see, pixels: the whole picture, the mouth's surroundings, and a part
+#: of it from closer by.
+LOCATE_SIDE, MARK_SIDE, CLOSER_SIDE = 160, 160, 96
 #: Pixels of the whole picture for one cell of the first network's answer, and of the
-#: crops for one cell of the other two's maps.
-LOCATE_STRIDE, MARK_STRIDE, CORNER_STRIDE = 8, 4, 4
+#: crops for one cell of the others' maps.
+LOCATE_STRIDE, MARK_STRIDE, CLOSER_STRIDE = 8, 4, 4
 #: The crop is this many times as wide as the mouth: first with eyes and thing, then close.
 WIDE, CLOSE = 3.2, 2.1
-#: The crop round a corner is this many times as wide as the mouth.
-CORNER_WIDE = 0.8
+#: The crops round a corner and the middle of the lips are so many times as wide as the mouth.
+CORNER_WIDE, LIPS_WIDE = 0.8, 1.1
 #: The mouth's width in the wide crop, pixels.
 USUAL_UNIT = MARK_SIDE / WIDE
 

@@ -16,7 +16,7 @@ from scipy.ndimage import maximum_filter, uniform_filter
 from sulvet.core.anatomy.landmarks import CORNER_IDS
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.video.clip import Image
-from sulvet.core.video.corner_network import Corner, fine_corner
+from sulvet.core.video.closer_look import Spot, fine_corner, fine_lips
 from sulvet.core.video.crops import (
     CLOSE,
     LOCATE_SIDE,
@@ -30,7 +30,7 @@ from sulvet.core.video.crops import (
     through,
     whole_matrix,
 )
-from sulvet.core.video.network_points import MIRRORED, POINTS
+from sulvet.core.video.network_points import LIPS, MIRRORED, POINTS
 from sulvet.core.video.networks import answer, read_maps
 
 #: Cells of the first network are a mouth from this share on: two faces share what one would have.
@@ -182,12 +182,18 @@ def landmarks(rgb: Image, mouth: Mouth) -> Landmarks:
     seen = np.where(far, whole.seen, near.seen)
     turn = whole.turn
     roll = float(np.degrees(turn[3])) + better.roll
+    second = {
+        name: Spot(xy[k].copy(), float(sigma[k]), float(seen[k]))
+        for name in (*CORNER_IDS, *LIPS)
+        for k in [POINTS.index(name)]
+    }
+    fine = fine_lips(rgb, second, better.unit, roll)
     for name in CORNER_IDS:
+        if second[name].seen >= LOOKED_FOR:
+            fine[name] = fine_corner(rgb, name, second[name], better.unit, roll)
+    for name, spot in fine.items():
         k = POINTS.index(name)
-        if seen[k] >= LOOKED_FOR:
-            second = Corner(xy[k].copy(), float(sigma[k]), float(seen[k]))
-            corner = fine_corner(rgb, name, second, better.unit, roll)
-            xy[k], sigma[k], seen[k] = corner.at, corner.sigma, corner.seen
+        xy[k], sigma[k], seen[k] = spot.at, spot.sigma, spot.seen
     return Landmarks(
         xy, sigma, seen, float(np.degrees(np.arctan2(turn[0], turn[1]))),
         float(np.degrees(turn[2])), roll, better,

@@ -18,6 +18,8 @@ THINGS: dict[str, tuple[str, ...]] = {
     "mouthpiece": ("mp_r", "mp_l", "mp_lip", "ax_a", "ax_b"),
     "plate": ("hole_r", "hole_l", "hole_near", "hole_far", "pl_r", "pl_l", "ps_in", "ps_out"),
 }
+#: What the closer look at the middle of the lips answers.
+LIPS: tuple[str, ...] = ("ls", "sto_s", "sto_i", "li", "sl", "mp_lip")
 POINTS: tuple[str, ...] = (*FACE, *(name for names in THINGS.values() for name in names))
 
 

@@ -7,10 +7,11 @@ finder sees the inner edges of the lips as shapes: less exactly, but not misled 
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sulvet.core.anatomy.marks import FOUND, NONE, PLACED, Floats, Marks
 from sulvet.core.video.finder import of_looks
-from sulvet.core.video.opening import FILLED, SIGMA_EDGE
+from sulvet.core.video.opening import FILLED, LEAST, SIGMA_EDGE
 from sulvet.core.video.stabilised_clip import StabilisedClip, back
 
 #: What the finder saw of the inner edges: their height in the stabilised picture and its standard
@@ -27,7 +28,8 @@ PARTED = 3.0
 
 def agreed(stabilised: StabilisedClip, marks: Marks) -> Marks:
     """``marks`` with the inner edges as the finder sees them, where the darkness between the lips
-    says otherwise or nothing; its ends are not known there.
+    says otherwise or nothing; its ends are not known there. Nor are they where both lie on one
+    side of a middle that is open: a shade was taken for one of them.
 
     Frames near which the finder looked too seldom stay as they are; so does what the teacher
     placed.
@@ -35,7 +37,7 @@ def agreed(stabilised: StabilisedClip, marks: Marks) -> Marks:
     if not set(SEEN) <= set(marks.signals) or not set(FILLED) <= set(marks.ids):
         return marks
     looked = np.stack([marks.signals[name] for name in SEEN[:2]], axis=-1)
-    edges = np.stack([_heights(stabilised, marks, name) for name in FILLED[:2]], axis=-1)
+    edges = np.stack([_along(stabilised, marks, name, 1) for name in FILLED[:2]], axis=-1)
     lips = ~marks.hidden[:, [marks.column("ls"), marks.column("li")]].any(axis=1)
     heights, spread = np.full((len(marks), 2), np.nan), np.full(len(marks), np.nan)
     for row in np.flatnonzero(lips & stabilised.head_found):
@@ -52,14 +54,33 @@ def agreed(stabilised: StabilisedClip, marks: Marks) -> Marks:
             if near_by.all() and not missed:
                 continue
         heights[row], spread[row] = np.median(looked[looks], axis=0), sigma
-    return _as_seen(stabilised, marks, heights, spread)
+    return _ended(stabilised, _as_seen(stabilised, marks, heights, spread))
 
 
-def _heights(stabilised: StabilisedClip, marks: Marks, name: str) -> Floats:
-    """(T,) of one landmark in the stabilised picture; NaN where it is hidden."""
+def _along(stabilised: StabilisedClip, marks: Marks, name: str, axis: int) -> Floats:
+    """(T,) x (0) or y (1) of a landmark in the stabilised picture; NaN where it is hidden."""
     column, matrix = marks.column(name), stabilised.to_stabilised
-    y = np.einsum("tj,tj->t", matrix[:, 1, :2], marks.xy[:, column]) + matrix[:, 1, 2]
-    return np.where(marks.hidden[:, column] | ~stabilised.head_found, np.nan, y)
+    at = np.einsum("tj,tj->t", matrix[:, axis, :2], marks.xy[:, column]) + matrix[:, axis, 2]
+    return np.where(marks.hidden[:, column] | ~stabilised.head_found, np.nan, at)
+
+
+def _ended(stabilised: StabilisedClip, marks: Marks) -> Marks:
+    """``marks`` without those ends of an opening that can't be its ends."""
+    upper, lower = (_along(stabilised, marks, name, 1) for name in FILLED[:2])
+    middle = (_along(stabilised, marks, "ls", 0) + _along(stabilised, marks, "li", 0)) / 2
+    right, left = (_along(stabilised, marks, name, 0) for name in FILLED[2:])
+    wrong = (lower - upper > LEAST) & ((right > middle) | (left < middle))
+    out = marks.copied()
+    for column in (out.column(name) for name in FILLED[2:]):
+        rows = wrong & (out.source[:, column] != PLACED)
+        _forget(out, np.flatnonzero(rows), column)
+    return out
+
+
+def _forget(marks: Marks, rows: NDArray[np.intp], column: int) -> None:
+    """A landmark is not known on these rows."""
+    marks.xy[rows, column] = marks.sigma[rows, column] = marks.drift[rows, column] = np.nan
+    marks.source[rows, column], marks.hidden[rows, column] = NONE, True
 
 
 def _as_seen(stabilised: StabilisedClip, marks: Marks, heights: Floats, spread: Floats) -> Marks:
@@ -71,8 +92,7 @@ def _as_seen(stabilised: StabilisedClip, marks: Marks, heights: Floats, spread: 
         if (out.source[:, column] == PLACED).any():
             continue
         if name.startswith("ap"):
-            out.xy[rows, column] = out.sigma[rows, column] = out.drift[rows, column] = np.nan
-            out.source[rows, column], out.hidden[rows, column] = NONE, True
+            _forget(out, rows, column)
             continue
         for row in rows:
             middle = marks.xy[row, [marks.column("ls"), marks.column("li")]].mean(axis=0)

@@ -9,11 +9,11 @@ from pathlib import Path
 import numpy as np
 from django.test import SimpleTestCase
 
-from sulvet.core.dataset.draw import corner_sample, draw
+from sulvet.core.dataset.draw import corner_sample, draw, lips_sample
 from sulvet.core.dataset.people import TONES, random_person, tone_of
 from sulvet.core.dataset.samples import Sample, arrays, read
 from sulvet.core.dataset.scenes import Scene, random_scene
-from sulvet.core.dataset.shards import CORNER_TEXEL_MM
+from sulvet.core.dataset.shards import CLOSER_TEXEL_MM
 from sulvet.core.simulate.camera import into_room
 from sulvet.core.simulate.equipment import Cup, Reed
 from sulvet.core.video.network_points import MIRRORED, POINTS, RIM
@@ -80,11 +80,21 @@ class DrawnTests(SimpleTestCase):
         rng = np.random.default_rng(4)
         person = random_person(np.random.default_rng(PERSON))
         for _ in range(3):
-            sample = corner_sample(rng, person, CORNER_TEXEL_MM)
+            sample = corner_sample(rng, person, CLOSER_TEXEL_MM)
             side = sample.mask.shape[0]
             place = sample.xy[POINTS.index(sample.facts["corner"])]
             self.assertLess(float(np.abs(place - side / 2).max()), 0.25 * side)
             self.assertTrue(0.5 * side < sample.unit < 1.2 * side, sample.unit)
+
+    def test_the_middle_of_the_lips_is_drawn_large_and_half_of_it_from_the_side(self) -> None:
+        rng = np.random.default_rng(5)
+        person = random_person(np.random.default_rng(PERSON))
+        found = [lips_sample(rng, person, 4 * CLOSER_TEXEL_MM) for _ in range(8)]
+        for sample in found:
+            side = sample.mask.shape[0]
+            self.assertLess(float(np.abs(sample.mouth - side / 2).max()), 0.25 * side)
+            self.assertTrue(0.4 * side < sample.unit < side, sample.unit)
+        self.assertTrue(2 <= sum(abs(sample.turn[0]) > 45 for sample in found) <= 7)
 
 
 class PeopleTests(SimpleTestCase):

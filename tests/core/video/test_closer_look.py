@@ -1,4 +1,4 @@
-"""Corners of the mouth by a look of their own: how far they move, and the same in a mirror."""
+"""Corners and middle of the mouth by looks of their own: how far they move, also in a mirror."""
 
 from __future__ import annotations
 
@@ -20,9 +20,9 @@ from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.shade import render
 from sulvet.core.simulate.skull import skull
 from sulvet.core.video.clip import Image
-from sulvet.core.video.corner_network import Corner, fine_corner
+from sulvet.core.video.closer_look import Spot, fine_corner, fine_lips
 from sulvet.core.video.landmark_network import find
-from sulvet.core.video.network_points import POINTS
+from sulvet.core.video.network_points import LIPS, POINTS
 
 #: Somebody of whom no training drew anything.
 PERSON = random_person(np.random.default_rng(5_900_004))
@@ -36,6 +36,19 @@ def pictured(person: Person, pose: Pose, instrument: str) -> tuple[Image, Floats
     points = true_points(shown, held)
     room = into_room(np.array([points[name] for name in CORNER_IDS]), pose)
     return render(shown, camera), camera.project(room)[:, :2]
+
+
+def lips_from_side(pose: Pose, instrument: str) -> tuple[Image, dict[str, Spot], float]:
+    """A close-up from the side, where the middle of its lips truly is, and the mouth's width."""
+    held = equipment(instrument, PERSON, skull(PERSON)) if instrument else None
+    shown = body(PERSON, pose, held)
+    camera = Camera((480, 480), 500, 14.0, (0.0, float(stomion(PERSON)), 10.0), 88.0)
+    points = true_points(shown, held)
+    names = [name for name in LIPS if name in points]
+    xy = camera.project(into_room(np.array([points[name] for name in names]), pose))[:, :2]
+    unit = camera.focal / camera.distance * 2 * PERSON.mouth
+    spots = {name: Spot(at, 0.0, 1.0) for name, at in zip(names, xy, strict=True)}
+    return render(shown, camera), spots, unit
 
 
 class CornerTests(SimpleTestCase):
@@ -58,7 +71,7 @@ class CornerTests(SimpleTestCase):
         unit = float(np.linalg.norm(corners[1] - corners[0]))
         at = corners[0] + 0.04 * unit
         mirrored = np.ascontiguousarray(picture[:, ::-1])
-        second = Corner(at, 0.05 * unit, 0.9)
+        second = Spot(at, 0.05 * unit, 0.9)
         found = fine_corner(picture, "ch_r", second, unit, 3.0)
         turned = replace(second, at=at * (-1, 1) + (width - 1, 0))
         again = fine_corner(mirrored, "ch_l", turned, unit, -3.0)
@@ -68,12 +81,30 @@ class CornerTests(SimpleTestCase):
     def test_a_look_that_disagrees_is_not_believed_and_makes_the_other_less_sure(self) -> None:
         picture, corners = pictured(PERSON, Pose(), "")
         unit = float(np.linalg.norm(corners[1] - corners[0]))
-        aside = Corner(corners[0] - (0.2 * unit, 0.0), 0.02 * unit, 0.9)
+        aside = Spot(corners[0] - (0.2 * unit, 0.0), 0.02 * unit, 0.9)
         found = fine_corner(picture, "ch_r", aside, unit, 0.0)
         np.testing.assert_array_equal(found.at, aside.at)
         self.assertGreater(found.sigma, 0.08 * unit)
 
     def test_a_look_that_knows_nothing_there_does_not_count(self) -> None:
         grey = np.full((200, 200, 3), 128, np.uint8)
-        second = Corner(np.array([100.0, 100.0]), 6.0, 0.9)
+        second = Spot(np.array([100.0, 100.0]), 6.0, 0.9)
         self.assertIs(fine_corner(grey, "ch_r", second, 100.0, 0.0), second)
+
+
+class LipsTests(SimpleTestCase):
+    def test_a_lower_lip_from_the_side_is_seen_to_move_as_far_as_it_does(self) -> None:
+        for instrument in ("", "clarinet"):
+            seen, truth = [], []
+            for red in (0.5, 1.5):
+                picture, lips, unit = lips_from_side(Pose(jaw_drop=2.0, lower_red=red), instrument)
+                second = {
+                    name: Spot(lips.get(name, lips["ls"]).at + 0.02 * unit, 0.06 * unit, 0.9)
+                    for name in LIPS
+                }
+                found = fine_lips(picture, second, unit, 0.0)
+                seen.append(found["li"].at - found["sto_i"].at)
+                truth.append(lips["li"].at - lips["sto_i"].at)
+            moved = np.linalg.norm(seen[1]) - np.linalg.norm(seen[0])
+            really = np.linalg.norm(truth[1]) - np.linalg.norm(truth[0])
+            self.assertTrue(0.6 < moved / really < 1.4, f"{instrument}: {moved:.1f}, {really:.1f}")

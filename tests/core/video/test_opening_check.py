@@ -59,3 +59,17 @@ class OpeningCheckTests(SimpleTestCase):
         after = agreed(self.still, placed)
         self.assertTrue((after.xy[:, after.column("sto_s"), 1] == 106).all())
         self.assertTrue((after.xy[:, after.column("sto_i"), 1] == 113).all())
+
+    def test_an_open_middle_lies_between_the_ends(self) -> None:
+        shaded = self.marks(107, 113)
+        ends = [shaded.column("ap_r"), shaded.column("ap_l")]
+        shaded.xy[4:8, ends[1], 0] = 45
+        after = agreed(self.still, shaded)
+        self.assertTrue(after.hidden[4:8, ends].all())
+        self.assertFalse(after.hidden[8:, ends].any())
+        self.assertTrue((after.xy[:, after.column("sto_i"), 1] == 114).all())
+        # Closed in the middle, it may well open on one side.
+        shaded.xy[:, shaded.column("sto_s"), 1] = shaded.xy[:, shaded.column("sto_i"), 1] = 110
+        for name in SEEN[:2]:
+            shaded.signals[name][:] = 220
+        self.assertFalse(agreed(self.still, shaded).hidden[:, ends].any())
