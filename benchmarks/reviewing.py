@@ -25,7 +25,7 @@ ROUNDS = 3
 #: Why the aim is missed; read anew whenever the figures are.
 WHY = """\
 The aim is missed: landmarks are followed on every frame forward and backward from each look, the
-head's pose is fitted to every frame and refined, and each look is three networks on seven
+head's pose is fitted to every frame and refined, and each look is four networks on ten
 crops. The review copy is encoded in the same process; libx264 shares the two cores with the
 reading."""
 

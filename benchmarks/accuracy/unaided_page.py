@@ -36,9 +36,10 @@ Where an aim is missed, and why:
   2 % of the mouth's width; half a millimetre would be 1 %.
 - Cheeks: the outline lies 60 mm behind what tells the head's turn.
 - Rim: the line where the lips meet is carried from rest under a rim that hides it.
-- From the side: lower lip and groove beside a mouthpiece are placed by the networks, which err by
-  5 % of the mouth's width. Where the upper lip ends on a mouthpiece is known to a millimetre and a
-  half. A lip plate is not looked for from the side: its roll has no reading.
+- From the side: the border of the lower lip beside a mouthpiece is known to 4 % of the mouth's
+  width, a fifth of the red there is at rest: a lip rolled in or out has a reading, and is seldom
+  more than to be watched. Where the upper lip ends on a mouthpiece is known to a millimetre. A lip
+  plate is not looked for from the side: its roll has no reading.
 """
 FRAMINGS = {
     "face": "front, whole face", "close-up": "front, no eyes in the picture", "side": "side",

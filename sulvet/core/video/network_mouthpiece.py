@@ -15,7 +15,7 @@ SEEN = 0.5
 TOGETHER = 0.3
 #: Where a lip ends on a mouthpiece a network is wrong and sure at once: never surer than this, in
 #: widths of the mouth.
-LIP_SIGMA = 0.02
+LIP_SIGMA = 0.022
 
 
 def mouthpiece_from_side(found: Landmarks, rgb: Image) -> list[tuple[str, Floats, float]]:
