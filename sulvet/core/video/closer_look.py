@@ -78,9 +78,7 @@ def fine_corner(rgb: Image, name: str, second: Spot, unit: float, roll: float) -
     return _together(found, second, unit)
 
 
-def fine_lips(
-    rgb: Image, second: Mapping[str, Spot], unit: float, roll: float
-) -> dict[str, Spot]:  # fmt: skip
+def fine_lips(rgb: Image, second: Mapping[str, Spot], unit: float, roll: float) -> dict[str, Spot]:
     """The middle of the lips as a closer look finds it: ``LIPS`` by name.
 
     second  what the second network says of each; the rest as for ``fine_corner``
