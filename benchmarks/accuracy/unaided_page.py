@@ -26,14 +26,15 @@ AIMS: dict[str, float] = {
 WHY = """\
 Where an aim is missed, and why:
 
-- Corners, width, stillness: where the whole face is in the picture, a mouth is 50 to 76 pixels wide
-  and a degree half a pixel of a corner. What was followed from rest falls short of what moved, by
-  up to a third; a look at a corner while something is held to the mouth is off by 1 to 2 % of its
-  width. Where a head turns by six degrees the far corner goes behind what is held: most of the
+- Corners, width, stillness: where the whole face is in the picture, a mouth is 50 to 76 pixels
+  wide and a degree half a pixel of a corner. What was followed from rest falls short of what moved,
+  by up to a third; a look at a corner while something is held to the mouth is off by 1 to 2 % of
+  its width. Where a head turns by six degrees the far corner goes behind what is held: most of the
   large errors are there. A corner that is covered has no reading. Corners that twitch within two
   frames are followed short.
 - Red and opening: an edge of lips that are hardly lighter than the dark between them is known to
-  2 % of the mouth's width; half a millimetre would be 1 %.
+  2 % of the mouth's width; half a millimetre would be 1 %. Of 14 flutists the opening is read in
+  2 takes, and in one of them a shade beside the middle is taken for it.
 - Cheeks: the outline lies 60 mm behind what tells the head's turn.
 - Rim: the line where the lips meet is carried from rest under a rim that hides it.
 - From the side: the border of the lower lip beside a mouthpiece is known to 4 % of the mouth's
