@@ -56,11 +56,9 @@ The portrait:
 {together(faults)}
 
 What is not called: the portrait's clips have no sound, and where nothing moves in one there is no
-hold to be found, so that nothing can be told of it. Its rest face is a broad smile with teeth: how
-much of the lips the rim takes is known to 0.16 there, and its rim is called only to be watched.
-The share is 0.05 too high where the line at which lips meet is taken for the edge of the teeth. Its
-clips lie at the edge of what can be read: written a second time (an encoder may choose otherwise)
-one or two of them change between called, to be watched and can't tell.
+hold to be found, so that nothing can be told of it. Its clips lie at the edge of what can be read:
+written a second time (an encoder may choose otherwise) one or two of them change between called, to
+be watched and can't tell.
 
 | takes of | read | frames lost | faults called | with a false alarm |
 |---|---|---|---|---|
