@@ -143,7 +143,8 @@ class LoadTests(BandTestCase):
         chin = [summary(takes[f"aino-side-{days}"]) for days in (14, 7, 0)]
         self.assertEqual([one.focus for one in chin[:2]], ["bulging-chin", "collapse-at-start"])
         self.assertEqual([one.result for one in chin[:2]], ["fault", "fault"])
-        self.assertEqual((chin[2].focus, chin[2].result), (None, "clear"))
+        # How much red shows beside a mouthpiece is seen, but not surely enough to be a check.
+        self.assertEqual((chin[2].focus, chin[2].result), (None, "unchecked"))
         self.assertEqual(takes["jonas-front-2"].state, Take.State.NEEDS_MARKS)
         self.assertEqual(summary(takes["ida-front-5"]).result, "cant-tell")
         self.assertTrue(demo.check_password("sulvet-demo"))

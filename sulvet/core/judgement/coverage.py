@@ -27,6 +27,7 @@ class Area(Strict):
     area: str
     plural: bool = False
     measures: tuple[str, ...]
+    each: bool = False
     missing: str
     from_front: str = ""
 
@@ -110,7 +111,8 @@ def coverage(readings: Iterable[Reading], standard: Standard, view: str, school:
         if not bands:
             continue
         there = [told[m] for m in bands if m in told and told[m].verdict != CANT_TELL]
-        if any(not _unsure(reading, bands[reading.measure]) for reading in there):
+        sure = [reading for reading in there if not _unsure(reading, bands[reading.measure])]
+        if len(sure) >= (len(bands) if one.each else 1):
             checked.append(one.area)
         elif there:
             unchecked.append(Unchecked(one.area, said(UNSURE)))

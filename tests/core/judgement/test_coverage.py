@@ -57,6 +57,16 @@ class CoverageTests(SimpleTestCase):
             made = coverage([reading], standard, "front", school)
             self.assertEqual("Corners" in made.checked, checked)
 
+    def test_a_sure_upper_lip_says_nothing_of_the_lower(self) -> None:
+        standard = shipped_standard("clarinet")
+        school = standard.school(None).id
+        upper = Reading("upper_red_side", "hold", 0.8, 0.1, "ratio", IN_BAND)
+        for half_width, checked in ((0.1, True), (0.6, False)):
+            lower = Reading("lower_red_side", "hold", 0.55, half_width, "ratio", IN_BAND)
+            made = coverage([upper, lower], standard, "side", school)
+            self.assertEqual("Lips" in made.checked, checked)
+        self.assertNotIn("Lips", coverage([upper], standard, "side", school).checked)
+
     def test_every_band_that_can_be_asked_for_belongs_to_an_area(self) -> None:
         known = {measure for one in areas() for measure in one.measures}
         banded = {
