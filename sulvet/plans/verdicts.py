@@ -29,7 +29,7 @@ def verdict_on(plan: Plan, take: Take) -> str:
     for verdict in (FAULT, WATCH, CANT_TELL):
         if any(f.verdict == verdict for f in found):
             return verdict
-    measured = {r.measure for r in take.readings.all() if r.value is not None}
+    measured = {r.measure for r in take.readings.all() if r.verdict != CANT_TELL}
     wanted = measures_needed(plan.fault, plan.view)
     if not wanted:
         # Only the teacher can tell: the take has been read and nothing was added.

@@ -16,9 +16,9 @@ from sulvet.core.judgement.results import (
     Z95,
     Finding,
     Reading,
+    judged,
     outside_band,
     severity,
-    verdict,
 )
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.measures.catalogue import catalogue
@@ -86,8 +86,8 @@ def _reading(name: str, measured: Measured, standard: Standard, school: str) -> 
             measured.unknown.get(name, ""),
         )
     band = standard.band(name, VIEW, school)
-    answer = NO_BAND if band is None else verdict(value.value, Z95 * value.sd, band)
-    return Reading(name, "", value.value, Z95 * value.sd, catalogue().measure(name).unit, answer)
+    unit = catalogue().measure(name).unit
+    return judged(Reading(name, "", value.value, Z95 * value.sd, unit, NO_BAND), band)
 
 
 def _covered(hidden: frozenset[str], standard: Standard) -> list[Finding]:

@@ -8,17 +8,10 @@ from typing import Any
 
 from sulvet.core.data_files import DataFileError, Strict, read_table
 from sulvet.core.judgement.common import DATA
-from sulvet.core.judgement.results import CANT_TELL, IN_BAND, Reading
-from sulvet.core.judgement.schema import Band
+from sulvet.core.judgement.results import CANT_TELL, Reading
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.language import inside, listed, per_language, said
 from sulvet.core.measures.catalogue import catalogue
-
-#: Why an area counts as unchecked though there is a reading.
-UNSURE = (
-    "The reading is too uncertain. Place the marks yourself, or film closer, with a "
-    "relaxed face first."
-)
 
 
 class Area(Strict):
@@ -107,29 +100,21 @@ def coverage(readings: Iterable[Reading], standard: Standard, view: str, school:
     told = {r.measure: r for r in readings if r.phase == "hold"}
     checked, unchecked = [], []
     for one in areas():
-        bands = {m: band for m in one.measures if (band := standard.band(m, view, school))}
-        if not bands:
+        asked = [m for m in one.measures if standard.band(m, view, school)]
+        if not asked:
             continue
-        there = [told[m] for m in bands if m in told and told[m].verdict != CANT_TELL]
-        sure = [reading for reading in there if not _unsure(reading, bands[reading.measure])]
-        if len(sure) >= (len(bands) if one.each else 1):
+        of_them = [told[m] for m in asked if m in told]
+        sure = [reading for reading in of_them if reading.verdict != CANT_TELL]
+        if len(sure) >= (len(asked) if one.each else 1):
             checked.append(one.area)
-        elif there:
-            unchecked.append(Unchecked(one.area, said(UNSURE)))
+            continue
+        unsure = [reading for reading in of_them if reading.value is not None]
+        if view == "front" and one.from_front and not unsure:
+            why = one.from_front
         else:
-            why = next((told[m].reason for m in bands if m in told and told[m].reason), one.missing)
-            why = one.from_front if view == "front" and one.from_front else why
-            unchecked.append(Unchecked(one.area, why))
+            why = next((r.reason for r in (*unsure, *of_them) if r.reason), one.missing)
+        unchecked.append(Unchecked(one.area, why))
     return Coverage(tuple(checked), tuple(unchecked))
-
-
-def _unsure(reading: Reading, band: Band) -> bool:
-    """Whether a reading in band is so unsure that a clear fault on either side may be behind it."""
-    if reading.verdict != IN_BAND or band.low is None or band.high is None:
-        return False
-    assert reading.uncertainty is not None
-    wide = (band.high - band.low) / 2 + max(band.watch_low, band.watch_high)
-    return reading.uncertainty > wide
 
 
 def _plural(area: str) -> bool:

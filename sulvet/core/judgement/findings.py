@@ -68,7 +68,7 @@ class Rules:
         findings = one_each(found, len(number))
         if not holds:
             findings += [
-                _cannot(rule, HOLD, said(NO_PHASE, phase=said(HOLD)))
+                cannot(rule, HOLD, said(NO_PHASE, phase=said(HOLD)))
                 for rule in self.rules
                 if HOLD in rule.phases
                 and not rule.quiet
@@ -86,20 +86,26 @@ class Rules:
         }
         needed = [by_measure.get(condition.measure) for condition in rule.all]
         reasons = [self.why_not]
-        reasons += [r.reason for r in needed if r is not None and r.verdict == CANT_TELL]
+        reasons += [r.reason for r in needed if r is not None and r.value is None]
         reason = next((text for text in reasons if text), "")
         if rule.quiet and not self.why_not and (reason or any(r is None for r in needed)):
             return None  # many takes can't show it; the readings say why
         if phase is None or reason or any(r is None for r in needed):
             if phase is not None and not reason and name != HOLD:
                 return None  # another phase may show it
-            return _cannot(rule, name, reason or said(NO_PHASE, phase=said(name)))
+            return cannot(rule, name, reason or said(NO_PHASE, phase=said(name)))
         only = rule.all[0] if len(rule.all) == 1 else None
         if only is not None and (
             only.outside or catalogue().measure(only.measure).source == "motion"
         ):
-            return self._whole_phase(rule, phase, by_measure[rule.all[0].measure])
-        return self._together(rule, phase)
+            found = self._whole_phase(rule, phase, by_measure[rule.all[0].measure])
+        else:
+            found = self._together(rule, phase)
+        if found is None and not rule.quiet and phase.name == HOLD:
+            unsure = (r.reason for r in needed if r is not None and r.verdict == CANT_TELL)
+            reason = next(unsure, "")
+            return cannot(rule, name, reason) if reason else None
+        return found
 
     def _whole_phase(self, rule: Rule, phase: Phase, reading: Reading) -> Finding | None:
         """A rule on one measure: its value over the whole phase against limit or band."""
@@ -191,5 +197,6 @@ def _beyond(condition: Condition, value: Floats | float) -> Floats:
     return condition.limit - np.asarray(value)
 
 
-def _cannot(rule: Rule, phase: str, reason: str) -> Finding:
+def cannot(rule: Rule, phase: str, reason: str) -> Finding:
+    """What a rule looks for can't be told in a phase, and why."""
     return Finding(rule.fault, CANT_TELL, phase, None, None, None, (), reason)

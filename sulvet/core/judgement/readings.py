@@ -15,7 +15,7 @@ from sulvet.core.judgement.reasons import (
     impossible,
     why_unseen,
 )
-from sulvet.core.judgement.results import CANT_TELL, Z95, Reading, verdict
+from sulvet.core.judgement.results import CANT_TELL, NO_BAND, Z95, Reading, judged
 from sulvet.core.judgement.schema import Band, Rule
 from sulvet.core.judgement.several_holds import over_holds
 from sulvet.core.judgement.standards import Standard
@@ -135,8 +135,9 @@ class Readings:
         if doubt:
             return self._cannot(measure, phase, doubt)
         band = self.standard.band(measure.id, self.view, self.school, phase.name)
-        answer = verdict(value, half_width, band)
-        return Reading(measure.id, phase.name, value, half_width, measure.unit, answer)
+        return judged(
+            Reading(measure.id, phase.name, value, half_width, measure.unit, NO_BAND), band
+        )
 
     @staticmethod
     def _cannot(measure: Measure, phase: Phase, reason: str) -> Reading:

@@ -17,6 +17,7 @@ from sulvet.core.judgement.corroboration import (
     merged,
     rests_on_sound,
 )
+from sulvet.core.judgement.findings import cannot
 from sulvet.core.judgement.results import (
     CANT_TELL,
     FAULT,
@@ -25,9 +26,9 @@ from sulvet.core.judgement.results import (
     Reading,
     band_view,
     in_order,
+    judged,
     nearer_edge,
     outside_band,
-    verdict,
 )
 from sulvet.core.judgement.schema import Rule
 from sulvet.core.judgement.several_holds import HOLD
@@ -64,12 +65,11 @@ def rejudged_readings(stored: StoredTake, standard: Standard) -> tuple[Reading, 
     return tuple(
         r
         if r.value is None or r.uncertainty is None
-        else replace(r, verdict=verdict(
-            r.value, r.uncertainty,
-            standard.band(r.measure, band_view(r.measure, stored.view), stored.school, r.phase),
-        ))
+        else judged(
+            r, standard.band(r.measure, band_view(r.measure, stored.view), stored.school, r.phase)
+        )
         for r in stored.readings
-    )  # fmt: skip
+    )
 
 
 def measures_judged_with(measures: frozenset[str]) -> frozenset[str]:
@@ -167,11 +167,11 @@ def _whole_phase(
         # In which of them it stands beyond is known of the worst alone.
         value, uncertainty = reading.worst.value, reading.worst.uncertainty
         holds = (reading.worst.nth,)
-    now = replace(
-        reading, value=value, uncertainty=uncertainty, verdict=verdict(value, uncertainty, band)
-    )
+    now = judged(replace(reading, value=value, uncertainty=uncertainty), band)
     beyond = outside_band(condition, now, band)
     if beyond is None:
+        if now.verdict == CANT_TELL and not rule.quiet and phase.name == HOLD:
+            return cannot(rule, HOLD, now.reason)
         return None
     same = (f for f in stored.findings if (f.fault, f.phase) == (rule.fault, phase.name))
     old = next(same, None)

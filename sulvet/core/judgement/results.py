@@ -1,19 +1,21 @@
 """What judging gives: readings, findings, and how sure of them it is.
 
 Four answers: ``in band``, ``watch``, ``fault``, ``can't tell``. A fault is only
-called when the distance outside the band exceeds the 95 % uncertainty.
+called when the distance outside the band exceeds the 95 % uncertainty, and nothing
+is said to be in band of which that uncertainty leaves too much open.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from sulvet.core.anatomy.profile import SideView
 from sulvet.core.anatomy.scale import Scales
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.focus import Candidate, choose
 from sulvet.core.judgement.schema import Band, Condition
+from sulvet.core.language import said
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.measures.series import Series
 from sulvet.core.measures.view import FaceView
@@ -24,6 +26,11 @@ NO_BAND = "no band"
 SURENESS = {FAULT: 0, WATCH: 1, CANT_TELL: 2}
 #: Half width of a 95 % interval in standard deviations.
 Z95 = 1.96
+#: Why a reading has a value and can't be told.
+UNSURE = (
+    "The reading is too uncertain. Place the marks yourself, or film closer, with a "
+    "relaxed face first."
+)
 
 
 @dataclass(frozen=True)
@@ -43,8 +50,8 @@ class Worst:
 class Reading:
     """A measured value of one phase ± its 95 % uncertainty.
 
-    value and uncertainty are None when the verdict is "can't tell"; ``reason``
-    then says why and what to film.
+    Where the verdict is "can't tell" ``reason`` says why and what to film. value and
+    uncertainty are then None, or so unsure a value that a fault may be behind it.
     worst  where the reading is over several holds, the worst of them
     """
 
@@ -147,6 +154,13 @@ def verdict(value: float, uncertainty: float, band: Band | None) -> str:
     ['in band', 'watch', 'fault']
     >>> verdict(6.0, 4.0, band)
     'watch'
+    >>> [verdict(2.0, u, band) for u in (4.9, 5.1)]
+    ['in band', "can't tell"]
+    >>> band = Band(measure="rim_offset", low=-3, high=3, watch_low=2, watch_high=2, note="")
+    >>> [verdict(v, 6.0, band) for v in (0.0, 2.5, 3.5, 8.5, 10.0)]
+    ["can't tell", "can't tell", 'watch', 'watch', 'fault']
+    >>> verdict(3.5, 7.0, band)
+    "can't tell"
     """
     if band is None:
         return NO_BAND
@@ -155,8 +169,35 @@ def verdict(value: float, uncertainty: float, band: Band | None) -> str:
     elif band.low is not None and value < band.low:
         outside, watch = band.low - value, band.watch_low
     else:
-        return IN_BAND
-    return FAULT if outside > watch and outside > uncertainty else WATCH
+        return CANT_TELL if _too_unsure(value, uncertainty, band) else IN_BAND
+    if outside > watch and outside > uncertainty:
+        return FAULT
+    return CANT_TELL if _spans(value, uncertainty, band) else WATCH
+
+
+def _too_unsure(value: float, uncertainty: float, band: Band) -> bool:
+    """Whether a value in band is so unsure that a clear fault may be behind it: of a band with
+    two edges even in its middle, of one with a single edge twice as far out as one is called."""
+    if band.low is not None and band.high is not None:
+        return uncertainty > (band.high - band.low) / 2 + max(band.watch_low, band.watch_high)
+    if band.high is not None:
+        return value + uncertainty > band.high + 2 * band.watch_high
+    return band.low is not None and value - uncertainty < band.low - 2 * band.watch_low
+
+
+def _spans(value: float, uncertainty: float, band: Band) -> bool:
+    """Whether an interval reaches out of a band with two edges on either side: then it tells
+    neither that something is wrong nor what."""
+    if band.low is None or band.high is None:
+        return False
+    return value - uncertainty < band.low and value + uncertainty > band.high
+
+
+def judged(reading: Reading, band: Band | None) -> Reading:
+    """A reading that has a value, with its verdict by this band."""
+    assert reading.value is not None and reading.uncertainty is not None
+    answer = verdict(reading.value, reading.uncertainty, band)
+    return replace(reading, verdict=answer, reason=said(UNSURE) if answer == CANT_TELL else "")
 
 
 def nearer_edge(limit: float, above: bool, band: Band | None) -> float:
@@ -172,7 +213,9 @@ def outside_band(
     """Whether a reading lies above its band, and the evidence; None where the condition
     does not look, in band, or without a band."""
     value, half_width = reading.value, reading.uncertainty
-    if band is None or value is None or half_width is None or reading.verdict == IN_BAND:
+    if band is None or value is None or half_width is None:
+        return None
+    if reading.verdict in (IN_BAND, CANT_TELL):
         return None
     high = band.high is not None and value > band.high
     if condition.outside not in ("either", "high" if high else "low"):

@@ -14,8 +14,8 @@ from sulvet.core.judgement.results import (
     Finding,
     Reading,
     Worst,
+    judged,
     severity,
-    verdict,
 )
 from sulvet.core.judgement.schema import Band
 
@@ -58,10 +58,8 @@ def _over(several: list[tuple[int, Reading]], count: int, band: Band | None) -> 
     middle, width = float(np.median(values)), float(np.median([w for *_, w in told]))
     n, value, uncertainty = max(told, key=lambda one: _out(one[1], band, middle))
     known = next(r for _, r in several if r.value is not None)
-    return replace(
-        known, value=middle, uncertainty=width, verdict=verdict(middle, width, band),
-        worst=Worst(n, count, value, uncertainty),
-    )  # fmt: skip
+    worst = Worst(n, count, value, uncertainty)
+    return judged(replace(known, value=middle, uncertainty=width, worst=worst), band)
 
 
 def _out(value: float, band: Band | None, middle: float) -> float:

@@ -15,7 +15,7 @@ from sulvet.core.judgement.results import (
     WATCH,
     Z95,
     Reading,
-    verdict,
+    judged,
 )
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.language import per_language, said
@@ -176,8 +176,7 @@ def _reading(
         return _untold(name, reason)
     # No school of any instrument wants another sound: the bands are everybody's.
     band = standard.band(name, VIEW, standard.schools[0].id)
-    answer = NO_BAND if band is None else verdict(*value, band)
-    return Reading(name, "hold", *value, catalogue().measure(name).unit, answer)
+    return judged(Reading(name, "hold", *value, catalogue().measure(name).unit, NO_BAND), band)
 
 
 def heard_measures() -> tuple[Measure, ...]:

@@ -42,11 +42,22 @@ def _low(view: SideView) -> Floats:
     return np.where(np.isfinite(low), low, resting)
 
 
+def _lip_on_skin(view: SideView, fine: Floats) -> Floats:
+    """(T, 2) where the contour is at the height of ``li``: the border of the red is known far
+    better across the skin's edge than along it."""
+    first, later = fine[:, 0], fine[:, FINE // 4]
+    height = view.point("li")[:, 1]
+    height = np.where(np.isfinite(height), height, first[:, 1])
+    with np.errstate(all="ignore"):
+        slope = np.nan_to_num((later[:, 0] - first[:, 0]) / (later[:, 1] - first[:, 1]))
+    return np.stack([first[:, 0] + slope * (height - first[:, 1]), height], axis=-1)
+
+
 def _depth(view: SideView) -> tuple[Floats, Floats, Bools]:
     """Along the contour of each frame: depth behind the line ``li``-``pg`` and height.
 
     Returns (T, FINE) depth and height, and (T, FINE) which points lie between the two
-    ends. The line starts at ``li`` itself: just under it the edge already follows a bulge.
+    ends.
     """
     if "depth" not in view.memo:
         fine = np.einsum("fn,tnk->tfk", SPLINE, _contour(view))
@@ -59,8 +70,7 @@ def _depth(view: SideView) -> tuple[Floats, Floats, Bools]:
         y1, y0 = y[rows, after], y[rows, np.maximum(after - 1, 0)]
         with np.errstate(all="ignore"):
             part = np.clip(np.nan_to_num((low - y0) / (y1 - y0)), 0, 1)
-        start = view.point("li")
-        start = np.where(np.isfinite(start), start, fine[:, 0])
+        start = _lip_on_skin(view, fine)
         x_end = fine[rows, np.maximum(after - 1, 0), 0] * (1 - part) + fine[rows, after, 0] * part
         line = np.stack([x_end, low], axis=-1) - start
         with np.errstate(all="ignore"):

@@ -41,7 +41,8 @@ def contour(
     points: dict[str, Floats],
     drawn: dict[int, Floats] | None = None,
 ) -> Marks:
-    """``marks`` with the places of the chin's contour filled in.
+    """``marks`` with the places of the chin's contour filled in, and ``li`` brought onto it
+    where nobody placed it.
 
     points  li, pg and, where it shows, sl on the anchor frame, clip pixels
     drawn   frame → (N, 2) the contour as the teacher drew it there, clip pixels: it stands
@@ -138,6 +139,10 @@ def _with(
         marks.source[known, column] = FOLLOWED
         marks.source[list(by_hand), column] = PLACED
         marks.hidden[:, column] = ~(known & seen)
+    # The border of the lip is on that edge too; along it the mark says more than across it.
+    lip = marks.column("li")
+    on_edge = ~marks.hidden[:, marks.column(CONTOUR_IDS[0])] & (marks.source[:, lip] != PLACED)
+    marks.xy[on_edge, lip] = places[on_edge, 0]
     return marks
 
 

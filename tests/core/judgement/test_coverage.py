@@ -9,7 +9,7 @@ from django.test import SimpleTestCase
 
 from sulvet.core.analysis import Material, analyse
 from sulvet.core.judgement.coverage import Coverage, areas, coverage
-from sulvet.core.judgement.results import CANT_TELL, IN_BAND, Reading
+from sulvet.core.judgement.results import CANT_TELL, NO_BAND, Reading, judged
 from sulvet.core.judgement.standards import shipped_standard, shipped_standards
 from sulvet.core.measures.catalogue import catalogue
 from tests.core.faces import PHASES, take, with_corners
@@ -53,16 +53,24 @@ class CoverageTests(SimpleTestCase):
         assert band is not None and band.low is not None and band.high is not None
         for half_width, checked in ((1.0, True), (band.high - band.low + 9.0, False)):
             middle = (band.low + band.high) / 2
-            reading = Reading("corner_rise", "hold", middle, half_width, "deg", IN_BAND)
+            reading = judged(
+                Reading("corner_rise", "hold", middle, half_width, "deg", NO_BAND), band
+            )
             made = coverage([reading], standard, "front", school)
             self.assertEqual("Corners" in made.checked, checked)
+            self.assertEqual(made.unchecked[0].why == reading.reason, not checked)
 
     def test_a_sure_upper_lip_says_nothing_of_the_lower(self) -> None:
         standard = shipped_standard("clarinet")
         school = standard.school(None).id
-        upper = Reading("upper_red_side", "hold", 0.8, 0.1, "ratio", IN_BAND)
+
+        def lip(measure: str, value: float, half_width: float) -> Reading:
+            band = standard.band(measure, "side", school)
+            return judged(Reading(measure, "hold", value, half_width, "ratio", NO_BAND), band)
+
+        upper = lip("upper_red_side", 0.8, 0.1)
         for half_width, checked in ((0.1, True), (0.6, False)):
-            lower = Reading("lower_red_side", "hold", 0.55, half_width, "ratio", IN_BAND)
+            lower = lip("lower_red_side", 0.55, half_width)
             made = coverage([upper, lower], standard, "side", school)
             self.assertEqual("Lips" in made.checked, checked)
         self.assertNotIn("Lips", coverage([upper], standard, "side", school).checked)

@@ -10,6 +10,7 @@ from django.test import SimpleTestCase
 
 from sulvet.core.data_files import DataFileError, read_table
 from sulvet.core.judgement.common import DATA, common
+from sulvet.core.judgement.rejudge import StoredTake, rejudged_readings
 from sulvet.core.judgement.results import CANT_TELL, FAULT, IN_BAND, WATCH, Judgement
 from sulvet.core.judgement.standards import (
     Standard,
@@ -145,6 +146,18 @@ class CantTellTests(SimpleTestCase):
         marks = take(with_corners(9, 1.13))
         marks.hidden[marks.seconds >= 1.5, marks.column("ch_r")] = True
         self.assert_cant_tell(judged(marks), "mouth corners can't be seen")
+
+    def test_marks_so_coarse_that_a_smile_may_hide_behind_them(self) -> None:
+        result = judged(take(with_corners(0.0, 1.0), sigma=7.0))
+        rise = next(r for r in result.readings if r.measure == "corner_rise")
+        self.assertEqual(rise.verdict, CANT_TELL)
+        assert rise.value is not None and rise.uncertainty is not None
+        self.assertGreater(rise.value + rise.uncertainty, 5.0)
+        smile = next(f for f in result.findings if f.fault == "smile")
+        self.assertEqual((smile.verdict, smile.reason), (CANT_TELL, rise.reason))
+        self.assertIn("too uncertain", rise.reason)
+        stored = StoredTake("front", "half", tuple(PHASES), result.readings, result.findings)
+        self.assertEqual(rejudged_readings(stored, shipped_standard("horn")), result.readings)
 
     def test_a_head_turned_aside(self) -> None:
         marks = take(with_corners(9, 1.13))

@@ -19,7 +19,7 @@ from sulvet.core.anatomy.landmarks import (
     SIDE_REQUIRED,
     TAKE_IDS,
 )
-from sulvet.core.anatomy.marks import PLACED, Floats, Marks
+from sulvet.core.anatomy.marks import FOUND, PLACED, Floats, Marks
 from sulvet.core.anatomy.profile import side_view
 from sulvet.core.judgement.reasons import PALE
 from sulvet.core.judgement.results import CANT_TELL, FAULT
@@ -108,6 +108,24 @@ class FollowedTests(SimpleTestCase):
             nod = measured.series["head_nod"].value
             change = truths[12].measures["head_nod"] - truths[2].measures["head_nod"]
             self.assertAlmostEqual(nod[12] - nod[2], change, delta=1.5)
+
+    def test_a_lip_border_that_was_looked_for_inside_the_face_is_brought_onto_its_edge(
+        self,
+    ) -> None:
+        take = profile_take(faults=BULGE)
+        held, keys, truths = _marked(take.model_dump_json())
+        for aside in (-7.0, 7.0):
+            seen = [
+                replace(k, x=k.x + aside, sigma=3.0, source=FOUND) if k.landmark == "li" else k
+                for k in keys
+            ]
+            marks = retrack_side(held, seen, np.array(take.times()))
+            off = marks.xy[11, marks.column("li"), 0] - truths[11].places["li"][0]
+            self.assertLess(abs(off), 1.5)
+            measured = measure(marks, frames_of(take.phases, "rest", marks.seconds), SIDE)
+            hollow = measured.series["chin_hollow"]
+            self.assertAlmostEqual(hollow.value[11], true_hollow(take, truths, 11), delta=4.0)
+            self.assertLess(hollow.sigma[11], 3.0)
 
     def test_a_bulge_is_called_and_a_good_chin_is_not(self) -> None:
         for take, wanted in (
