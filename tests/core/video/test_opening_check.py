@@ -60,6 +60,22 @@ class OpeningCheckTests(SimpleTestCase):
         self.assertTrue((after.xy[:, after.column("sto_s"), 1] == 106).all())
         self.assertTrue((after.xy[:, after.column("sto_i"), 1] == 113).all())
 
+    def test_shut_lips_meet_below_the_shade_of_the_upper_one(self) -> None:
+        shaded = self.marks(111.5, 111.5)
+        lips = [shaded.column("sto_s"), shaded.column("sto_i")]
+        shaded.xy[:, lips, 1] = 110
+        shaded.signals[SEEN[2]][:] = 1.0
+        after = agreed(self.still, shaded)
+        self.assertTrue((after.xy[:, lips, 1] > 111).all())
+        self.assertTrue((after.xy[:, lips, 1] < 111.5).all())
+        self.assertTrue((after.xy[:, lips, 0] == 50).all())
+        # The less sure the look, the less it says; one look says nothing, an open mouth is exact.
+        shaded.signals[SEEN[2]][:] = 12.0
+        self.assertTrue((agreed(self.still, shaded).xy[:, lips, 1] < 110.2).all())
+        one = self.marks(111.5, 111.5, looks=1)
+        one.xy[:, lips, 1] = 110
+        self.assertTrue((agreed(self.still, one).xy[:, lips, 1] == 110).all())
+
     def test_an_open_middle_lies_between_the_ends(self) -> None:
         shaded = self.marks(107, 113)
         ends = [shaded.column("ap_r"), shaded.column("ap_l")]
