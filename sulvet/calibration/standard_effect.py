@@ -59,7 +59,7 @@ def rejudge_all(teacher: User, old: Standard, new: Standard) -> Effect:
     """Write those changes, all or none."""
     changes = _changes(teacher, old, new)
     with transaction.atomic():
-        Reading.objects.bulk_update(changes.readings, ["verdict"], batch_size=400)
+        Reading.objects.bulk_update(changes.readings, ["verdict", "reason"], batch_size=400)
         Finding.objects.filter(take__in=[take.pk for take, _ in changes.findings]).delete()
         Finding.objects.bulk_create(
             (row for take, found in changes.findings for row in finding_rows(take, found)),
@@ -97,7 +97,7 @@ def _changes(teacher: User, old: Standard, standard: Standard) -> _Changes:
         rows, stored = list(take.readings.all()), _stored(take, own)
         for row, again in zip(rows, rejudged_readings(stored, own), strict=True):
             if row.verdict != again.verdict:
-                row.verdict = again.verdict
+                row.verdict, row.reason = again.verdict, again.reason
                 changes.readings.append(row)
         new = rejudged_findings(stored, own, only)
         before, after = _faults(stored.findings), _faults(new)

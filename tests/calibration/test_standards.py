@@ -16,10 +16,11 @@ from sulvet.core.judgement.rejudge import (
     rejudged_findings,
     rejudged_readings,
 )
-from sulvet.core.judgement.results import Judgement
+from sulvet.core.judgement.results import CANT_TELL, IN_BAND, NO_BAND, Judgement, Reading
 from sulvet.core.judgement.schema import Edges
 from sulvet.core.judgement.sound import judge_sound
 from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.phases import Phase
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS
 from sulvet.takes.facts import TakeFacts
@@ -78,6 +79,23 @@ class AgainTests(BandTestCase):
             self.assertEqual(
                 told, [(f.fault, f.verdict, f.phase, f.evidence) for f in whole.findings], take.name
             )
+
+    def test_what_one_band_can_t_tell_a_wider_one_may(self) -> None:
+        narrow = shipped_standard("clarinet")
+        wide = Edges(low=0.0, high=30.0, watch_low=5.0, watch_high=5.0)
+        key = next(b.key for b in narrow.bands if b.measure == "depth")
+        wider = narrow.changed({key: wide}, 1)
+        depth = Reading("depth", "hold", 13.0, 12.0, "mm", NO_BAND)
+        stored = StoredTake("side", narrow.schools[0].id, (Phase("hold", 0.0, 2.0),), (depth,), ())
+        for standard, told in ((narrow, CANT_TELL), (wider, IN_BAND), (narrow, CANT_TELL)):
+            (reading,) = rejudged_readings(stored, standard)
+            self.assertEqual((reading.verdict, reading.reason != ""), (told, told == CANT_TELL))
+            found = rejudged_findings(stored, standard)
+            unsure = {f.fault: f.reason for f in found if f.verdict == CANT_TELL}
+            faults = {"too-little-mouthpiece", "too-much-mouthpiece"} & set(unsure)
+            self.assertEqual(len(faults), 2 if told == CANT_TELL else 0)
+            self.assertEqual({unsure[fault] for fault in faults}, {reading.reason} - {""})
+            stored = replace(stored, readings=(reading,), findings=found)
 
 
 class StandardTests(BandTestCase):

@@ -80,7 +80,7 @@ def measures_judged_with(measures: frozenset[str]) -> frozenset[str]:
 def rejudged_findings(
     stored: StoredTake, standard: Standard, only: frozenset[str] | None = None
 ) -> tuple[Finding, ...]:
-    """The findings by this standard; what can't be told stays so.
+    """The findings by this standard; where nothing was read it still can't be told.
 
     only  measures whose bands have changed: findings that rest on others stay as they are,
           and no readings are needed but theirs and what is ``measures_judged_with`` them; None
@@ -94,7 +94,7 @@ def rejudged_findings(
     anew = {pair.fault for pair in corroborating}
     kept = [f for f in stored.findings if rests_on_sound(f) and f.fault not in anew]
     for found in stored.findings:
-        if not rests_on_sound(found) and (found.fault not in faults or found.verdict == CANT_TELL):
+        if not rests_on_sound(found) and (found.fault not in faults or _untold(found, stored)):
             same = only is not None and not _rests_on(found, only)
             kept.append(found if same else _surer(found, standard, stored))
     untold = {(f.fault, f.phase) for f in kept if f.verdict == CANT_TELL}
@@ -124,6 +124,15 @@ def _by_ear(
     ):
         at = tones.get(found.fault, hold)
         yield found if at is None else replace(found, start=at.start, end=at.end)
+
+
+def _untold(found: Finding, stored: StoredTake) -> bool:
+    """Whether nothing was read that could tell it: no other band changes that."""
+    looked = {r.all[0].measure for r in common().rules if r.fault == found.fault and r.all}
+    return found.verdict == CANT_TELL and not any(
+        r.measure in looked and r.phase == found.phase and r.value is not None
+        for r in stored.readings
+    )
 
 
 def _rests_on(found: Finding, measures: frozenset[str]) -> bool:
