@@ -38,9 +38,11 @@ Where an aim is missed, and why:
 - Cheeks: the outline lies 60 mm behind what tells the head's turn.
 - Rim: the line where the lips meet is carried from rest under a rim that hides it.
 - From the side: the border of the lower lip beside a mouthpiece is known to 4 % of the mouth's
-  width, a fifth of the red there is at rest: a lip rolled in or out has a reading, and is seldom
-  more than to be watched. Where the upper lip ends on a mouthpiece is known to a millimetre. A lip
-  plate is not looked for from the side: its roll has no reading.
+  width, a fifth of the red there is at rest: a lip rolled in or out has a reading, and mostly
+  can't be told. The line to the chin begins at that border's height on the skin's edge: where the
+  border errs along a curved lip, the hollow errs with it, and by more than its interval says.
+  Where the upper lip ends on a mouthpiece is known to a millimetre. A lip plate is not looked for
+  from the side: its roll has no reading.
 """
 FRAMINGS = {
     "face": "front, whole face", "close-up": "front, no eyes in the picture", "side": "side",
