@@ -26,11 +26,13 @@ NO_BAND = "no band"
 SURENESS = {FAULT: 0, WATCH: 1, CANT_TELL: 2}
 #: Half width of a 95 % interval in standard deviations.
 Z95 = 1.96
-#: Why a reading has a value and can't be told.
+#: Why a reading has a value and can't be told: of marks, of a tone, of a photo from close by.
 UNSURE = (
     "The reading is too uncertain. Place the marks yourself, or film closer, with a "
     "relaxed face first."
 )
+UNSTEADY = "The tone is too uneven to tell. Record it again, nearer to the phone."
+UNSHARP = "The reading is too uncertain. Take the photo again, straight on and from closer."
 
 
 @dataclass(frozen=True)
@@ -197,7 +199,14 @@ def judged(reading: Reading, band: Band | None) -> Reading:
     """A reading that has a value, with its verdict by this band."""
     assert reading.value is not None and reading.uncertainty is not None
     answer = verdict(reading.value, reading.uncertainty, band)
-    return replace(reading, verdict=answer, reason=said(UNSURE) if answer == CANT_TELL else "")
+    return replace(reading, verdict=answer, reason=_why(reading) if answer == CANT_TELL else "")
+
+
+def _why(reading: Reading) -> str:
+    measure = catalogue().measure(reading.measure)
+    if measure.source == "sound":
+        return said(UNSTEADY)
+    return said(UNSHARP if measure.view == "close-up" else UNSURE)
 
 
 def nearer_edge(limit: float, above: bool, band: Band | None) -> float:

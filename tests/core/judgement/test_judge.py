@@ -11,7 +11,17 @@ from django.test import SimpleTestCase
 from sulvet.core.data_files import DataFileError, read_table
 from sulvet.core.judgement.common import DATA, common
 from sulvet.core.judgement.rejudge import StoredTake, rejudged_readings
-from sulvet.core.judgement.results import CANT_TELL, FAULT, IN_BAND, WATCH, Judgement
+from sulvet.core.judgement.results import (
+    CANT_TELL,
+    FAULT,
+    IN_BAND,
+    NO_BAND,
+    WATCH,
+    Judgement,
+    Reading,
+)
+from sulvet.core.judgement.results import judged as with_verdict
+from sulvet.core.judgement.schema import Band
 from sulvet.core.judgement.standards import (
     Standard,
     StandardError,
@@ -156,6 +166,9 @@ class CantTellTests(SimpleTestCase):
         smile = next(f for f in result.findings if f.fault == "smile")
         self.assertEqual((smile.verdict, smile.reason), (CANT_TELL, rise.reason))
         self.assertIn("too uncertain", rise.reason)
+        band = Band(measure="pitch", view="sound", low=-50.0, high=50.0, note="")
+        pitch = with_verdict(Reading("pitch", "hold", 10.0, 80.0, "cents", NO_BAND), band)
+        self.assertIn("tone", pitch.reason)
         stored = StoredTake("front", "half", tuple(PHASES), result.readings, result.findings)
         self.assertEqual(rejudged_readings(stored, shipped_standard("horn")), result.readings)
 
