@@ -27,6 +27,7 @@ from sulvet.core.judgement.results import FAULT, Evidence, Worst
 from sulvet.core.judgement.results import Finding as Found
 from sulvet.core.judgement.results import Reading as Read
 from sulvet.core.judgement.standards import Standard
+from sulvet.core.language import ENGLISH, speaking
 from sulvet.core.phases import Phase
 from sulvet.takes.analysis import finding_rows
 from sulvet.takes.models import Finding, Reading, Take
@@ -57,7 +58,9 @@ def effect(teacher: User, old: Standard, new: Standard) -> Effect:
 
 def rejudge_all(teacher: User, old: Standard, new: Standard) -> Effect:
     """Write those changes, all or none."""
-    changes = _changes(teacher, old, new)
+    # What is kept is English; it is translated where it is shown.
+    with speaking(ENGLISH):
+        changes = _changes(teacher, old, new)
     with transaction.atomic():
         Reading.objects.bulk_update(changes.readings, ["verdict", "reason"], batch_size=400)
         Finding.objects.filter(take__in=[take.pk for take, _ in changes.findings]).delete()

@@ -8,7 +8,7 @@ from typing import Any
 from django.test import Client
 from django.urls import reverse
 
-from sulvet.calibration.standard_effect import effect
+from sulvet.calibration.standard_effect import effect, rejudge_all
 from sulvet.core.judgement.corroboration import with_sound
 from sulvet.core.judgement.rejudge import (
     StoredTake,
@@ -20,6 +20,7 @@ from sulvet.core.judgement.results import CANT_TELL, IN_BAND, NO_BAND, Judgement
 from sulvet.core.judgement.schema import Edges
 from sulvet.core.judgement.sound import judge_sound
 from sulvet.core.judgement.standards import shipped_standard
+from sulvet.core.language import speaking
 from sulvet.core.phases import Phase
 from sulvet.demo import readings
 from sulvet.demo.scenario import STUDENTS
@@ -112,6 +113,16 @@ class StandardTests(BandTestCase):
     def save(self, parameters: dict[str, Any], expect: int = 200, words: str = "") -> Any:
         body = {"bands": {WIDTH: parameters}, "words": words}
         return self.sent("put", self.address, body, expect)
+
+    def test_what_is_kept_of_it_is_english_whoever_changes_it(self) -> None:
+        made = self.add_ready(rise=0.0, width=1.02)
+        made.readings.filter(measure="mouth_width").update(uncertainty=2.0, verdict=IN_BAND)
+        old = shipped_standard("horn")
+        edges = Edges(low=0.8, high=1.1, watch_low=0.05, watch_high=0.05)
+        with speaking("de"):
+            rejudge_all(self.teacher, old, old.changed({WIDTH: edges}, 1))
+        kept = made.readings.get(measure="mouth_width", phase="hold")
+        self.assertEqual((kept.verdict, kept.reason[:11]), (CANT_TELL, "The reading"))
 
     WIDE = {"low": 0.5, "high": 0.99, "watch_low": 0.0, "watch_high": 0.0}
 

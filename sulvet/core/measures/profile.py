@@ -20,6 +20,9 @@ FINE = 80
 SPLINE = CubicSpline(np.arange(len(CONTOUR_IDS)), np.eye(len(CONTOUR_IDS)))(
     np.linspace(0, len(CONTOUR_IDS) - 1, FINE)
 )
+#: So many points below the lip's border tell how the skin runs there, and with it what an error
+#: along the skin does to the line: a stretch as long as that border errs beside a mouthpiece.
+NEAR_LIP = FINE // 4
 
 #: A bump of the contour lower than this share of lip to chin is none: what the edge of a
 #: lens-blurred contour wavers by (made-up heads; 0.3 mm of a common 18).
@@ -45,7 +48,7 @@ def _low(view: SideView) -> Floats:
 def _lip_on_skin(view: SideView, fine: Floats) -> Floats:
     """(T, 2) where the contour is at the height of ``li``: the border of the red is known far
     better across the skin's edge than along it."""
-    first, later = fine[:, 0], fine[:, FINE // 4]
+    first, later = fine[:, 0], fine[:, NEAR_LIP]
     height = view.point("li")[:, 1]
     height = np.where(np.isfinite(height), height, first[:, 1])
     with np.errstate(all="ignore"):

@@ -76,14 +76,14 @@ def _met(stabilised: StabilisedClip, marks: Marks, looked: Floats, edges: Floats
     share = SHADE**2 / (SHADE**2 + sigma**2)
     lower = share * float(np.median((looked - edges)[both].mean(axis=1)))
     rows, out = np.flatnonzero(shut), marks.copied()
+    inverse = np.linalg.inv(stabilised.to_stabilised[rows, :, :2])
+    scale = np.array([stabilised.scale(row) for row in rows])
+    spread = np.hypot(SIGMA_EDGE, np.sqrt(share) * sigma) / scale
     for name in FILLED[:2]:
         column = out.column(name)
         if (out.source[:, column] == PLACED).any():
             continue
-        down = stabilised.to_stabilised[rows]
-        inverse = np.linalg.inv(down[:, :, :2])
         out.xy[rows, column] += lower * inverse[:, :, 1]
-        spread = np.hypot(SIGMA_EDGE, np.sqrt(share) * sigma) / [stabilised.scale(r) for r in rows]
         out.sigma[rows, column] = np.maximum(out.sigma[rows, column], spread)
     return out
 
