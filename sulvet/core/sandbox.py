@@ -40,6 +40,9 @@ MEMORY = 12 * 2**30
 #: Time limits, s: to look at a clip, and to review it at least and per second of clip.
 LOOK_SECONDS, REVIEW_SECONDS, REVIEW_PER_SECOND = 60.0, 300.0, 30.0
 
+#: Of the library that multiplies matrices.
+ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1"}
+
 NO_ROOM = gettext_noop(
     "The disk of the computer Sulvet runs on is full, so this could not be analysed. The "
     "clip is kept. Free some space, or delete takes you no longer need; then press "
@@ -195,7 +198,8 @@ def _call(
     seconds: float,
     progress: Callable[[str, float], None] = lambda stage, share: None,
 ) -> dict[str, Any]:
-    environment = {**os.environ, "PYTHONPATH": str(Path(__file__).parents[2])}
+    # Matrices here are small: threads that share the work on one only wait for each other.
+    environment = {**os.environ, "PYTHONPATH": str(Path(__file__).parents[2])} | ONE_THREAD
     child = subprocess.Popen(
         [sys.executable, "-m", "sulvet.core.sandbox"],
         stdin=subprocess.PIPE,

@@ -1,5 +1,5 @@
 /** What to film, send it, and whether it can be read. */
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import {
   isLost,
   outgoing,
@@ -32,7 +32,7 @@ const WORDS = [
   t("Instrument away."),
 ];
 const NO_CONNECTION = t(
-  "There is no connection. The clip is kept on this phone and sent when you open this page again.",
+  "There is no connection. The clip is kept on this phone and sent when there is one, or when you open this page again.",
 );
 
 export function SendClip({ token, asked }: { token: string; asked: PhonePage }) {
@@ -110,10 +110,14 @@ function useSending(token: string, piece: number) {
   const [share, setShare] = useState<number | null>(null);
   const [sent, setSent] = useState<Sent | null>(null);
   const [failed, setFailed] = useState("");
+  const busy = useRef(false);
   const post = useCallback(
     async (clip: Outgoing) => {
       setSent(null);
-      setFailed("");
+      // Trying is for a connection that comes and goes: here the phone itself knows of none.
+      setFailed(navigator.onLine ? "" : NO_CONNECTION);
+      if (!navigator.onLine || busy.current) return;
+      busy.current = true;
       setShare(0);
       try {
         const answer = await sendClip(token, clip, piece, setShare);
@@ -128,11 +132,15 @@ function useSending(token: string, piece: number) {
         }
       }
       setShare(null);
+      busy.current = false;
     },
     [token, piece],
   );
   useEffect(() => {
-    void keptClip(token).then((kept) => kept && post(kept));
+    const sendKept = () => void keptClip(token).then((kept) => kept && post(kept));
+    sendKept();
+    window.addEventListener("online", sendKept);
+    return () => window.removeEventListener("online", sendKept);
   }, [token, post]);
   return {
     share,

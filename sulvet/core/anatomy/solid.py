@@ -51,4 +51,9 @@ def solid_fit(
     wanted = np.concatenate([there.T.ravel() * np.tile(root[:, 0], 2), [0.0, 0.0]])
     (a, b, tx, ty, *turn), *_ = np.linalg.lstsq(np.concatenate(rows), wanted, rcond=None)
     turned = np.array([[a, -b], [b, a]])
-    return Solid(turned, np.array([tx, ty]), np.linalg.inv(turned) @ np.array(turn))
+    return Solid(turned, np.array([tx, ty]), undone(turned) @ np.array(turn))
+
+
+def undone(turned: Floats) -> Floats:
+    """(2, 2) the way back of a rotation with a scale."""
+    return np.asarray(turned.T / (turned[0] @ turned[0]))

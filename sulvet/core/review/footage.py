@@ -90,15 +90,14 @@ def read(
             pictures.write(small.tobytes())
             pace = LOOK_EVERY if frame.seconds < EARLY else LOOK_LATER
             look = finder is not None and frame.seconds >= looked + pace - 1e-6
-            rgb = frame.picture("rgb24") if look or writer is not None else None
-            if writer is not None and rgb is not None:
-                writer.picture(rgb, frame.seconds)
-            if look and finder is not None and rgb is not None:
+            if writer is not None:
+                writer.picture(frame)
+            if look and finder is not None:
                 looked = frame.seconds
                 if len(looking) > MOST_LOOKING:
                     row, found = looking.pop(0)
                     faces[row] = found.result()
-                looking.append((len(times) - 1, beside.submit(_find, finder, rgb)))
+                looking.append((len(times) - 1, beside.submit(_find, finder, frame.picture("rgb24"))))
             if known.seconds:
                 progress("reading", 0.6 * min(frame.seconds / known.seconds, 1.0))
         faces |= {row: found.result() for row, found in looking}

@@ -200,11 +200,10 @@ def track_side(
     if found:
         found = refined(footage, stabilised, found, tone, "side")
     keys = found + placed
-    marks = retrack_side(stabilised, keys, footage.seconds)
+    marks = _followed_side(stabilised, keys, footage.seconds)
     held = _held_beside(footage, stabilised, keys, marks, phases, "side")
-    if held:
-        keys += held
-        marks = retrack_side(stabilised, keys, footage.seconds)
+    keys += held
+    marks = _with_chin(stabilised, keys, _followed_again(stabilised, marks, keys, held))
     progress("judging", 0.95)
     return Reviewed(footage, marks, list(phases), keys, stabilised, "", notes)
 
@@ -259,16 +258,39 @@ def points_on(keys: list[Keyframe], frame: int) -> dict[str, Floats]:
 
 def retrack_side(stabilised: StabilisedClip, keys: list[Keyframe], seconds: Floats) -> Marks:
     """All marks of a side take from its keys, the chin's contour among them."""
-    keys = _with_nose_root(keys, stabilised.anchor)
+    return _with_chin(stabilised, keys, _followed_side(stabilised, keys, seconds))
+
+
+def _followed_side(stabilised: StabilisedClip, keys: list[Keyframe], seconds: Floats) -> Marks:
+    """The marks of a side take that are followed: all but the chin's contour."""
     # What was drawn along the chin is an edge: it is looked for, not followed as marks are.
+    keys = [
+        key for key in _with_nose_root(keys, stabilised.anchor) if key.landmark not in CONTOUR_IDS
+    ]
+    return track_landmarks(stabilised, keys, TAKE_IDS, seconds)
+
+
+def _with_chin(stabilised: StabilisedClip, keys: list[Keyframe], marks: Marks) -> Marks:
+    """The same with the chin's contour, as it is found or was drawn."""
     edge = [key for key in keys if key.landmark in CONTOUR_IDS]
-    others = [key for key in keys if key.landmark not in CONTOUR_IDS]
-    marks = track_landmarks(stabilised, others, TAKE_IDS, seconds)
     drawn = {
         frame: np.array([[key.x, key.y] for key in edge if key.frame == frame])
         for frame in {key.frame for key in edge}
     }
-    return contour(stabilised, marks, points_on(others, stabilised.anchor), drawn)
+    return contour(stabilised, marks, points_on(keys, stabilised.anchor), drawn)
+
+
+def _followed_again(
+    stabilised: StabilisedClip, marks: Marks, keys: list[Keyframe], held: list[Keyframe]
+) -> Marks:
+    """The marks with those followed anew that have further keys.
+
+    keys  all there are, ``held`` among them
+    """
+    again = tuple(dict.fromkeys(key.landmark for key in held))
+    if not again:
+        return marks
+    return retrack_landmarks(stabilised, marks, again, [k for k in keys if k.landmark in again])
 
 
 def track(
@@ -306,12 +328,8 @@ def track(
     keys = found + placed
     marks = track_landmarks(stabilised, keys, TAKE_IDS, footage.seconds)
     held = _held_beside(footage, stabilised, keys, marks, phases, "front")
-    if held:
-        keys += held
-        again = tuple(dict.fromkeys(key.landmark for key in held))
-        marks = retrack_landmarks(
-            stabilised, marks, again, [k for k in keys if k.landmark in again]
-        )
+    keys += held
+    marks = _followed_again(stabilised, marks, keys, held)
     marks = without_covered_corners(marks, footage, stabilised, _hold(phases))
     progress("looking for edges", 0.9)
     marks = cheeks(stabilised, footage.grays, footage.scale, outline_guess(footage, anchor), marks)

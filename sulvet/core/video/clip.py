@@ -89,11 +89,23 @@ class Frame:
         Following compares pictures of one clip with each other, so the coded
         range will do, and reading the plane costs a tenth of a conversion.
         """
-        plane = self.video.planes[0]
         if self.video.format.name not in EIGHT_BIT:
             return self.picture("gray")
+        return self._plane(0, 1)
+
+    def planes(self) -> list[Image] | None:
+        """Brightness (H, W) and both colours (H / 2, W / 2) as coded, upright; None where the clip
+        is coded in another way."""
+        video = self.video
+        if video.format.name != "yuv420p" or video.height % 2 or video.width % 2:
+            return None
+        return [self._plane(0, 1), self._plane(1, 2), self._plane(2, 2)]
+
+    def _plane(self, number: int, part: int) -> Image:
+        """One of the picture's planes, upright; ``part`` as coarse as the picture."""
+        plane = self.video.planes[number]
         whole = np.frombuffer(plane, np.uint8).reshape(-1, plane.line_size)
-        return self._upright(whole[: self.video.height, : self.video.width])
+        return self._upright(whole[: self.video.height // part, : self.video.width // part])
 
     def _upright(self, image: Image) -> Image:
         if self.mirrored:

@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sulvet.core.anatomy.marks import Floats
-from sulvet.core.anatomy.solid import solid_fit
+from sulvet.core.anatomy.solid import solid_fit, undone
 from sulvet.core.video.clip import Image
 from sulvet.core.video.head_features import feature_depths, features_of
 from sulvet.core.video.stabilised_clip import MOUTH, warp
@@ -179,7 +179,7 @@ def solid_head(source: Floats, target: Floats, depth: Floats) -> Fit | None:
     inside = off < wide
     if inside.sum() < max(MIN_FEATURES, 0.35 * count):
         return None
-    undo = np.linalg.inv(found.turned)
+    undo = undone(found.turned)
     matrix = np.hstack([undo, -(undo @ found.shift)[:, None]])
     sigma = float(np.sqrt((off[inside] ** 2).mean() / 2) / np.sqrt(inside.sum() / 4))
     return Fit(matrix, sigma, found.turn, int(inside.sum()))

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
+from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
 from scipy.interpolate import PchipInterpolator
 
@@ -173,15 +174,15 @@ def strongest_line(strip: Floats, leave: float | Floats) -> tuple[Floats, Floats
     best = gain[:, 0]
     came = np.zeros(flat.shape, np.int64)
     padded = np.full((batch, wide + 2 * MOST_BEND), -np.inf)
+    beside = sliding_window_view(padded, 2 * MOST_BEND + 1, axis=1)
     steps = np.arange(-MOST_BEND, MOST_BEND + 1)
-    bend = (BEND * steps**2)[:, None, None]
+    bend = BEND * steps**2
     for row in range(1, count):
         padded[:, MOST_BEND:-MOST_BEND] = best
-        options = np.stack([padded[:, MOST_BEND + s : MOST_BEND + s + wide] for s in steps])
-        options -= bend
-        choice = options.argmax(axis=0)
-        best = gain[:, row] + np.take_along_axis(options, choice[None], axis=0)[0]
-        came[:, row] = np.arange(wide) + steps[choice]
+        options = beside - bend
+        came[:, row] = options.argmax(axis=2)
+        best = gain[:, row] + options.max(axis=2)
+    came += np.arange(wide) - MOST_BEND
     every = np.arange(batch)
     path = np.empty((batch, count), np.int64)
     path[:, -1] = best.argmax(axis=1)

@@ -16,7 +16,7 @@ import numpy as np
 from av.error import FFmpegError
 
 from sulvet.core.language import said
-from sulvet.core.video.clip import ClipError, Image, fit
+from sulvet.core.video.clip import ClipError, Frame, Image
 
 PROXY = "proxy.mp4"
 LONG_SIDE = 1280
@@ -38,21 +38,20 @@ class ProxyWriter:
         self._waiting: list[av.AudioFrame] = []
         self._samples = 0
 
-    def picture(self, rgb: Image, seconds: float) -> None:
+    def picture(self, source: Frame) -> None:
         """Add one upright picture at its time."""
-        small = fit(rgb, LONG_SIDE)
-        height, width = (side // 2 * 2 for side in small.shape[:2])
+        planes = source.planes() or _planes(source.picture("rgb24"))
         if self._video is None:
-            self._start(width, height)
-        if (self._video.width, self._video.height) != (width, height):
-            small = cv2.resize(small, (self._video.width, self._video.height)).astype(np.uint8)
-        even = np.ascontiguousarray(small[: self._video.height, : self._video.width])
-        # BT.601, limited range: what players take an untagged file for. The encoder's own
-        # conversion is ten times slower.
+            self._start(source, *_even(planes[0]))
+        width, height = self._video.width, self._video.height
+        pixels = [
+            _resized(plane, (width // part, height // part)).ravel()
+            for plane, part in zip(planes, (1, 2, 2), strict=True)
+        ]
         frame = av.VideoFrame.from_ndarray(
-            cv2.cvtColor(even, cv2.COLOR_RGB2YUV_I420), format="yuv420p"
+            np.concatenate(pixels).reshape(height * 3 // 2, width), format="yuv420p"
         )
-        frame.pts = round(seconds / TIME_BASE)
+        frame.pts = round(source.seconds / TIME_BASE)
         frame.time_base = TIME_BASE
         self._container.mux(self._video.encode(frame))
         self._flush_sound()
@@ -74,8 +73,12 @@ class ProxyWriter:
                 self._container.mux(self._audio.encode(None))
         self._container.close()
 
-    def _start(self, width: int, height: int) -> None:
+    def _start(self, source: Frame, width: int, height: int) -> None:
         self._video = self._container.add_stream("libx264", rate=30)
+        if source.planes() is not None:
+            # The colours are copied as they are coded, so what they mean is too.
+            for name in ("colorspace", "color_range", "color_primaries", "color_trc"):
+                setattr(self._video.codec_context, name, getattr(source.video, name))
         self._video.width, self._video.height = width, height
         self._video.pix_fmt = "yuv420p"
         self._video.time_base = TIME_BASE
@@ -106,6 +109,33 @@ class ProxyWriter:
         piece.time_base = Fraction(1, 48000)
         self._samples += piece.samples
         self._container.mux(self._audio.encode(piece))
+
+
+def _planes(rgb: Image) -> list[Image]:
+    """Brightness and both colours of a picture, as players take them where a file says nothing:
+    BT.601, limited range. The encoder's own conversion is ten times slower."""
+    height, width = (side // 2 * 2 for side in rgb.shape[:2])
+    whole = cv2.cvtColor(
+        np.ascontiguousarray(rgb[:height, :width]), cv2.COLOR_RGB2YUV_I420
+    ).ravel()
+    cuts = np.array([1.0, 1.25]) * height * width
+    luma, *colours = np.split(whole, cuts.astype(int))
+    half = (height // 2, width // 2)
+    return [luma.reshape(height, width), *(colour.reshape(half) for colour in colours)]
+
+
+def _even(luma: Image) -> tuple[int, int]:
+    """(width, height) of the review copy of such pictures."""
+    height, width = luma.shape
+    factor = min(1.0, LONG_SIDE / max(height, width))
+    return round(width * factor) // 2 * 2, round(height * factor) // 2 * 2
+
+
+def _resized(plane: Image, size: tuple[int, int]) -> Image:
+    """A plane at the size (width, height) of the review copy."""
+    if plane.shape == size[::-1]:
+        return plane
+    return np.asarray(cv2.resize(plane, size, interpolation=cv2.INTER_AREA), np.uint8)
 
 
 def group(path: Path, number: int, times: list[float]) -> dict[int, bytes]:

@@ -36,7 +36,7 @@ EDGE, LEAST, NEAR = 0.6, 0.8, 1.5
 #: An edge is steeper than grain by so much, and than this many steps of colour (CIELAB) a pixel.
 GRAIN, PALEST = 2.4, 1.0
 #: What remains uncertain of a clear edge: slope and thickness of the rim, share of its radius.
-FLOOR = 0.045
+FLOOR = 0.03
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,7 @@ from unittest import mock
 import av
 import cv2
 import numpy as np
+from av.video.reformatter import Colorspace
 from django.test import SimpleTestCase
 
 from sulvet.core import sandbox
@@ -79,7 +80,7 @@ class ReaderTests(SimpleTestCase):
             reader.on_audio = writer.sound
             times = []
             for frame in reader.frames():
-                writer.picture(frame.picture("rgb24"), frame.seconds)
+                writer.picture(frame)
                 times.append(frame.seconds)
             writer.close()
             again = [frame.seconds for frame in Reader(copy).frames()]
@@ -89,6 +90,26 @@ class ReaderTests(SimpleTestCase):
             for n in (15, 20, 29):
                 picture = cv2.imdecode(np.frombuffer(stills[n], np.uint8), cv2.IMREAD_COLOR)
                 self.assert_shows(picture[..., ::-1], n)
+
+    def test_the_review_copy_has_the_colours_of_the_clip(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path, copy = Path(folder) / "clip.mp4", Path(folder) / "copy.mp4"
+            for matrix in (Colorspace.ITU601, Colorspace.ITU709):
+                with av.open(str(path), "w") as container:
+                    video = container.add_stream("libx264", rate=30)
+                    video.width, video.height, video.pix_fmt = *SMALL, "yuv420p"
+                    video.codec_context.colorspace = matrix
+                    red = np.full((*SMALL[::-1], 3), (200, 60, 40), np.uint8)
+                    frame = av.VideoFrame.from_ndarray(red, format="rgb24")
+                    as_coded = frame.reformat(format="yuv420p", dst_colorspace=matrix)
+                    as_coded.colorspace = matrix
+                    container.mux(video.encode(as_coded))
+                    container.mux(video.encode(None))
+                writer = ProxyWriter(copy, has_sound=False)
+                writer.picture(next(Reader(path).frames()))
+                writer.close()
+                shown = next(Reader(copy).frames()).picture("rgb24").mean(axis=(0, 1))
+                np.testing.assert_allclose(shown, (200, 60, 40), atol=4)
 
 
 class BadFileTests(SimpleTestCase):
