@@ -20,6 +20,7 @@ import numpy as np
 from sulvet.core.anatomy.depth import depths
 from sulvet.core.anatomy.landmarks import BY_ID, OPENING_ENDS
 from sulvet.core.anatomy.marks import PLACED, Bools, Floats, Marks
+from sulvet.core.anatomy.middle import middle
 
 #: Weight of each anchor in the fit. Eye corners sit on bone; nose wings widen
 #: a little with a smile, so they only help.
@@ -155,15 +156,15 @@ def rest_face(marks: Marks, at_rest: Bools) -> RestFace | None:
         a, b, shift = similarity(xy, xy[0], weights)
         xy = apply(a, b, shift, xy)
     points = np.full(xy.shape[1:], np.nan)
-    points[seen] = np.nanmedian(xy[:, seen], axis=0)
+    points[seen] = middle(xy[:, seen])
     right, left = (points[marks.column(name)] for name in axis)
     # The subject's right eye is on the picture's left.
     angle = np.arctan2(left[1] - right[1], left[0] - right[0])
     origin = _origin(marks, at_rest, points, (left - right) / np.linalg.norm(left - right))
     cos, sin = np.cos(-angle), np.sin(-angle)
     turned = (points - origin) @ np.array([[cos, sin], [-sin, cos]])
-    turn = np.nanmedian(head_turn(marks)[at_rest], axis=0) if at_rest.any() else np.zeros(2)
-    return RestFace(turned, axis, float(np.degrees(angle)), np.nan_to_num(turn))
+    turn = middle(head_turn(marks)[at_rest])
+    return RestFace(turned, axis, float(np.degrees(angle)), turn)
 
 
 def head_turn(marks: Marks) -> Floats:
@@ -217,12 +218,12 @@ def _origin(marks: Marks, at_rest: Bools, points: Floats, along: Floats) -> Floa
     total = sum(weight for _, _, weight, _ in pairs)
     if not total:
         return np.asarray(points[marks.column("sn")])
-    middle = sum(
+    between = sum(
         weight * ((right + left) @ along / 2 + behind * wide * turned)
         for right, left, weight, behind in pairs
     )
     base = points[marks.column("sn")] if has_sn else (pairs[0][0] + pairs[0][1]) / 2
-    return np.asarray(base + (float(middle) / total - base @ along) * along)
+    return np.asarray(base + (float(between) / total - base @ along) * along)
 
 
 def into_face(marks: Marks, rest: RestFace, xy: Floats | None = None) -> Floats:

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from sulvet.core.anatomy.frame import apply, similarity
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
+from sulvet.core.anatomy.middle import middle
 
 #: Weight of each anchor: what sits on bone, and the base of the nose, which hardly moves.
 ANCHORS: dict[str, float] = {"n": 1.0, "prn": 1.0, "sn": 0.3}
@@ -111,7 +112,7 @@ def side_view(marks: Marks, at_rest: Bools) -> SideView | None:
     with np.errstate(all="ignore"):
         known = np.isfinite(lined[..., 0]).any(axis=0)
         rest = np.full(lined.shape[1:], np.nan)
-        rest[known] = np.nanmedian(lined[:, known], axis=0)
+        rest[known] = middle(lined[:, known])
     n, prn, sn, pg = (rest[marks.column(name)] for name in ("n", "prn", "sn", "pg"))
     down = (pg - n) / np.linalg.norm(pg - n)
     forward = np.array([down[1], -down[0]])

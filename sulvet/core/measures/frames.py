@@ -55,6 +55,8 @@ class FaceFrame:
 
     def __init__(self, marks: Marks, at_rest: Bools) -> None:
         self.marks, self.at_rest = marks, at_rest
+        self._remade: dict[tuple[int, int], tuple[AnyView, Floats]] = {}
+        self._steps: dict[int, tuple[Floats, Floats]] = {}
 
     def base(self) -> FaceView | SideView:
         """The view of the rest face itself."""
@@ -76,20 +78,20 @@ class FaceFrame:
     def nudged(self, column: int, axis: int) -> AnyView:
         """The view with one mark moved by ``STEP`` on the frames alone."""
         if self.marks.ids[column] in self.frame:
-            return self.rebuilt(column, axis)[0]
+            return self._once_rebuilt(column, axis)[0]
         assert self.view is not None
         face = self.view.face.copy()
-        face[:, column] += STEP * self.step(axis)[0]
+        face[:, column] += STEP * self._once_stepped(axis)[0]
         return replace(self.view, face=face, memo={})
 
     def nudged_with_rest(self, column: int, axis: int) -> tuple[AnyView, AnyView]:
         """The view with one mark moved on the frames and at rest, and its rest view."""
         view = self.nudged(column, axis)
         if self.marks.ids[column] in self.frame:
-            rest = self.rebuilt(column, axis)[1]
+            rest = self._once_rebuilt(column, axis)[1]
         else:
             points = self.rest_points().copy()
-            points[column] += STEP * self.step(axis)[1]
+            points[column] += STEP * self._once_stepped(axis)[1]
             rest = points
         both = self.resting(view, rest)
         return both, both.at_rest()
@@ -110,6 +112,18 @@ class FaceFrame:
         """(T, 2) and (2,): how a step of one pixel in the picture shows in the face frame
         on each frame, and in the rest face."""
         raise NotImplementedError
+
+    def _once_rebuilt(self, column: int, axis: int) -> tuple[AnyView, Floats]:
+        """``rebuilt``, worked out once."""
+        if (column, axis) not in self._remade:
+            self._remade[column, axis] = self.rebuilt(column, axis)
+        return self._remade[column, axis]
+
+    def _once_stepped(self, axis: int) -> tuple[Floats, Floats]:
+        """``step``, worked out once."""
+        if axis not in self._steps:
+            self._steps[axis] = self.step(axis)
+        return self._steps[axis]
 
     def unit(self) -> float:
         """The length that ``MW`` or ``%`` mean, pixels of the rest scale."""

@@ -97,7 +97,8 @@ def read(
                 if len(looking) > MOST_LOOKING:
                     row, found = looking.pop(0)
                     faces[row] = found.result()
-                looking.append((len(times) - 1, beside.submit(_find, finder, frame.picture("rgb24"))))
+                rgb = frame.picture("rgb24")
+                looking.append((len(times) - 1, beside.submit(_find, finder, rgb)))
             if known.seconds:
                 progress("reading", 0.6 * min(frame.seconds / known.seconds, 1.0))
         faces |= {row: found.result() for row, found in looking}

@@ -115,9 +115,7 @@ def _planes(rgb: Image) -> list[Image]:
     """Brightness and both colours of a picture, as players take them where a file says nothing:
     BT.601, limited range. The encoder's own conversion is ten times slower."""
     height, width = (side // 2 * 2 for side in rgb.shape[:2])
-    whole = cv2.cvtColor(
-        np.ascontiguousarray(rgb[:height, :width]), cv2.COLOR_RGB2YUV_I420
-    ).ravel()
+    whole = cv2.cvtColor(np.ascontiguousarray(rgb[:height, :width]), cv2.COLOR_RGB2YUV_I420).ravel()
     cuts = np.array([1.0, 1.25]) * height * width
     luma, *colours = np.split(whole, cuts.astype(int))
     half = (height // 2, width // 2)
