@@ -14,7 +14,7 @@ BESIDE, BESIDE_PEOPLE = 2_000_000, 190
 #: People of whom corners of the mouth are drawn, large: the same for the third network.
 CORNERS, CORNER_PEOPLE, CORNER_STEPS = 3_000_000, 180, 3200
 #: And of whom the middle of the lips is: for the fourth.
-LIPS, LIPS_PEOPLE, LIPS_STEPS = 4_000_000, 122, 3200
+LIPS, LIPS_PEOPLE, LIPS_STEPS = 4_000_000, 401, 7600
 
 
 def train(options: argparse.Namespace, python: Path) -> None:

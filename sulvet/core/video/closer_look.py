@@ -107,7 +107,8 @@ def _mean(one: Spot, other: Spot) -> Spot:
 
 
 def _together(fine: Spot, second: Spot, unit: float) -> Spot:
-    """Both by their sigmas, which don't shrink one another: they see the same picture."""
+    """Both by their sigmas, which don't shrink one another: they see the same picture. Whether a
+    point shows, the two together tell better than either."""
     if fine.sigma > LOST * unit:
         return second
     apart = float(np.linalg.norm(fine.at - second.at))
@@ -117,7 +118,8 @@ def _together(fine: Spot, second: Spot, unit: float) -> Spot:
     share = own / (own + other)
     return Spot(
         share * fine.at + (1 - share) * second.at,
-        float(np.sqrt(share * fine.sigma**2 + (1 - share) * second.sigma**2)), fine.seen,
+        float(np.sqrt(share * fine.sigma**2 + (1 - share) * second.sigma**2)),
+        (fine.seen + second.seen) / 2,
     )  # fmt: skip
 
 

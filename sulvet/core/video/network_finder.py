@@ -54,7 +54,7 @@ SIDE_POINTS = {name: name for name in SIDE_REQUIRED} | {"sto": "sto_i"}
 #: they are in the middle of 96 such pictures of people that no training saw, and with the closer
 #: look at the lips in 15 takes of further ones, widths of the mouth: of one face all looks are off
 #: alike.
-PLAYING_SIDE = {"ls": 0.026, "li": 0.065, "sl": 0.04, "pg": 0.034, "sto": 0.03}
+PLAYING_SIDE = {"ls": 0.026, "li": 0.065, "sl": 0.04, "pg": 0.034, "sto": 0.045}
 #: Of each kind the points that say it is there.
 TELLING = {
     "rim": ("ring_0", "ring_2", "ring_6"), "mouthpiece": ("ax_a", "mp_lip", "mp_r", "mp_l"),
