@@ -16,6 +16,10 @@ from sulvet.core.video.stabilised_clip import MOUTH, MOUTH_AT, SIZE
 
 DATA = Path(__file__).parent / "data"
 FEATURES = 60
+#: How strong a feature is at least, against the strongest (an eye's white beside its iris). Where
+#: fewer than ``SCARCE`` are, as on smooth or dim skin beside an eye, fainter ones count as well: each
+#: is followed there and back before it is believed.
+STRONG, FAINT, SCARCE = 0.008, 0.001, 24
 #: Of these on the nose, and how far up from its wings, widths of the mouth.
 NOSE_FEATURES, NOSE_UP = 24, 0.55
 
@@ -69,7 +73,9 @@ def features_of(reference: Image, points: dict[str, Floats], matrix: Floats) -> 
     lies before the rest and tells a turn.
     """
     mask = head_mask(points, matrix)
-    found = _corners(reference, mask, FEATURES, 0.008, 7)
+    found = _corners(reference, mask, FEATURES, STRONG, 7)
+    if len(found) < SCARCE:
+        found = _corners(reference, mask, SCARCE, FAINT, 7)
     wings = [points[name] for name in ("al_r", "al_l") if name in points]
     if "n" in points or len(wings) < 2 or not len(found):
         return found

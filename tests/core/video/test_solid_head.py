@@ -103,6 +103,26 @@ class FollowedTests(SimpleTestCase):
         moved = seen.to_stabilised_pixels(45, np.array([290.0, 292.0]))
         np.testing.assert_allclose(moved, [200.0, 292.0], atol=2.0)
 
+    def test_smooth_dim_skin_is_followed_beside_a_bright_eye(self) -> None:
+        rng = np.random.default_rng(6)
+        skin = 40 + 24 * cv2.GaussianBlur(rng.normal(0, 1, (480, 640)), (0, 0), 2.5)
+        cv2.circle(skin, (400, 140), 4, 210, -1)
+        points = {
+            name: np.array(at, float)
+            for name, at in {
+                "n": (370, 110), "prn": (300, 180), "sn": (345, 195), "ls": (340, 240),
+                "li": (348, 290), "pg": (345, 360),
+            }.items()
+        }  # fmt: skip
+        grays = []
+        for n in range(5):
+            shown = np.roll(skin, (n, 2 * n), axis=(0, 1)) + rng.normal(0, 0.8, skin.shape)
+            grays.append(np.clip(shown, 0, 255).astype(np.uint8))
+        seen = stabilise(np.array(grays), 1.0, 0, points)
+        self.assertTrue(seen.head_found.all())
+        moved = seen.to_stabilised_pixels(4, points["li"] + [8.0, 4.0])
+        np.testing.assert_allclose(moved, seen.to_stabilised_pixels(0, points["li"]), atol=0.5)
+
     def test_a_profile_is_held_by_its_nose_though_the_cheek_goes_its_own_way(self) -> None:
         rng = np.random.default_rng(6)
         pores = cv2.GaussianBlur(rng.uniform(60, 200, (440, 400)).astype(np.float32), (0, 0), 3)
