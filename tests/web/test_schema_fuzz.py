@@ -26,7 +26,7 @@ from sulvet.reeds.models import Reed
 from tests.records.base import DAYS, RecordCase
 
 JPEG = cv2.imencode(".jpg", np.full((120, 90, 3), 128, np.uint8))[1].tobytes()
-EXAMPLES = 6
+EXAMPLES = 4
 #: Logging out ends the session that everything else needs.
 LEFT_OUT = {"log_out", "open_booth", "log_out_everywhere", "delete_student", "change_password"}
 

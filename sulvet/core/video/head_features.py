@@ -17,8 +17,8 @@ from sulvet.core.video.stabilised_clip import MOUTH, MOUTH_AT, SIZE
 DATA = Path(__file__).parent / "data"
 FEATURES = 60
 #: How strong a feature is at least, against the strongest (an eye's white beside its iris). Where
-#: fewer than ``SCARCE`` are, as on smooth or dim skin beside an eye, fainter ones count as well: each
-#: is followed there and back before it is believed.
+#: fewer than ``SCARCE`` are, as on smooth or dim skin beside an eye, fainter ones count as well:
+#: each is followed there and back before it is believed.
 STRONG, FAINT, SCARCE = 0.008, 0.001, 24
 #: Of these on the nose, and how far up from its wings, widths of the mouth.
 NOSE_FEATURES, NOSE_UP = 24, 0.55
