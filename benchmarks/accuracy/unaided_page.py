@@ -28,21 +28,21 @@ Where an aim is missed, and why:
 
 - Corners, width, stillness: where the whole face is in the picture, a mouth is 50 to 76 pixels
   wide and a degree half a pixel of a corner. What was followed from rest falls short of what
-  moved, by up to a third; a look at a corner while something is held to the mouth is off by 1 to 2 % of
-  its width. Where a head turns by six degrees the far corner goes behind what is held: most of the
-  large errors are there. A corner that is covered has no reading. Corners that twitch within two
-  frames are followed short.
-- Red and opening: an edge of lips that are hardly lighter than the dark between them is known to
-  2 % of the mouth's width; half a millimetre would be 1 %. Of 14 flutists the opening is read in
-  2 takes; in the others it is not seen surely enough.
+  moved, by up to a third; a look at a corner while something is held to the mouth is off by 1 to 2
+  % of its width. Where a head turns by six degrees the far corner goes behind what is held: most
+  of the large errors are there. A corner that is covered has no reading. Corners that twitch
+  within two frames are followed short.
+- Red and opening: an edge of lips that are hardly lighter than the dark between them is known to 2
+  % of the mouth's width; half a millimetre would be 1 %. Of 14 flutists the opening is read in 2
+  takes; in the others it is not seen surely enough.
 - Cheeks: the outline lies 60 mm behind what tells the head's turn.
 - Rim: the line where the lips meet is carried from rest under a rim that hides it.
-- From the side: beside a mouthpiece a lip's border is known to 3 to 5 % of the mouth's width. In the
-  middle that is a tenth of the red there is at rest; but no interval is narrower than half of it,
-  so that a lip rolled in or out has a reading and mostly can't be told. The line to the chin begins
-  at that border's height on the skin's edge: where the border errs along a curved lip, the hollow
-  errs with it, and by more than its interval says. Where the upper lip ends on a mouthpiece is
-  known to a millimetre. A lip plate is not looked for from the side: its roll has no reading.
+- From the side: beside a mouthpiece a lip's border is known to 3 to 5 % of the mouth's width. In
+  the middle that is a tenth of the red there is at rest; but no interval is narrower than half of
+  it, so that a lip rolled in or out has a reading and mostly can't be told. The line to the chin
+  begins at that border's height on the skin's edge: where the border errs along a curved lip, the
+  hollow errs with it, and by more than its interval says. Where the upper lip ends on a mouthpiece
+  is known to a millimetre. A lip plate is not looked for from the side: its roll has no reading.
 """
 FRAMINGS = {
     "face": "front, whole face", "close-up": "front, no eyes in the picture", "side": "side",
