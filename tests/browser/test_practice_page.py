@@ -26,6 +26,10 @@ IS_KEPT = """async () => {
     await new Promise((later) => setTimeout(later, 50));
 }"""
 
+KNOWS_OF_NONE = """Object.defineProperty(navigator, "onLine", {
+  get: () => sessionStorage.getItem("lost") === null,
+})"""
+
 
 class PracticePageTests(BrowserTestCase):
     def open_phone(self) -> Page:
@@ -83,7 +87,10 @@ class PracticePageTests(BrowserTestCase):
         phone = self.open_phone()
         # The phone has kept the page once its worker is there.
         phone.evaluate(IS_KEPT)
+        # The browser's stand-in for a lost network is forgotten by the next page; a phone is not.
+        phone.add_init_script(KNOWS_OF_NONE)
         phone.context.set_offline(True)
+        phone.evaluate("sessionStorage.setItem('lost', 'yes')")
         phone.reload()
         phone.get_by_role("button", name="I practised today").tap()
         waiting = phone.get_by_role("status").filter(has_text="Not sent yet: 1 thing")
@@ -100,6 +107,7 @@ class PracticePageTests(BrowserTestCase):
         expect(phone.get_by_text("The clip is kept on this phone")).to_be_visible()
         self.assertEqual(Take.objects.count(), 2)
         phone.context.set_offline(False)
+        phone.evaluate("sessionStorage.removeItem('lost')")
         expect(waiting).to_have_count(0)
         self.assertEqual([p.by for p in Practice.objects.all()], [Practice.By.STUDENT])
         phone.reload()
