@@ -26,6 +26,7 @@ IS_KEPT = """async () => {
     await new Promise((later) => setTimeout(later, 50));
 }"""
 
+#: The phone says itself whether there is a connection, on every page it opens.
 KNOWS_OF_NONE = """Object.defineProperty(navigator, "onLine", {
   get: () => sessionStorage.getItem("lost") === null,
 })"""
@@ -96,10 +97,13 @@ class PracticePageTests(BrowserTestCase):
         waiting = phone.get_by_role("status").filter(has_text="Not sent yet: 1 thing")
         expect(waiting).to_be_visible()
         self.show_filming(phone)
+        tried: list[str] = []
+        phone.on("request", lambda request: tried.append(request.url))
         with phone.expect_file_chooser() as chooser:
             phone.get_by_text("Film", exact=True).tap()
         chooser.value.set_files(TAKES / "mirela-front-0.mp4")
         expect(phone.get_by_text("The clip is kept on this phone")).to_be_visible()
+        self.assertFalse([url for url in tried if "/api/film/" in url], "said at once")
         phone.reload()
         expect(phone.get_by_role("button", name="✓ Practised today")).to_be_visible()
         expect(waiting).to_be_visible()
