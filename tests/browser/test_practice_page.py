@@ -103,7 +103,7 @@ class PracticePageTests(BrowserTestCase):
             phone.get_by_text("Film", exact=True).tap()
         chooser.value.set_files(TAKES / "mirela-front-0.mp4")
         expect(phone.get_by_text("The clip is kept on this phone")).to_be_visible()
-        self.assertFalse([url for url in tried if "/api/film/" in url], "said at once")
+        self.assertFalse([url for url in tried if "/of/" in url], "said at once")
         phone.reload()
         expect(phone.get_by_role("button", name="✓ Practised today")).to_be_visible()
         expect(waiting).to_be_visible()
