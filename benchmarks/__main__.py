@@ -53,9 +53,7 @@ def main() -> None:
     """Run all and write both pages; or only what is named: timings, sections of accuracy."""
     only = sys.argv[1:]
     sections = [name for name in only if name not in (TIMINGS, FINDER, KILLING, *ALONE, *NAMED)]
-    if not only:
-        print(accuracy.write())
-    elif sections:
+    if not only or sections:
         print(accuracy.rewrite(*sections))
     if not only or FINDER in only:
         print(finder.rewrite())

@@ -25,7 +25,9 @@ from sulvet.core.measures.catalogue import catalogue
 
 PAGE = Path(__file__).resolve().parents[2] / "docs" / "accuracy.md"
 
-#: Sections that are written by themselves: title and text.
+#: The beginning of the page: takes with marks placed by hand.
+BY_HAND = "by-hand"
+#: Sections after it, written by themselves: title and text.
 SECTIONS: dict[str, tuple[str, Callable[[], str]]] = {
     "unaided": (unaided_page.TITLE, unaided_page.section),
     "elsewhere": (elsewhere_page.TITLE, elsewhere_page.section),
@@ -82,29 +84,35 @@ WHY: dict[str, str] = {
 WHY["cheek_out_l"] = "as on the other side"
 
 
-def write() -> str:
-    """Film what is missing, read everything, write the page; returns it."""
-    film_all([script(number) for number in range(len(CASES))])
-    reads = score.read_all()
-    text = _page(reads, score.measures(reads), score.faults(reads))
-    PAGE.write_text(text, "utf-8")
-    return text + rewrite(*SECTIONS)
-
-
 def rewrite(*names: str) -> str:
-    """Write some of the page's later sections anew, the rest as it is; returns them."""
+    """Write some of the page's sections anew (all where none is named), the rest as it is.
+
+    Returns them.
+    """
     said = []
-    for name in names:
-        title, section = SECTIONS[name]
+    for name in names or (BY_HAND, *SECTIONS):
         text = PAGE.read_text("utf-8")
-        new = _flow(section())
-        before, found, after = text.partition(f"{title}\n")
-        rest = after.find("\n## ")
-        tail = after[rest + 1 :] if found and rest >= 0 else ""
-        parts = [before.rstrip("\n"), new.rstrip("\n"), tail.rstrip("\n")]
+        if name == BY_HAND:
+            first = min(text.index(f"{title}\n") for title, _ in SECTIONS.values())
+            before, after = "", text[first:]
+            new = _by_hand()
+        else:
+            title, section = SECTIONS[name]
+            new = _flow(section())
+            before, found, after = text.partition(f"{title}\n")
+            rest = after.find("\n## ")
+            after = after[rest + 1 :] if found and rest >= 0 else ""
+        parts = [part.strip("\n") for part in (before, new, after)]
         PAGE.write_text("\n\n".join(part for part in parts if part) + "\n", "utf-8")
         said.append(new)
     return "\n".join(said)
+
+
+def _by_hand() -> str:
+    """The page's beginning: film what is missing, read everything."""
+    film_all([script(number) for number in range(len(CASES))])
+    reads = score.read_all()
+    return _page(reads, score.measures(reads), score.faults(reads))
 
 
 def _page(reads: list[Read], measures: list[MeasureScore], faults: list[FaultScore]) -> str:

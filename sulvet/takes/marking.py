@@ -352,11 +352,10 @@ def _retracked(
 ) -> tuple[Marks, tuple[str, ...], bool]:
     """Marks tracked again from their keyframes, which of them, and whether the picture was read."""
     clip = _stabilised(take, keyframes)
-    if take.view == Take.View.SIDE:
-        # The chin's edge hangs on lip and chin: all is tracked again.
-        again = retrack_side(clip, keyframes, np.array(take.frame_times))
-        return tracks.as_stored(again), TAKE_IDS, False
     group = tuple(dict.fromkeys(one for name in landmarks for one in together(name)))
+    if take.view == Take.View.SIDE:
+        again, group = retrack_side(clip, marks, group, keyframes)
+        return tracks.as_stored(again), group, False
     own = [key for key in keyframes if key.landmark in group]
     again, group = retrack_front(clip, marks, group, own)
     return tracks.as_stored(again), group, True

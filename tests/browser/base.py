@@ -114,6 +114,8 @@ class BrowserTestCase(StaticLiveServerTestCase):
 
         def stop() -> None:
             worker.running = False
+            # A reading that nobody waits for any more is given up, as when its take is deleted.
+            Take.objects.all().delete()
             thread.join()
 
         self.addCleanup(stop)

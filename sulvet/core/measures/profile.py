@@ -6,6 +6,8 @@ reported. The line that all chin measures hang on runs from ``li`` to ``pg``.
 
 from __future__ import annotations
 
+from functools import cache
+
 import numpy as np
 from scipy.interpolate import CubicSpline, make_smoothing_spline
 
@@ -133,12 +135,19 @@ def fold_count(view: SideView) -> Floats:
     """
     depth, _, between = _depth(view)
     out = np.full(len(depth), np.nan)
-    at = np.arange(FINE, dtype=float)
-    for row in np.flatnonzero(np.isfinite(depth).all(axis=1) & (between.sum(axis=1) > 8)):
-        inside = between[row]
-        smooth = make_smoothing_spline(at[inside], depth[row, inside], lam=FOLD_SMOOTHING)
-        out[row] = bumps(smooth(at[inside]), LEAST_FOLD * view.unit)
+    points = between.sum(axis=1)
+    for row in np.flatnonzero(np.isfinite(depth).all(axis=1) & (points > 8)):
+        smooth = _smoothing(points[row]) @ depth[row, : points[row]]
+        out[row] = bumps(smooth, LEAST_FOLD * view.unit)
     return out
+
+
+@cache
+def _smoothing(count: int) -> Floats:
+    """(N, N) from ``count`` evenly spaced values to the smoothed ones: it is linear in them, so
+    the spline is solved for each number of points once."""
+    at = np.arange(count, dtype=float)
+    return np.asarray(make_smoothing_spline(at, np.eye(count), lam=FOLD_SMOOTHING)(at))
 
 
 def bumps(depth: Floats, least: float) -> int:

@@ -200,7 +200,8 @@ def track_side(
     if found:
         found = refined(footage, stabilised, found, tone, "side")
     keys = found + placed
-    marks = _followed_side(stabilised, keys, footage.seconds)
+    followable = _followable(keys, anchor)
+    marks = track_landmarks(stabilised, followable, TAKE_IDS, footage.seconds)
     held = _held_beside(footage, stabilised, keys, marks, phases, "side")
     keys += held
     marks = _with_chin(stabilised, keys, _followed_again(stabilised, marks, keys, held))
@@ -256,18 +257,26 @@ def points_on(keys: list[Keyframe], frame: int) -> dict[str, Floats]:
     return {k.landmark: np.array([k.x, k.y]) for k in keys if k.frame == frame and not k.hidden}
 
 
-def retrack_side(stabilised: StabilisedClip, keys: list[Keyframe], seconds: Floats) -> Marks:
-    """All marks of a side take from its keys, the chin's contour among them."""
-    return _with_chin(stabilised, keys, _followed_side(stabilised, keys, seconds))
+def retrack_side(
+    stabilised: StabilisedClip, marks: Marks, landmarks: tuple[str, ...], keys: list[Keyframe]
+) -> tuple[Marks, tuple[str, ...]]:
+    """A side take with some landmarks followed again, and all landmarks that changed.
+
+    keys  all there are: the chin's edge hangs on lip and chin, the nose root on nose and chin
+    """
+    # The lip's border was brought onto the edge: it is followed anew, then brought there again.
+    again = tuple(dict.fromkeys((*landmarks, "li", "n", *CONTOUR_IDS)))
+    own = [key for key in _followable(keys, stabilised.anchor) if key.landmark in again]
+    marks = retrack_landmarks(stabilised, marks, again, own)
+    return _with_chin(stabilised, keys, marks), again
 
 
-def _followed_side(stabilised: StabilisedClip, keys: list[Keyframe], seconds: Floats) -> Marks:
-    """The marks of a side take that are followed: all but the chin's contour."""
-    # What was drawn along the chin is an edge: it is looked for, not followed as marks are.
-    keys = [
-        key for key in _with_nose_root(keys, stabilised.anchor) if key.landmark not in CONTOUR_IDS
-    ]
-    return track_landmarks(stabilised, keys, TAKE_IDS, seconds)
+def _followable(keys: list[Keyframe], anchor: int) -> list[Keyframe]:
+    """The keys of what is followed on a side take, the nose root's among them.
+
+    What was drawn along the chin is an edge: it is looked for, not followed as marks are.
+    """
+    return [key for key in _with_nose_root(keys, anchor) if key.landmark not in CONTOUR_IDS]
 
 
 def _with_chin(stabilised: StabilisedClip, keys: list[Keyframe], marks: Marks) -> Marks:

@@ -65,7 +65,12 @@ def followed(take: Script) -> tuple[Marks, list[clip.Moment]]:
 @cache
 def _followed(text: str) -> tuple[Marks, list[clip.Moment]]:
     held, keys, truths = _marked(text)
-    return retrack_side(held, keys, np.array(Script.model_validate_json(text).times())), truths
+    return followed_from(held, keys, Script.model_validate_json(text)), truths
+
+
+def followed_from(held: StabilisedClip, keys: list[Keyframe], take: Script) -> Marks:
+    unknown = Marks.empty(TAKE_IDS, np.array(take.times()))
+    return retrack_side(held, unknown, TAKE_IDS, keys)[0]
 
 
 @cache
@@ -119,7 +124,7 @@ class FollowedTests(SimpleTestCase):
                 replace(k, x=k.x + aside, sigma=3.0, source=FOUND) if k.landmark == "li" else k
                 for k in keys
             ]
-            marks = retrack_side(held, seen, np.array(take.times()))
+            marks = followed_from(held, seen, take)
             off = marks.xy[11, marks.column("li"), 0] - truths[11].places["li"][0]
             self.assertLess(abs(off), 1.5)
             measured = measure(marks, frames_of(take.phases, "rest", marks.seconds), SIDE)
@@ -163,9 +168,13 @@ class FollowedTests(SimpleTestCase):
                 self.assertIn(BY_ID[gone].label, done.needs)
                 continue
             self.assertEqual(done.needs, "", gone)
-            # Followed again after an edit, it is as it was.
+            # With one mark moved it is as if all were followed anew, and back as it was.
             assert done.stabilised is not None
-            again = retrack_side(done.stabilised, done.keys, done.marks.seconds)
+            chin = [replace(k, x=k.x + 3) if k.landmark == "pg" else k for k in done.keys]
+            moved, _ = retrack_side(done.stabilised, done.marks, ("pg",), chin)
+            anew = followed_from(done.stabilised, chin, take)
+            np.testing.assert_array_equal(moved.xy, anew.xy, gone)
+            again, _ = retrack_side(done.stabilised, moved, ("pg",), done.keys)
             np.testing.assert_array_equal(again.xy, done.marks.xy, gone)
             self.assertEqual([k for k in done.keys if k.source != PLACED], [], "none is made up")
             result = judged(done.marks, take.phases, "clarinet", "side")
@@ -182,7 +191,7 @@ class FollowedTests(SimpleTestCase):
             Keyframe(name, frame, float(x), float(y), 0.8, PLACED)
             for name, (x, y) in zip(CONTOUR_IDS, edge, strict=True)
         ]
-        return retrack_side(held, [*keys, *line], np.array(take.times()))
+        return followed_from(held, [*keys, *line], take)
 
     def test_a_drawn_edge_stands_on_its_frame_and_the_others_keep_to_the_skin(self) -> None:
         take = profile_take()
@@ -202,6 +211,11 @@ class FollowedTests(SimpleTestCase):
         marks = self.drawn(take, edge, 12)
         chin = ~marks.hidden[:, marks.column(CONTOUR_IDS[4])]
         self.assertEqual(np.flatnonzero(chin).tolist(), [12])
+        # Taken back, nothing is left of it.
+        held, keys, _ = _marked(take.model_dump_json())
+        bare, changed = retrack_side(held, marks, CONTOUR_IDS, keys)
+        self.assertLessEqual(set(CONTOUR_IDS), set(changed))
+        self.assertTrue(np.isnan(bare.xy[:, bare.column(CONTOUR_IDS[4])]).all())
 
 
 def drawn_profile(
