@@ -5,13 +5,16 @@ from __future__ import annotations
 import json
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
 from sulvet.core.equipment.kinds import Point, errors, kind
 from sulvet.core.judgement.standards import shipped_standard
-from sulvet.core.simulate.clip import Moment
+
+if TYPE_CHECKING:
+    # What draws takes long to load, and a server never draws.
+    from sulvet.core.simulate.clip import Moment
 
 CLOSE_UPS = Path(__file__).parent / "reeds"
 

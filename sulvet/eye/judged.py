@@ -8,8 +8,7 @@ from functools import cache
 
 from sulvet.accounts.errors import Refused
 from sulvet.core.eye.catalogue import fault_name, faults_on, where_to_look
-from sulvet.core.eye.film import MARKS
-from sulvet.core.eye.library import FOLDER
+from sulvet.core.eye.library import FOLDER, MARKS
 from sulvet.core.eye.loop import ALIKE, UNTOLD, Loop
 from sulvet.core.eye.schema import EAR
 from sulvet.core.eye.score import Answer

@@ -10,14 +10,13 @@ from concurrent.futures import ProcessPoolExecutor, as_completed
 from multiprocessing import get_context
 from pathlib import Path
 
-from sulvet.core.eye.library import FOLDER, film_of, library, script_of
+from sulvet.core.eye.library import FOLDER, MARKS, film_of, library, script_of
 from sulvet.core.eye.loop import Loop
 from sulvet.core.eye.schema import cases
 from sulvet.core.simulate import clip
 
 #: When the mouth is as it stays, s: what is drawn in lies as it lies then.
 SHAPED = 1.4
-MARKS = "marks.json"
 
 
 def film(numbers: list[str]) -> dict[str, dict[str, tuple[float, float]]]:

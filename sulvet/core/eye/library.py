@@ -28,6 +28,8 @@ from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.script import Fault, Move, Script, Step, View, embouchures
 
 FOLDER = Path(__file__).parent / "data" / "loops"
+#: Beside the loops: what is drawn into them, loop → landmark → place.
+MARKS = "marks.json"
 #: Side of a loop, px; pictures a second; as many invented people play them all.
 SIDE, FPS, PEOPLE = 400, 10.0, 24
 #: Where the lot for the people begins; children alone, as many of each skin tone.
