@@ -23,7 +23,6 @@ from sulvet.core.anatomy.landmarks import (
     CONTOUR_IDS,
     EDGE_IDS,
     OPENING_IDS,
-    TAKE_IDS,
     together,
 )
 from sulvet.core.anatomy.marks import PLACED, Marks
