@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import replace
+from functools import cached_property
 
 import numpy as np
 
@@ -91,7 +92,12 @@ class BothFinders:
     """
 
     def __init__(self, held: str = "") -> None:
-        self._held, self._mesh = held, MeshFinder()
+        self._held = held
+
+    @cached_property
+    def _mesh(self) -> MeshFinder:
+        """Loaded with the first picture it is asked about: of a profile or close-up it is not."""
+        return MeshFinder()
 
     def find(self, rgb: Image) -> list[Face]:
         """Faces in an (H, W, 3) RGB picture, the widest first; only those that hold together."""
