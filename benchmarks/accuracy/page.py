@@ -44,19 +44,17 @@ WHY: dict[str, str] = {
         "mouth height sees another part of the cheek; hair beside it may be the nearer edge"
     ),
     "upper_red": (
-        "the face mesh sees the upper border of the red up to a twentieth of the mouth's width "
-        "too low; only flute takes show it at all. Place it and it is as sure as the hand"
+        "only flute takes show it; mesh and network see the upper border of the red to a fiftieth "
+        "of the mouth's width, and that is a sixth of such a lip. Place it and it is as sure as "
+        "the hand"
     ),
     "lower_red": (
         "as for the upper lip; the inner edge is looked for in an opening of faint contrast"
     ),
     "aperture_height": (
         "the inside of a made-up mouth is lit nearly as bright as the shade between its lips; "
-        "where the opening is not clearly darker nothing is claimed"
-    ),
-    "rim_upper_share": (
-        "the line where the lips meet is found by its shade, half a millimetre high on average: a "
-        "fiftieth of a horn's rim"
+        "where the opening is not clearly darker, or is not where the network sees it, nothing is "
+        "claimed: most flute takes have no reading"
     ),
     "chin_hollow_mm": (
         "the edge of a chin that bulges far out is cut short by the line's stiffness, and where "

@@ -20,9 +20,13 @@ from sulvet.core.measures.view import FaceView
 
 
 def aperture_height(view: FaceView) -> Floats:
-    """(T,) between the inner edges of the lips in the middle, pixels of the rest scale."""
+    """(T,) between the inner edges of the lips in the middle, pixels of the rest scale; NaN where
+    they meet: shut lips have no opening, and a shade can hide a small one.
+
+    Its ends need not be known: in low light they are lost long before the middle is.
+    """
     gap = view.point("sto_i")[:, 1] - view.point("sto_s")[:, 1]
-    return np.asarray(np.maximum(gap, 0.0))
+    return np.where(gap > 0, gap, np.nan)
 
 
 def aperture_width(view: FaceView) -> Floats:
