@@ -81,6 +81,16 @@ class FrontTests(SimpleTestCase):
         self.assertAlmostEqual(at_end(measured, "jaw_drop")[0], 138 / 128)
         self.assertAlmostEqual(at_end(measured, "chin_length")[0], 37 / 35)
 
+    def test_an_opening_has_a_height_without_its_ends_and_shut_lips_have_none(self) -> None:
+        measured = read(take({"sto_s": (300, 405), "sto_i": (300, 415)}))
+        mm = measured.scales.at("lips")
+        assert mm is not None
+        self.assertAlmostEqual(at_end(measured, "aperture_height")[0], 10 * mm.mm_per_px)
+        self.assertTrue(np.isnan(at_end(measured, "aperture_area")[0]))
+        shut = judged(take({"sto_s": (300, 410), "sto_i": (300, 410)}), PHASES, "flute")
+        told = next(r for r in shut.readings if (r.measure, r.phase) == ("aperture_height", "hold"))
+        self.assertIn("The opening between the lips can't be seen", told.reason)
+
     def test_a_turned_head_puffs_no_cheek(self) -> None:
         """The outline lies 0.72 of the eyes' distance behind; the wings stand 0.145 before."""
         turn, wide = np.sin(np.radians(3.0)), 172.0
