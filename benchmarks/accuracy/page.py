@@ -53,8 +53,8 @@ WHY: dict[str, str] = {
     ),
     "aperture_height": (
         "the inside of a made-up mouth is lit nearly as bright as the shade between its lips; "
-        "where the opening is not clearly darker, or is not where the network sees it, nothing is "
-        "claimed: most flute takes have no reading"
+        "where the opening is not clearly darker its edges are the network's, known to a "
+        "millimetre, and its ends are not known"
     ),
     "chin_hollow_mm": (
         "the edge of a chin that bulges far out is cut short by the line's stiffness, and where "

@@ -33,8 +33,8 @@ Where an aim is missed, and why:
   of the large errors are there. A corner that is covered has no reading. Corners that twitch
   within two frames are followed short.
 - Red and opening: an edge of lips that are hardly lighter than the dark between them is known to 2
-  % of the mouth's width; half a millimetre would be 1 %. Of 14 flutists the opening is read in 2
-  takes; in the others it is not seen surely enough.
+  % of the mouth's width; half a millimetre would be 1 %. Where the darkness between the lips does
+  not tell their edges the network does, to a millimetre; the ends of the opening it does not tell.
 - Cheeks: the outline lies 60 mm behind what tells the head's turn.
 - Rim: the line where the lips meet is carried from rest under a rim that hides it.
 - From the side: beside a mouthpiece a lip's border is known to 3 to 5 % of the mouth's width. In
