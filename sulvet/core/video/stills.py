@@ -42,7 +42,8 @@ class Stills:
     """What photos became.
 
     filmed_on  the day the photo says, as ISO text; empty where it says none
-    rest, hold when the relaxed face and the playing mouth are shown, s; rest None without a photo
+    rest, hold when the relaxed face and the playing mouth are shown, s; rest None without a photo.
+               They have no frame in common: a phase holds the frames at both of its ends
     """
 
     filmed_on: str
@@ -68,8 +69,9 @@ def write_stills(rest: Path | None, playing: Path, out: Path) -> Stills:
             for _ in range(FRAMES):
                 container.mux(video.encode(shown.reformat(format="yuv420p")))
         container.mux(video.encode(None))
-    held = (seconds, 2 * seconds) if rest is not None else (0.0, seconds)
-    return Stills(_day(playing), (0.0, seconds) if rest is not None else None, held)
+    if rest is None:
+        return Stills(_day(playing), None, (0.0, seconds))
+    return Stills(_day(playing), (0.0, (FRAMES - 1) / RATE), (seconds, 2 * seconds))
 
 
 def _read(path: Path) -> Image:
