@@ -15,7 +15,8 @@ from dataclasses import asdict, dataclass
 from pathlib import Path
 
 from django.conf import settings
-from django.utils import timezone
+
+from sulvet.core import clock
 
 log = logging.getLogger(__name__)
 #: For so many days it is told. Sulvet default: a school year and a holiday.
@@ -43,7 +44,7 @@ def folder() -> Path:
 
 def note(account: str, action: str, what: str) -> None:
     """Write a line; what is opened again and again is one. A full disk stops nobody."""
-    now, key = timezone.now(), (account, action, what)
+    now, key = clock.now(), (account, action, what)
     before = _last.get(key)
     if action == OPENED and before is not None and (now - before).total_seconds() < AGAIN:
         return

@@ -14,7 +14,6 @@ from django.contrib.auth import (
 )
 from django.contrib.auth.models import User
 from django.http import HttpResponse
-from django.utils import timezone
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect
 from drf_spectacular.utils import extend_schema
@@ -24,7 +23,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from sulvet.accounts import access_log, preferences, second_factor
+from sulvet.accounts import access_log, local_time, preferences, second_factor
 from sulvet.accounts.downloads import CSV, download
 from sulvet.accounts.errors import CodeWanted, Refused
 from sulvet.accounts.roles import act_for, hosts_of
@@ -161,7 +160,7 @@ class PreferencesView(APIView):
         wishes = preferences.wishes_of(teacher_of(request))
         page = {**asdict(wishes), "time_zones": sorted(preferences.time_zones()),
                 "languages": [{"code": code, "name": name} for code, name in settings.LANGUAGES],
-                "today": timezone.localdate()}  # fmt: skip
+                "today": local_time.today()}  # fmt: skip
         return Response(PreferencesPageSerializer(page).data)
 
 

@@ -18,6 +18,8 @@ from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 
+from sulvet.core import clock
+
 #: Browsers take no server's certificate that is valid for longer (CA/Browser Forum, 398 days);
 #: it is made anew so long before its end.
 DAYS, ANEW = 397, 30
@@ -60,7 +62,7 @@ def _fits(file: Path, names: list[str], of_authority: bool) -> bool:
         found = x509.load_pem_x509_certificate(file.read_bytes())
     except (OSError, ValueError):
         return False
-    left = found.not_valid_after_utc - datetime.datetime.now(datetime.UTC)
+    left = found.not_valid_after_utc - clock.now()
     if left < datetime.timedelta(days=ANEW):
         return False
     if of_authority:
@@ -95,7 +97,7 @@ def _subject(words: str) -> x509.Name:
 
 
 def _begun(subject: x509.Name, issuer: x509.Name, key: Key, days: int) -> x509.CertificateBuilder:
-    now = datetime.datetime.now(datetime.UTC)
+    now = clock.now()
     return (
         x509.CertificateBuilder()
         .subject_name(subject)

@@ -5,7 +5,8 @@ from __future__ import annotations
 import datetime
 
 from django.http import FileResponse, HttpResponse
-from django.utils import timezone
+
+from sulvet.accounts import local_time
 
 CSV = "text/csv; charset=utf-8"
 CALENDAR = "text/calendar; charset=utf-8"
@@ -25,7 +26,7 @@ class WholeFile(FileResponse):
 
 def dated(name: str, suffix: str, day: datetime.date | None = None) -> str:
     """The name of a file to keep: what it holds, and the day it speaks of or today."""
-    return f"{name}-{(day or timezone.localdate()).isoformat()}.{suffix}"
+    return f"{name}-{(day or local_time.today()).isoformat()}.{suffix}"
 
 
 def download(

@@ -6,7 +6,6 @@ writes nothing into the database.
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable
 from typing import Any
 
@@ -17,6 +16,8 @@ from django.core.signing import BadSignature, TimestampSigner
 from django.dispatch import receiver
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
+
+from sulvet.core import clock
 
 COOKIE, BEGUN = "sulvet-used", "begun"
 #: How often the cookie is written anew, s: not with every frame that is shown.
@@ -48,13 +49,13 @@ class IdleTimeout:
 @receiver(user_logged_in)
 def begin(request: HttpRequest, **_: Any) -> None:
     """Note in the session itself when it was begun: a login elsewhere must not revive it."""
-    request.session[BEGUN] = time.time()
+    request.session[BEGUN] = clock.timestamp()
 
 
 def _used(request: HttpRequest, seconds: int) -> bool:
     """Whether this session was begun or used in so many seconds."""
     begun = request.session.get(BEGUN, 0.0)
-    return time.time() - begun < seconds or _signed(request, seconds)
+    return clock.timestamp() - begun < seconds or _signed(request, seconds)
 
 
 def _signed(request: HttpRequest, seconds: int) -> bool:

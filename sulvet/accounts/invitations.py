@@ -7,13 +7,14 @@ import datetime
 from django.contrib.auth.models import User
 from django.core.signing import BadSignature, Signer
 from django.db import transaction
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.models import Invitation, School
 from sulvet.accounts.roles import demand_administrator
 from sulvet.accounts.schools import join, school_of
 from sulvet.accounts.services import end_sessions, set_password
+from sulvet.core import clock
 
 _signer = Signer(salt="sulvet.accounts.invitations")
 #: For so many days it may be accepted, and a substitute may stay at most. Sulvet defaults.
@@ -23,7 +24,7 @@ OVER = "This invitation is not valid any more. Ask for a new one."
 
 def invite(host: User, role: str, until: datetime.date | None) -> Invitation:
     """A new one. Teachers are invited by an administrator, a substitute by the teacher."""
-    today = timezone.localdate()
+    today = local_time.today()
     if role == Invitation.Role.TEACHER:
         demand_administrator(host)
         until = None
@@ -51,7 +52,7 @@ def found(name: str) -> Invitation:
 
 
 def _last_moment() -> datetime.datetime:
-    return timezone.now() + datetime.timedelta(days=ACCEPT_DAYS)
+    return clock.now() + datetime.timedelta(days=ACCEPT_DAYS)
 
 
 def path_of(invitation: Invitation) -> str:
@@ -62,13 +63,13 @@ def path_of(invitation: Invitation) -> str:
 def is_over(invitation: Invitation) -> bool:
     """Whether it lets nobody in any more."""
     last = invitation.until
-    return invitation.ended_at is not None or (last is not None and last < timezone.localdate())
+    return invitation.ended_at is not None or (last is not None and last < local_time.today())
 
 
 def waits(invitation: Invitation) -> bool:
     """Whether it may still be accepted."""
     unused = invitation.guest_id is None and not is_over(invitation)
-    return unused and invitation.expires_at > timezone.now()
+    return unused and invitation.expires_at > clock.now()
 
 
 def waiting_at(token: str) -> Invitation:
@@ -107,7 +108,7 @@ def accept(token: str, account: User | None, name: str, password: str) -> User:
 
 def end(invitation: Invitation) -> None:
     """Take it back: a substitute sees nothing from the next request on."""
-    Invitation.objects.filter(pk=invitation.pk, ended_at=None).update(ended_at=timezone.now())
+    Invitation.objects.filter(pk=invitation.pk, ended_at=None).update(ended_at=clock.now())
 
 
 def set_account(by: User, account: User, active: bool, administrator: bool) -> None:

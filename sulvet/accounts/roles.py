@@ -14,8 +14,8 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.http import HttpRequest, JsonResponse
 from django.http.response import HttpResponseBase
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.models import Invitation
 from sulvet.core.language import said
@@ -45,7 +45,7 @@ NOT_YOURS = "You are standing in for {name}. Only {name} can do this."
 
 def hosts_of(account: User) -> list[Invitation]:
     """The teachers somebody stands in for today, by invitation."""
-    today = timezone.localdate()
+    today = local_time.today()
     return list(
         Invitation.objects.filter(
             guest=account, role=Invitation.Role.SUBSTITUTE, ended_at=None, until__gte=today,

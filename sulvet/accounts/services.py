@@ -13,9 +13,9 @@ from django.contrib.auth.password_validation import validate_password
 from django.contrib.sessions.models import Session
 from django.core.exceptions import ValidationError
 from django.db import transaction
-from django.utils import timezone
 
 from sulvet.accounts.errors import Conflict, Refused
+from sulvet.core import clock
 
 NEEDS_CODE = (
     "The first account is created on the computer Sulvet runs on, or with the code Sulvet "
@@ -63,7 +63,7 @@ def set_password(user: User, password: str) -> None:
 def end_sessions(user: User) -> int:
     """End all sessions of an account, on every computer; how many."""
     store, ended = import_module(settings.SESSION_ENGINE).SessionStore, 0
-    for row in Session.objects.filter(expire_date__gt=timezone.now()):
+    for row in Session.objects.filter(expire_date__gt=clock.now()):
         if str(row.get_decoded().get(SESSION_KEY)) == str(user.pk):
             store(row.session_key).delete()
             ended += 1

@@ -5,9 +5,9 @@ from __future__ import annotations
 import datetime
 
 from django.http import HttpResponse
-from django.utils import timezone
 from rest_framework.exceptions import PermissionDenied
 
+from sulvet.accounts import local_time
 from sulvet.band.models import Rule, Student
 from sulvet.core.consent import deletion_day
 from sulvet.core.language import said
@@ -24,7 +24,7 @@ class Closed(PermissionDenied):
 
 def closed(student: Student, day: datetime.date | None = None) -> str:
     """Why this student's pictures are closed, as a sentence; empty while they are open."""
-    if student.may_be_filmed(day or timezone.localdate()):
+    if student.may_be_filmed(day or local_time.today()):
         return ""
     return said(CLOSED, name=student.name)
 

@@ -9,8 +9,8 @@ from dataclasses import asdict, dataclass, replace
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Max, QuerySet
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.schools import school_of
 from sulvet.band.models import Band, Retention, SchoolRetention, Section, Student
@@ -141,7 +141,7 @@ def agree_to_deletion(teacher: User, days: int) -> None:
     Retention.objects.update_or_create(
         teacher=teacher,
         defaults={"days": days},
-        create_defaults={"days": days, "agreed_on": timezone.localdate()},
+        create_defaults={"days": days, "agreed_on": local_time.today()},
     )
 
 
@@ -150,7 +150,7 @@ def agree_for_school(by: User, days: int) -> None:
     SchoolRetention.objects.update_or_create(
         school=school_of(by),
         defaults={"days": days},
-        create_defaults={"days": days, "agreed_on": timezone.localdate()},
+        create_defaults={"days": days, "agreed_on": local_time.today()},
     )
 
 
@@ -171,7 +171,7 @@ def read_roster(band: Band, data: bytes, order: Order | None = None) -> roster.R
         name = student.name.lower()
         known[name] = None if name in known else asdict(facts_of(student))
     try:
-        return roster.load(data, known, order, timezone.localdate())
+        return roster.load(data, known, order, local_time.today())
     except ValueError as error:
         raise Refused(str(error)) from error
 
@@ -222,6 +222,6 @@ def _take_over(student: Student, band: Band, facts: StudentFacts) -> None:
         seat_in(student, band)
     student.consent_on, student.consent_until = facts.consent_on, facts.consent_until
     student.retain_until = facts.retain_until
-    if student.may_be_filmed(timezone.localdate()):
+    if student.may_be_filmed(local_time.today()):
         student.consent_missing_since = None
     student.save()

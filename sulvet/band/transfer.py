@@ -6,9 +6,8 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
-from django.utils import timezone
 
-from sulvet.accounts import access_log
+from sulvet.accounts import access_log, local_time
 from sulvet.accounts.errors import Refused
 from sulvet.accounts.schools import colleagues_of
 from sulvet.band.models import Student, Transfer
@@ -31,7 +30,7 @@ def transfer(student: Student, by: User, to: int) -> Transfer:
     by  the student's teacher;  to  a colleague's account; 404 for anybody of another school
     """
     teacher = get_object_or_404(teachers_beside(by), pk=to)
-    if student.takes.exists() and not student.may_be_filmed(timezone.localdate()):
+    if student.takes.exists() and not student.may_be_filmed(local_time.today()):
         raise Refused(NO_CONSENT, name=student.name, teacher=teacher.get_username())
     before = student.section
     with transaction.atomic():

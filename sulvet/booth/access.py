@@ -10,7 +10,6 @@ import datetime
 
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.models import AnonymousUser, User
-from django.utils import timezone
 from drf_spectacular.authentication import SessionScheme
 from rest_framework.authentication import SessionAuthentication
 from rest_framework.exceptions import PermissionDenied
@@ -22,6 +21,7 @@ from sulvet.accounts.errors import Refused
 from sulvet.accounts.types import BOOTH
 from sulvet.band.models import Section
 from sulvet.booth.models import Booth
+from sulvet.core import clock
 from sulvet.core.language import said
 from sulvet.core.lessons.booth import booth as shipped
 
@@ -72,7 +72,7 @@ def open_booth(
     if counts not in shipped().counts:
         raise Refused("Choose how many counts are played.")
     made = Booth.objects.create(
-        teacher=teacher, section=section, counts=counts, focus=focus, until=timezone.now() + LONGEST
+        teacher=teacher, section=section, counts=counts, focus=focus, until=clock.now() + LONGEST
     )  # fmt: skip
     logout(request._request)
     request._request.session.cycle_key()

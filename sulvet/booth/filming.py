@@ -7,8 +7,8 @@ from typing import Any
 
 from django.core.files.uploadedfile import UploadedFile
 from django.db.models import Q
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.booth.models import Booth, BoothTake
@@ -50,7 +50,7 @@ def film(
     again  the take of this booth that is filmed again: it goes once this one is there
     """
     before = _again(booth, student, view, again)
-    facts = TakeFacts(view, Take.Purpose.CHECK, timezone.localdate())
+    facts = TakeFacts(view, Take.Purpose.CHECK, local_time.today())
     asked = stretches(booth.counts)
     prompts = [{"name": name, "start": a, "end": b} for name, (a, b) in asked.items()]
     take = uploads.add_take(student, upload, facts, prompts, urgency="booth")

@@ -9,12 +9,13 @@ from django.core.files import File
 from django.core.files.uploadedfile import UploadedFile
 from django.core.signing import BadSignature, Signer
 from django.db.models import F, QuerySet
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.booth.filming import Filmed, looked_at
 from sulvet.booth.models import CaptureLink
+from sulvet.core import clock
 from sulvet.core.video.clip import MAX_BYTES
 from sulvet.takes import pieces, uploads
 from sulvet.takes.facts import TakeFacts, demand_filmable
@@ -41,8 +42,8 @@ def make(
     """
     if not 1 <= days <= LONGEST:
         raise Refused("A link may be valid for 1 to {longest} days.", longest=LONGEST)
-    demand_filmable(student, timezone.localdate())
-    until = timezone.now() + datetime.timedelta(days=days)
+    demand_filmable(student, local_time.today())
+    until = clock.now() + datetime.timedelta(days=days)
     return CaptureLink.objects.create(
         student=student, view=view, until=until, page=page, pictures=page and pictures
     )
@@ -79,7 +80,7 @@ def take_in(link: CaptureLink, upload: uuid.UUID, count: int, digest: str, name:
     """Make a take of the pieces that were sent, and look at once whether it can be read."""
     _count(link)
     whole = pieces.joined(upload, count, digest)
-    facts = TakeFacts(link.view, Take.Purpose.CHECK, timezone.localdate())
+    facts = TakeFacts(link.view, Take.Purpose.CHECK, local_time.today())
     try:
         with whole.open("rb") as file:
             clip = UploadedFile(File(file), name, size=whole.stat().st_size)
@@ -105,6 +106,6 @@ def _count(link: CaptureLink) -> None:
 
 def _today(link: CaptureLink) -> QuerySet[CaptureLink]:
     """The link, with what came on other days forgotten."""
-    found, today = CaptureLink.objects.filter(pk=link.pk), timezone.localdate()
+    found, today = CaptureLink.objects.filter(pk=link.pk), local_time.today()
     found.exclude(day_of=today).update(day_of=today, sent=0, received=0)
     return found

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
-from django.utils import timezone
 
 from sulvet.band.models import Section, Student
+from sulvet.core import clock
 from sulvet.takes.models import Take
 
 
@@ -28,7 +28,7 @@ class Booth(models.Model):
     @property
     def open(self) -> bool:
         """Whether students may still film."""
-        return not self.ended and timezone.now() < self.until
+        return not self.ended and clock.now() < self.until
 
 
 class BoothTake(models.Model):
@@ -65,4 +65,4 @@ class CaptureLink(models.Model):
     @property
     def open(self) -> bool:
         """Whether clips may still be sent."""
-        return not self.revoked and timezone.now() < self.until
+        return not self.revoked and clock.now() < self.until

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from django.db import models
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.band.models import Student
 from sulvet.reeds.models import Reed
 
@@ -23,7 +23,7 @@ class CloseUp(models.Model):
     reed = models.ForeignKey(
         Reed, null=True, blank=True, on_delete=models.SET_NULL, related_name="close_ups"
     )
-    taken_on = models.DateField(default=timezone.localdate)
+    taken_on = models.DateField(default=local_time.today)
     original_name = models.CharField(max_length=200)
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()

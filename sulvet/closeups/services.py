@@ -13,9 +13,9 @@ import numpy as np
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
-from django.utils import timezone
 from PIL import Image
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.closeups.models import CloseUp, CloseUpPicture
@@ -55,7 +55,7 @@ def add_close_up(
             seen = sandbox.photo(source, out)
         except ClipError as error:
             raise Refused(str(error)) from error
-        day = taken_on or timezone.localdate()
+        day = taken_on or local_time.today()
         if seen.shows_face and not student.may_be_filmed(day):
             raise Refused(FACE, name=student.name, day=day.isoformat())
         return keep_close_up(student, out.read_bytes(), seen, upload.name or "photo", day)
@@ -75,8 +75,8 @@ def keep_close_up(
             "The {instrument} has no reed to look at.",
             instrument=shipped_standard(student.instrument).name.lower(),
         )
-    day = taken_on or timezone.localdate()
-    if day > timezone.localdate():
+    day = taken_on or local_time.today()
+    if day > local_time.today():
         raise Refused("This date is in the future.")
     row = CloseUp.objects.create(
         student=student, taken_on=day, original_name=name[:200], width=seen.width,

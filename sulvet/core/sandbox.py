@@ -20,11 +20,11 @@ import threading
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
 from pathlib import Path
-from time import monotonic
 from typing import IO, TYPE_CHECKING, Any
 
 import numpy as np
 
+from sulvet.core import clock
 from sulvet.core.anatomy.marks import Marks
 from sulvet.core.language import gettext_noop
 from sulvet.core.phases import Phase
@@ -214,8 +214,8 @@ def _call(
     try:
         child.stdin.write(json.dumps(request))
         child.stdin.close()
-        end, stage, share = monotonic() + seconds, "starting", 0.0
-        while monotonic() < end:
+        end, stage, share = clock.monotonic() + seconds, "starting", 0.0
+        while clock.monotonic() < end:
             try:
                 line = lines.get(timeout=1.0)
             except queue.Empty:

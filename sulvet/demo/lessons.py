@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import datetime
 
-from django.utils import timezone
-
+from sulvet.accounts import local_time
 from sulvet.band.models import Student
 from sulvet.core.lessons.ladder import step_ids
 from sulvet.lessons.given import Given, give
@@ -47,7 +46,7 @@ PRACTISED, GIVEN = "Nils", 3
 def lead_up(student: Student) -> None:
     """Put a student of the demo on the ladder, with the steps behind."""
     step, days, heard = STANDING[student.name.split()[0]]
-    today, order = timezone.localdate(), step_ids()
+    today, order = local_time.today(), step_ids()
     since = today - datetime.timedelta(days=days)
     passed = order[: order.index(step)] if step else order
     Standing.objects.create(student=student, step=step, since=since, heard=heard)

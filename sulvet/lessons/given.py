@@ -6,8 +6,8 @@ import datetime
 from dataclasses import dataclass, replace
 
 from django.db import transaction
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.judgement.common import common
@@ -46,7 +46,7 @@ def give(students: list[Student], what: Given) -> list[GivenDrill]:
         raise Refused("Choose at least one student.")
     for student in students:
         _check(student, what)
-    today = timezone.localdate()
+    today = local_time.today()
     until = today + datetime.timedelta(days=what.days - 1)
     return [
         GivenDrill.objects.create(
@@ -89,7 +89,7 @@ def mark_done(given: GivenDrill, day: datetime.date, done: bool, at_home: bool =
     """
     if not given.given_on <= day <= given.until:
         raise Refused("This day is not part of the exercise.")
-    if day > timezone.localdate():
+    if day > local_time.today():
         raise Refused("This date is in the future.")
     column = "done_at_home" if at_home else "done"
     days = set(getattr(given, column)) - {day.isoformat()}

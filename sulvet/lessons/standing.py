@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from django.db import transaction
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.judgement.common import observations
@@ -27,9 +27,7 @@ PASS, BACK, NO_SOUND = "pass", "back", "no-sound"
 
 def standing_of(student: Student) -> Standing:
     """Where a student stands; at the first step while nothing was said, and not stored then."""
-    return getattr(student, "standing", None) or Standing(
-        student=student, since=timezone.localdate()
-    )
+    return getattr(student, "standing", None) or Standing(student=student, since=local_time.today())
 
 
 def steps_for(student: Student) -> tuple[Step, ...]:
@@ -71,7 +69,7 @@ def move(students: Iterable[Student], do: str, heard: str = "") -> None:
 
     heard  an observation; only where there is no sound
     """
-    today = timezone.localdate()
+    today = local_time.today()
     for student in students:
         kept, step = standing_of(student), step_at(student)
         if step is None:
@@ -105,7 +103,7 @@ def move(students: Iterable[Student], do: str, heard: str = "") -> None:
 
 def _record(kept: Standing, step: str, what: LadderMove.What) -> None:
     kept.save()
-    LadderMove.objects.create(student=kept.student, step=step, what=what, on=timezone.localdate())
+    LadderMove.objects.create(student=kept.student, step=step, what=what, on=local_time.today())
 
 
 def tick(student: Student, lines: list[str]) -> None:

@@ -6,8 +6,8 @@ import datetime
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.band.models import Student
 from sulvet.core.exercises.drill import beats_of
 from sulvet.core.judgement.drill_schema import Counting, Drill
@@ -62,7 +62,7 @@ def _recheck(recheck: Recheck, plan: Plan, take: Take | None) -> dict[str, Any]:
         "says": suggestion,
         "heard": told.heard if told is not None else "",
         "answer": recheck.answer,
-        "due": open_ and take is None and recheck.due_on <= timezone.localdate(),
+        "due": open_ and take is None and recheck.due_on <= local_time.today(),
     }
 
 
@@ -78,7 +78,7 @@ def plan_row(plan: Plan, calendar: Calendar, takes: list[Take]) -> dict[str, Any
     """One plan with its strip and rechecks; ``takes`` are the student's, oldest first."""
     fault, answers = fault_of(plan), matching(plan, takes, said_stages([plan]))
     ticks = ticked(plan)
-    today = timezone.localdate()
+    today = local_time.today()
     return {
         "id": plan.pk,
         "fault": plan.fault,

@@ -10,8 +10,8 @@ from typing import Any, Protocol, TypeVar
 from django.contrib.auth.models import User
 from django.db.models import Q, QuerySet
 from django.shortcuts import get_object_or_404
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.core.formats import ical
 from sulvet.core.judgement.common import common, worded
 from sulvet.core.judgement.drill_schema import Drill
@@ -210,7 +210,7 @@ def events(plan: Plan, only_open: bool = False) -> list[ical.Event]:
 
 def rechecks_due(teacher: User) -> dict[int, datetime.date]:
     """Student → since when a recheck is due that no take answers yet."""
-    today = timezone.localdate()
+    today = local_time.today()
     mine = Plan.objects.filter(student__section__band__teacher=teacher)
     plans = list(
         mine.filter(state=Plan.State.RUNNING, rechecks__answer="", rechecks__due_on__lte=today)

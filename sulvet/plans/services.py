@@ -8,8 +8,8 @@ from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.judgement import plan as core
@@ -41,7 +41,7 @@ def start_plan(teacher: User, take: Take, facts: PlanFacts) -> Plan:
         raise Refused(focus.why)
     if focus.fault is None:
         raise Refused("This take has no focus. Confirm a finding, or add one of your own.")
-    started = facts.started_on or timezone.localdate()
+    started = facts.started_on or local_time.today()
     if started < take.filmed_on:
         raise Refused("A plan can't start before its take was filmed.")
     student = take.student
@@ -88,7 +88,7 @@ def practise(
     last = plan.started_on + datetime.timedelta(days=core.DAYS)
     if not plan.started_on < date <= last:
         raise Refused("This day is not part of the plan.")
-    if date > timezone.localdate():
+    if date > local_time.today():
         raise Refused("This date is in the future.")
     if done:
         Practice.objects.get_or_create(plan=plan, date=date, by=by)

@@ -6,6 +6,7 @@ import base64
 
 from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.band.consent import closed
 from sulvet.band.models import Student
 from sulvet.booth.models import CaptureLink
@@ -102,7 +103,7 @@ def _reeds(student: Student) -> list[PageReed]:
     if student.family not in FAMILIES:
         return []
     by = reeds.habits_of(student.section.band.teacher)
-    box = reeds.box(student, by, timezone.localdate())
+    box = reeds.box(student, by, local_time.today())
     return [
         PageReed(one["id"], one["slot"], one["strength"], one["last_on"], one["turn"] == 1)
         for one in box["reeds"]

@@ -5,10 +5,11 @@ from __future__ import annotations
 import datetime
 
 from django.shortcuts import get_object_or_404
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
+from sulvet.core import clock
 from sulvet.lessons import given
 from sulvet.lessons.models import GivenDrill
 from sulvet.plans.models import Practice
@@ -39,7 +40,7 @@ def tick(student: Student, told: TickIn) -> None:
 def play_reed(student: Student, told: ReedPlayedIn) -> None:
     """A reed was played, for as long as is usual."""
     reed = get_object_or_404(Reed.objects.filter(student=student), pk=told.reed)
-    if told.date < timezone.localdate() - BACK:
+    if told.date < local_time.today() - BACK:
         raise Refused("This is too long ago. Tell your teacher.")
     if not reed.plays.filter(date=told.date).exists():
         played(reed, told.date, None)
@@ -47,7 +48,7 @@ def play_reed(student: Student, told: ReedPlayedIn) -> None:
 
 def say(student: Student, told: WordIn) -> None:
     """A word to the teacher; the same again, as after a lost answer, changes nothing."""
-    since = timezone.now() - datetime.timedelta(days=1)
+    since = clock.now() - datetime.timedelta(days=1)
     today = Note.objects.filter(student=student, by_student=True, written_on__gte=since)
     if today.filter(text=told.text.strip()).exists():
         return

@@ -17,8 +17,8 @@ from typing import IO, Any
 import pyzipper
 from django.contrib.auth.models import User
 from django.db import models
-from django.utils import timezone
 
+from sulvet.core import clock
 from sulvet.records.archive_format import (
     BATCH,
     CHUNK,
@@ -68,7 +68,7 @@ def write(teacher: User, out: IO[bytes], passphrase: str = "") -> None:
         manifest = {
             "format": FORMAT,
             "version": VERSION,
-            "made_at": timezone.now().isoformat(),
+            "made_at": clock.now().isoformat(),
             "entries": entries,
         }
         archive.writestr(MANIFEST, json.dumps(manifest, indent=1))

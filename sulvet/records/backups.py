@@ -9,10 +9,10 @@ from pathlib import Path
 
 from django.conf import settings
 from django.contrib.auth.models import User
-from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
+from sulvet.core import clock
 from sulvet.records import archive
 from sulvet.records.archive_contents import checked_passphrase, verify
 
@@ -32,7 +32,7 @@ def write_all(folder: Path, keep: int, passphrase: str = "", only: str = "") -> 
     folder.mkdir(parents=True, exist_ok=True)
     accounts = User.objects.filter(bands__sections__students__isnull=False).distinct()
     for teacher in accounts.filter(username=only) if only else accounts:
-        path = folder / f"{stem_of(teacher)}{timezone.now():{STAMP}}.zip"
+        path = folder / f"{stem_of(teacher)}{clock.now():{STAMP}}.zip"
         half = path.with_suffix(".part")
         try:
             with half.open("w+b") as file:
@@ -73,7 +73,7 @@ def daily() -> None:
         return
     folder = Path(settings.BACKUPS)
     newest = max((path.stat().st_mtime for path in folder.glob("sulvet-*.zip")), default=0.0)
-    if timezone.now().timestamp() - newest < 23.5 * 3600 or not Student.objects.exists():
+    if clock.now().timestamp() - newest < 23.5 * 3600 or not Student.objects.exists():
         return
     words = settings.BACKUP_PASSPHRASE_FILE
     passphrase = passphrase_in(Path(words)) if words else ""

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.shapes import DataRenderer
 from sulvet.band.selectors import students_of
 from sulvet.closeups import selectors as closeups
@@ -37,7 +37,7 @@ def look_through(teacher: User) -> None:
 def _pages(teacher: User) -> Iterator[Any]:
     yield band_page(teacher, plans.rechecks_due(teacher))
     yield plans.school_days_page(teacher)
-    yield band_boxes(teacher, timezone.localdate())
+    yield band_boxes(teacher, local_time.today())
     yield exercise(teacher)
     for student in students_of(teacher):
         standard_of(teacher, student.instrument)

@@ -7,7 +7,6 @@ what comes in waits as pieces do (``takes.pieces``).
 from __future__ import annotations
 
 import hashlib
-import time
 import uuid
 from dataclasses import dataclass
 from pathlib import Path
@@ -17,6 +16,7 @@ from django.contrib.auth.models import User
 from django.http import Http404
 
 from sulvet.accounts.errors import Refused
+from sulvet.core import clock
 from sulvet.records import archive, restore
 from sulvet.takes import pieces, space
 
@@ -80,7 +80,7 @@ def _made(teacher: User, number: uuid.UUID) -> Path:
 def sweep() -> None:
     """Remove what nobody has fetched for a day, and what was broken off."""
     for path in folder().iterdir():
-        if time.time() - path.stat().st_mtime > KEPT:
+        if clock.timestamp() - path.stat().st_mtime > KEPT:
             path.unlink(missing_ok=True)
 
 

@@ -10,7 +10,6 @@ import os
 import re
 import shutil
 import tempfile
-import time
 import uuid
 import zipfile
 from collections.abc import Iterator
@@ -23,12 +22,12 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.core.exceptions import ValidationError
 from django.db import models, transaction
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Conflict, Refused
 from sulvet.band.models import Band, Student
 from sulvet.closeups.models import CloseUpPicture
-from sulvet.core import sandbox
+from sulvet.core import clock, sandbox
 from sulvet.core.video.clip import ClipError
 from sulvet.records import older_archives
 from sulvet.records.archive_contents import Contents, opened
@@ -109,7 +108,7 @@ class _Reader(Contents):
         self.teacher, self.without_consent = teacher, without_consent
         self.ids: dict[type[models.Model], dict[Any, Any]] = {}
         self.folders: dict[str, uuid.UUID] = {}
-        self.taken, self.touched = Taken(), time.monotonic()
+        self.taken, self.touched = Taken(), clock.monotonic()
 
     def read(self) -> Taken:
         """Check and unpack everything, then write the rows, then give the folders their names.
@@ -156,11 +155,11 @@ class _Reader(Contents):
     def _keep_alive(self) -> None:
         """What comes in must not look like an import that was broken off an hour ago, however
         long the rest of it takes."""
-        if time.monotonic() - self.touched > ALIVE:
+        if clock.monotonic() - self.touched > ALIVE:
             for folder in self.folders.values():
                 with contextlib.suppress(FileNotFoundError):
                     os.utime(self._coming(folder))
-            self.touched = time.monotonic()
+            self.touched = clock.monotonic()
 
     def _try_pages(self) -> None:
         """Refused, and all of it taken back, when some page can't be made of what came in."""
@@ -181,7 +180,7 @@ class _Reader(Contents):
 
     def _ask_for_consent(self) -> None:
         """Refused when there are clips of students who may not be filmed today."""
-        day = timezone.localdate()
+        day = local_time.today()
         filmed = Student.objects.filter(
             section__band__teacher=self.teacher, takes__isnull=False
         ).distinct()

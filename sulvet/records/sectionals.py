@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.band.selectors import shown_students
 from sulvet.core.judgement.common import common
@@ -37,7 +37,7 @@ def members_of(teacher: User, days: int) -> list[Member]:
     The newest from the front and the newest from the side count: what an older one showed and
     a newer one no longer shows is over.
     """
-    since = timezone.localdate() - datetime.timedelta(days=days)
+    since = local_time.today() - datetime.timedelta(days=days)
     students = list(shown_students(teacher))
     plans = dict(
         Plan.objects.filter(

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from django.db import transaction
-from django.utils import timezone
 
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
+from sulvet.core import clock
 from sulvet.core.formats import vtt
 from sulvet.records.models import Note
 from sulvet.takes.models import Take
@@ -30,7 +30,7 @@ def add_note(
         _inside(take, seconds)
     return Note.objects.create(
         student=student, take=take, seconds=seconds, text=text, by_student=by_student,
-        written_on=timezone.now(),
+        written_on=clock.now(),
     )  # fmt: skip
 
 

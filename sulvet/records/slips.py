@@ -5,8 +5,8 @@ from __future__ import annotations
 import datetime
 
 from django.contrib.auth.models import User
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.band.consent import closed
 from sulvet.band.models import Student
@@ -95,7 +95,7 @@ def slip_of(teacher: User, take: Take, face: bool = False, site: str = "") -> Sl
         student=student.name,
         about=f"{standard.name}, {inside(school.name)}" if len(standard.schools) > 1
         else standard.name,
-        made_on=timezone.localdate(),
+        made_on=local_time.today(),
         focus=fault.name,
         child=fault.child,
         pictures=tuple(pictures),
@@ -146,7 +146,7 @@ def _weeks(
     """The strip, the days of filming again, and the drills."""
     calendar = calendar_of(teacher)
     if plan is None:
-        start, done = timezone.localdate(), set[datetime.date]()
+        start, done = local_time.today(), set[datetime.date]()
         try:
             due = tuple(core.rechecks(start, calendar).values())
         except ValueError as error:

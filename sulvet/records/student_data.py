@@ -14,8 +14,8 @@ from typing import IO, Any
 
 from django.contrib.auth.models import User
 from django.db import models
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.band.models import Student, Transfer
 from sulvet.closeups.models import CloseUp, CloseUpPicture
 from sulvet.core.formats import tables
@@ -80,7 +80,7 @@ def _about(student: Student) -> str:
     instrument = inside(shipped_standard(student.instrument).name)
     return said(
         ABOUT,
-        name=student.name, day=timezone.localdate(), instrument=instrument, consent=consent,
+        name=student.name, day=local_time.today(), instrument=instrument, consent=consent,
         kept=kept,
     )  # fmt: skip
 

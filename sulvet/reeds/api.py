@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from django.http import HttpResponse
-from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from sulvet.accounts import local_time
 from sulvet.accounts.downloads import CSV, download
 from sulvet.accounts.shapes import valid
 from sulvet.accounts.types import teacher_of
@@ -21,7 +21,7 @@ from sulvet.reeds import selectors, serializers, services
 def _box(request: Request, student: Student, status: int = 200) -> Response:
     """The box as it stands now."""
     by = selectors.habits_of(teacher_of(request))
-    page = selectors.box(student, by, timezone.localdate())
+    page = selectors.box(student, by, local_time.today())
     return Response(serializers.BoxSerializer(page).data, status=status)
 
 
@@ -79,7 +79,7 @@ class BoxesView(APIView):
     @extend_schema(responses=serializers.BandBoxesSerializer, operation_id="reed_boxes")
     def get(self, request: Request) -> Response:
         """Boxes, what to buy, and the figures they are judged by."""
-        page = selectors.band_boxes(teacher_of(request), timezone.localdate())
+        page = selectors.band_boxes(teacher_of(request), local_time.today())
         return Response(serializers.BandBoxesSerializer(page).data)
 
     @extend_schema(
@@ -99,7 +99,7 @@ class ShoppingView(APIView):
     @extend_schema(exclude=True)
     def get(self, request: Request) -> HttpResponse:
         """A line each instrument and strength."""
-        page = selectors.band_boxes(teacher_of(request), timezone.localdate())
+        page = selectors.band_boxes(teacher_of(request), local_time.today())
         rows = [(row["instrument"], row["strength"], row["count"]) for row in page["buy"]]
         data = tables.dump(("instrument", "strength", "count"), rows)
         return download(data, CSV, "reeds-to-buy", "csv")

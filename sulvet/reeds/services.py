@@ -9,9 +9,9 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Count, Max, Sum
-from django.utils import timezone
 from pydantic import ValidationError
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.judgement import reeds as core
@@ -44,7 +44,7 @@ def add_reed(student: Student, facts: ReedFacts) -> Reed:
         raise Refused("The box is full: {slots} reeds. Retire one first.", slots=SLOTS)
     return Reed.objects.create(
         student=student, slot=slot, strength=facts.strength.strip(),
-        opened_on=facts.opened_on or timezone.localdate(), condition=facts.condition,
+        opened_on=facts.opened_on or local_time.today(), condition=facts.condition,
     )  # fmt: skip
 
 
@@ -63,8 +63,8 @@ def change_reed(reed: Reed, facts: ReedFacts) -> None:
 def played(reed: Reed, date: datetime.date | None, minutes: int | None) -> None:
     """This reed was played on a day; the same day again replaces what was said. No minutes
     count as a usual day, 0 takes the day away."""
-    day = date or timezone.localdate()
-    if day > timezone.localdate():
+    day = date or local_time.today()
+    if day > local_time.today():
         raise Refused("This date is in the future.")
     if day < reed.opened_on:
         raise Refused("The reed was opened later than that. Change its date first.")

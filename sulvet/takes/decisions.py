@@ -5,9 +5,8 @@ None of it touches a measure.
 
 from __future__ import annotations
 
-from django.utils import timezone
-
 from sulvet.accounts.errors import Refused
+from sulvet.core import clock
 from sulvet.core.judgement.common import common, observations
 from sulvet.core.judgement.results import CANT_TELL
 from sulvet.core.judgement.schema import Observation
@@ -149,7 +148,7 @@ def set_read(take: Take, is_read: bool, revision: int | None = None) -> None:
     """The teacher has read the take, or wants it back in the list."""
     label = said("marked as reviewed" if is_read else "marked as not reviewed")
     with recorded(take, label, revision, "read_at"):
-        take.read_at = timezone.now() if is_read else None
+        take.read_at = clock.now() if is_read else None
         take.save(update_fields=["read_at"])
 
 

@@ -7,8 +7,8 @@ from dataclasses import asdict, dataclass
 
 from django.db import transaction
 from django.db.models import F
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core.anatomy.landmarks import other_side
@@ -40,7 +40,7 @@ class TakeFacts:
 def demand_filmable(student: Student, day: datetime.date) -> None:
     """Refused where the student may not have been filmed that day, or the day is still to come."""
     # A clock a time zone ahead of the server's is no mistake.
-    if day > timezone.localdate() + datetime.timedelta(days=1):
+    if day > local_time.today() + datetime.timedelta(days=1):
         raise Refused(NOT_YET, day=day.isoformat())
     if not student.may_be_filmed(day):
         raise Refused(NO_CONSENT, name=student.name, day=day.isoformat())

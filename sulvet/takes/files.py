@@ -9,7 +9,6 @@ from __future__ import annotations
 import logging
 import shutil
 import tempfile
-import time
 import uuid
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
@@ -19,6 +18,7 @@ from pathlib import Path
 from django.conf import settings
 from django.db import connection
 
+from sulvet.core import clock
 from sulvet.core.language import gettext_noop
 from sulvet.takes import storage
 from sulvet.takes.models import Discarded, Take
@@ -101,7 +101,7 @@ def strays(settled: float = SETTLED) -> Iterator[Stray]:
     """What belongs to nobody and was not written to for so many seconds."""
     for path, why in _candidates():
         newest, size = _weight(path)
-        if time.time() - newest >= settled or why == GONE:
+        if clock.timestamp() - newest >= settled or why == GONE:
             yield Stray(path, size, why)
 
 

@@ -11,8 +11,8 @@ from typing import Any
 from django.conf import settings
 from django.core.files import File
 from django.core.files.uploadedfile import UploadedFile
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.accounts.errors import Refused
 from sulvet.band.models import Student
 from sulvet.core import sandbox
@@ -57,7 +57,7 @@ def _add(
     playing, out = _kept(photo, folder, str(n)), folder / f"{n}.mp4"
     told = sandbox.stills(rest, playing, out)
     said = datetime.date.fromisoformat(told.filmed_on) if told.filmed_on else None
-    when = day or said or timezone.localdate()
+    when = day or said or local_time.today()
     prompts = [{"name": "hold", "start": told.hold[0], "end": told.hold[1]}]
     if told.rest is not None:
         prompts.insert(0, {"name": "rest", "start": told.rest[0], "end": told.rest[1]})

@@ -10,9 +10,8 @@ import logging
 
 from django.contrib.auth.models import User
 from django.db.models import Exists, OuterRef
-from django.utils import timezone
 
-from sulvet.accounts import access_log
+from sulvet.accounts import access_log, local_time
 from sulvet.accounts.preferences import zone_of
 from sulvet.band.consent import deletions, is_over
 from sulvet.band.models import Student
@@ -43,14 +42,14 @@ def note_what_is_over(day: datetime.date) -> None:
 def delete_what_is_over(day: datetime.date | None = None) -> tuple[int, int]:
     """Delete what its teacher agreed to have deleted; how many takes, and how many students."""
     given = day
-    note_what_is_over(given or timezone.localdate())
+    note_what_is_over(given or local_time.today())
     takes = students = 0
     for teacher in User.objects.filter(bands__isnull=False).distinct():
         rule = retention_of(teacher)
         if rule is None:
             continue
         with zone_of(teacher):
-            day = given or timezone.localdate()
+            day = given or local_time.today()
         for student in Student.objects.filter(section__band__teacher=teacher):
             clips_on, all_on = deletions(student, rule, day)
             if all_on is not None and all_on <= day:

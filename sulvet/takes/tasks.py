@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import logging
-import time
 from pathlib import Path
 
 from django.db import OperationalError
 from django_tasks import task
 
 from sulvet.band.consent import closed
-from sulvet.core import sandbox
+from sulvet.core import clock, sandbox
 from sulvet.core.anatomy.marks import PLACED
 from sulvet.core.language import gettext_noop
 from sulvet.core.video.clip import ClipError
@@ -35,7 +34,7 @@ def read_take(take_id: int, job: str) -> None:
     """Read, find, follow, judge. Safe to run twice: only the take's own job may write."""
     if _is_full():
         log.error("this worker's disk is full: take %s is left to another one", take_id)
-        time.sleep(FULL_PAUSE)
+        clock.sleep(FULL_PAUSE)
         queue.pass_on(take_id, job)
         return
     take = patiently(lambda: jobs.claim(take_id, job))

@@ -12,9 +12,10 @@ from tenacity import (
     RetryCallState,
     Retrying,
     retry_if_exception,
-    stop_after_delay,
     wait_random_exponential,
 )
+
+from sulvet.core import clock
 
 log = logging.getLogger(__name__)
 T = TypeVar("T")
@@ -44,10 +45,12 @@ def patiently(write: Callable[[], T]) -> T:
 
     ``write`` must be a whole transaction: what it did before it failed has been undone.
     """
+    end = clock.monotonic() + LONGEST
     trying = Retrying(
         retry=retry_if_exception(lambda error: is_locked(error) or is_away(error)),
         wait=wait_random_exponential(multiplier=0.1, max=5.0),
-        stop=stop_after_delay(LONGEST),
+        stop=lambda _: clock.monotonic() > end,
+        sleep=clock.sleep,
         before_sleep=_wait,
         reraise=True,
     )

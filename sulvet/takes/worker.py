@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import logging
-import time
 from collections.abc import Callable, Iterable
 from itertools import count
 from typing import Any
@@ -15,6 +14,7 @@ from django.utils.module_loading import import_string
 from django_tasks_db.management.commands.db_worker import Worker
 from django_tasks_db.models import DBTaskResult
 
+from sulvet.core import clock
 from sulvet.takes import jobs
 from sulvet.takes.analysis import ANALYSED, refresh_all
 from sulvet.takes.models import Take
@@ -59,7 +59,7 @@ class PatientWorker(Worker):
                 if not is_locked(error):
                     raise
                 log.warning("the database is locked; the worker waits")
-                time.sleep(self.interval)
+                clock.sleep(self.interval)
 
     def run_task(self, db_task_result: DBTaskResult[Any, Any]) -> None:
         """One job, and the note of how it ended."""
@@ -93,7 +93,7 @@ def run_queue() -> None:
             return
         except QueueAway:
             log.warning("the queue does not answer; the worker waits")
-            time.sleep(AWAY)
+            clock.sleep(AWAY)
 
 
 def _patient(note: Callable[[Any], None]) -> Callable[[Any], None]:
@@ -140,7 +140,7 @@ def look_after_for_ever() -> None:
                 every_hour()
         except Exception:
             log.exception("looking after takes")
-        time.sleep(LOOK_EVERY)
+        clock.sleep(LOOK_EVERY)
 
 
 def tidy_for_ever() -> None:
@@ -151,4 +151,4 @@ def tidy_for_ever() -> None:
             every_hour(settings.OWN_FOLDER)
         except Exception:
             log.exception("tidying the data folder")
-        time.sleep(SWEEP_AT * LOOK_EVERY)
+        clock.sleep(SWEEP_AT * LOOK_EVERY)

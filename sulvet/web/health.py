@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hmac
-import time
 from collections.abc import Callable
 
 from django.conf import settings
@@ -12,10 +11,10 @@ from django.db.migrations.executor import MigrationExecutor
 from django.db.models import Count, Min
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
-from django.utils import timezone
 from django.views.decorators.cache import never_cache
 from prometheus_client import CONTENT_TYPE_LATEST, Counter, Gauge, Histogram, generate_latest
 
+from sulvet.core import clock
 from sulvet.takes import jobs, storage
 from sulvet.takes.models import Take
 
@@ -40,14 +39,14 @@ class Measured:
 
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
         """The answer."""
-        begun = time.perf_counter()
+        begun = clock.monotonic()
         response = self.get_response(request)
         match = request.resolver_match
         name = (match.url_name if match else None) or "none"
         # Whoever asks may say any method: only those there are get a row of their own.
         method = request.method if request.method in METHODS else "other"
         ANSWERS.labels(method, name, response.status_code).inc()
-        SECONDS.labels(name).observe(time.perf_counter() - begun)
+        SECONDS.labels(name).observe(clock.monotonic() - begun)
         return response
 
 
@@ -111,6 +110,6 @@ def metrics(request: HttpRequest) -> HttpResponse:
     for state in Take.State.values:
         TAKES.labels(state).set(counts.get(state, 0))
     since = Take.objects.filter(state=Take.State.WAITING).aggregate(at=Min("heartbeat"))["at"]
-    OLDEST.set(max((timezone.now() - since).total_seconds(), 0.0) if since else 0.0)
+    OLDEST.set(max((clock.now() - since).total_seconds(), 0.0) if since else 0.0)
     GIVEN_UP.set(jobs.given_up().count())
     return HttpResponse(generate_latest(), content_type=CONTENT_TYPE_LATEST)

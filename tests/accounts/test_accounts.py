@@ -2,29 +2,17 @@
 
 from __future__ import annotations
 
-import datetime
-import time
-from collections.abc import Iterator
-from contextlib import contextmanager
 from typing import Any
-from unittest.mock import patch
 
 from django.contrib.auth.models import User
 from django.test import Client, TestCase, override_settings
 
 from sulvet.accounts.idle import COOKIE
 from tests.base import BandTestCase
+from tests.fake_clock import fake_clock
 
 COUNTING = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
 SAID = {"username": "hanna", "password": "four quiet words"}
-
-
-@contextmanager
-def freeze(moment: float) -> Iterator[None]:
-    """Another time of day, for signatures and for the framework."""
-    now = datetime.datetime.fromtimestamp(moment, datetime.UTC)
-    with patch("time.time", lambda: moment), patch("django.utils.timezone.now", lambda: now):
-        yield
 
 
 class FirstAccountTests(TestCase):
@@ -106,18 +94,18 @@ class LoginTests(BandTestCase):
 
     @override_settings(IDLE_MINUTES=30)
     def test_a_session_that_nobody_uses_ends(self) -> None:
-        start, left = time.time(), Client()
-        left.force_login(self.teacher)
-        # Used all along, for longer than it would last alone; then left.
-        for minutes, status in ((0, 200), (20, 200), (45, 200), (70, 200), (101, 403)):
-            with freeze(start + minutes * 60):
+        with fake_clock() as clock:
+            left = Client()
+            left.force_login(self.teacher)
+            # Used all along, for longer than it would last alone; then left.
+            for minutes, status in ((0, 200), (20, 200), (25, 200), (25, 200), (31, 403)):
+                clock.advance(minutes=minutes)
                 self.assertEqual(self.client.get("/api/band/").status_code, status, minutes)
-        # Nor does the same teacher's login on another computer revive one that was left.
-        with freeze(start + 90 * 60):
+            # Nor does the same teacher's login on another computer revive one that was left.
             Client().force_login(self.teacher)
             self.assertEqual(left.get("/api/band/").status_code, 403)
-        stolen = self.client.cookies[COOKIE].value
-        self.client.force_login(self.teacher)
-        self.client.cookies[COOKIE] = stolen
-        with freeze(start + 90 * 60):
+            stolen = self.client.cookies[COOKIE].value
+            self.client.force_login(self.teacher)
+            self.client.cookies[COOKIE] = stolen
+            clock.advance(minutes=90)
             self.assertEqual(self.client.get("/api/band/").status_code, 403)

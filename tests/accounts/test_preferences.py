@@ -12,18 +12,22 @@ from sulvet.accounts.preferences import COOKIE
 from sulvet.band.models import Retention, Student
 from sulvet.takes import retention
 from tests.base import BandTestCase
+from tests.fake_clock import fake_clock
 
 #: Half past eleven in the evening in London is the next morning in Tokyo.
 LATE = datetime.datetime(2026, 11, 20, 23, 30, tzinfo=datetime.UTC)
 HERE, THERE = "2026-11-20", "2026-11-21"
 
 
-@patch("django.utils.timezone.now", return_value=LATE)
 class PreferencesTests(BandTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.enterContext(fake_clock(LATE))
+
     def today(self, client: Client) -> str:
         return str(client.get(reverse("preferences")).json()["today"])
 
-    def test_days_are_counted_as_they_are_at_the_school(self, _: object) -> None:
+    def test_days_are_counted_as_they_are_at_the_school(self) -> None:
         self.assertEqual(self.today(self.client), HERE)
         self.client.cookies[COOKIE] = "Asia/Tokyo"
         self.assertEqual(self.today(self.client), THERE)
@@ -36,14 +40,14 @@ class PreferencesTests(BandTestCase):
         other.cookies[COOKIE] = "Asia/Tokyo"
         self.assertEqual(self.today(other), HERE)
 
-    def test_what_can_not_be_is_refused_and_odd_cookies_count_for_nothing(self, _: object) -> None:
+    def test_what_can_not_be_is_refused_and_odd_cookies_count_for_nothing(self) -> None:
         for odd in ({"time_zone": "Mars/Olympus", "paper": ""}, {"time_zone": "", "paper": "A5"}):
             self.assertIn("detail", self.sent("put", reverse("preferences"), odd, expect=400))
         for zone in ("Mars/Olympus", "../../etc/passwd", "x" * 5000):
             self.client.cookies[COOKIE] = zone
             self.assertEqual(self.today(self.client), HERE)
 
-    def test_what_is_over_goes_when_it_is_over_there(self, _: object) -> None:
+    def test_what_is_over_goes_when_it_is_over_there(self) -> None:
         day = datetime.date.fromisoformat(HERE)
         Retention.objects.create(teacher=self.teacher, days=0, agreed_on=day)
         Student.objects.filter(pk=self.student.pk).update(

@@ -51,6 +51,7 @@ class NinetyTests(BrowserTestCase):
         with tempfile.TemporaryDirectory() as folder:
             table = Path(folder) / "grade 6.xlsx"
             table.write_bytes(class_list())
+            self.open()
             page.get_by_role("button", name="Manage band").click()
             page.get_by_role("button", name="Import class list").last.click()
             dialog = page.get_by_role("dialog")
@@ -115,7 +116,7 @@ class EverywhereTests(BrowserTestCase):
             "/settings", "/help", "/help?page=measuring", "/eye", "/eye/gallery/horn",
             "/eye/pairs/horn", f"/eye/rounds/{around.pk}", f"/close-ups/{close_up.pk}", "/nowhere",
         ):  # fmt: skip
-            self.page.goto(self.live_server_url + path)
+            self.open(path)
             self.page.locator("#content main h1, #content main article, .alert").first.wait_for()
             self.page.wait_for_load_state("networkidle")
             self.assert_accessible(about=path)
@@ -125,7 +126,7 @@ class EverywhereTests(BrowserTestCase):
     def test_a_session_that_ends_is_begun_again_over_the_page(self) -> None:
         self.add_read("edda-front-16")
         page = self.page
-        page.goto(self.live_server_url)
+        self.open()
         page.get_by_role("button", name="Add a student").click()
         page.get_by_role("dialog").get_by_label("Name").fill("Ada Lunde")
         page.get_by_label("Instrument", exact=True).select_option(label="Horn")
@@ -143,7 +144,7 @@ class EverywhereTests(BrowserTestCase):
     def test_shortcuts_can_be_changed(self) -> None:
         take = self.add_read("edda-front-16")
         page = self.page
-        page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}")
         frame = page.get_by_text(re.compile(r"frame \d+ of"))
         expect(frame).to_be_visible()
         first = frame.inner_text()

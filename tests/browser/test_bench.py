@@ -17,7 +17,7 @@ from tests.browser.base import LONG, BrowserTestCase
 class BenchTests(BrowserTestCase):
     def open(self, take: Take, page: Page | None = None) -> Page:
         page = page or self.page
-        page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}")
         expect(page.locator("canvas[data-frame]")).to_be_visible()
         return page
 
@@ -59,7 +59,7 @@ class BenchTests(BrowserTestCase):
         """Three actions when the found marks are right: open, confirm, done."""
         page, first = self.page, self.add_read("edda-front-12")
         second = self.add_read("hugo-front-16", "Hugo Ashdown")
-        page.reload()
+        super().open()
         page.get_by_role("link", name=re.compile("Edda Marschall Review the new take")).click()
         finding = page.get_by_role("article", name="Finding: Rim too low")
         expect(finding).to_contain_text("Focus")
@@ -192,13 +192,11 @@ class BenchTests(BrowserTestCase):
 
     def test_a_side_view_by_touch_on_a_tablet_and_its_edge_drawn(self) -> None:
         take = self.add_read("aino-side-14", "Aino Vesterlund")
-        context = self.browser.new_context(
+        tablet = self.new_page(
             viewport={"width": 1024, "height": 768}, has_touch=True, color_scheme="dark",
             storage_state=self.page.context.storage_state(),
         )  # fmt: skip
-        self.addCleanup(context.close)
-        context.set_default_timeout(LONG)
-        self.page = page = self.open(take, context.new_page())
+        self.page = page = self.open(take, tablet)
         finding = page.get_by_role("article", name="Finding: Bulging chin")
         expect(finding).to_be_visible()
         self.assertTrue(self.dimension("chin_hollow").startswith("−"))

@@ -39,7 +39,7 @@ class BoothTests(BrowserTestCase):
         """A made-up student plays before the booth: this machine has no camera."""
         page = self.page
         self.add_read("aino-front-0", "Aino Vesterlund", 9)
-        page.goto(self.live_server_url)
+        self.open()
         page.get_by_role("button", name="Open the booth").click()
         self.assert_accessible()
         page.get_by_role("dialog").get_by_role("button", name="Open the booth").click()
@@ -48,7 +48,7 @@ class BoothTests(BrowserTestCase):
         self.assert_accessible()
         self.assert_fits()
         # Nothing but the booth, whatever is asked for and after a reload.
-        page.goto(f"{self.live_server_url}/records")
+        self.open("/records")
         expect(names).to_be_visible()
         page.get_by_role("button", name=re.compile("^Aino")).click()
         expect(page.get_by_role("alert")).to_contain_text(re.compile("camera"))
@@ -84,7 +84,7 @@ class BoothTests(BrowserTestCase):
         password.press("Enter")
         expect(page.get_by_role("link", name="Lessons")).to_be_visible()
         # Read by the worker meanwhile, without a mark or a letter by hand.
-        page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}")
         # A busy machine drops pictures of the stream; then it may only say what can't be told.
         told = page.get_by_role("complementary", name="Findings").get_by_role("article")
         expect(told.first).to_contain_text(re.compile("fault|watch|can't tell"))
@@ -95,7 +95,7 @@ class BoothTests(BrowserTestCase):
         """A made-up flutist smiles as the note begins: the mirror sees it."""
         page = self.page
         self.add_read("mirela-front-0", "Mirela Stoian", 9)
-        page.goto(self.live_server_url)
+        self.open()
         page.get_by_role("button", name="Open the booth").click()
         page.get_by_role("dialog").get_by_role("button", name="Open the booth").click()
         page.get_by_role("button", name=re.compile("^Mirela")).click()

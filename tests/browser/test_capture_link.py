@@ -14,9 +14,10 @@ from tests.browser.base import BrowserTestCase
 class CaptureLinkTests(BrowserTestCase):
     def test_filmed_at_home_over_a_bad_connection(self) -> None:
         page = self.page
+        self.start_worker()
         self.add_read("ida-front-5", "Ida Karimi", 9)
         student = Take.objects.get().student_id
-        page.goto(f"{self.live_server_url}/students/{student}")
+        self.open(f"/students/{student}")
         page.get_by_text("At home: film and practise").click()
         page.get_by_role("button", name="Make a link").click()
         address = page.locator(".address").text_content() or ""
@@ -24,9 +25,7 @@ class CaptureLinkTests(BrowserTestCase):
         expect(page.get_by_alt_text(re.compile("QR code"))).to_be_visible()
         self.assert_accessible()
         # Somebody else's browser: nobody is logged in there.
-        context = self.browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True)
-        self.addCleanup(context.close)
-        phone = context.new_page()
+        phone = self.new_phone()
         lost = {"pieces": 1}
 
         def cut(route: Route) -> None:
@@ -50,11 +49,11 @@ class CaptureLinkTests(BrowserTestCase):
         take = Take.objects.latest("pk")
         self.assertEqual((take.student_id, take.view), (student, "front"))
         # Nothing else is open to it, and once it is revoked not even this.
-        phone.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}", phone)
         expect(phone.get_by_label("Password")).to_be_visible()
         page.get_by_role("button", name="Revoke").click()
         expect(page.locator(".address")).to_have_count(0)
         phone.goto(address)
         expect(phone.get_by_role("heading", name="This link does not work")).to_be_visible()
-        page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}")
         expect(page.locator(".score [data-phase=hold]")).to_have_count(1)

@@ -35,7 +35,7 @@ class CloseUpTests(BrowserTestCase):
     def test_ten_actions_from_a_photo_to_a_finding(self) -> None:
         page, one = self.page, DemoCloseUp("carla-reed", 0)
         kept, actions = one.marks(), 0
-        page.goto(f"{self.live_server_url}/students/{self.clarinet.pk}")
+        self.open(f"/students/{self.clarinet.pk}")
         with page.expect_file_chooser() as chooser:
             page.get_by_role("button", name="Photo of the reed").click()
             actions += 1
@@ -90,7 +90,7 @@ class CloseUpTests(BrowserTestCase):
     def test_a_double_reed_marked_by_keys_alone(self) -> None:
         page, one = self.page, DemoCloseUp("lorenz-reed", 0)
         kept = one.marks()
-        page.goto(f"{self.live_server_url}/reeds")
+        self.open("/reeds")
         row = page.get_by_role("row", name="Lorenz")
         with page.expect_file_chooser() as chooser:
             row.get_by_role("button", name="Photo of the reed").press("Enter")

@@ -18,7 +18,7 @@ from tests.browser.base import BrowserTestCase
 class EarTests(BrowserTestCase):
     def open(self, name: str, student: str) -> None:
         take = self.add_read(name, student)
-        self.page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}")
         self.panel = self.page.get_by_role("region", name="Sound analysis")
         self.page.get_by_role("button", name="Sound analysis").click()
         expect(self.panel).to_be_visible()
@@ -157,7 +157,7 @@ class EarTests(BrowserTestCase):
             drills=["four-by-four"], started_on=began,
         )  # fmt: skip
         plan.rechecks.create(day=14, due_on=take.filmed_on)
-        self.page.goto(f"{self.live_server_url}/students/{take.student_id}")
+        self.open(f"/students/{take.student_id}")
         recheck = self.page.get_by_role("listitem", name="Recheck of day 14")
         expect(recheck).to_contain_text("Four by four: 0 of 4 right.")
         expect(recheck).to_contain_text("The face is right. The exercise is not yet")
@@ -170,7 +170,7 @@ class EarTests(BrowserTestCase):
         self.add_read("aino-side-14", "Aino", 14)
         self.add_read("aino-side-0", "Aino")
         student = Take.objects.earliest("pk").student_id
-        self.page.goto(f"{self.live_server_url}/students/{student}/then-and-now")
+        self.open(f"/students/{student}/then-and-now")
         ear = self.page.get_by_role("region", name=re.compile("By ear"))
         expect(ear).to_contain_text("Both are played equally loud.")
         with self.page.expect_response(re.compile(r"tone\.wav")) as answer:

@@ -321,7 +321,7 @@ class MarkingTests(FilmedCase):
         # Lips and mouthpiece as if they had not been found.
         held_to = ("ls", "sto", "li", "mp_lip", "ax_a", "ax_b")
         take = self.add_read("aino-side-14", "Aino Vesterlund", without=held_to)
-        page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}")
         page.get_by_role("button", name="Mark lips and mouthpiece, 6 clicks").click()
         frame = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
         held = moment_truth(script, frame)

@@ -41,7 +41,7 @@ class EyeTests(BrowserTestCase):
         expect(page.get_by_text(f"of {LENGTH} fully right")).to_be_visible()
 
     def test_rounds_on_three_instruments_and_the_gallery(self) -> None:
-        page = self.page
+        page = self.open()
         page.get_by_role("link", name="Your eye").click()
         expect(page.get_by_role("heading", name="Practise your eye and ear")).to_be_visible()
         self.assert_accessible()
@@ -74,14 +74,10 @@ class EyeTests(BrowserTestCase):
 
     def test_a_guest_takes_a_round(self) -> None:
         page = self.page
-        page.goto(f"{self.live_server_url}/eye")
+        self.open("/eye")
         page.get_by_role("button", name="A link to such a round").click()
         address = page.locator(".address a").get_attribute("href") or ""
-        context = self.browser.new_context(viewport={"width": 390, "height": 844})
-        self.addCleanup(context.close)
-        context.set_default_timeout(LONG)
-        guest = context.new_page()
-        guest.on("pageerror", lambda error: self.troubles.append(str(error)))
+        guest = self.new_phone()
         guest.goto(address)
         expect(guest.get_by_role("heading", name="Bass clarinet: what")).to_be_visible()
         self.assertLessEqual(guest.evaluate("document.documentElement.scrollWidth"), 390)
@@ -91,7 +87,7 @@ class EyeTests(BrowserTestCase):
     def test_you_first_on_a_take(self) -> None:
         page = self.page
         take = self.add_read("edda-front-16", "Edda Marschall", 3)
-        page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}")
         finding = page.get_by_role("article", name=re.compile("Finding: "))
         expect(finding.first).to_be_visible()
         page.get_by_label("You first").check()

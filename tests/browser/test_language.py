@@ -10,7 +10,7 @@ from tests.browser.base import BrowserTestCase
 class LanguageTests(BrowserTestCase):
     def test_german_is_chosen_and_spoken(self) -> None:
         page, take = self.page, self.add_read("edda-front-12")
-        page.goto(f"{self.live_server_url}/settings")
+        self.open("/settings")
         page.get_by_label("Language").select_option(label="Deutsch")
         page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_role("heading", name="Einstellungen", exact=True)).to_be_visible()
@@ -19,7 +19,7 @@ class LanguageTests(BrowserTestCase):
         page.get_by_label("Zeitzone").fill("Mars/Olympus")
         page.get_by_role("button", name="Speichern", exact=True).click()
         expect(page.get_by_role("alert")).to_contain_text("Unbekannte Zeitzone")
-        page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}")
         finding = page.get_by_role("article", name="Befund: Rand zu tief")
         expect(finding.get_by_role("button", name="Bestätigen")).to_be_visible()
         expect(page.get_by_role("button", name="Fertig, zum Orchester")).to_be_visible()

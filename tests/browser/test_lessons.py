@@ -23,7 +23,7 @@ class LessonTests(BrowserTestCase):
 
     def test_from_the_set_up_card_to_the_first_tone(self) -> None:
         page = self.page
-        page.goto(f"{self.live_server_url}/lessons")
+        self.open("/lessons")
         # Several at once, and one undone.
         page.get_by_role("button", name="Select 3").click()
         expect(page.get_by_text("3 students selected")).to_be_visible()
@@ -75,7 +75,7 @@ class LessonTests(BrowserTestCase):
 
     def test_a_drill_is_given_to_a_section_and_done(self) -> None:
         page = self.page
-        page.goto(f"{self.live_server_url}/drills")
+        self.open("/drills")
         page.get_by_label("Instrument").select_option(label="Clarinet")
         page.get_by_label("Find a drill").fill("voicing")
         page.locator("summary").filter(has_text="Voicing, 3 minutes").click()
@@ -85,7 +85,7 @@ class LessonTests(BrowserTestCase):
         drill.get_by_label("Level").select_option(index=2)
         drill.get_by_role("button", name="Give to 2 students").click()
         expect(page.get_by_text("Given to 2 students.")).to_be_visible()
-        page.goto(f"{self.live_server_url}/lessons")
+        self.open("/lessons")
         page.get_by_role("button", name="Bo", exact=True).click()
         page.get_by_role("link", name="Bo: whole ladder").click()
         expect(page.get_by_text("bend a half step and back").first).to_be_visible()
@@ -95,7 +95,7 @@ class LessonTests(BrowserTestCase):
     def test_a_routine_is_run_with_the_class(self) -> None:
         page = self.page
         page.clock.install()
-        page.goto(f"{self.live_server_url}/routines/warm-up")
+        self.open("/routines/warm-up")
         now = page.get_by_role("region")
         expect(now.get_by_role("heading")).to_contain_text("Posture string")
         page.get_by_role("button", name="Next drill").click()

@@ -51,7 +51,8 @@ class NewTeacherTests(BrowserTestCase):
         page, folder = self.page, self.folder()
         User.objects.all().delete()
         page.context.clear_cookies()
-        page.goto(self.live_server_url)
+        self.start_worker()
+        self.open()
         expect(page.get_by_role("button", name="Create account")).to_be_visible()
         done = 0
 

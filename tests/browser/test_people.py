@@ -16,18 +16,14 @@ from tests.browser.base import LONG, BrowserTestCase
 class PeopleTests(BrowserTestCase):
     def another(self, address: str) -> Page:
         """Somebody else's browser."""
-        context = self.browser.new_context(viewport={"width": 1280, "height": 800})
-        self.addCleanup(context.close)
-        context.set_default_timeout(LONG)
-        page = context.new_page()
-        page.on("pageerror", lambda error: self.troubles.append(str(error)))
+        page = self.new_page()
         page.goto(address)
         return page
 
     def test_a_substitute_from_invitation_to_the_end(self) -> None:
         take = self.add_read("edda-front-16", "Edda Marschall", 3)
         page = self.page
-        page.goto(f"{self.live_server_url}/settings")
+        self.open("/settings")
         last = timezone.localdate() + datetime.timedelta(days=4)
         page.get_by_label("Last day").fill(last.isoformat())
         page.get_by_role("button", name="Invite a substitute").click()
@@ -43,7 +39,7 @@ class PeopleTests(BrowserTestCase):
         guest.get_by_role("button", name="Create account").click()
         expect(guest.get_by_role("button", name="sub for teacher")).to_be_visible()
         expect(guest.get_by_text("Edda").first).to_be_visible()
-        guest.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}", guest)
         expect(guest.get_by_role("article", name=re.compile("Finding: ")).first).to_be_visible()
         answer = guest.request.get(f"{self.live_server_url}/api/archive.zip")
         self.assertEqual(answer.status, 403)
@@ -51,14 +47,14 @@ class PeopleTests(BrowserTestCase):
         expect(invited).to_contain_text("sub")
         page.get_by_role("button", name="End now").click()
         expect(invited).to_contain_text("over")
-        guest.goto(self.live_server_url)
+        self.open(page=guest)
         expect(guest.get_by_role("button", name="sub", exact=True)).to_be_visible()
         expect(guest.get_by_text("Edda")).to_have_count(0)
         self.assertEqual(self.troubles, [])
 
     def test_a_second_factor(self) -> None:
         page = self.page
-        page.goto(f"{self.live_server_url}/settings")
+        self.open("/settings")
         page.get_by_role("button", name="Set up a second factor").click()
         expect(page.get_by_role("img", name="QR code")).to_be_visible()
         self.assert_accessible()

@@ -19,7 +19,7 @@ class PlanTests(BrowserTestCase):
         page, name = self.page, "Aino Vesterlund"
         first = self.add_read("aino-side-14", name, 14)
         began = timezone.localdate() - datetime.timedelta(days=14)
-        page.goto(f"{self.live_server_url}/takes/{first.pk}")
+        self.open(f"/takes/{first.pk}")
         finding = page.get_by_role("article", name="Finding: Bulging chin")
         expect(finding).to_contain_text("To the student: “Draw your chin down")
         expect(finding).to_contain_text("No other fault")
@@ -69,7 +69,7 @@ class PlanTests(BrowserTestCase):
 
     def test_days_off_are_set_by_keyboard(self) -> None:
         page = self.page
-        page.goto(f"{self.live_server_url}/school-days")
+        self.open("/school-days")
         page.get_by_label("Wednesday").focus()
         page.keyboard.press("Space")
         page.get_by_role("button", name="Add days off").click()
@@ -92,7 +92,7 @@ class PlanTests(BrowserTestCase):
         take.refresh_from_db()
         start_plan(self.teacher, take, PlanFacts("instrument", 8, take.filmed_on))
         Plan.objects.update(drills=["four-by-four"])
-        page.goto(f"{self.live_server_url}/students/{take.student_id}")
+        self.open(f"/students/{take.student_id}")
         page.get_by_text("Four by four").click()
         player = page.get_by_role("group", name="Four by four, counted")
         # Four times two, four and four counts: forty seconds.

@@ -50,13 +50,7 @@ class PracticePageTests(BrowserTestCase):
         )
         self.student = first.student
         link = links.make(self.student, "front", 7, page=True)
-        context = self.browser.new_context(
-            viewport={"width": 390, "height": 844}, has_touch=True, reduced_motion="reduce"
-        )
-        self.addCleanup(context.close)
-        context.set_default_timeout(LONG)
-        phone = context.new_page()
-        phone.on("pageerror", lambda error: self.troubles.append(str(error)))
+        phone = self.new_phone()
         phone.goto(f"{self.live_server_url}{links.path_of(link)}")
         expect(phone.get_by_role("heading", name="Hello, Mirela")).to_be_visible()
         return phone
@@ -77,7 +71,7 @@ class PracticePageTests(BrowserTestCase):
         expect(phone.get_by_text("The high notes")).to_be_visible()
         self.assertEqual(phone.context.cookies(), [])
         page = self.page
-        page.goto(f"{self.live_server_url}/students/{self.student.pk}")
+        self.open(f"/students/{self.student.pk}")
         ticked = page.get_by_role("button", name=re.compile("ticked by the student"))
         expect(ticked).to_have_count(1)
         expect(page.locator(".note")).to_contain_text("The student: The high notes")

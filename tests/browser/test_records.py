@@ -27,7 +27,7 @@ class SlipTests(BrowserTestCase):
         self.add_read("edda-front-1", days_ago=9)
         take = self.add_read("edda-front-12", days_ago=1)
         # One: the take in the list. Two: its slip, which the browser shows and prints.
-        self.page.goto(self.live_server_url)
+        self.open()
         self.page.get_by_role("region", name="Next for you").get_by_role("link").first.click()
         link = self.page.get_by_role("link", name="Slip", exact=True)
         expect(link).to_have_attribute("target", "_blank")
@@ -47,7 +47,7 @@ class SlipTests(BrowserTestCase):
         ink = sum(1 for tone in shown.convert("L").getdata() if tone < 200)
         self.assertTrue(0.05 < ink / (shown.width * shown.height) < 0.6)
         # The class set for all who have one thing.
-        self.page.goto(self.live_server_url)
+        self.open()
         expect(self.page.get_by_role("link", name="1 slip")).to_have_attribute(
             "href", re.compile(r"^/api/slips\.pdf")
         )
@@ -66,7 +66,7 @@ class ThenAndNowTests(BrowserTestCase):
     def test_two_takes_beside_and_over_each_other_by_keyboard(self) -> None:
         first = self.add_read("edda-front-1", days_ago=9)
         second = self.add_read("edda-front-12", days_ago=1)
-        self.page.goto(f"{self.live_server_url}/takes/{second.pk}")
+        self.open(f"/takes/{second.pk}")
         expect(self.page.get_by_role("heading", name="Rim too low")).to_be_visible()
         self.page.keyboard.press("y")
         pictures = self.page.get_by_role("region", name="Pictures")
@@ -111,14 +111,14 @@ class ThenAndNowTests(BrowserTestCase):
 
     def test_one_take_alone_says_what_is_missing(self) -> None:
         take = self.add_read("edda-front-12")
-        self.page.goto(f"{self.live_server_url}/students/{take.student_id}/then-and-now")
+        self.open(f"/students/{take.student_id}/then-and-now")
         expect(self.page.get_by_text("no two takes to compare")).to_be_visible()
 
 
 class NotesTests(BrowserTestCase):
     def test_a_note_at_a_moment_and_the_file_a_browser_shows_as_captions(self) -> None:
         take = self.add_read("edda-front-12")
-        self.page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}")
         expect(self.page.get_by_role("heading", name="Rim too low")).to_be_visible()
         self.page.keyboard.press("Shift+N")
         field = self.page.get_by_label("Note at")
@@ -156,7 +156,7 @@ class NotesTests(BrowserTestCase):
         self.assertAlmostEqual(cues[0][0], kept.seconds, places=3)
         self.assertEqual(cues[0][1], "Left corner <slips> & comes back")
         # On the student's page it stands with its take, and can be changed there.
-        self.page.goto(f"{self.live_server_url}/students/{take.student_id}")
+        self.open(f"/students/{take.student_id}")
         notes = self.page.get_by_role("region", name="Notes")
         notes.get_by_role("button", name="edit").click()
         notes.get_by_label("Note", exact=True).fill("Better now")
@@ -169,7 +169,7 @@ class StudentTests(BrowserTestCase):
     def test_findings_over_time_consent_and_deleting_for_good(self) -> None:
         self.add_read("edda-front-12", "Edda Marschall", 12)
         take = self.add_read("edda-front-1", "Edda Marschall", 1)
-        self.page.goto(f"{self.live_server_url}/students/{take.student_id}")
+        self.open(f"/students/{take.student_id}")
         table = self.page.get_by_role("region", name="Findings over time")
         row = table.get_by_role("row", name="Rim too low")
         expect(row.get_by_role("cell").first).to_contain_text("the focus")
@@ -200,6 +200,7 @@ class BandTests(BrowserTestCase):
         folder = self.folder()
         table = folder / "list.csv"
         table.write_text("name,instrument\nAda Lunde,horn\nBo Ek,kazoo\n", "utf-8")
+        self.open()
         self.page.get_by_role("button", name="Import class list").click()
         dialog = self.page.get_by_role("dialog")
         dialog.get_by_label("Spreadsheet (xlsx) or CSV file").set_input_files(table)
@@ -244,13 +245,13 @@ class BandTests(BrowserTestCase):
 
     def test_the_whole_band_out_and_in_again(self) -> None:
         self.add_read("edda-front-12", "Edda Marschall", 3)
-        self.page.goto(f"{self.live_server_url}/records")
+        self.open("/records")
         self.page.get_by_label("Passphrase, at least 12").fill("four plain words")
         with self.page.expect_download() as download:
             self.page.get_by_role("button", name="Back up, encrypted").click()
         file = self.folder() / "band.zip"
         download.value.save_as(file)
-        self.page.goto(f"{self.live_server_url}/students/{Student.objects.get().pk}")
+        self.open(f"/students/{Student.objects.get().pk}")
         self.page.get_by_role("button", name="Delete this student").click()
         self.page.get_by_label("Type the name to delete").fill("Edda Marschall")
         self.page.get_by_role("button", name="Delete permanently").click()
@@ -269,6 +270,7 @@ class SectionalsTests(BrowserTestCase):
     def test_groups_follow_what_the_teacher_sets(self) -> None:
         for name in ("Ada", "Bo", "Cy"):
             self.add_read("edda-front-12", name, 3)
+        self.open()
         self.page.get_by_role("link", name="Sectionals").click()
         expect(self.page.get_by_role("region", name="Group 1: Rim too low")).to_contain_text("Cy")
         self.page.get_by_label("Max students").fill("2")

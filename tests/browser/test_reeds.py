@@ -12,7 +12,7 @@ class ReedTests(BrowserTestCase):
     def test_an_airy_tone_leads_to_the_box_and_back(self) -> None:
         page = self.page
         take = self.add_read("aino-front-0", "Aino")
-        page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}")
         expect(page.get_by_role("heading", name="Lips not checked")).to_be_visible()
         page.keyboard.press("t")
         page.get_by_label("air in the tone").check()
@@ -34,7 +34,7 @@ class ReedTests(BrowserTestCase):
         expect(box.get_by_text("Next: the one in slot 2")).to_be_visible()
         self.assert_accessible()
         # Known and fresh, the reed is out of question.
-        page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}")
         expect(page.get_by_role("heading", name="Lips not checked")).to_be_visible()
         expect(first).to_have_count(0)
         # Chipped it is in question again, until it was looked at.

@@ -13,7 +13,7 @@ from tests.browser.base import BrowserTestCase
 class StandardsTests(BrowserTestCase):
     def test_a_zone_is_dragged_saved_and_taken_back(self) -> None:
         page, take = self.page, self.add_read("edda-front-12")
-        page.reload()
+        self.open()
         page.get_by_role("link", name="Standards").click()
         page.get_by_role("link", name="Horn", exact=True).click()
         page.get_by_label("Embouchure style").select_option(label="Two thirds upper lip")
@@ -59,9 +59,9 @@ class StandardsTests(BrowserTestCase):
         page.get_by_role("button", name="Save", exact=True).click()
         expect(page.get_by_text("version 1.1")).to_be_visible()
         self.assertFalse(take.findings.filter(fault="rim-low").exists())
-        page.goto(f"{self.live_server_url}/takes/{take.pk}")
+        self.open(f"/takes/{take.pk}")
         expect(page.get_by_role("heading", name="Nothing to correct")).to_be_visible()
-        page.goto(f"{self.live_server_url}/standards/horn")
+        self.open("/standards/horn")
         # Whole before it is clicked: what is drawn anew closes again.
         page.wait_for_load_state("networkidle")
         expect(page.get_by_text("version 1.1")).to_be_visible()

@@ -10,7 +10,7 @@ from tests.browser.base import BrowserTestCase
 class TourTests(BrowserTestCase):
     def test_it_leads_through_the_pages_and_is_offered_once(self) -> None:
         page, take = self.page, self.add_read("edda-front-12")
-        page.reload()
+        self.open()
         page.get_by_role("button", name="Start the tour").click()
         stop = page.get_by_role("dialog")
         student = f"/students/{take.student_id}"

@@ -11,13 +11,13 @@ from unittest.mock import patch
 from django.contrib.auth.models import User
 from django.core.management import CommandError, call_command
 from django.test import override_settings
-from django.utils import timezone
 
 from sulvet.records import archive
 from sulvet.takes import worker
 from sulvet.takes.models import Take
 from sulvet.takes.uploads import delete_student
-from tests.records.base import DAYS, RecordCase
+from tests.fake_clock import fake_clock
+from tests.records.base import RecordCase
 
 
 class BackupTests(RecordCase):
@@ -86,10 +86,11 @@ class BackupTests(RecordCase):
         other = self.folder / "sulvet-other-9-2020-01-01-000000.zip"
         self.folder.mkdir()
         other.write_bytes(b"another's")
-        made, now = [], timezone.now()
-        for day in range(4):
-            with patch("django.utils.timezone.now", lambda day=day: now + day * DAYS):
+        made = []
+        with fake_clock() as clock:
+            for _ in range(4):
                 made.append(self.backup("--keep", "2"))
+                clock.advance(days=1)
         self.assertEqual(set(self.folder.iterdir()), {other, *made[2:]})
 
     def test_once_a_day_where_a_folder_is_set(self) -> None:

@@ -20,6 +20,7 @@ from django.test import override_settings
 from django.urls import reverse
 from django.utils import timezone
 
+from sulvet.core import clock
 from sulvet.core.video.proxy import PROXY
 from sulvet.demo.scenario import STUDENTS
 from sulvet.takes import files, jobs, queue, space, storage, tasks, uploads, worker
@@ -130,7 +131,7 @@ class SharedTests(StorageCase):
         tidy = begun.call_args.kwargs["target"]
         with (
             override_settings(LOCAL_CLIPS_BYTES=0),
-            mock.patch("sulvet.takes.worker.time.sleep", side_effect=KeyboardInterrupt),
+            mock.patch.object(clock, "sleep", side_effect=KeyboardInterrupt),
             mock.patch.object(worker, "close_old_connections"),
             self.assertRaises(KeyboardInterrupt),
         ):

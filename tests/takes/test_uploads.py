@@ -23,6 +23,7 @@ from sulvet.takes.models import Take, TakeAnalysis, TakeSound
 from sulvet.takes.tasks import read_take
 from tests.base import BandTestCase, outcome
 from tests.clips import ASKEW, NO_REST, RIM, SIZE, SMILE, clip
+from tests.fake_clock import fake_clock
 from tests.painted.face import Pose
 from tests.painted.take import Script
 
@@ -246,16 +247,15 @@ class WorkerTests(UploadTestCase):
 
     def test_a_clock_that_is_off_takes_no_take_from_another_worker(self) -> None:
         take = self.add_take(state=Take.State.WAITING)
-        right = timezone.now
         for hours in (-1, 1):
             queue.enqueue(take)
             # The worker's clock is off while it claims and works; that of who looks is right.
-            off = mock.patch.object(timezone, "now", lambda h=hours: right() + h * HOUR)
-            with off:
+            off = timezone.now() + hours * HOUR
+            with fake_clock(off):
                 self.assertIsNotNone(jobs.claim(take.pk, str(take.job)))
                 self.assertTrue(jobs.record_progress(take, "reading", 0.5))
             self.assertEqual(jobs.requeue_stale(), 0)
-            with off:
+            with fake_clock(off):
                 self.assertEqual(jobs.requeue_stale(), 0)
 
     def test_two_who_look_after_takes_take_one_up_once(self) -> None:

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 
 import icalendar
 
+from sulvet.core import clock
+
 
 @dataclass(frozen=True)
 class Event:
@@ -26,7 +28,7 @@ def dump(events: list[Event], made_at: datetime.datetime | None = None) -> bytes
     calendar = icalendar.Calendar()
     calendar.add("prodid", "-//Sulvet//rechecks//EN")
     calendar.add("version", "2.0")
-    stamp = made_at or datetime.datetime.now(datetime.UTC)
+    stamp = made_at or clock.now()
     for one in events:
         event = icalendar.Event()
         event.add("uid", one.uid)

@@ -6,6 +6,7 @@ import datetime
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from sulvet.core import clock
 from sulvet.core.formats import dates, sheets, tables
 from sulvet.core.formats.instrument_names import instrument_of, nearest
 from sulvet.core.judgement.standards import shipped_standards
@@ -119,7 +120,7 @@ def load(
     days = [row.get(column, "") for _, row in body for column in DATES]
     order = order or dates.order_of(days)
     asks = order is None and any(dates.is_ambiguous(cell) for cell in days)
-    reader = _Reader(known or {}, order or "month", today or datetime.date.today())
+    reader = _Reader(known or {}, order or "month", today or clock.now().date())
     ignored = [cell.strip() for cell in rows[0][1] if cell.strip() and _column(cell) not in COLUMNS]
     return Roster(tuple(reader.line(*row) for row in body), tuple(ignored), asks)
 

@@ -7,8 +7,8 @@ from collections import defaultdict
 from collections.abc import Iterable
 
 from django.contrib.auth.models import User
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.band.models import Student
 from sulvet.band.selectors import shown_students
 from sulvet.core.exercises.drill import beats_of
@@ -145,7 +145,7 @@ def _row(
 
 
 def _rows(students: list[Student]) -> list[shapes.BoardRow]:
-    readings, today = _evidence(students), timezone.localdate()
+    readings, today = _evidence(students), local_time.today()
     stages = dict(
         TakeSound.objects.filter(take__student__in=students).values_list("take_id", "heard__stage")
     )
@@ -255,7 +255,7 @@ def given_row(one: GivenDrill) -> shapes.GivenRow:
         until=one.until,
         done=[datetime.date.fromisoformat(day) for day in one.done],
         done_at_home=[datetime.date.fromisoformat(day) for day in one.done_at_home],
-        running=one.until >= timezone.localdate(),
+        running=one.until >= local_time.today(),
         again=one.again,
         rises=may_rise(one),
         drills=drills,

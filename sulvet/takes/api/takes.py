@@ -8,7 +8,6 @@ from typing import Any
 
 from django.conf import settings
 from django.http import HttpResponse
-from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.parsers import MultiPartParser
@@ -16,6 +15,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from sulvet.accounts import local_time
 from sulvet.accounts.downloads import JSON, download
 from sulvet.accounts.shapes import Plain, answer, checked, shape, valid
 from sulvet.accounts.types import teacher_of
@@ -142,7 +142,7 @@ class StudentPhotosView(APIView):
         space.demand(int(request.META.get("CONTENT_LENGTH") or 0))
         given = valid(PhotosInSerializer, request)
         told = facts.TakeFacts(
-            given["view"], Take.Purpose.CHECK, timezone.localdate(), given["mirrored"]
+            given["view"], Take.Purpose.CHECK, local_time.today(), given["mirrored"]
         )
         made = photos.add_photos(student, given["photos"], given["rest"], told, given["filmed_on"])
         return answer([summary(take) for take in made], 201)

@@ -8,8 +8,8 @@ from typing import Any
 
 from django.contrib.auth.models import User
 from django.db.models import OuterRef, Subquery
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.band.consent import closed, deletions, is_over
 from sulvet.band.models import Rule, Student
 from sulvet.band.selectors import retention_of, shown_band, students_of
@@ -189,7 +189,7 @@ def band_page(teacher: User, due: dict[int, datetime.date] | None = None) -> Ban
     """
     due = due or {}
     band = shown_band(teacher)
-    day = timezone.localdate()
+    day = local_time.today()
     rule = retention_of(teacher)
     newest = Take.objects.filter(student=OuterRef("pk")).values("pk")[:1]
     students = list(
@@ -243,7 +243,7 @@ def student_page(student: Student) -> StudentPage:
     takes = [summary(take) for take in takes_of_student(student)]
     rule = retention_of(student.section.band.teacher)
     return StudentPage(
-        **_facts(student, takes[0] if takes else None, timezone.localdate(), rule=rule),
+        **_facts(student, takes[0] if takes else None, local_time.today(), rule=rule),
         closed=closed(student) if takes else "",
         section=student.section.called,
         tape_mm=student.tape_mm,

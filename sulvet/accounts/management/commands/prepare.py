@@ -14,7 +14,8 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
-from django.utils import timezone
+
+from sulvet.core import clock
 
 #: Copies of a database as it was before it was changed; older ones go.
 KEPT = 3
@@ -55,7 +56,7 @@ class Command(BaseCommand):
 def copy_database(folder: Path) -> Path:
     """A whole copy of the database, whatever else is writing; the newest few are kept."""
     folder.mkdir(parents=True, exist_ok=True)
-    to = folder / f"{timezone.now():%Y-%m-%d-%H%M%S-%f}.sqlite3"
+    to = folder / f"{clock.now():%Y-%m-%d-%H%M%S-%f}.sqlite3"
     half = to.with_suffix(".part")
     with closing(sqlite3.connect(half)) as copy:
         connection.ensure_connection()

@@ -8,8 +8,8 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand
 from django.db import transaction
-from django.utils import timezone
 
+from sulvet.accounts import local_time
 from sulvet.band.models import Student
 from sulvet.band.services import StudentFacts, add_student, band_of
 from sulvet.booth import links
@@ -44,7 +44,7 @@ class Command(BaseCommand):
         if User.objects.filter(username=NAME).exists():
             return
         self.stdout.write("== loading the demo band")
-        today = timezone.localdate()
+        today = local_time.today()
         teacher = User.objects.create_user(NAME, password=PASSWORD, is_staff=True)
         band = band_of(teacher)
         band.name = BAND
@@ -93,7 +93,7 @@ class Command(BaseCommand):
 def _put_in(student: Student, strength: str, opened: int, hours: float, last: int) -> None:
     """A reed that was played half an hour a day, the last time so many days ago; what is
     missing then was played on its first day."""
-    today = timezone.localdate()
+    today = local_time.today()
     day = today - datetime.timedelta(days=last)
     first = today - datetime.timedelta(days=opened)
     reed = add_reed(student, ReedFacts(strength, first))
@@ -110,7 +110,7 @@ def _put_in(student: Student, strength: str, opened: int, hours: float, last: in
 def _look_at(student: Student, one: DemoCloseUp) -> None:
     """A close-up of the reed as it was marked."""
     kept = one.marks()
-    day = timezone.localdate() - datetime.timedelta(days=one.days)
+    day = local_time.today() - datetime.timedelta(days=one.days)
     width, height = kept["size"]
     data = one.picture.read_bytes()
     row = keep_close_up(student, data, sandbox.Photo(width, height, False), one.picture.name, day)
@@ -124,7 +124,7 @@ def _begin_plan(teacher: User, student: Student, name: str, fault: str) -> None:
     decide(take, fault, "hold", "confirmed", "")
     take.refresh_from_db()
     plan = start_plan(teacher, take, PlanFacts("instrument", 8, take.filmed_on))
-    today = timezone.localdate()
+    today = local_time.today()
     for ahead in PRACTISED:
         date = take.filmed_on + datetime.timedelta(days=ahead)
         if date < today and date.weekday() < 5:

@@ -17,6 +17,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from rest_framework.exceptions import APIException
 
 from sulvet.band.models import Student
+from sulvet.core import clock
 from sulvet.records import moving, restore
 from sulvet.records.elsewhere import CodeMissing, Elsewhere, Trouble
 
@@ -81,7 +82,7 @@ class Command(BaseCommand):
 
     def _go(self, teacher: User, there: Elsewhere, without_consent: bool) -> None:
         path = moving.folder() / f"to-{teacher.pk}.zip"
-        if not path.exists() or time.time() - path.stat().st_mtime > moving.KEPT:
+        if not path.exists() or clock.timestamp() - path.stat().st_mtime > moving.KEPT:
             self.stdout.write("writing the archive")
             moving.write(teacher, path)
         else:

@@ -1,0 +1,130 @@
+"""What the sandbox read of clips and photos, kept in .cache between tests, processes and runs.
+
+Nothing here is made up: the first time the real child reads the real clip. Its answer and the files
+it wrote are kept under a digest of all that made them (the sources it imports with their figures
+and networks, the packages, what it was asked, and what it was given to read), so that a change
+of any of them reads anew. What fails is never kept.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import os
+import shutil
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from functools import cache
+from pathlib import Path
+from typing import Any
+from unittest.mock import patch
+
+import grimp
+
+from sulvet.core import sandbox
+
+ROOT = Path(__file__).resolve().parents[1]
+FOLDER = ROOT / ".cache" / "readings"
+ANSWER = "answer.json"
+#: What a request names to be read, and what it wants written.
+READ, WRITTEN = ("clip", "files", "rest"), ("out", "keep")
+_call = sandbox._call
+
+Progress = Callable[[str, float], None]
+
+
+@cache
+def reader() -> str:
+    """Digest of everything by which a child reads."""
+    graph = grimp.build_graph("sulvet", cache_dir=None)
+    name = sandbox.__name__
+    sources = {
+        ROOT / f"{module.replace('.', '/')}.py"
+        for module in {name, *graph.find_upstream_modules(name)}
+    }
+    figures = {
+        file
+        for folder in {source.parent for source in sources}
+        for file in (folder / "data").rglob("*")
+        if file.is_file()
+    }
+    return _digest(sorted({s for s in sources if s.exists()} | figures | {ROOT / "requirements.txt"}))
+
+
+def _digest(files: list[Path]) -> str:
+    total = hashlib.sha256()
+    for file in files:
+        total.update(file.name.encode())
+        total.update(hashlib.sha256(file.read_bytes()).digest())
+    return total.hexdigest()
+
+
+def call(
+    request: dict[str, Any],
+    seconds: float,
+    progress: Progress = lambda stage, share: None,
+) -> dict[str, Any]:
+    """Stand in for the sandbox's own call: a stored answer, or the real one, stored."""
+    asked = {name: value for name, value in request.items() if name not in WRITTEN}
+    for name in READ:
+        value = asked.get(name)
+        paths = value if name == "files" else [value] if isinstance(value, str) and value else []
+        if paths and not all(Path(path).is_file() for path in paths):
+            return _call(request, seconds, progress)
+        if paths:
+            asked[name] = [Path(p).suffix + _digest_of(Path(p)) for p in paths]
+    key = hashlib.sha256((reader() + json.dumps(asked, sort_keys=True)).encode()).hexdigest()[:24]
+    kept = FOLDER / key
+    if not kept.exists():
+        return _made(request, seconds, progress, kept)
+    progress("reading", 0.5)
+    stored: dict[str, Any] = json.loads((kept / ANSWER).read_text("utf-8"))
+    if "out" in request and (kept / "out").exists():
+        shutil.copyfile(kept / "out", request["out"])
+    for file in (kept / "keep").glob("*"):
+        shutil.copyfile(file, Path(request["keep"]) / file.name)
+    # A list of files is answered by one of them.
+    if stored.get("wrong"):
+        stored["wrong"] = request["files"][stored["wrong"] - 1]
+    return stored
+
+
+def _digest_of(file: Path) -> str:
+    return hashlib.sha256(file.read_bytes()).hexdigest()
+
+
+def _made(request: dict[str, Any], seconds: float, progress: Progress, kept: Path) -> dict[str, Any]:
+    """The real answer, stored with the files that came with it."""
+    folder = Path(request["keep"]) if "keep" in request else None
+    before = {p.name: p.stat().st_mtime_ns for p in folder.iterdir()} if folder else {}
+    answer = _call(request, seconds, progress)
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    making = FOLDER / f"{os.getpid()}-{os.urandom(4).hex()}"
+    (making / "keep").mkdir(parents=True)
+    stored = dict(answer)
+    if stored.get("wrong"):
+        stored["wrong"] = request["files"].index(stored["wrong"]) + 1
+    (making / ANSWER).write_text(json.dumps(stored), "utf-8")
+    if "out" in request and Path(request["out"]).exists():
+        shutil.copyfile(request["out"], making / "out")
+    for file in folder.iterdir() if folder else ():
+        if file.is_file() and before.get(file.name) != file.stat().st_mtime_ns:
+            shutil.copyfile(file, making / "keep" / file.name)
+    try:
+        making.rename(kept)
+    except OSError:
+        # Another process was quicker.
+        shutil.rmtree(making)
+    return answer
+
+
+def install() -> None:
+    """Let every call of this process, and of those it forks, go through the store."""
+    sandbox._call = call
+
+
+@contextmanager
+def real_children() -> Iterator[None]:
+    """Every call starts a child, for tests of the child itself."""
+    with patch.object(sandbox, "_call", _call):
+        yield
