@@ -15,9 +15,8 @@ from tests.browser.base import LONG, BrowserTestCase
 
 
 class BenchTests(BrowserTestCase):
-    def open(self, take: Take, page: Page | None = None) -> Page:
-        page = page or self.page
-        self.open(f"/takes/{take.pk}")
+    def open_take(self, take: Take, page: Page | None = None) -> Page:
+        page = self.open(f"/takes/{take.pk}", page)
         expect(page.locator("canvas[data-frame]")).to_be_visible()
         return page
 
@@ -59,7 +58,7 @@ class BenchTests(BrowserTestCase):
         """Three actions when the found marks are right: open, confirm, done."""
         page, first = self.page, self.add_read("edda-front-12")
         second = self.add_read("hugo-front-16", "Hugo Ashdown")
-        super().open()
+        self.open()
         page.get_by_role("link", name=re.compile("Edda Marschall Review the new take")).click()
         finding = page.get_by_role("article", name="Finding: Rim too low")
         expect(finding).to_contain_text("Focus")
@@ -83,7 +82,7 @@ class BenchTests(BrowserTestCase):
 
     def test_every_edit_goes_back_and_forth_and_the_place_is_kept(self) -> None:
         take = self.add_read("edda-front-12")
-        page = self.open(take)
+        page = self.open_take(take)
         page.keyboard.press("h")
         page.get_by_label("What did you see?").select_option(label="Puffed cheeks")
         page.get_by_label("In your own words").fill("both, at the start")
@@ -127,8 +126,8 @@ class BenchTests(BrowserTestCase):
 
     def test_two_windows_and_a_lost_connection_lose_nothing_silently(self) -> None:
         take = self.add_read("edda-front-12")
-        page = self.open(take)
-        other = self.open(take, page.context.new_page())
+        page = self.open_take(take)
+        other = self.open_take(take, page.context.new_page())
         finding = "Finding: Rim too low"
         page.get_by_role("article", name=finding).get_by_role("button", name="Confirm").click()
         expect(page.get_by_role("article", name=finding)).to_contain_text("You confirmed this")
@@ -150,7 +149,7 @@ class BenchTests(BrowserTestCase):
         other.get_by_label("air in the tone").click()
         expect(other.get_by_role("status").first).to_contain_text("can't reach Sulvet")
         other.close()
-        self.open(take)
+        self.open_take(take)
         expect(page.get_by_text("What the camera can't see: air in the tone")).to_be_visible()
         take.refresh_from_db()
         self.assertEqual(take.observations, ["airy"])
@@ -158,7 +157,7 @@ class BenchTests(BrowserTestCase):
     def test_a_flute_is_marked_in_strokes_and_the_drawing_follows_the_hand(self) -> None:
         plate = ("hole_r", "hole_l", "hole_far", "pl_r", "pl_l", "ch_r", "ch_l", "li")
         take = self.add_read("pella-front-11", "Pella Wendt-Arslan", without=plate)
-        page = self.open(take)
+        page = self.open_take(take)
         page.get_by_role("button", name=re.compile("Mark the lip plate, 8 clicks")).click()
         expect(page.locator("[data-sketch=hole_r]")).to_be_visible()
         truth = moment_truth(load_script(TAKES / "pella-front-11.yaml"), self.frame())
@@ -196,7 +195,7 @@ class BenchTests(BrowserTestCase):
             viewport={"width": 1024, "height": 768}, has_touch=True, color_scheme="dark",
             storage_state=self.page.context.storage_state(),
         )  # fmt: skip
-        self.page = page = self.open(take, tablet)
+        self.page = page = self.open_take(take, tablet)
         finding = page.get_by_role("article", name="Finding: Bulging chin")
         expect(finding).to_be_visible()
         self.assertTrue(self.dimension("chin_hollow").startswith("−"))
@@ -221,7 +220,7 @@ class BenchTests(BrowserTestCase):
         expect(finding).to_contain_text("You confirmed this")
 
     def test_looking_closer_slower_and_with_the_face_veiled(self) -> None:
-        page = self.open(self.add_read("edda-front-12"))
+        page = self.open_take(self.add_read("edda-front-12"))
         frame, marks = self.frame(), page.get_by_role("group", name="Marks")
         seen = marks.get_attribute("viewBox") or ""
         page.keyboard.press("m")

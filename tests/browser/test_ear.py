@@ -16,7 +16,7 @@ from tests.browser.base import BrowserTestCase
 
 
 class EarTests(BrowserTestCase):
-    def open(self, name: str, student: str) -> None:
+    def listen(self, name: str, student: str) -> None:
         take = self.add_read(name, student)
         self.open(f"/takes/{take.pk}")
         self.panel = self.page.get_by_role("region", name="Sound analysis")
@@ -24,7 +24,7 @@ class EarTests(BrowserTestCase):
         expect(self.panel).to_be_visible()
 
     def test_a_bitten_saxophone_mouthpiece(self) -> None:
-        self.open("noor-front-1", "Noor")
+        self.listen("noor-front-1", "Noor")
         expect(self.panel).to_contain_text("usually biting")
         expect(self.panel).to_contain_text(re.compile(r"1[56]\d cents from A5"))
         self.assert_tone_is_drawn()
@@ -60,7 +60,7 @@ class EarTests(BrowserTestCase):
             self.assertGreater(len(drawn), dotted, measure)
 
     def test_an_airy_trombone(self) -> None:
-        self.open("ruben-front-2", "Ruben")
+        self.listen("ruben-front-2", "Ruben")
         expect(self.panel).to_contain_text("Breathy start")
         expect(self.panel).to_contain_text("air in the tone")
         self.assert_accessible()
@@ -71,7 +71,7 @@ class EarTests(BrowserTestCase):
         expect(self.panel.get_by_role("button", name="Tick")).to_have_count(0)
 
     def test_ten_seconds_of_a_steady_clarinet(self) -> None:
-        self.open("oskar-front-3", "Oskar")
+        self.listen("oskar-front-3", "Oskar")
         expect(self.panel).to_contain_text("10 counts at 60")
         # Under a plan the take is held against its drill's own counts.
         take = Take.objects.get()
@@ -96,7 +96,7 @@ class EarTests(BrowserTestCase):
         expect(unrest).to_contain_text("within standard")
 
     def test_a_siren_on_the_horn(self) -> None:
-        self.open("greta-front-5", "Greta")
+        self.listen("greta-front-5", "Greta")
         expect(self.panel).to_contain_text(re.compile(r"Slide over [67]\.\d half steps"))
         expect(self.panel).to_contain_text("smooth, and back to the start")
         expect(self.panel).to_contain_text("During it the mouth moves")
@@ -127,7 +127,7 @@ class EarTests(BrowserTestCase):
             ("ida-ones-1", "Ida", "Four single counts", "3 of 4 right. Number 4: short.", 3),
             ("farid-descent-2", "Farid", "Half steps down", "7 of 7 right.", 7),
         ):
-            self.open(name, student)
+            self.listen(name, student)
             row = self.panel.get_by_role("group", name=f"Exercise as played: {heading}")
             expect(row).to_contain_text(told)
             expect(page.locator('.score [data-phase="hold"]')).to_have_count(holds)
@@ -149,7 +149,7 @@ class EarTests(BrowserTestCase):
 
     def test_the_plan_s_mark_is_over_the_row(self) -> None:
         """Played as counted the recheck may pass; a tone too short and it has not."""
-        self.open("nils-four-1", "Nils")
+        self.listen("nils-four-1", "Nils")
         take = Take.objects.get()
         began = take.filmed_on - datetime.timedelta(days=14)
         plan = Plan.objects.create(

@@ -34,7 +34,7 @@ SETTLES = """async ([cell, value, delta, most]) => {
 
 class FilmedCase(BrowserTestCase):
     def add_student(self, instrument: str = "horn", section: str = "Horns") -> None:
-        page = self.page
+        page = self.open()
         page.get_by_role("button", name="Add first student").click()
         page.get_by_label("Name").fill("Edda Marschall")
         page.get_by_label("Instrument").select_option(instrument)
@@ -74,6 +74,7 @@ class FilmedCase(BrowserTestCase):
 class EndToEndTests(FilmedCase):
     def test_from_clip_to_confirmed_finding(self) -> None:
         page = self.page
+        self.start_worker()
         self.add_student()
         self.send(str(clip(SMILE)))
         expect(page.get_by_text("You can leave this page")).to_be_visible()
@@ -164,7 +165,7 @@ class EndToEndTests(FilmedCase):
     def test_keyboard_alone(self) -> None:
         page = self.page
         self.add_read("edda-front-16")
-        page.reload()
+        self.open()
         chair = page.get_by_role("link", name=re.compile("Edda Marschall, Horns: New take"))
         expect(chair).to_be_visible()
         chair.focus()
@@ -200,7 +201,7 @@ class EndToEndTests(FilmedCase):
         ).to_be_visible()
 
     def test_a_new_installation_asks_for_its_first_account(self) -> None:
-        page = self.page
+        page = self.open()
         page.get_by_role("button", name="teacher").click()
         page.get_by_role("button", name=re.compile("Log out")).click()
         expect(page.get_by_role("button", name="Log in")).to_be_visible()
@@ -233,6 +234,7 @@ class MarkingTests(FilmedCase):
     def test_guided_marking_of_a_close_up(self) -> None:
         page = self.page
         self.add_student()
+        self.start_worker()
         self.send(str(clip(ASKEW)))
         page.get_by_role("link", name=re.compile("Place marks|, front")).first.click()
         title = page.get_by_role("heading", name="Next: right mouth corner")
@@ -267,6 +269,7 @@ class MarkingTests(FilmedCase):
         page = self.page
         take = TAKES / "edda-front-12"
         self.add_student()
+        self.start_worker()
         self.send(str(take.with_suffix(".mp4")))
         page.get_by_role("link", name=re.compile(", front")).first.click()
         page.get_by_role("button", name="Mark the rim yourself").click()
@@ -307,6 +310,7 @@ class MarkingTests(FilmedCase):
         held = moment_truth(load_script(take.with_suffix(".yaml")), 100)
         self.add_student("clarinet", "Clarinets")
         page.get_by_label("From the side").check()
+        self.start_worker()
         self.send(str(take.with_suffix(".mp4")))
         page.get_by_role("link", name=re.compile("Place marks|, side")).first.click()
         finding = page.get_by_role("article", name="Finding: Bulging chin")
@@ -348,7 +352,7 @@ class MarkingTests(FilmedCase):
         self.assert_accessible()
 
     def test_the_hand_is_measured(self) -> None:
-        page = self.page
+        page = self.open()
         page.get_by_role("button", name="teacher").click()
         page.get_by_role("link", name="Marking accuracy").click()
         expect(page.get_by_role("heading", name="Next: right mouth corner")).to_be_visible()

@@ -26,7 +26,7 @@ class LanguageTests(BrowserTestCase):
         for width in (390, 1280):
             page.set_viewport_size({"width": width, "height": 800})
             for path in ("/", f"/takes/{take.pk}", "/standards/clarinet", "/records"):
-                page.goto(f"{self.live_server_url}{path}")
+                self.open(path)
                 expect(page.get_by_role("heading").first).to_be_visible()
                 sideways = page.evaluate("document.documentElement.scrollWidth")
                 self.assertLessEqual(sideways, width, path)

@@ -51,7 +51,7 @@ class PracticePageTests(BrowserTestCase):
         self.student = first.student
         link = links.make(self.student, "front", 7, page=True)
         phone = self.new_phone()
-        phone.goto(f"{self.live_server_url}{links.path_of(link)}")
+        self.open(links.path_of(link), phone)
         expect(phone.get_by_role("heading", name="Hello, Mirela")).to_be_visible()
         return phone
 
