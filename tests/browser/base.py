@@ -20,7 +20,8 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.db import connection, connections, transaction
 from django.test import Client, override_settings
 from django.utils import timezone
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright import sync_api as playwright
+from playwright.sync_api import Browser, Page
 
 from sulvet.band.models import Student
 from sulvet.band.services import StudentFacts, add_student, band_of
@@ -49,9 +50,29 @@ os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
 #: How long anything expected may take, ms: a test goes on as soon as it is there, and reading
 #: a clip takes some seconds, on a busy machine a good many.
 LONG = 120_000
-expect.set_options(timeout=LONG)
+playwright.expect.set_options(timeout=LONG)
 AXE = Path(settings.ROOT) / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 
+#: Gives every page ``settled()``: it has a heading and what it asked the server for, or a good
+#: second has gone by. It keeps the browser's own frames, which a test's clock replaces.
+SETTLING = """(() => {
+  const ask = window.fetch, frame = window.requestAnimationFrame.bind(window);
+  let open = 0;
+  window.fetch = (...given) => {
+    open += 1;
+    return ask(...given).finally(() => { open -= 1; });
+  };
+  window.settled = () => new Promise((done) => {
+    let frames = 0, quiet = 0;
+    const look = () => {
+      frames += 1;
+      quiet = open || !document.querySelector("h1") ? 0 : quiet + 1;
+      if (quiet > 1 || frames > 80) done();
+      else frame(look);
+    };
+    frame(look);
+  });
+})()"""
 #: What axe-core has to say, in words: the whole of its result takes a second to hand over.
 FAULTS = """async () => {
   const { violations } = await axe.run({ resultTypes: ["violations"] });
@@ -75,15 +96,27 @@ def _unfound(outcome: Outcome, names: tuple[str, ...]) -> Outcome:
     return replace(outcome, keys=keys)
 
 
+def settle(page: Page) -> None:
+    """Wait until a page has what it asked for."""
+    page.evaluate("window.settled?.()")
+
+
+def expect(actual: Any, message: str | None = None) -> Any:
+    """Playwright's, of a page that has settled: it looks again only after pauses, which for most of
+    what a click brings are longer than that takes."""
+    settle(actual if isinstance(actual, Page) else actual.page)
+    return playwright.expect(actual, message)
+
+
 @cache
 def shared_browser() -> Browser:
     """The one Chromium of this process, started for the first test that asks."""
-    playwright = sync_playwright().start()
-    browser = playwright.chromium.launch(executable_path=CHROMIUM, args=SWITCHES)
+    driver = playwright.sync_playwright().start()
+    browser = driver.chromium.launch(executable_path=CHROMIUM, args=SWITCHES)
 
     def stop() -> None:
         browser.close()
-        playwright.stop()
+        driver.stop()
 
     # Also at the end of a process of a pool, where atexit is not asked.
     multiprocessing.util.Finalize(None, stop, exitpriority=1)
@@ -119,6 +152,7 @@ class BrowserTestCase(StaticLiveServerTestCase):
         )
         self.addCleanup(own.close)
         own.set_default_timeout(LONG)
+        own.add_init_script(SETTLING)
         page = own.new_page()
         page.on("pageerror", lambda error: self.troubles.append(str(error)))
         return page
@@ -140,6 +174,7 @@ class BrowserTestCase(StaticLiveServerTestCase):
         """Open one of Sulvet's pages."""
         page = page or self.page
         page.goto(f"{self.live_server_url}{path}")
+        settle(page)
         return page
 
     def start_worker(self) -> None:
@@ -193,7 +228,7 @@ class BrowserTestCase(StaticLiveServerTestCase):
         before = page.viewport_size
         for width in WIDTHS:
             page.set_viewport_size({"width": width, "height": 800})
-            expect(page.locator("html"), f"{about} at {width} px").to_have_js_property(
+            playwright.expect(page.locator("html"), f"{about} at {width} px").to_have_js_property(
                 "scrollWidth", width
             )
         assert before is not None

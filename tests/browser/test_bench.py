@@ -5,13 +5,13 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
 from sulvet.core.simulate.clip import moment_truth
 from sulvet.core.simulate.script import load as load_script
 from sulvet.demo.scenario import TAKES
 from sulvet.takes.models import Take
-from tests.browser.base import LONG, BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 
 class BenchTests(BrowserTestCase):

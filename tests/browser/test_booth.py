@@ -5,11 +5,10 @@ from __future__ import annotations
 import re
 
 from django.test import override_settings
-from playwright.sync_api import expect
 
 from sulvet.band.models import Student
 from sulvet.takes.models import Take
-from tests.browser.base import BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 #: Every click of the page is an oscillator.
 COUNT_CLICKS = """() => {

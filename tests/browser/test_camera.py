@@ -9,7 +9,7 @@ from pathlib import Path
 
 import cv2
 import numpy as np
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
 from sulvet.core.lessons.mirror import cues
 from sulvet.core.review.mirror import seen
@@ -17,7 +17,7 @@ from sulvet.core.sound.notes import hz_of
 from sulvet.core.video.clip import Image, Reader
 from sulvet.demo.scenario import TAKES
 from sulvet.takes.models import Take
-from tests.browser.base import CHROMIUM, LONG, BrowserTestCase
+from tests.browser.base import CHROMIUM, LONG, BrowserTestCase, expect
 
 #: Chromium plays such a file at 30 pictures a second, from the moment a page asks for the camera.
 FPS = 30

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Route, expect
+from playwright.sync_api import Route
 
 from sulvet.demo.scenario import TAKES
 from sulvet.takes.models import Take
-from tests.browser.base import BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 
 class CaptureLinkTests(BrowserTestCase):

@@ -5,13 +5,13 @@ from __future__ import annotations
 import datetime
 
 from django.utils import timezone
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
 from sulvet.band.services import StudentFacts, add_student, band_of
 from sulvet.closeups.models import CloseUp
 from sulvet.demo.closeups import DemoCloseUp
 from sulvet.reeds.models import Reed
-from tests.browser.base import BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 PHOTO = "Photo with its marks"
 

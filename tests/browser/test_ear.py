@@ -5,14 +5,12 @@ from __future__ import annotations
 import datetime
 import re
 
-from playwright.sync_api import expect
-
 from sulvet.lessons.models import GivenDrill
 from sulvet.plans.models import Plan
 from sulvet.takes import listening
 from sulvet.takes.intended import IntendedNote
 from sulvet.takes.models import Take
-from tests.browser.base import BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 
 class EarTests(BrowserTestCase):

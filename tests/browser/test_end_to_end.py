@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from django.contrib.auth.models import User
-from playwright.sync_api import Locator, expect
+from playwright.sync_api import Locator
 
 from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
 from sulvet.core.simulate.clip import moment_truth
@@ -17,7 +17,7 @@ from sulvet.hand.services import Placed
 from sulvet.hand.services import mark as mark_hand
 from sulvet.takes.models import Take
 from tests.base import TODAY
-from tests.browser.base import LONG, BrowserTestCase
+from tests.browser.base import LONG, BrowserTestCase, expect
 from tests.clips import ASKEW, SIZE, SMILE, clip
 from tests.painted.take import true_marks
 

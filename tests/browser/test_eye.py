@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
 from sulvet.core.eye.schema import figures
 from sulvet.core.eye.tones import table
 from sulvet.eye.models import EyeAnswer
-from tests.browser.base import LONG, BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 LENGTH = figures().length
 

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import expect
-
-from tests.browser.base import BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 
 class LanguageTests(BrowserTestCase):

@@ -6,11 +6,10 @@ import datetime
 
 from django.test import tag
 from django.utils import timezone
-from playwright.sync_api import expect
 
 from sulvet.band.services import StudentFacts, add_student, band_of
 from sulvet.lessons.models import LadderMove
-from tests.browser.base import BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 
 @tag("browser")

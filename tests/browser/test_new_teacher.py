@@ -16,12 +16,11 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.test import tag
 from django.utils import timezone
-from playwright.sync_api import expect
 
 from sulvet.band.models import Student
 from sulvet.demo.scenario import TAKES
 from sulvet.takes.models import Take
-from tests.browser.base import BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 PARTS = ("Flute", "Oboe", "Bb Clarinet", "Alto Sax", "Bassoon", "F Horn", "Bb Trumpet", "Trombone",
          "Tuba")  # fmt: skip

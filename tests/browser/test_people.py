@@ -8,9 +8,9 @@ import re
 from django.utils import timezone
 from django_otp.oath import totp
 from django_otp.plugins.otp_totp.models import TOTPDevice
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
-from tests.browser.base import LONG, BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 
 class PeopleTests(BrowserTestCase):

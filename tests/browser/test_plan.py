@@ -6,12 +6,11 @@ import datetime
 import re
 
 from django.utils import timezone
-from playwright.sync_api import expect
 
 from sulvet.plans.models import Plan
 from sulvet.plans.services import PlanFacts, start_plan
 from sulvet.takes.decisions import decide
-from tests.browser.base import BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 
 class PlanTests(BrowserTestCase):

@@ -6,7 +6,7 @@ import datetime
 import re
 
 from django.utils import timezone
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
 from sulvet.booth import links
 from sulvet.demo.scenario import TAKES
@@ -15,7 +15,7 @@ from sulvet.plans.services import PlanFacts, start_plan
 from sulvet.records.models import Note
 from sulvet.takes.decisions import decide, set_read
 from sulvet.takes.models import Take
-from tests.browser.base import LONG, BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 #: Waits until everything is kept and the worker answers. (A promise is no condition that Playwright
 #: waits for: it would go on at once.)

@@ -12,14 +12,14 @@ from pathlib import Path
 
 import pypdfium2
 from django.utils import timezone
-from playwright.sync_api import Locator, expect
+from playwright.sync_api import Locator
 from pypdf import PdfReader
 
 from sulvet.band.models import Student
 from sulvet.demo.scenario import TAKES
 from sulvet.records.models import Note
 from sulvet.takes.models import Take
-from tests.browser.base import BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 
 class SlipTests(BrowserTestCase):

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import expect
-
 from sulvet.reeds.models import Reed
-from tests.browser.base import BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 
 class ReedTests(BrowserTestCase):

@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import expect
-
 from sulvet.standards.models import OwnStandard
-from tests.browser.base import BrowserTestCase
+from tests.browser.base import BrowserTestCase, expect
 
 
 class StandardsTests(BrowserTestCase):
