@@ -8,12 +8,15 @@ of any of them reads anew. What fails is never kept.
 
 from __future__ import annotations
 
+import fcntl
 import hashlib
 import json
 import os
 import shutil
-from collections.abc import Callable, Iterator
+import tempfile
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
+from dataclasses import dataclass, fields
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -22,6 +25,9 @@ from unittest.mock import patch
 import grimp
 
 from sulvet.core import sandbox
+from sulvet.core.video import store
+from sulvet.core.video.keyframes import Keyframe
+from sulvet.core.video.stabilised_clip import StabilisedClip
 
 ROOT = Path(__file__).resolve().parents[1]
 FOLDER = ROOT / ".cache" / "readings"
@@ -48,7 +54,9 @@ def reader() -> str:
         for file in (folder / "data").rglob("*")
         if file.is_file()
     }
-    return _digest(sorted({s for s in sources if s.exists()} | figures | {ROOT / "requirements.txt"}))
+    return _digest(
+        sorted({s for s in sources if s.exists()} | figures | {ROOT / "requirements.txt"})
+    )
 
 
 def _digest(files: list[Path]) -> str:
@@ -75,10 +83,16 @@ def call(
             asked[name] = [Path(p).suffix + _digest_of(Path(p)) for p in paths]
     key = hashlib.sha256((reader() + json.dumps(asked, sort_keys=True)).encode()).hexdigest()[:24]
     kept = FOLDER / key
-    if not kept.exists():
-        return _made(request, seconds, progress, kept)
-    progress("reading", 0.5)
-    stored: dict[str, Any] = json.loads((kept / ANSWER).read_text("utf-8"))
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    # Two processes that want the same reading make it once.
+    with (FOLDER / f"{key}.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not kept.exists():
+            return _made(request, seconds, progress, kept)
+    told = json.loads((kept / ANSWER).read_text("utf-8"))
+    for stage, share in told["progress"]:
+        progress(stage, share)
+    stored: dict[str, Any] = told["answer"]
     if "out" in request and (kept / "out").exists():
         shutil.copyfile(kept / "out", request["out"])
     for file in (kept / "keep").glob("*"):
@@ -93,28 +107,32 @@ def _digest_of(file: Path) -> str:
     return hashlib.sha256(file.read_bytes()).hexdigest()
 
 
-def _made(request: dict[str, Any], seconds: float, progress: Progress, kept: Path) -> dict[str, Any]:
+def _made(
+    request: dict[str, Any], seconds: float, progress: Progress, kept: Path
+) -> dict[str, Any]:
     """The real answer, stored with the files that came with it."""
     folder = Path(request["keep"]) if "keep" in request else None
     before = {p.name: p.stat().st_mtime_ns for p in folder.iterdir()} if folder else {}
-    answer = _call(request, seconds, progress)
-    FOLDER.mkdir(parents=True, exist_ok=True)
+    steps: list[tuple[str, float]] = []
+
+    def note(stage: str, share: float) -> None:
+        if (stage, share) not in steps:
+            steps.append((stage, share))
+        progress(stage, share)
+
+    answer = _call(request, seconds, note)
     making = FOLDER / f"{os.getpid()}-{os.urandom(4).hex()}"
     (making / "keep").mkdir(parents=True)
     stored = dict(answer)
     if stored.get("wrong"):
         stored["wrong"] = request["files"].index(stored["wrong"]) + 1
-    (making / ANSWER).write_text(json.dumps(stored), "utf-8")
+    (making / ANSWER).write_text(json.dumps({"answer": stored, "progress": steps}), "utf-8")
     if "out" in request and Path(request["out"]).exists():
         shutil.copyfile(request["out"], making / "out")
     for file in folder.iterdir() if folder else ():
         if file.is_file() and before.get(file.name) != file.stat().st_mtime_ns:
             shutil.copyfile(file, making / "keep" / file.name)
-    try:
-        making.rename(kept)
-    except OSError:
-        # Another process was quicker.
-        shutil.rmtree(making)
+    making.rename(kept)
     return answer
 
 
@@ -128,3 +146,22 @@ def real_children() -> Iterator[None]:
     """Every call starts a child, for tests of the child itself."""
     with patch.object(sandbox, "_call", _call):
         yield
+
+
+@dataclass(frozen=True)
+class Reading(sandbox.Outcome):
+    """An outcome with the stabilised clip it was followed in, where there is one."""
+
+    stabilised: StabilisedClip | None = None
+
+
+def review(path: Path, keys: Sequence[Keyframe] = (), family: str = "brass", **how: Any) -> Reading:
+    """Read a clip as a worker does."""
+    with tempfile.TemporaryDirectory() as name:
+        keep = Path(name)
+        told = sandbox.review(
+            path, keep, list(keys), phases=None, mirrored=False, proxy=True, seconds=10.0,
+            progress=lambda stage, share: None, family=family, **how,
+        )  # fmt: skip
+        held = store.load(keep) if (keep / store.MATRICES).exists() else None
+    return Reading(**{f.name: getattr(told, f.name) for f in fields(told)}, stabilised=held)

@@ -17,8 +17,8 @@ from skimage import data
 
 from sulvet.core.anatomy.scale import iris_scale
 from sulvet.core.judgement.results import FAULT
-from sulvet.core.review import review
 from sulvet.core.video.network_finder import default_finder
+from tests import stored_readings
 from tests.core.faces import called
 from tests.core.judging import judged
 from tests.portrait import Bend, bent, rise, width, write
@@ -52,7 +52,7 @@ class WarpedPortraitTests(SimpleTestCase):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "portrait.mp4"
             truth = write(path, SMILE)
-            done = review(path, default_finder())
+            done = stored_readings.review(path)
         self.assertEqual(done.needs, "")
         result = judged(done.marks, done.phases)
         # The bend reaches the cheeks as well: what is called there is at most to be watched.

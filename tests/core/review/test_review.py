@@ -22,7 +22,7 @@ from sulvet.core.formats import coco
 from sulvet.core.judgement.results import CANT_TELL, FAULT, Judgement
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.measures.borrowed_rest import rest_of, with_rest
-from sulvet.core.review import NO_REST_SEEN, TWO_FACES, Reviewed, out_of_picture, read, review
+from sulvet.core.review import NO_REST_SEEN, TWO_FACES, out_of_picture, read, review
 from sulvet.core.review.pipeline import track
 from sulvet.core.shell import main
 from sulvet.core.video.clip import Image, Reader
@@ -30,22 +30,26 @@ from sulvet.core.video.finder import Face
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.network_finder import default_finder
 from sulvet.core.video.track import retrack_landmarks
+from tests import stored_readings
 from tests.clips import CLOSE_UP, NEUTRAL, NO_REST, RIM, ROLLED, SIZE, SMILE, clip, short
 from tests.core.faces import called
 from tests.core.judging import judged
 from tests.painted.face import Pose
 from tests.painted.take import Script, true_marks
+from tests.stored_readings import Reading
 
 CORNERS = ("ch_r", "ch_l")
+#: Just long enough to be read.
+BRIEF = short(Pose(), rest=0.8, hold=0.6, after=0.1)
 LEAST = short(Pose(rise=8.0, width=1.12), seed=5)
 
 
 @functools.cache
-def reviewed(script: Script) -> Reviewed:
-    return review(clip(script), default_finder())
+def reviewed(script: Script) -> Reading:
+    return stored_readings.review(clip(script))
 
 
-def judgement(done: Reviewed) -> Judgement:
+def judgement(done: Reading) -> Judgement:
     return judged(done.marks, done.phases)
 
 
@@ -60,7 +64,7 @@ def reading(result: Judgement, measure: str) -> float:
     return value
 
 
-def drift(done: Reviewed, truth: Floats, name: str) -> Floats:
+def drift(done: Reading, truth: Floats, name: str) -> Floats:
     """Movement of the error since rest, % of the true mouth width at rest."""
     column = FRONT_IDS.index(name)
     error = done.marks.xy[:, column] - truth[:, column]
@@ -216,14 +220,15 @@ class FollowingTests(SimpleTestCase):
         self.assertFalse(hidden[:40].any())
 
     def test_reading_a_clip_twice_gives_the_same_marks(self) -> None:
-        again = review(clip(NEUTRAL), default_finder())
-        np.testing.assert_array_equal(again.marks.xy, reviewed(NEUTRAL).marks.xy)
+        with tempfile.TemporaryDirectory() as folder:
+            again = review(clip(BRIEF), default_finder("brass"), keep=Path(folder))
+        np.testing.assert_array_equal(again.marks.xy, reviewed(BRIEF).marks.xy)
 
 
 class TeachersMarksTests(SimpleTestCase):
     def test_a_close_up_is_read_without_a_mark_and_surer_with_marks(self) -> None:
         path = clip(CLOSE_UP)
-        first = review(path, default_finder())
+        first = stored_readings.review(path)
         self.assertEqual(first.needs, "")
         alone = judgement(first)
         self.assertEqual(faults(alone), ["smile"])
@@ -237,7 +242,7 @@ class TeachersMarksTests(SimpleTestCase):
             for name in REQUIRED
             for x, y in [truth[5, FRONT_IDS.index(name)] + rng.normal(0, 0.8, 2)]
         ]
-        done = review(path, default_finder(), keys=keys)
+        done = stored_readings.review(path, keys)
         self.assertEqual(done.needs, "")
         result = judgement(done)
         self.assertEqual(called(result), [("smile", FAULT)])
@@ -319,8 +324,8 @@ class NeedsTests(SimpleTestCase):
 
 class BorrowedRestTests(SimpleTestCase):
     def test_a_clip_without_a_rest_is_read_against_another_takes(self) -> None:
-        self.assertEqual(review(clip(NO_REST), default_finder()).needs, NO_REST_SEEN)
-        done = review(clip(NO_REST), default_finder(), rest_known=True)
+        self.assertEqual(stored_readings.review(clip(NO_REST)).needs, NO_REST_SEEN)
+        done = stored_readings.review(clip(NO_REST), rest_known=True)
         self.assertEqual((done.needs, done.no_rest), ("", True))
         own = reviewed(RIM)
         standard = shipped_standard("horn")
