@@ -25,6 +25,7 @@ import secrets
 import shutil
 import subprocess
 import sys
+import tempfile
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -39,6 +40,7 @@ from launcher.serving import (
     serve,
 )
 from launcher.shell import PYTHON, ROOT, VENV, Trouble, python_of, run, say
+from launcher.testing import BUSY_LOOPS, Parts, busy_machine, one_at_a_time
 
 FRONTEND = ROOT / "frontend"
 DIST = FRONTEND / "dist"
@@ -218,27 +220,44 @@ def setup(development: bool) -> None:
     ensure_frontend()
 
 
-def test(names: list[str], database: str) -> None:
+def test(options: argparse.Namespace) -> None:
     """All tests, or those named as Django's runner names them, on SQLite or PostgreSQL."""
-    setup(development=True)
-    data = ROOT / ".cache" / "test-data"
-    data.mkdir(parents=True, exist_ok=True)
-    if not names and database != "postgres":
-        # What runs in the browser knows of no database.
-        ensure_node_modules()
-        say("front-end tests")
-        run("npm", "run", "--silent", "test", where=FRONTEND)
-    say("Python and browser tests")
-    # A district takes the whole machine: beside it what films in real time comes too late. It is
-    # tried when it is named.
-    packages = sorted(file.parent.name for file in (ROOT / "tests").glob("*/__init__.py"))
-    labels = [f"tests.{name}" for name in packages if name != "core"]
+    parts, postgres = Parts(), options.database == "postgres"
+    whole = not (options.names or options.tag)
+    try:
+        with parts.timed("install"), one_at_a_time("setup"):
+            ensure_python([RUNTIME, DEVELOPMENT, DISTRICT])
+            ensure_node_modules()
+        with parts.timed("build"), one_at_a_time("setup"):
+            ensure_frontend()
+        with busy_machine(BUSY_LOOPS if options.busy else 0):
+            # What runs in the browser knows of no database.
+            if whole and not postgres:
+                with parts.timed("front end"):
+                    run("npm", "run", "--silent", "test", where=FRONTEND)
+            with parts.timed("Python and browser"):
+                python_tests(options, postgres)
+    finally:
+        parts.tell()
+
+
+def python_tests(options: argparse.Namespace, postgres: bool) -> None:
+    """Core, apps and browser, in a data folder and on a database of this run's own."""
     # The core knows no database: what it does on one it does on the other.
-    everything = labels if database == "postgres" else ["tests", "--exclude-tag", "district"]
-    words = names if len(names) == 1 else [*(names or everything), "--parallel", "2"]
-    with throwaway(database) as address:
-        # What a run that was cut off has left is nothing to ask about.
-        manage(data, "test", "--noinput", *words, database=address)
+    packages = sorted(file.parent.name for file in (ROOT / "tests").glob("*/__init__.py"))
+    apps = [f"tests.{name}" for name in packages if name != "core"]
+    words = options.names or (apps if postgres else ["tests"])
+    words = [*words, *(f"--tag={name}" for name in options.tag)]
+    if not options.names:
+        # A district takes the whole machine: it is tried when it is named.
+        words.append("--exclude-tag=district")
+    if len(options.names) != 1:
+        words.append(f"--parallel={os.cpu_count() or 1}")
+    with (
+        tempfile.TemporaryDirectory(prefix="sulvet-tests-", ignore_cleanup_errors=True) as data,
+        throwaway(options.database) as address,
+    ):
+        manage(Path(data), "test", "--noinput", *words, database=address)
 
 
 @contextmanager
@@ -357,6 +376,10 @@ def main() -> None:
     command.add_argument("names", nargs="*")
     command.add_argument("--database", choices=["sqlite", "postgres"], default="sqlite",
                          help="postgres: a server of its own, from Debian's package")  # fmt: skip
+    command.add_argument("--tag", action="append", default=[],
+                         help="only tests so tagged: database, browser, district")  # fmt: skip
+    command.add_argument("--busy", action="store_true",
+                         help=f"beside {BUSY_LOOPS} busy loops")  # fmt: skip
     command = commands.add_parser("train")
     command.add_argument("--first", type=int, default=0, help="number of the first person")
     command.add_argument("--people", type=int, default=training.PEOPLE)
@@ -375,7 +398,7 @@ def main() -> None:
     elif options.command == "district":
         district(options)
     elif options.command == "test":
-        test(options.names, options.database)
+        test(options)
     elif options.command == "bench":
         bench(options.only)
     elif options.command == "train":

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.test import Client, TestCase, override_settings
+from django.test import Client, TestCase, override_settings, tag
 
 from sulvet.accounts.idle import COOKIE
 from tests.base import BandTestCase
@@ -15,6 +15,7 @@ COUNTING = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCach
 SAID = {"username": "hanna", "password": "four quiet words"}
 
 
+@tag("database")
 class FirstAccountTests(TestCase):
     def make(self, address: str, **also: str) -> Any:
         return self.client.post(
@@ -48,6 +49,7 @@ class FirstAccountTests(TestCase):
         self.assertIn("too similar to the username", answer.json()["detail"])
 
 
+@tag("database")
 class LoginTests(BandTestCase):
     def log_in(self, name: str = "teacher", password: str = "") -> Any:
         said = {"username": name, "password": password or "wrong"}

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime
 from unittest.mock import patch
 
-from django.test import Client
+from django.test import Client, tag
 from django.urls import reverse
 
 from sulvet.accounts.preferences import COOKIE
@@ -19,6 +19,7 @@ LATE = datetime.datetime(2026, 11, 20, 23, 30, tzinfo=datetime.UTC)
 HERE, THERE = "2026-11-20", "2026-11-21"
 
 
+@tag("database")
 class PreferencesTests(BandTestCase):
     def setUp(self) -> None:
         super().setUp()
@@ -59,6 +60,7 @@ class PreferencesTests(BandTestCase):
             self.assertEqual(retention.delete_what_is_over(), (0, 1))
 
 
+@tag("database")
 class EndedTests(BandTestCase):
     def test_a_page_whose_session_has_ended_is_told_so(self) -> None:
         answer = Client().get(reverse("band"))

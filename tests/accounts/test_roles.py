@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.test import Client
+from django.test import Client, tag
 from django.urls import URLPattern, get_resolver
 from django.utils import timezone
 
@@ -44,6 +44,7 @@ class RolesCase(BandTestCase):
         return self.join(username="sub", password="another-long-word")
 
 
+@tag("database")
 class SubstituteTests(RolesCase):
     def test_sees_the_bands_of_the_teacher_until_the_last_day(self) -> None:
         row = self.invite()["invitations"][0]
@@ -114,6 +115,7 @@ class SubstituteTests(RolesCase):
         self.assertIn("not any more", back.json()["detail"])
 
 
+@tag("database")
 class InvitationTests(RolesCase):
     def test_once_within_a_week_and_by_its_own_address(self) -> None:
         self.stand_in()
@@ -147,6 +149,7 @@ class InvitationTests(RolesCase):
         self.assertEqual([one["name"] for one in session["hosts"]], ["teacher"])
 
 
+@tag("database")
 class AdministratorTests(RolesCase):
     def setUp(self) -> None:
         super().setUp()

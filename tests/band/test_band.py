@@ -6,6 +6,7 @@ import datetime
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import tag
 from django.urls import reverse
 from django.utils import timezone
 
@@ -15,6 +16,7 @@ from tests.base import BandTestCase
 SEPTEMBER = datetime.date(2026, 9, 1)
 
 
+@tag("database")
 class RosterTests(BandTestCase):
     def given(self, text: str, keep: bool, expect: int = 200, dates: str = "") -> Any:
         table = SimpleUploadedFile("list.csv", text.encode())
@@ -62,6 +64,7 @@ class RosterTests(BandTestCase):
         self.assertIn(b"Name,Instrument", answer.content)
 
 
+@tag("database")
 class ManyTests(BandTestCase):
     def test_consent_of_many_is_of_the_own_band_only(self) -> None:
         ada = self.add_student("Ada", consent_on=None)

@@ -8,7 +8,7 @@ from io import StringIO
 from django.contrib.auth.models import User
 from django.core.management import call_command
 from django.core.management.base import CommandError
-from django.test import Client
+from django.test import Client, tag
 from django.urls import reverse
 from django.utils import timezone
 
@@ -19,6 +19,7 @@ from sulvet.booth.models import CaptureLink
 from tests.base import BandTestCase, make_teacher
 
 
+@tag("database")
 class SchoolTests(BandTestCase):
     def setUp(self) -> None:
         super().setUp()

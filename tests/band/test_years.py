@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.test import tag
 from django.urls import reverse
 
 from sulvet.band.models import Band
 from tests.base import BandTestCase
 
 
+@tag("database")
 class YearTests(BandTestCase):
     def setUp(self) -> None:
         super().setUp()

@@ -11,7 +11,7 @@ from unittest import mock
 import cv2
 import numpy as np
 from django.conf import settings
-from django.test import Client, SimpleTestCase
+from django.test import Client, SimpleTestCase, tag
 from django.urls import reverse
 from django.utils import timezone
 
@@ -32,6 +32,7 @@ def sha(data: bytes) -> str:
     return hashlib.sha256(data).hexdigest()
 
 
+@tag("database")
 class LinkTests(BandTestCase):
     def setUp(self) -> None:
         super().setUp()
@@ -143,6 +144,7 @@ class LinkTests(BandTestCase):
         self.sent("post", address, {"view": "front", "days": 61}, 400)
 
 
+@tag("database")
 class QrTests(SimpleTestCase):
     def test_a_reader_reads_what_was_written(self) -> None:
         """OpenCV's own reader as a second opinion."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from django.test import Client
+from django.test import Client, tag
 from django.urls import reverse
 
 from sulvet.calibration.standard_effect import effect, rejudge_all
@@ -33,6 +33,7 @@ from tests.core.judging import DemoCase, demo_case
 WIDTH = "mouth_width|front|hold|"
 
 
+@tag("database")
 class AgainTests(BandTestCase):
     def stored(self, name: str) -> tuple[StoredTake, str]:
         case = demo_case(name)
@@ -99,6 +100,7 @@ class AgainTests(BandTestCase):
             stored = replace(stored, readings=(reading,), findings=found)
 
 
+@tag("database")
 class StandardTests(BandTestCase):
     def setUp(self) -> None:
         super().setUp()

@@ -7,7 +7,7 @@ from typing import Any
 
 import icalendar
 from django.db import connection
-from django.test import Client
+from django.test import Client, tag
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django.utils import timezone
@@ -45,6 +45,7 @@ class PlanCase(BandTestCase):
         return self.sent("post", reverse("recheck", args=[recheck["id"]]), None, expect)
 
 
+@tag("database")
 class RunTests(PlanCase):
     def test_from_the_focus_over_day_7_and_14_to_passed(self) -> None:
         self.decide(self.first)
@@ -181,6 +182,7 @@ class RunTests(PlanCase):
         self.assertIn("before its take", self.begin(20, expect=400)["detail"])
 
 
+@tag("database")
 class QueryTests(PlanCase):
     def test_a_band_full_of_plans_costs_no_more_queries(self) -> None:
         def plan_for(name: str) -> None:
@@ -200,6 +202,7 @@ class QueryTests(PlanCase):
             self.client.get(reverse("band"))
 
 
+@tag("database")
 class CalendarTests(PlanCase):
     def test_days_off_move_open_rechecks_and_the_calendar_file_has_them(self) -> None:
         self.decide(self.first)
@@ -225,6 +228,7 @@ class CalendarTests(PlanCase):
         self.assertEqual(self.sent("get", address)["free"], [free])
 
 
+@tag("database")
 class OwnershipTests(PlanCase):
     def test_plans_of_another_teacher_are_not_found(self) -> None:
         self.decide(self.first)

@@ -19,7 +19,7 @@ import numpy as np
 from django.apps import apps
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import Client, override_settings
+from django.test import Client, override_settings, tag
 from django.urls import reverse
 from django.utils import timezone
 
@@ -43,6 +43,7 @@ JPEG = cv2.imencode(".jpg", np.full((40, 30, 3), 128, np.uint8))[1].tobytes()
 FORM = "application/x-www-form-urlencoded"
 
 
+@tag("database")
 class ClipNamesTests(RecordCase):
     def test_names_of_files_are_matched_to_the_own_band_only(self) -> None:
         self.add_student("Ada Lunde", self.stranger)
@@ -68,6 +69,7 @@ def rows_of(teacher: Any) -> dict[str, list[dict[str, Any]]]:
     }
 
 
+@tag("database")
 class ArchiveTests(RecordCase):
     def fill(self) -> None:
         """A band with something in every table."""

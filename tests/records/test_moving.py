@@ -13,7 +13,7 @@ from unittest.mock import patch
 
 from django.core.management import call_command
 from django.core.management.base import CommandError
-from django.test import LiveServerTestCase, override_settings
+from django.test import LiveServerTestCase, override_settings, tag
 from django_otp.oath import TOTP
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
@@ -30,6 +30,7 @@ from tests.records.base import RecordCase
 PIECE = 20_000
 
 
+@tag("database")
 class MoveTests(LiveServerTestCase):
     """Three accounts of one server stand for three servers: a move knows only addresses."""
 

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.test import tag
 from django.urls import reverse
 
 from sulvet.records.models import Note
 from tests.records.base import DAYS, RecordCase
 
 
+@tag("database")
 class NextForYouTests(RecordCase):
     def test_by_due_date_then_severity_then_waiting_time(self) -> None:
         for name, days, rise in (("Mild", 9, 8.0), ("Bad", 2, 14.0), ("Late", 5, 8.0)):
@@ -36,6 +38,7 @@ class NextForYouTests(RecordCase):
         self.assertEqual((chair["focus"], chair["focus_name"]), ("smile", "Smile"))
 
 
+@tag("database")
 class NotesTests(RecordCase):
     def write(self, expect: int = 201, **note: Any) -> Any:
         return self.sent("post", reverse("record", args=[self.student.pk]), note, expect)

@@ -13,7 +13,7 @@ from typing import Any
 
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 from django.urls import reverse
 
 from sulvet.takes.models import Edit, Take, TakeAnalysis
@@ -92,6 +92,7 @@ class SameTestCase(SimpleTestCase):
             self.assertEqual(page[part], before[part], (name, part))
 
 
+@tag("database")
 class DatabaseTests(SameTestCase):
     def test_it_migrates_and_every_page_shows_what_it_showed(self) -> None:
         with tempfile.TemporaryDirectory(prefix="sulvet-older-") as folder:
@@ -122,6 +123,7 @@ class DatabaseTests(SameTestCase):
             )
 
 
+@tag("database")
 class ArchiveTests(BandTestCase, SameTestCase):
     def test_it_is_restored_and_every_page_shows_what_it_showed(self) -> None:
         self.client.force_login(self.stranger)

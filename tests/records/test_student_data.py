@@ -7,6 +7,7 @@ import io
 import json
 import zipfile
 
+from django.test import tag
 from django.urls import reverse
 
 from sulvet.closeups.models import CloseUp, CloseUpPicture
@@ -14,6 +15,7 @@ from sulvet.records import archive_format
 from tests.records.base import RecordCase
 
 
+@tag("database")
 class StudentDataTests(RecordCase):
     def test_everything_of_the_student_and_nothing_of_another(self) -> None:
         take = self.from_demo("edda-front-12", 12, self.student)

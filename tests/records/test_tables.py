@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 
 import icalendar
-from django.test import Client
+from django.test import Client, tag
 from django.urls import reverse
 
 from sulvet.band.models import Section
@@ -16,6 +16,7 @@ from sulvet.takes.tracks import load
 from tests.records.base import RecordCase
 
 
+@tag("database")
 class TablesTests(RecordCase):
     def test_readings_and_findings_as_tables(self) -> None:
         take = self.filmed(1)
@@ -83,6 +84,7 @@ class TablesTests(RecordCase):
         self.assertIn("category", refused["detail"])
 
 
+@tag("database")
 class SectionalsTests(RecordCase):
     def test_who_shares_a_focus_comes_together(self) -> None:
         for name in ("Ada", "Bo", "Cy"):
@@ -104,6 +106,7 @@ class SectionalsTests(RecordCase):
         self.assertIn("minimum can't be larger", told["detail"])
 
 
+@tag("database")
 class DeletionTests(RecordCase):
     def test_deleting_a_student_deletes_rows_and_files(self) -> None:
         take = self.from_demo("edda-front-12", 3, self.student)
@@ -122,6 +125,7 @@ class DeletionTests(RecordCase):
         self.assertEqual(Section.objects.count(), 0)
 
 
+@tag("database")
 class PermissionTests(RecordCase):
     def test_nothing_of_one_teacher_is_another_s(self) -> None:
         take = self.filmed(1)

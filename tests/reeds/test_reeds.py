@@ -7,7 +7,7 @@ import io
 from typing import Any
 
 from django.db import connection
-from django.test import Client
+from django.test import Client, tag
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
@@ -35,6 +35,7 @@ class ReedCase(RecordCase):
         return self.sent("post", reverse("reed", args=[reed]), body, expect)
 
 
+@tag("database")
 class BoxTests(ReedCase):
     def test_from_the_first_reed_to_the_shop(self) -> None:
         empty = self.sent("get", self.box)
@@ -120,6 +121,7 @@ class BoxTests(ReedCase):
         self.assertEqual(counts[0], counts[1])
 
 
+@tag("database")
 class SetUpTests(ReedCase):
     def observe(self, take: int, *seen: str) -> Any:
         return self.sent("put", reverse("observations", args=[take]), {"seen": list(seen)})
@@ -172,6 +174,7 @@ class SetUpTests(ReedCase):
         self.assertEqual(page["focus"]["fault"], "tense-face")
 
 
+@tag("database")
 class DepthTests(ReedCase):
     def test_a_depth_marked_on_film_says_where_the_tape_goes(self) -> None:
         demo = next(t for s in STUDENTS for t in s.takes if t.name == "aino-side-0")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.test import tag
 from django.urls import reverse
 
 from sulvet.core.language import speaking
@@ -28,6 +29,7 @@ class EditCase(BandTestCase):
         return self.client.get(reverse("take", args=[self.made.pk])).json()
 
 
+@tag("database")
 class UndoTests(EditCase):
     def test_what_is_kept_is_english_whoever_asks(self) -> None:
         take = self.add_ready()
@@ -93,6 +95,7 @@ class UndoTests(EditCase):
         self.assertEqual(self.page()["undo"], f"known length {history.KEPT + 2}")
 
 
+@tag("database")
 class TwoWindowsTests(EditCase):
     def test_an_edit_begun_on_an_older_state_is_refused_and_changes_nothing(self) -> None:
         address = reverse("observations", args=[self.made.pk])
@@ -118,6 +121,7 @@ class TwoWindowsTests(EditCase):
         self.assertEqual(self.page()["revision"], seen)
 
 
+@tag("database")
 class OwnFindingsTests(EditCase):
     def test_a_finding_of_the_teachers_own_stands_among_the_others_and_can_be_the_focus(
         self,
@@ -159,6 +163,7 @@ class OwnFindingsTests(EditCase):
         self.assertEqual([o["id"] for o in page["observations"] if o["seen"]], ["pain"])
 
 
+@tag("database")
 class LookTests(EditCase):
     def test_a_preview_measures_a_dragged_mark_and_stores_nothing(self) -> None:
         page = self.page()
@@ -183,6 +188,7 @@ class LookTests(EditCase):
         self.assertEqual(shown, ["corner_rise", "mouth_width", "stillness", "head_roll"])
 
 
+@tag("database")
 class SlipTests(RecordCase):
     def test_a_corner_marked_on_the_other_is_a_slip_of_the_hand(self) -> None:
         """The clip is found whole, and said to be; the marks are what can't be."""

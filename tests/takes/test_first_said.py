@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.test import tag
 from django.urls import reverse
 
 from sulvet.takes.first_said import first_looks
@@ -11,6 +12,7 @@ from sulvet.takes.focus import standing
 from tests.base import BandTestCase
 
 
+@tag("database")
 class FirstSaidTests(BandTestCase):
     def say(self, take: int, expect: int = 200, untold: bool = False, *faults: str) -> Any:
         body = {"faults": list(faults), "untold": untold}

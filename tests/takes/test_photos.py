@@ -8,6 +8,7 @@ from typing import Any
 
 import pi_heif
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import tag
 from django.urls import reverse
 from django.utils import timezone
 from PIL import Image
@@ -39,6 +40,7 @@ def photo(name: str, seconds: float, kind: str = "JPEG", turned: bool = False) -
     return SimpleUploadedFile(f"photo.{kind.lower()}", out.getvalue())
 
 
+@tag("database")
 class PhotoTests(BandTestCase):
     def send(self, expect: int = 201, **given: Any) -> Any:
         answer = self.client.post(

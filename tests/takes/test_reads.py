@@ -8,6 +8,7 @@ from unittest import mock
 
 from django.db import connection, transaction
 from django.db.utils import IntegrityError
+from django.test import tag
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from drf_spectacular.generators import SchemaGenerator
@@ -34,6 +35,7 @@ FILES = (
 )  # fmt: skip
 
 
+@tag("database")
 class ReadsTests(RecordCase):
     """Everything out of date, so that whatever wanted to make it anew would."""
 
@@ -114,6 +116,7 @@ class ReadsTests(RecordCase):
         self.assertEqual(TakeAnalysis.objects.get(take=mine).engine, "0")
 
 
+@tag("database")
 class AnswersTests(RecordCase):
     """What a teacher says of a take touches no measure."""
 

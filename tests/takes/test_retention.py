@@ -6,6 +6,7 @@ import datetime
 from unittest.mock import patch
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import tag
 from django.utils import timezone
 
 from sulvet.band.models import Student
@@ -18,6 +19,7 @@ from tests.base import BandTestCase
 DAY = datetime.timedelta(days=1)
 
 
+@tag("database")
 class RetentionTests(BandTestCase):
     def setUp(self) -> None:
         super().setUp()
@@ -154,6 +156,7 @@ class RetentionTests(BandTestCase):
         self.assertEqual(CloseUp.objects.count(), 2)
 
 
+@tag("database")
 class LateReadingTests(BandTestCase):
     def test_what_is_read_while_consent_is_withdrawn_is_closed_all_the_same(self) -> None:
         take = self.add_take(state=Take.State.WAITING)

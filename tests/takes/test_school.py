@@ -6,7 +6,7 @@ import datetime
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.test import Client
+from django.test import Client, tag
 from django.urls import reverse
 from django.utils import timezone
 
@@ -21,6 +21,7 @@ WIDTH = "mouth_width|front|hold|"
 WIDE = {"low": 0.5, "high": 0.99, "watch_low": 0.0, "watch_high": 0.0}
 
 
+@tag("database")
 class SchoolTests(BandTestCase):
     """``self.teacher`` runs Lindensee, where ``self.colleague`` teaches; ``away`` does not."""
 

@@ -8,7 +8,7 @@ from unittest.mock import patch
 
 from django.contrib.auth.models import User
 from django.db import connection
-from django.test import Client, TransactionTestCase
+from django.test import Client, TransactionTestCase, tag
 from django.urls import reverse
 
 from sulvet.core import sandbox
@@ -24,6 +24,7 @@ SLOW = (
 )  # fmt: skip
 
 
+@tag("database")
 class TransactionTests(TransactionTestCase):
     def test_every_edit_works_out_first_and_writes_then(self) -> None:
         teacher = User.objects.create_user("teacher", password="a-long-word")

@@ -11,7 +11,7 @@ from unittest import mock
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db.models import Q
-from django.test import override_settings
+from django.test import override_settings, tag
 from django.urls import reverse
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
@@ -220,6 +220,7 @@ class ReadingTests(UploadTestCase):
         self.assertEqual((take.state, take.message), (Take.State.NEEDS_MARKS, NO_REST_SEEN))
 
 
+@tag("database")
 class WorkerTests(UploadTestCase):
     def test_what_a_killed_worker_left_is_taken_up_once(self) -> None:
         take = self.add_take(state=Take.State.WORKING, heartbeat=timezone.now())

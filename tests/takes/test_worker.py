@@ -14,7 +14,7 @@ from typing import Any
 from unittest import mock
 
 from django.db import OperationalError, connection, connections
-from django.test import SimpleTestCase, TransactionTestCase
+from django.test import SimpleTestCase, TransactionTestCase, tag
 from django.utils import timezone
 from django_tasks_db import utils
 from django_tasks_db.management.commands import db_worker
@@ -36,6 +36,7 @@ class ServerError(Exception):
 LOCKED = OperationalError("database is locked")
 
 
+@tag("database")
 class PatientlyTests(SimpleTestCase):
     def test_a_locked_write_is_tried_again_and_another_trouble_is_not(self) -> None:
         tries: list[int] = []
@@ -69,6 +70,7 @@ class PatientlyTests(SimpleTestCase):
             self.assertEqual(used.close.called, waited, state)
 
 
+@tag("database")
 class LockedTests(TransactionTestCase):
     def setUp(self) -> None:
         teacher = make_teacher("teacher")
@@ -170,6 +172,7 @@ class LockedTests(TransactionTestCase):
             connections.close_all()
 
 
+@tag("database")
 class EndedTests(TransactionTestCase):
     def setUp(self) -> None:
         teacher = make_teacher("teacher")

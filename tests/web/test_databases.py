@@ -5,11 +5,12 @@ from __future__ import annotations
 from pathlib import Path
 
 from django.core.exceptions import ImproperlyConfigured
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, tag
 
 from sulvet.web.databases import database
 
 
+@tag("database")
 class DatabaseTests(SimpleTestCase):
     def test_a_file_of_the_data_folder_unless_an_address_says_otherwise(self) -> None:
         own = database("", Path("/data"), testing=False)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import logging
 from unittest import mock
 
-from django.test import SimpleTestCase, override_settings
+from django.test import SimpleTestCase, override_settings, tag
 from django.urls import reverse
 
 from sulvet.takes import storage
@@ -16,6 +16,7 @@ from sulvet.web.services import clip_storage, tasks
 from tests.base import BandTestCase
 
 
+@tag("database")
 class ReadyTests(BandTestCase):
     def test_what_does_not_answer_is_named(self) -> None:
         self.client.logout()
@@ -40,6 +41,7 @@ class ReadyTests(BandTestCase):
         self.assertNotIn("Edda", text)
 
 
+@tag("database")
 class LogTests(SimpleTestCase):
     def test_an_address_that_lets_somebody_in_is_not_written_down(self) -> None:
         record = logging.LogRecord(
@@ -52,6 +54,7 @@ class LogTests(SimpleTestCase):
         self.assertFalse(hasattr(record, "request"))
 
 
+@tag("database")
 class AddressTests(SimpleTestCase):
     def test_addresses_of_servers(self) -> None:
         found = clip_storage("s3://key:se%2Fcret@127.0.0.1:9000/clips?tls=no&signed=60")["clips"]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime
 from typing import Any
 
+from django.test import tag
 from django.urls import reverse
 from django.utils import timezone
 
@@ -35,6 +36,7 @@ class LadderCase(BandTestCase):
         )
 
 
+@tag("database")
 class MoveTests(LadderCase):
     def test_reading_stores_nothing_and_a_tap_passes_for_several_at_once(self) -> None:
         other = self.add_student("Nils", instrument="clarinet")
@@ -93,6 +95,7 @@ class MoveTests(LadderCase):
         self.assertEqual(self.sent("get", reverse("lessons"))["rows"], [])
 
 
+@tag("database")
 class EvidenceTests(LadderCase):
     def held(self, seconds: float, stage: str, days: int = 0) -> Take:
         """A take on which a tone was heard so long."""
@@ -130,6 +133,7 @@ class EvidenceTests(LadderCase):
             self.client.get(reverse("lessons"))
 
 
+@tag("database")
 class TickTests(LadderCase):
     def ticked(self, take: Take, *seen: str) -> Any:
         return self.sent("put", reverse("observations", args=[take.pk]), {"seen": list(seen)})
@@ -159,6 +163,7 @@ class TickTests(LadderCase):
         self.assertEqual(len(self.ticked(take, "no-tongue")["findings"]), 1)
 
 
+@tag("database")
 class GivenTests(LadderCase):
     def give(self, expect: int = 201, **what: Any) -> Any:
         body = {"students": [self.student.pk], "days": 5, **what}

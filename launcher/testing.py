@@ -1,0 +1,63 @@
+"""What ``run.py test`` does beside running tests: it times parts and keeps the machine busy."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from launcher.shell import ROOT, say
+
+#: Processes that do nothing but use a processor, while tests must pass all the same.
+BUSY_LOOPS = 8
+
+
+class Parts:
+    """How long each part of a run took, s."""
+
+    def __init__(self) -> None:
+        self._seconds: dict[str, float] = {}
+
+    @contextmanager
+    def timed(self, name: str) -> Iterator[None]:
+        """Time a part, whether or not it succeeds."""
+        began = time.monotonic()
+        try:
+            yield
+        finally:
+            self._seconds[name] = time.monotonic() - began
+
+    def tell(self) -> None:
+        """Print them."""
+        parts = ", ".join(f"{name} {took:.0f}" for name, took in self._seconds.items())
+        say(f"seconds: {parts}, in all {sum(self._seconds.values()):.0f}")
+
+
+@contextmanager
+def one_at_a_time(name: str) -> Iterator[None]:
+    """Keep other runs on this checkout waiting while the block runs."""
+    if sys.platform == "win32":
+        yield
+        return
+    import fcntl
+
+    lock = ROOT / ".cache" / f"{name}.lock"
+    lock.parent.mkdir(exist_ok=True)
+    with lock.open("w") as file:
+        fcntl.flock(file, fcntl.LOCK_EX)
+        yield
+
+
+@contextmanager
+def busy_machine(loops: int) -> Iterator[None]:
+    """Run so many busy loops beside what the block does."""
+    command = [sys.executable, "-c", "while True: pass"]
+    started = [subprocess.Popen(command) for _ in range(loops)]
+    try:
+        yield
+    finally:
+        for one in started:
+            one.kill()
+            one.wait()
