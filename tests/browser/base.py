@@ -48,7 +48,7 @@ PASSWORD = "a-long-word"
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
 #: How long anything expected may take, ms: a test goes on as soon as it is there, and reading
 #: a clip takes some seconds, on a busy machine a good many.
-LONG = 30_000
+LONG = 120_000
 playwright.expect.set_options(timeout=LONG)
 AXE = Path(settings.ROOT) / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 
