@@ -9,7 +9,7 @@ import os
 import shutil
 import time
 import unittest
-from collections import Counter
+from collections import defaultdict
 from itertools import groupby
 from pathlib import Path
 from typing import Any
@@ -20,9 +20,9 @@ from django.test.runner import (
     ParallelTestSuite,
     RemoteTestResult,
     RemoteTestRunner,
-    iter_test_cases,
 )
 from django.test.testcases import LiveServerTestCase
+from django.test.utils import iter_test_cases  # type: ignore[attr-defined]  # its stubs lack it
 
 from tests import stored_readings
 
@@ -94,7 +94,7 @@ class CountingRunner(DiscoverRunner):
             self.verbosity = 0
         if connection.vendor != "sqlite":
             return super().setup_databases(**kwargs)
-        name, template = Path(str(connection.settings_dict["TEST"]["NAME"])), _template()
+        name, template = Path(str(connection.settings_dict["TEST"]["NAME"])), empty_database()
         _remove(name)
         if template.exists():
             shutil.copyfile(template, name)
@@ -130,7 +130,7 @@ class CountingRunner(DiscoverRunner):
         return failed
 
 
-def _template() -> Path:
+def empty_database() -> Path:
     """Where the empty database is kept that these migrations make."""
     total = hashlib.sha256((ROOT / "requirements.txt").read_bytes())
     for file in sorted((ROOT / "sulvet").glob("*/migrations/*.py")):
@@ -181,7 +181,7 @@ def _note(seconds: dict[str, float]) -> None:
     print(f"the slowest {SLOWEST} of {len(seconds)} tests, s:")
     for name, took in sorted(seconds.items(), key=lambda one: -one[1])[:SLOWEST]:
         print(f"{took:7.1f}  {name.removeprefix('tests.')}")
-    parts: Counter[str] = Counter()
+    parts: defaultdict[str, float] = defaultdict(float)
     for name, took in seconds.items():
         part = name.split(".")[1]
         parts[part if part in PARTS else "apps"] += took

@@ -17,54 +17,23 @@ import tempfile
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, fields
-from functools import cache
 from pathlib import Path
 from typing import Any
 from unittest.mock import patch
-
-import grimp
 
 from sulvet.core import sandbox
 from sulvet.core.video import store
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.stabilised_clip import StabilisedClip
+from tests import digests
 
-ROOT = Path(__file__).resolve().parents[1]
-FOLDER = ROOT / ".cache" / "readings"
+FOLDER = digests.ROOT / ".cache" / "readings"
 ANSWER = "answer.json"
 #: What a request names to be read, and what it wants written.
 READ, WRITTEN = ("clip", "files", "rest"), ("out", "keep")
 _call = sandbox._call
 
 Progress = Callable[[str, float], None]
-
-
-@cache
-def reader() -> str:
-    """Digest of everything by which a child reads."""
-    graph = grimp.build_graph("sulvet", cache_dir=None)
-    name = sandbox.__name__
-    sources = {
-        ROOT / f"{module.replace('.', '/')}.py"
-        for module in {name, *graph.find_upstream_modules(name)}
-    }
-    figures = {
-        file
-        for folder in {source.parent for source in sources}
-        for file in (folder / "data").rglob("*")
-        if file.is_file()
-    }
-    return _digest(
-        sorted({s for s in sources if s.exists()} | figures | {ROOT / "requirements.txt"})
-    )
-
-
-def _digest(files: list[Path]) -> str:
-    total = hashlib.sha256()
-    for file in files:
-        total.update(file.name.encode())
-        total.update(hashlib.sha256(file.read_bytes()).digest())
-    return total.hexdigest()
 
 
 def call(
@@ -81,7 +50,9 @@ def call(
             return _call(request, seconds, progress)
         if paths:
             asked[name] = [Path(p).suffix + _digest_of(Path(p)) for p in paths]
-    key = hashlib.sha256((reader() + json.dumps(asked, sort_keys=True)).encode()).hexdigest()[:24]
+    key = hashlib.sha256(
+        (digests.of_module(sandbox.__name__) + json.dumps(asked, sort_keys=True)).encode()
+    ).hexdigest()[:24]
     kept = FOLDER / key
     FOLDER.mkdir(parents=True, exist_ok=True)
     # Two processes that want the same reading make it once.

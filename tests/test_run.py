@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import re
+import shutil
 import signal
 import socket
 import ssl
@@ -22,6 +23,7 @@ from django.test import SimpleTestCase
 
 import run
 from launcher import serving, shell
+from tests.runner import empty_database
 
 ROOT = Path(run.__file__).parent
 
@@ -121,6 +123,11 @@ def until(what: Callable[[], bool], seconds: float = 90.0) -> bool:
     return what()
 
 
+def migrated(data: str) -> None:
+    """Put an empty database with all its tables there: making them is tested elsewhere."""
+    shutil.copyfile(empty_database(), Path(data) / "sulvet.sqlite3")
+
+
 def free_port() -> int:
     """A port that nothing listens on."""
     with socket.socket() as finder:
@@ -137,6 +144,7 @@ class SharedTests(SimpleTestCase):
             self.skipTest("this computer is in no network")
         port = free_port()
         with tempfile.TemporaryDirectory() as data, open(f"{data}/said", "w+") as said:
+            migrated(data)
             parent = subprocess.Popen(
                 [sys.executable, ROOT / "run.py", "serve", "--share", "--port", str(port),
                  "--data", data],
@@ -174,6 +182,7 @@ class ServeTests(SimpleTestCase):
         port = free_port()
         environment = {k: v for k, v in os.environ.items() if k not in OWN}
         with tempfile.TemporaryDirectory() as data, open(f"{data}/said", "w+") as said:
+            migrated(data)
             parent = subprocess.Popen(
                 [sys.executable, ROOT / "run.py", "serve", "--port", str(port), "--data", data],
                 stdout=said, stderr=said, env=environment, start_new_session=True,

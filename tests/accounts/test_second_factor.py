@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from io import StringIO
 from typing import Any
 from unittest.mock import patch
 
@@ -74,6 +75,8 @@ class SecondFactorTests(BandTestCase):
             self.sent("post", "/api/second-factor/off/", {"password": "a-long-word"})["on"]
         )
         self.turned_on()
-        call_command("second_factor_off", "teacher", verbosity=0)
+        said = StringIO()
+        call_command("second_factor_off", "teacher", stdout=said)
+        self.assertIn("“teacher” logs in with the password alone now.", said.getvalue())
         self.assertEqual(self.log_in()["username"], "teacher")
         self.assertFalse(TOTPDevice.objects.filter(user=User.objects.get(pk=self.teacher.pk)))

@@ -24,6 +24,7 @@ from sulvet.band.services import StudentFacts, add_student, band_of
 from sulvet.takes import jobs, tasks, waiting, worker
 from sulvet.takes.models import Take
 from sulvet.takes.queue import enqueue
+from tests import stored_readings
 from tests.base import TODAY, make_teacher, sqlite_alone
 
 
@@ -175,6 +176,7 @@ class LockedTests(TransactionTestCase):
 @tag("database")
 class EndedTests(TransactionTestCase):
     def setUp(self) -> None:
+        self.enterContext(stored_readings.real_children())
         teacher = make_teacher("teacher")
         student = add_student(band_of(teacher), StudentFacts("Edda", "horn", consent_on=TODAY))
         self.take = Take.objects.create(

@@ -5,6 +5,8 @@ from __future__ import annotations
 import sqlite3
 import stat
 import tempfile
+from contextlib import redirect_stdout
+from io import StringIO
 from pathlib import Path
 
 from django.conf import settings
@@ -46,7 +48,9 @@ class DataFolderTests(SimpleTestCase):
             data = Path(folder) / "data"
             data.mkdir()
             data.chmod(0o755)
-            serving.keep_private(data)
+            with redirect_stdout(StringIO()) as said:
+                serving.keep_private(data)
+            self.assertIn("to other accounts", said.getvalue())
             self.assertEqual(stat.S_IMODE(data.stat().st_mode), 0o700)
 
 

@@ -36,6 +36,7 @@ from sulvet.core.video.clip import Sound
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.stabilise import stabilise
 from sulvet.core.video.stabilised_clip import StabilisedClip
+from tests import rendered
 from tests.core.judging import judged
 
 SIDE = TakeContext("side", "clarinet")
@@ -76,10 +77,9 @@ def followed_from(held: StabilisedClip, keys: list[Keyframe], take: Script) -> M
 @cache
 def _marked(text: str) -> tuple[StabilisedClip, list[Keyframe], list[clip.Moment]]:
     take = Script.model_validate_json(text)
-    truths = clip.moments(take)
-    pictures = np.array(
-        [cv2.cvtColor(clip.picture(take, n), cv2.COLOR_RGB2GRAY) for n in range(len(truths))]
-    )
+    drawn = rendered.frames(take)
+    pictures = np.array([cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY) for picture, _ in drawn])
+    truths = [truth for _, truth in drawn]
     rng = np.random.default_rng(take.seed)
     keys = []
     for frame, names in ((2, SIDE_REQUIRED), (11, SIDE_HELD["beak"])):
@@ -155,7 +155,7 @@ class FollowedTests(SimpleTestCase):
         take = profile_take()
         _, keys, truths = _marked(take.model_dump_json())
         grays = np.array(
-            [cv2.cvtColor(clip.picture(take, n), cv2.COLOR_RGB2GRAY) for n in range(len(truths))]
+            [cv2.cvtColor(picture, cv2.COLOR_RGB2GRAY) for picture, _ in rendered.frames(take)]
         )
         footage = Footage(take.size, np.array(take.times()), grays, 1.0, Sound(), False, {}, "")
         for gone in SIDE_REQUIRED:

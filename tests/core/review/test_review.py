@@ -22,7 +22,7 @@ from sulvet.core.formats import coco
 from sulvet.core.judgement.results import CANT_TELL, FAULT, Judgement
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.measures.borrowed_rest import rest_of, with_rest
-from sulvet.core.review import NO_REST_SEEN, TWO_FACES, out_of_picture, read, review
+from sulvet.core.review import NO_REST_SEEN, TWO_FACES, Reviewed, out_of_picture, read, review
 from sulvet.core.review.pipeline import track
 from sulvet.core.shell import main
 from sulvet.core.video.clip import Image, Reader
@@ -49,7 +49,7 @@ def reviewed(script: Script) -> Reading:
     return stored_readings.review(clip(script))
 
 
-def judgement(done: Reading) -> Judgement:
+def judgement(done: Reading | Reviewed) -> Judgement:
     return judged(done.marks, done.phases)
 
 

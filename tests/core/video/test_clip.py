@@ -21,6 +21,7 @@ from django.test import SimpleTestCase
 from sulvet.core import sandbox
 from sulvet.core.video.clip import ClipError, Image, Reader, check_file, facts
 from sulvet.core.video.proxy import ProxyWriter, group
+from tests import stored_readings
 from tests.clips import clip
 from tests.painted import face as painted
 from tests.painted.face import Pose
@@ -114,6 +115,7 @@ class ReaderTests(SimpleTestCase):
 
 class BadFileTests(SimpleTestCase):
     def setUp(self) -> None:
+        self.enterContext(stored_readings.real_children())
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)

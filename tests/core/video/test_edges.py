@@ -23,6 +23,7 @@ from sulvet.core.video.stabilise import stabilise
 from sulvet.core.video.stabilised_clip import StabilisedClip
 from sulvet.core.video.texture import chin_texture
 from sulvet.core.video.track import track_landmarks
+from tests import rendered
 
 #: Frames at rest, then in the hold; nothing in between has to be drawn.
 REST, HOLD = (0, 1, 2), (7, 8)
@@ -64,8 +65,8 @@ def _drawn(pose: tuple[tuple[str, float], ...]) -> Drawn:
                    "held": False}],
     })  # fmt: skip
     rows = [*REST, *HOLD]
-    pictures = [clip.picture(script, row) for row in rows]
-    truths = [clip.moment_truth(script, row) for row in rows]
+    shown = rendered.frames(script, rows)
+    pictures, truths = [picture for picture, _ in shown], [truth for _, truth in shown]
     grays = np.array([cv2.cvtColor(p, cv2.COLOR_RGB2GRAY) for p in pictures])
     keys = [
         Keyframe(name, n, truths[n].places[name][0], truths[n].places[name][1], 0.5, PLACED)
