@@ -53,20 +53,20 @@ def call(
     key = hashlib.sha256(
         (digests.of_module(sandbox.__name__) + json.dumps(asked, sort_keys=True)).encode()
     ).hexdigest()[:24]
-    kept = FOLDER / key
+    entry = FOLDER / key
     FOLDER.mkdir(parents=True, exist_ok=True)
     # Two processes that want the same reading make it once.
     with (FOLDER / f"{key}.lock").open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)
-        if not kept.exists():
-            return _made(request, seconds, progress, kept)
-    told = json.loads((kept / ANSWER).read_text("utf-8"))
-    for stage, share in told["progress"]:
+        if not entry.exists():
+            return _made(request, seconds, progress, entry)
+    record = json.loads((entry / ANSWER).read_text("utf-8"))
+    for stage, share in record["progress"]:
         progress(stage, share)
-    stored: dict[str, Any] = told["answer"]
-    if "out" in request and (kept / "out").exists():
-        shutil.copyfile(kept / "out", request["out"])
-    for file in (kept / "keep").glob("*"):
+    stored: dict[str, Any] = record["answer"]
+    if "out" in request and (entry / "out").exists():
+        shutil.copyfile(entry / "out", request["out"])
+    for file in (entry / "keep").glob("*"):
         shutil.copyfile(file, Path(request["keep"]) / file.name)
     # A list of files is answered by one of them.
     if stored.get("wrong"):
@@ -79,7 +79,7 @@ def _digest_of(file: Path) -> str:
 
 
 def _made(
-    request: dict[str, Any], seconds: float, progress: Progress, kept: Path
+    request: dict[str, Any], seconds: float, progress: Progress, entry: Path
 ) -> dict[str, Any]:
     """The real answer, stored with the files that came with it."""
     folder = Path(request["keep"]) if "keep" in request else None
@@ -103,7 +103,7 @@ def _made(
     for file in folder.iterdir() if folder else ():
         if file.is_file() and before.get(file.name) != file.stat().st_mtime_ns:
             shutil.copyfile(file, making / "keep" / file.name)
-    making.rename(kept)
+    making.rename(entry)
     return answer
 
 
@@ -130,9 +130,9 @@ def review(path: Path, keys: Sequence[Keyframe] = (), family: str = "brass", **h
     """Read a clip as a worker does."""
     with tempfile.TemporaryDirectory() as name:
         keep = Path(name)
-        told = sandbox.review(
+        outcome = sandbox.review(
             path, keep, list(keys), phases=None, mirrored=False, proxy=True, seconds=10.0,
             progress=lambda stage, share: None, family=family, **how,
         )  # fmt: skip
         held = store.load(keep) if (keep / store.MATRICES).exists() else None
-    return Reading(**{f.name: getattr(told, f.name) for f in fields(told)}, stabilised=held)
+    return Reading(**{f.name: getattr(outcome, f.name) for f in fields(outcome)}, stabilised=held)
