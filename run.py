@@ -26,8 +26,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
-from collections.abc import Iterable, Iterator
-from contextlib import contextmanager
+from collections.abc import Iterable
 from pathlib import Path
 
 from launcher import training
@@ -40,7 +39,7 @@ from launcher.serving import (
     serve,
 )
 from launcher.shell import PYTHON, ROOT, VENV, Trouble, python_of, run, say
-from launcher.testing import BUSY_LOOPS, Parts, busy_machine, one_at_a_time
+from launcher.testing import BUSY_LOOPS, Parts, busy_machine, one_at_a_time, throwaway
 
 FRONTEND = ROOT / "frontend"
 DIST = FRONTEND / "dist"
@@ -258,19 +257,6 @@ def python_tests(options: argparse.Namespace, postgres: bool) -> None:
         throwaway(options.database) as address,
     ):
         manage(Path(data), "test", "--noinput", *words, database=address)
-
-
-@contextmanager
-def throwaway(database: str) -> Iterator[str]:
-    """The address of a database for one run; empty is SQLite in the data folder."""
-    if database != "postgres":
-        yield ""
-        return
-    # What it needs only Unix has.
-    from launcher.postgres import postgres
-
-    with postgres() as server:
-        yield server.address
 
 
 def check() -> None:

@@ -61,3 +61,16 @@ def busy_machine(loops: int) -> Iterator[None]:
         for one in started:
             one.kill()
             one.wait()
+
+
+@contextmanager
+def throwaway(database: str) -> Iterator[str]:
+    """The address of a database for one run; empty is SQLite in the data folder."""
+    if database != "postgres":
+        yield ""
+        return
+    # What it needs only Unix has.
+    from launcher.postgres import postgres
+
+    with postgres() as server:
+        yield server.address
