@@ -7,32 +7,14 @@ import { LoginScreen } from "./login/LoginScreen";
 import { Shell } from "./shared/Shell";
 import { Trouble, Waiting } from "./shared/states";
 import { SchoolDaysScreen } from "./plan/SchoolDaysScreen";
+import { screens } from "./screens";
 import { StudentScreen } from "./student/StudentScreen";
 import { t } from "./shared/words";
 
-const HandScreen = lazy(() => import("./hand/HandScreen"));
-const ThenNowScreen = lazy(() => import("./thennow/ThenNowScreen"));
-const ClipsScreen = lazy(() => import("./clips/ClipsScreen"));
-const SectionalsScreen = lazy(() => import("./sectionals/SectionalsScreen"));
-const CloseUpScreen = lazy(() => import("./closeups/CloseUpScreen"));
-const ReedsScreen = lazy(() => import("./reeds/ReedsScreen"));
-const RecordsScreen = lazy(() => import("./records/RecordsScreen"));
-const LessonsScreen = lazy(() => import("./lessons/LessonsScreen"));
-const LadderScreen = lazy(() => import("./lessons/LadderScreen"));
-const DrillsScreen = lazy(() => import("./lessons/DrillsScreen"));
-const RoutineScreen = lazy(() => import("./lessons/RoutineScreen"));
-const HelpScreen = lazy(() => import("./help/HelpScreen"));
-const SettingsScreen = lazy(() => import("./settings/SettingsScreen"));
 const JoinScreen = lazy(() => import("./login/JoinScreen"));
 const LinkScreen = lazy(() => import("./practice/LinkScreen"));
-const EyeScreen = lazy(() => import("./eye/EyeScreen"));
-const RoundScreen = lazy(() => import("./eye/RoundScreen"));
-const GalleryScreen = lazy(() => import("./eye/GalleryScreen"));
-const PairsScreen = lazy(() => import("./eye/PairsScreen"));
 const OpenEyeScreen = lazy(() => import("./eye/OpenScreen"));
 const BoothScreen = lazy(() => import("./booth/BoothScreen"));
-const StandardsScreen = lazy(() => import("./standards/StandardsScreen"));
-const BenchScreen = lazy(() => import("./bench/BenchScreen"));
 
 export function App() {
   const { pathname } = useLocation();
@@ -78,27 +60,10 @@ function Known({ pathname }: { pathname: string }) {
           <Routes>
             <Route path="/" element={<BandScreen />} />
             <Route path="/students/:id" element={<StudentScreen />} />
-            <Route path="/students/:id/then-and-now" element={<ThenNowScreen />} />
-            <Route path="/clips" element={<ClipsScreen />} />
-            <Route path="/sectionals" element={<SectionalsScreen />} />
-            <Route path="/reeds" element={<ReedsScreen />} />
-            <Route path="/close-ups/:id" element={<CloseUpScreen />} />
-            <Route path="/records" element={<RecordsScreen />} />
-            <Route path="/takes/:id" element={<BenchScreen />} />
-            <Route path="/hand" element={<HandScreen />} />
-            <Route path="/standards" element={<StandardsScreen />} />
-            <Route path="/standards/:instrument" element={<StandardsScreen />} />
-            <Route path="/lessons" element={<LessonsScreen />} />
-            <Route path="/lessons/:id" element={<LadderScreen />} />
-            <Route path="/drills" element={<DrillsScreen />} />
-            <Route path="/routines/:id" element={<RoutineScreen />} />
-            <Route path="/eye" element={<EyeScreen />} />
-            <Route path="/eye/rounds/:id" element={<RoundScreen />} />
-            <Route path="/eye/pairs/:instrument" element={<PairsScreen />} />
-            <Route path="/eye/gallery/:instrument" element={<GalleryScreen />} />
             <Route path="/school-days" element={<SchoolDaysScreen />} />
-            <Route path="/help" element={<HelpScreen />} />
-            <Route path="/settings" element={<SettingsScreen />} />
+            {screens.map(({ path, Component }) => (
+              <Route key={path} path={path} element={<Component />} />
+            ))}
             <Route path="*" element={<NotFound />} />
           </Routes>
         </Suspense>

@@ -5,6 +5,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { Refusal } from "./api/client";
+import { preloadScreen } from "./screens";
 import { speak } from "./shared/words";
 import { applyTheme, storedTheme } from "./shared/theme";
 import "./styles/theme.scss";
@@ -29,7 +30,7 @@ const root = document.getElementById("root");
 if (!root) throw new Error("index.html has no #root");
 // The server has written down which language it is; pages come after their words.
 await speak(document.documentElement.lang);
-const { App } = await import("./App");
+const [{ App }] = await Promise.all([import("./App"), preloadScreen(window.location.pathname)]);
 createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={client}>

@@ -3,8 +3,18 @@ import { useEffect, useMemo, useSyncExternalStore } from "react";
 import { t } from "../shared/words";
 
 const AHEAD = 18;
+/** Where the browser is asked to save data. */
+const AHEAD_SAVING = 1;
 const KEPT = 48;
 const AT_ONCE = 4;
+
+/** Whether the browser is asked to save data; not every browser tells. */
+function savesData(): boolean {
+  return (
+    "connection" in navigator &&
+    (navigator.connection as { saveData?: boolean }).saveData === true
+  );
+}
 
 export class FrameStore {
   private readonly ready = new Map<number, ImageBitmap>();
@@ -35,7 +45,8 @@ export class FrameStore {
     this.closed = false;
     this.centre = frame;
     this.wanted.clear();
-    for (let away = 0; away <= AHEAD; away++) {
+    const ahead = savesData() ? AHEAD_SAVING : AHEAD;
+    for (let away = 0; away <= ahead; away++) {
       for (const n of new Set([frame + away, frame - away])) {
         if (n >= 0 && n < this.count && !this.ready.has(n)) this.wanted.add(n);
       }

@@ -11,9 +11,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter1d
-from scipy.optimize import least_squares
 
 from sulvet.core.anatomy.marks import Floats
 
@@ -115,7 +114,9 @@ class Picture:
         if known is None:
             rise = _steepness(seen)
         else:
-            far = gaussian_filter1d(np.linalg.norm(seen - known, axis=1), SMOOTH / STEP)
+            far = scipy.ndimage.gaussian_filter1d(
+                np.linalg.norm(seen - known, axis=1), SMOOTH / STEP
+            )
             rise = np.maximum(np.gradient(far, STEP), 0)
         inside = np.abs(along) <= reach
         if but is not None:
@@ -136,14 +137,14 @@ class Picture:
         a, b, c = sharp[top - 1], sharp[top], sharp[top + 1]
         bend = a - 2 * b + c
         part = 0.5 * (a - c) / bend if bend < 0 else 0.0
-        grain = light - gaussian_filter1d(light, 2, 0)
+        grain = light - scipy.ndimage.gaussian_filter1d(light, 2, 0)
         noise = float(np.median(np.abs(np.diff(grain, axis=0))))
         return float(along[top] + part * STEP), max(FLOOR, noise / max(b, 1e-9))
 
 
 def _steepness(colours: Floats) -> Floats:
     """(N,) how much the colours (N, 3) change a pixel."""
-    smooth = gaussian_filter1d(colours, SMOOTH / STEP, axis=0)
+    smooth = scipy.ndimage.gaussian_filter1d(colours, SMOOTH / STEP, axis=0)
     return np.asarray(np.linalg.norm(np.gradient(smooth, STEP, axis=0), axis=1))
 
 
@@ -187,7 +188,7 @@ def fit(s: Floats, x: Floats, degree: int, scale: float) -> Fitted | None:
         return None
     columns = np.stack([s**k for k in range(degree + 1)], axis=1)
     first = np.linalg.lstsq(columns, x, rcond=None)[0]
-    found = least_squares(
+    found = scipy.optimize.least_squares(
         lambda t: columns @ t - x, first, loss="soft_l1", f_scale=scale, jac=lambda t: columns
     ).x
     off = columns @ found - x

@@ -13,8 +13,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import minimize
-from scipy.stats import norm
+import scipy
 
 from sulvet.core.eye.catalogue import fault_name, faults_on
 from sulvet.core.eye.loop import UNTOLD, Loop
@@ -75,10 +74,10 @@ def sensitivity(trials: Trials) -> Sensitivity | None:
     if trials.present < enough or trials.absent < enough:
         return None
     hit, alarm = _rate(trials.hits, trials.present), _rate(trials.alarms, trials.absent)
-    z_hit, z_alarm = float(norm.ppf(hit)), float(norm.ppf(alarm))
-    variance = hit * (1 - hit) / (trials.present * norm.pdf(z_hit) ** 2) + alarm * (1 - alarm) / (
-        trials.absent * norm.pdf(z_alarm) ** 2
-    )
+    z_hit, z_alarm = float(scipy.stats.norm.ppf(hit)), float(scipy.stats.norm.ppf(alarm))
+    density_hit, density_alarm = scipy.stats.norm.pdf([z_hit, z_alarm])
+    variance = hit * (1 - hit) / (trials.present * density_hit**2)
+    variance += alarm * (1 - alarm) / (trials.absent * density_alarm**2)
     value, spread = z_hit - z_alarm, 1.96 * float(np.sqrt(variance))
     return Sensitivity(value, value - spread, value + spread, -(z_hit + z_alarm) / 2)
 
@@ -150,7 +149,7 @@ def seen_at(fault: str, present: Sequence[Answer]) -> float | None:
         x = line[0] + line[1] * amounts
         return float(np.sum(np.logaddexp(0, x) - said * x) + RIDGE * line[1] ** 2)
 
-    start, slope = minimize(cost, np.array([-1.0, 2.0])).x
+    start, slope = scipy.optimize.minimize(cost, np.array([-1.0, 2.0])).x
     if slope <= 0:
         return None
     half = float(-start / slope)

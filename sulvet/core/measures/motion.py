@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.spatial import procrustes
+import scipy
 
 from sulvet.core.anatomy.marks import Bools, Floats, Marks
 from sulvet.core.anatomy.profile import SideView
@@ -182,7 +182,7 @@ def shape_distance(a: Floats, b: Floats) -> float:
     Root of the sum of squared distances of the two standardised shapes, as
     ``scipy.spatial.procrustes`` gives it (J. C. Gower, Psychometrika 40, 1975).
     """
-    _, _, disparity = procrustes(a, b)
+    _, _, disparity = scipy.spatial.procrustes(a, b)
     return float(np.sqrt(disparity))
 
 

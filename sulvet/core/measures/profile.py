@@ -9,7 +9,7 @@ from __future__ import annotations
 from functools import cache
 
 import numpy as np
-from scipy.interpolate import CubicSpline, make_smoothing_spline
+import scipy
 
 from sulvet.core.anatomy.landmarks import CONTOUR_IDS
 from sulvet.core.anatomy.marks import Bools, Floats
@@ -17,11 +17,6 @@ from sulvet.core.anatomy.profile import SideView
 
 #: Points along the contour on which everything is read off.
 FINE = 80
-#: From the contour's places to ``FINE`` points of a cubic spline through them: one matrix
-#: for all frames, since the places are evenly spaced.
-SPLINE = CubicSpline(np.arange(len(CONTOUR_IDS)), np.eye(len(CONTOUR_IDS)))(
-    np.linspace(0, len(CONTOUR_IDS) - 1, FINE)
-)
 #: So many points below the lip's border tell how the skin runs there, and with it what an error
 #: along the skin does to the line: a stretch as long as that border errs beside a mouthpiece.
 NEAR_LIP = FINE // 4
@@ -31,6 +26,15 @@ NEAR_LIP = FINE // 4
 LEAST_FOLD = 0.016
 #: Smoothing of the contour before bumps are counted: the weight of bending against fit.
 FOLD_SMOOTHING = 0.3
+
+
+@cache
+def _spline() -> Floats:
+    """From the contour's places to ``FINE`` points of a cubic spline through them: one matrix for
+    all frames, since the places are evenly spaced."""
+    count = len(CONTOUR_IDS)
+    through = scipy.interpolate.CubicSpline(np.arange(count), np.eye(count))
+    return np.asarray(through(np.linspace(0, count - 1, FINE)))
 
 
 def _contour(view: SideView) -> Floats:
@@ -65,7 +69,7 @@ def _depth(view: SideView) -> tuple[Floats, Floats, Bools]:
     ends.
     """
     if "depth" not in view.memo:
-        fine = np.einsum("fn,tnk->tfk", SPLINE, _contour(view))
+        fine = np.einsum("fn,tnk->tfk", _spline(), _contour(view))
         y = np.maximum.accumulate(fine[..., 1], axis=1)
         low = np.minimum(_low(view), y[:, -1])
         between = y < low[:, None]
@@ -109,7 +113,7 @@ def flesh_forward(view: SideView) -> Floats:
     pixels; 0 when it does not, or where there is no groove. The groove (sublabiale) is the
     deepest point behind the line from ``li`` to ``pg``."""
     depth, _, between = _depth(view)
-    fine = np.einsum("fn,tnk->tfk", SPLINE, _contour(view))
+    fine = np.einsum("fn,tnk->tfk", _spline(), _contour(view))
     inside = np.where(between, depth, -np.inf)
     at = inside.argmax(axis=1)
     rows = np.arange(len(fine))
@@ -147,7 +151,9 @@ def _smoothing(count: int) -> Floats:
     """(N, N) from ``count`` evenly spaced values to the smoothed ones: it is linear in them, so
     the spline is solved for each number of points once."""
     at = np.arange(count, dtype=float)
-    return np.asarray(make_smoothing_spline(at, np.eye(count), lam=FOLD_SMOOTHING)(at))
+    return np.asarray(
+        scipy.interpolate.make_smoothing_spline(at, np.eye(count), lam=FOLD_SMOOTHING)(at)
+    )
 
 
 def bumps(depth: Floats, least: float) -> int:

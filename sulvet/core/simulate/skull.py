@@ -11,13 +11,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
 import numpy as np
-from scipy.interpolate import LinearNDInterpolator, PchipInterpolator, RectBivariateSpline
+import scipy
 from scipy.ndimage import gaussian_filter1d
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.simulate.person import Person
+
+if TYPE_CHECKING:
+    # A server, which draws no head, has no time to load it.
+    from scipy.interpolate import RectBivariateSpline
 
 #: Key rings: v, front y and z, y at the side, back y and z, half width, z of the
 #: widest point, exponent of the front outline (2 is an ellipse).
@@ -137,10 +142,10 @@ def _rings(person: Person) -> tuple[Floats, Floats]:
     cheeks = gauss(keys[:, 0], 9.5, 2.6)
     width = 1 + skull * (person.head - 1) + jaw * (person.jaw - 1) + cheeks * (person.cheeks - 1)
     keys[:, 6] *= width
-    ring = np.asarray(PchipInterpolator(keys[:, 0], keys[:, 1:], axis=0)(v))
+    ring = np.asarray(scipy.interpolate.PchipInterpolator(keys[:, 0], keys[:, 1:], axis=0)(v))
     # The sides are smoother than the profile: a kink from row to row would show as a line.
     even = np.arange(0, 23.01, 0.05)
-    rough = PchipInterpolator(keys[:, 0], keys[:, [3, 4, 5, 6, 7]], axis=0)(even)
+    rough = scipy.interpolate.PchipInterpolator(keys[:, 0], keys[:, [3, 4, 5, 6, 7]], axis=0)(even)
     soft = gaussian_filter1d(rough, 0.55 / 0.05, axis=0, mode="nearest")
     soft = np.stack([np.interp(v, even, soft[:, k]) for k in range(5)], -1)
     calm = smooth(v, 2.5, 4.5)[:, None] * smooth(v, 22.5, 20.5)[:, None]
@@ -218,11 +223,11 @@ def _features(half: Floats, v: Floats, person: Person) -> Floats:
     # The nose: from the base profile out to its own, fading sideways.
     keys = NOSE.copy()
     ridge = gauss(keys[:, 0], 7.3, 1.2) * person.bridge
-    base = PchipInterpolator(v, half[:, 0, 1:])(keys[:, 0])
+    base = scipy.interpolate.PchipInterpolator(v, half[:, 0, 1:])(keys[:, 0])
     keys[0, 1:3] = base[0]
     keys[:, 2] = base[:, 1] + (keys[:, 2] - base[:, 1]) * person.nose + ridge
     inside = (v >= keys[0, 0]) & (v <= 10.0)
-    profile = PchipInterpolator(keys[:, 0], keys[:, 1:])(v[inside])
+    profile = scipy.interpolate.PchipInterpolator(keys[:, 0], keys[:, 1:])(v[inside])
     wide = profile[:, 2] * person.nose_width
     across = np.exp(-((x0[inside] / wide[:, None]) ** 2.0))
     out = profile[:, 1] - half[inside, 0, 2]
@@ -258,12 +263,12 @@ def _front(
     xs, ys = np.arange(-50, 50.5, 1.0), np.arange(-56, 8.5, 1.0)
     gx, gy = np.meshgrid(xs, ys, indexing="ij")
     values = np.column_stack([part[near][:, 2], texture[rows][near]])
-    table = LinearNDInterpolator(points, values)(gx, gy)
+    table = scipy.interpolate.LinearNDInterpolator(points, values)(gx, gy)
     # Above subnasale and outside the rings: the nearest row's value.
     for k in range(3):
         column = table[..., k]
         for i in range(len(xs)):
             good = np.isfinite(column[i])
             column[i] = np.interp(ys, ys[good], column[i, good])
-    splines = [RectBivariateSpline(xs, ys, table[..., k], s=0) for k in range(3)]
+    splines = [scipy.interpolate.RectBivariateSpline(xs, ys, table[..., k], s=0) for k in range(3)]
     return splines[0], (splines[1], splines[2])

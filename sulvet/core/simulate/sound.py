@@ -10,7 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.signal import butter, sosfilt
+import scipy
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.simulate.equipment import sizes
@@ -71,8 +71,8 @@ def _unit_noise(rng: np.random.Generator, count: int) -> Floats:
 
 
 def _band(noise: Floats, low: float, high: float) -> Floats:
-    sos = butter(2, [low, min(high, RATE / 2.2)], btype="band", fs=RATE, output="sos")
-    return np.asarray(sosfilt(sos, noise))
+    sos = scipy.signal.butter(2, [low, min(high, RATE / 2.2)], btype="band", fs=RATE, output="sos")
+    return np.asarray(scipy.signal.sosfilt(sos, noise))
 
 
 def _partials(kind: str, phase: Floats, hz: float, bright: float) -> Floats:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.signal import butter, sosfiltfilt
+import scipy
 
 from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.sound.parameters import parameters
@@ -34,7 +34,9 @@ class Air:
 
     def __init__(self, heard: Recording) -> None:
         samples = np.asarray(heard.samples, np.float64)
-        high = sosfiltfilt(butter(2, AIR_BAND, btype="band", fs=RATE, output="sos"), samples)
+        high = scipy.signal.sosfiltfilt(
+            scipy.signal.butter(2, AIR_BAND, btype="band", fs=RATE, output="sos"), samples
+        )
         power = 10 ** (levels(high, FINE) / 10)
         smooth = np.convolve(power, np.ones(5) / 5, "same")
         self.loud: Floats = 10 * np.log10(np.maximum(smooth, 1e-12))

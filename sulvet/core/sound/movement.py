@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.signal import savgol_filter
+import scipy
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.sound.parameters import parameters
@@ -67,7 +67,7 @@ def slide_of(course: Floats, middle: float, seconds: Floats) -> Slide | None:
     if high - low < by.slide_cents:
         return None
     # What a smooth movement would be: over half a second as good as a parabola.
-    soft = savgol_filter(pitches, round(COURSE / hop) // 2 * 2 + 1, 2)
+    soft = scipy.signal.savgol_filter(pitches, round(COURSE / hop) // 2 * 2 + 1, 2)
     bottom, top = (float(v) for v in np.percentile(soft, [1, 99]))
     few = max(round(0.1 / hop), 3)
     first, last = float(np.median(pitches[:few])), float(np.median(pitches[-few:]))
@@ -93,7 +93,7 @@ def bend_of(course: Floats, seconds: Floats, lasts: float) -> tuple[float, float
     wide = round(BENDS_OVER / hop) // 2 * 2 + 1
     if lasts < SHORTEST_BEND or inner.sum() < 2 * wide:
         return 0.0, 0.0
-    soft = savgol_filter(course[inner], wide, 1)
+    soft = scipy.signal.savgol_filter(course[inner], wide, 1)
     few = max(wide // 2, 3)
     first, last = float(np.median(soft[:few])), float(np.median(soft[-few:]))
     away = soft - first

@@ -9,9 +9,8 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import fft
-from scipy.signal import butter, resample_poly, sosfiltfilt
 
 from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.phases import runs_of
@@ -78,10 +77,10 @@ def track_pitch(
     if len(samples) < rate * 2 * by.window:
         return PitchTrack(seconds, nothing, np.zeros(len(level)), level, SILENCE, target)
     if high < HALVED:
-        samples, rate = resample_poly(samples, 1, 2), RATE // 2
+        samples, rate = scipy.signal.resample_poly(samples, 1, 2), RATE // 2
     top = min(3.5 * high, 0.45 * rate)
-    sos = butter(4, [0.7 * low, top], btype="band", fs=rate, output="sos")
-    tuned = sosfiltfilt(sos, samples)
+    sos = scipy.signal.butter(4, [0.7 * low, top], btype="band", fs=rate, output="sos")
+    tuned = scipy.signal.sosfiltfilt(sos, samples)
     hz, clarity = _peaks(tuned, rate, low, high, len(level))
     loud = levels(tuned, by.hop, rate)[: len(level)]
     loud = np.pad(loud, (0, len(level) - len(loud)), constant_values=SILENCE)
@@ -148,9 +147,9 @@ def _peaks(x: Floats, rate: int, low: float, high: float, count: int) -> tuple[F
 def _square_difference(frames: Floats, count: int) -> Floats:
     """(N, count) the normalised square difference of each frame for lags from 0."""
     size = frames.shape[1]
-    length = fft.next_fast_len(size + count, real=True)
-    spectrum = fft.rfft(frames, length, axis=1)
-    alike = fft.irfft(spectrum.real**2 + spectrum.imag**2, length, axis=1)[:, :count]
+    length = scipy.fft.next_fast_len(size + count, real=True)
+    spectrum = scipy.fft.rfft(frames, length, axis=1)
+    alike = scipy.fft.irfft(spectrum.real**2 + spectrum.imag**2, length, axis=1)[:, :count]
     power = np.cumsum(frames**2, axis=1)
     total = power[:, -1:]
     lags = np.arange(count)
@@ -242,8 +241,10 @@ def _trembling(envelope: Floats, rate: int) -> float:
     if len(envelope) < 60:
         return 0.0
     smooth = np.convolve(envelope, np.ones(10) / 10, "valid")
-    sos = butter(2, [15.0, 100.0], btype="band", fs=1000.0, output="sos")
-    inner = sosfiltfilt(sos, smooth)[20:-20] if len(smooth) > 60 else sosfiltfilt(sos, smooth)
+    sos = scipy.signal.butter(2, [15.0, 100.0], btype="band", fs=1000.0, output="sos")
+    inner = scipy.signal.sosfiltfilt(sos, smooth)
+    if len(smooth) > 60:
+        inner = inner[20:-20]
     return float(inner.std() / max(float(smooth.mean()), 1e-12))
 
 

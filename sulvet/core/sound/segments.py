@@ -10,8 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d, uniform_filter1d
-from scipy.signal import butter, hilbert, sosfiltfilt
+import scipy
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.sound.parameters import parameters
@@ -138,8 +137,8 @@ def _tongued(heard: Recording, seconds: Floats, middle: float) -> list[_Cut]:
 def _usual(strong: Floats) -> Floats:
     """What the tone is before and after: of both the weaker, so that a swell is no dip."""
     reach = round(parameters().segments.around / FINE)
-    behind = maximum_filter1d(strong, reach, origin=reach // 2 - 1)
-    ahead = maximum_filter1d(strong, reach, origin=-(reach // 2))
+    behind = scipy.ndimage.maximum_filter1d(strong, reach, origin=reach // 2 - 1)
+    ahead = scipy.ndimage.maximum_filter1d(strong, reach, origin=-(reach // 2))
     return np.asarray(np.minimum(behind, ahead))
 
 
@@ -182,10 +181,12 @@ def _envelope(heard: Recording, begin: float, stop: float, hz: float) -> tuple[F
     if len(samples) < RATE // 20:
         return np.zeros(0), np.zeros(0)
     low, high = (times * hz for times in PARTIALS)
-    sos = butter(2, [low, min(high, 0.45 * RATE)], btype="band", fs=RATE, output="sos")
-    amplitude = np.abs(hilbert(sosfiltfilt(sos, samples)))
+    sos = scipy.signal.butter(2, [low, min(high, 0.45 * RATE)], btype="band", fs=RATE, output="sos")
+    amplitude = np.abs(scipy.signal.hilbert(scipy.signal.sosfiltfilt(sos, samples)))
     # Partials beat once a period: what lasts less than that is no dip.
-    soft = uniform_filter1d(amplitude, max(round(RATE * SMEAR / hz), round(0.004 * RATE)))
+    soft = scipy.ndimage.uniform_filter1d(
+        amplitude, max(round(RATE * SMEAR / hz), round(0.004 * RATE))
+    )
     step = round(FINE * RATE)
     at = heard.start + (a + np.arange(len(soft))[::step]) / RATE
     inside = (at >= begin) & (at <= stop)

@@ -7,7 +7,7 @@ from itertools import pairwise
 from typing import Literal
 
 import numpy as np
-from scipy.signal import butter, sosfiltfilt
+import scipy
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.sound.air import FINE, QUIET, Air, Evenness
@@ -314,8 +314,8 @@ class _Ear:
         size = round(FINE * RATE)
         last = int((stop - self.origin) / FINE)
         band = [0.7 * hz, min(3.5 * hz, 0.45 * RATE)]
-        sos = butter(4, band, btype="band", fs=RATE, output="sos")
-        piece = sosfiltfilt(sos, self.samples[first * size : last * size])
+        sos = scipy.signal.butter(4, band, btype="band", fs=RATE, output="sos")
+        piece = scipy.signal.sosfiltfilt(sos, self.samples[first * size : last * size])
         power = np.convolve(10 ** (levels(piece, FINE) / 10), np.ones(3) / 3, "same")
         left = np.maximum(power - float(np.percentile(power, QUIET)), 0.0)
         return self.air.at[first : first + len(left)], np.sqrt(left)

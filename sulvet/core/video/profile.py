@@ -9,9 +9,9 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
+import scipy
 from numpy.lib.stride_tricks import sliding_window_view
 from numpy.typing import NDArray
-from scipy.interpolate import PchipInterpolator
 
 from sulvet.core.anatomy.landmarks import CONTOUR_IDS
 from sulvet.core.anatomy.marks import FOLLOWED, PLACED, Floats, Marks
@@ -58,7 +58,9 @@ def contour(
     ends = ends[np.argsort(ends[:, 1])]
     top, bottom = int(ends[0, 1]) - ABOVE, int(ends[-1, 1]) + UNDER
     rows = np.arange(max(top, 1), min(bottom, stabilised.pictures.shape[1] - 1))
-    guess = PchipInterpolator(ends[:, 1], ends[:, 0])(np.clip(rows, ends[0, 1], ends[-1, 1]))
+    guess = scipy.interpolate.PchipInterpolator(ends[:, 1], ends[:, 0])(
+        np.clip(rows, ends[0, 1], ends[-1, 1])
+    )
     inner = (rows >= ends[0, 1] + 4) & (rows <= ends[-1, 1])
     resting = _strip(stabilised.pictures[stabilised.anchor], rows, guess)
     middle = resting[inner, REACH - 6 : REACH + 7]

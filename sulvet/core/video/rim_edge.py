@@ -11,9 +11,8 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter1d, map_coordinates
-from scipy.optimize import least_squares
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.video.clip import Image
@@ -95,8 +94,8 @@ def _edges(crop: NDArray[np.uint8], places: Floats) -> Floats:
     lab = cv2.cvtColor(crop, cv2.COLOR_RGB2LAB).astype(np.float32)
     x, y = (places[..., k].astype(np.float32) for k in (0, 1))
     along = cv2.remap(lab, x, y, cv2.INTER_LINEAR).astype(float)
-    slope = gaussian_filter1d(along, 1.0, axis=1, order=1)
-    sharp = gaussian_filter1d(np.sqrt((slope**2).sum(-1)), 1.0, axis=0)
+    slope = scipy.ndimage.gaussian_filter1d(along, 1.0, axis=1, order=1)
+    sharp = scipy.ndimage.gaussian_filter1d(np.sqrt((slope**2).sum(-1)), 1.0, axis=0)
     strong = max(float(np.percentile(sharp, 85)), GRAIN * float(np.median(sharp)), PALEST)
     return np.asarray(np.minimum(sharp / strong, 1.5))
 
@@ -132,14 +131,14 @@ def _fitted(strength: Floats, moved: Floats, reach: int) -> tuple[Floats, float]
     """The circle through the edges near it, and how far those lie off it; None for too few."""
     along = (moved @ _MOVES)[:, None] + np.arange(-3, 3.1, 0.5)
     rows = np.repeat(np.arange(len(ANGLES))[:, None], along.shape[1], 1)
-    here = map_coordinates(strength, [rows, along + reach], order=1, mode="constant")
+    here = scipy.ndimage.map_coordinates(strength, [rows, along + reach], order=1, mode="constant")
     weight = here**4 * np.exp(-0.5 * (np.arange(-3, 3.1, 0.5) / 1.5) ** 2)
     at = (weight * along).sum(1) / (weight.sum(1) + 1e-9)
     sharp = here.max(axis=1)
     use = sharp > EDGE
     if use.sum() < LEAST * len(ANGLES):
         return None
-    fit = least_squares(
+    fit = scipy.optimize.least_squares(
         lambda move: move @ _MOVES[:, use] - at[use], moved, loss="soft_l1", f_scale=0.5
     )
     off = np.abs(fit.x @ _MOVES - at)
