@@ -46,7 +46,7 @@ DIST = FRONTEND / "dist"
 #: How units are written: the pages read it as well.
 UNITS = ROOT / "sulvet" / "core" / "measures" / "data" / "units.json"
 RUNTIME, DEVELOPMENT = ROOT / "requirements.txt", ROOT / "requirements-dev.txt"
-DISTRICT = ROOT / "requirements-district.txt"
+DISTRICT, MUTANTS = ROOT / "requirements-district.txt", ROOT / "requirements-mutants.txt"
 #: Training wants other versions than Sulvet runs on: an environment of its own.
 TRAINING, VENV_TRAIN = ROOT / "requirements-train.txt", ROOT / ".venv-train"
 #: Commands for an account, and what does them.
@@ -314,6 +314,8 @@ def words() -> None:
 def bench(only: list[str]) -> None:
     """Timings as ratios to a baseline of the same run, and how accurate Sulvet is."""
     setup(development=True)
+    if "mutants" in only:
+        ensure_python([MUTANTS])
     data = ROOT / ".cache" / "bench-data"
     data.mkdir(parents=True, exist_ok=True)
     run(PYTHON, "-m", "benchmarks", *only, SULVET_DATA=str(data))
@@ -357,7 +359,7 @@ def main() -> None:
     command.add_argument("--port", type=int, default=8000)
     command.add_argument("--workers", type=int, default=2)
     command = commands.add_parser("bench")
-    command.add_argument("only", nargs="*", help="timings, finder, or a section of accuracy")
+    command.add_argument("only", nargs="*", help="timings, finder, suite, mutants, or a section")
     command = commands.add_parser("test")
     command.add_argument("names", nargs="*")
     command.add_argument("--database", choices=["sqlite", "postgres"], default="sqlite",

@@ -19,11 +19,13 @@ from benchmarks import (
     loading,
     measuring,
     mirroring,
+    mutants,
     pages,
     rejudging,
     reviewing,
     rows,
     site,
+    suite,
     writing,
 )
 from benchmarks.accuracy import page as accuracy
@@ -31,6 +33,7 @@ from benchmarks.accuracy import page as accuracy
 TIMINGS, FINDER, KILLING, LOAD = "timings", "finder", "killing", "load"
 MIRROR, CLASS, UPLOADS, WRITES = "mirror", "class", "uploads", "writes"
 DISTRICT, ROWS = "district", "rows"
+SUITE, MUTANTS = "suite", "mutants"
 #: Sections of the page that can be written by themselves.
 ALONE = {
     LOAD: loading.section,
@@ -40,7 +43,9 @@ ALONE = {
     WRITES: writing.section,
 }
 #: Takes many minutes, and servers that not every machine has: only when it is named.
-NAMED = {DISTRICT: district.section, ROWS: rows.section}
+NAMED = {
+    DISTRICT: district.section, ROWS: rows.section, SUITE: suite.section, MUTANTS: mutants.section,
+}  # fmt: skip
 PAGE = Path(__file__).resolve().parents[1] / "docs" / "benchmarks.md"
 
 
@@ -105,7 +110,7 @@ def write_timings() -> None:
             section() for section in ALONE.values()
         )
     # Measured by itself: what it said last stays.
-    district_figures, rows_figures = _between(DISTRICT), _between(ROWS)
+    district_figures, rows_figures, suite_figures, mutants_figures = map(_between, NAMED)
     text = f"""# Benchmarks
 
 Written by `python3 run.py bench` on {datetime.date.today().isoformat()},
@@ -224,6 +229,24 @@ and as many queries as with one band.
 <!-- rows -->
 {rows_figures}
 <!-- end of rows -->
+
+## The tests
+
+`python3 run.py bench suite`, by itself: `run.py test` with the seconds of each part. The aim: eight
+minutes on two cores.
+
+<!-- suite -->
+{suite_figures}
+<!-- end of suite -->
+
+## Would the tests notice?
+
+`python3 run.py bench mutants`, by itself: {mutants.LOT} places of the code by lot, each changed in
+one small way (cosmic-ray), and the tests of its part run. The aim: 85 % noticed.
+
+<!-- mutants -->
+{mutants_figures}
+<!-- end of mutants -->
 
 ## Filming a made-up head
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import subprocess
 import sys
 import time
@@ -10,6 +11,8 @@ from contextlib import contextmanager
 
 from launcher.shell import ROOT, say
 
+#: How long each part of the last run took, s.
+RUN_SECONDS = ROOT / ".cache" / "run-seconds.json"
 #: Processes that do nothing but use a processor, while tests must pass all the same.
 BUSY_LOOPS = 8
 
@@ -30,7 +33,9 @@ class Parts:
             self._seconds[name] = time.monotonic() - began
 
     def tell(self) -> None:
-        """Print them."""
+        """Print them, and keep them."""
+        RUN_SECONDS.parent.mkdir(exist_ok=True)
+        RUN_SECONDS.write_text(json.dumps(self._seconds), "utf-8")
         parts = ", ".join(f"{name} {took:.0f}" for name, took in self._seconds.items())
         say(f"seconds: {parts}, in all {sum(self._seconds.values()):.0f}")
 

@@ -46,6 +46,14 @@ def make_teacher(name: str) -> User:
     return User.objects.create_user(name, password="a-long-word")
 
 
+def own_folders(test: unittest.TestCase) -> None:
+    """Give a test folders of its own for clips and uploads: tests run side by side."""
+    for setting in ("CLIPS_DIR", "FILE_UPLOAD_TEMP_DIR"):
+        folder = tempfile.TemporaryDirectory(prefix="sulvet-", ignore_cleanup_errors=True)
+        test.addCleanup(folder.cleanup)
+        test.enterContext(override_settings(**{setting: folder.name}))
+
+
 def new_student(teacher: User, name: str, **facts: Any) -> Student:
     """A horn player with consent, unless told otherwise."""
     given = {"instrument": "horn", "consent_on": datetime.date(2026, 9, 1), **facts}
@@ -66,12 +74,7 @@ class BandTestCase(TestCase):
         cls.student = new_student(cls.teacher, "Edda")
 
     def setUp(self) -> None:
-        # A folder of its own: tests run side by side.
-        folder = tempfile.TemporaryDirectory(prefix="sulvet-clips-")
-        self.addCleanup(folder.cleanup)
-        own = override_settings(CLIPS_DIR=folder.name)
-        own.enable()
-        self.addCleanup(own.disable)
+        own_folders(self)
         self.client.force_login(self.teacher)
 
     def add_student(self, name: str, teacher: User | None = None, **facts: Any) -> Student:

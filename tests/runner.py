@@ -181,8 +181,14 @@ def _note(seconds: dict[str, float]) -> None:
     print(f"the slowest {SLOWEST} of {len(seconds)} tests, s:")
     for name, took in sorted(seconds.items(), key=lambda one: -one[1])[:SLOWEST]:
         print(f"{took:7.1f}  {name.removeprefix('tests.')}")
+    parts = seconds_by_part(seconds)
+    print("seconds of tests: " + ", ".join(f"{name} {took:.0f}" for name, took in parts.items()))
+
+
+def seconds_by_part(seconds: dict[str, float]) -> dict[str, float]:
+    """How long the tests of core, browser and apps took, s."""
     parts: defaultdict[str, float] = defaultdict(float)
     for name, took in seconds.items():
         part = name.split(".")[1]
         parts[part if part in PARTS else "apps"] += took
-    print("seconds of tests: " + ", ".join(f"{n} {s:.0f}" for n, s in sorted(parts.items())))
+    return dict(sorted(parts.items()))

@@ -22,10 +22,13 @@ from typing import Any
 from unittest.mock import patch
 
 from sulvet.core import sandbox
+from sulvet.core.analysis import analyse
 from sulvet.core.video import store
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.stabilised_clip import StabilisedClip
+from sulvet.takes import analysis
 from tests import digests
+from tests.stored_results import stored
 
 FOLDER = digests.ROOT / ".cache" / "readings"
 ANSWER = "answer.json"
@@ -108,8 +111,10 @@ def _made(
 
 
 def install() -> None:
-    """Let every call of this process, and of those it forks, go through the store."""
+    """Let every call of this process, and of those it forks, go through the store, and what is
+    made of a reading as well."""
     sandbox._call = call
+    patch.object(analysis, "analyse_material", stored(analyse)).start()
 
 
 @contextmanager

@@ -6,7 +6,6 @@ import datetime
 import multiprocessing.util
 import os
 import shutil
-import tempfile
 import threading
 from contextlib import suppress
 from dataclasses import replace
@@ -19,7 +18,7 @@ from django.conf import settings
 from django.contrib.auth.models import User
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.db import connection, connections, transaction
-from django.test import Client, override_settings
+from django.test import Client
 from django.utils import timezone
 from playwright import sync_api as playwright
 from playwright.sync_api import Browser, Page
@@ -34,6 +33,7 @@ from sulvet.takes.facts import TakeFacts
 from sulvet.takes.models import Take
 from sulvet.takes.uploads import add_read_take
 from sulvet.takes.worker import PatientWorker
+from tests.base import own_folders
 from tests.marked import reading_of
 
 #: The shell without a window of its own starts in half the time and draws the same.
@@ -139,9 +139,7 @@ class BrowserTestCase(StaticLiveServerTestCase):
                 cursor.execute("PRAGMA journal_mode=WAL")
 
     def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory(prefix="sulvet-clips-", ignore_cleanup_errors=True)
-        self.addCleanup(folder.cleanup)
-        self.enterContext(override_settings(CLIPS_DIR=folder.name))
+        own_folders(self)
         self.teacher = User.objects.create_user("teacher", password=PASSWORD)
         self.troubles: list[str] = []
         self.page = self.new_page()

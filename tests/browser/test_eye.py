@@ -3,18 +3,28 @@
 from __future__ import annotations
 
 import re
+from unittest.mock import patch
 
 from playwright.sync_api import Page
 
+from sulvet.core.eye import rounds
 from sulvet.core.eye.schema import figures
 from sulvet.core.eye.tones import table
 from sulvet.eye.models import EyeAnswer
 from tests.browser.base import BrowserTestCase, expect
 
-LENGTH = figures().length
+#: Shorter than a round is, and long enough for each kind of answer.
+LENGTH = 4
 
 
 class EyeTests(BrowserTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        few = {"right": 1, "alike": 0, "untold": 1, "two": 0}
+        levels = {name: mix.model_copy(update=few) for name, mix in figures().levels.items()}
+        short = figures().model_copy(update={"length": LENGTH, "levels": levels})
+        self.enterContext(patch.object(rounds, "figures", return_value=short))
+
     def judge(self, page: Page, look: bool = False, ear: bool = False) -> None:
         """A whole round: a fault, nothing and "can't be told" by turns."""
         for place in range(LENGTH):

@@ -1,11 +1,11 @@
-"""A teacher's own standards: versions, what they would change, and what they change."""
+"""A teacher's own standards: what they would change, and what they change."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 from typing import Any
 
-from django.test import Client, tag
+from django.test import tag
 from django.urls import reverse
 
 from sulvet.calibration.standard_effect import effect, rejudge_all
@@ -29,8 +29,7 @@ from sulvet.takes.sound import sound_from_plain
 from sulvet.takes.uploads import add_read_take
 from tests.base import TODAY, BandTestCase
 from tests.core.judging import DemoCase, demo_case
-
-WIDTH = "mouth_width|front|hold|"
+from tests.standards.base import WIDTH, StandardCase
 
 
 @tag("database")
@@ -101,21 +100,7 @@ class AgainTests(BandTestCase):
 
 
 @tag("database")
-class StandardTests(BandTestCase):
-    def setUp(self) -> None:
-        super().setUp()
-        self.address = reverse("own-standard", args=["horn"])
-
-    def page(self) -> Any:
-        return self.sent("get", self.address)
-
-    def band(self, page: Any, key: str = WIDTH) -> Any:
-        return next(b for b in page["bands"] if b["key"] == key)
-
-    def save(self, parameters: dict[str, Any], expect: int = 200, words: str = "") -> Any:
-        body = {"bands": {WIDTH: parameters}, "words": words}
-        return self.sent("put", self.address, body, expect)
-
+class StandardTests(StandardCase):
     def test_what_is_kept_of_it_is_english_whoever_changes_it(self) -> None:
         made = self.add_ready(rise=0.0, width=1.02)
         made.readings.filter(measure="mouth_width").update(uncertainty=2.0, verdict=IN_BAND)
@@ -125,8 +110,6 @@ class StandardTests(BandTestCase):
             rejudge_all(self.teacher, old, old.changed({WIDTH: edges}, 1))
         kept = made.readings.get(measure="mouth_width", phase="hold")
         self.assertEqual((kept.verdict, kept.reason[:11]), (CANT_TELL, "The reading"))
-
-    WIDE = {"low": 0.5, "high": 0.99, "watch_low": 0.0, "watch_high": 0.0}
 
     def test_a_change_is_shown_before_and_counts_after_and_goes_back(self) -> None:
         made = self.add_ready(rise=0.0, width=1.02)
@@ -193,20 +176,6 @@ class StandardTests(BandTestCase):
         self.assertTrue(smile["low"] < smile["kappa"] < smile["high"])
         self.assertEqual((rows["pucker"]["added"], rows["pucker"]["kappa"]), (1, None))
 
-    def test_a_school_of_ones_own_counts_for_students_without_one(self) -> None:
-        made = self.add_ready()
-        self.student.school = "two-thirds"
-        self.student.save()
-        own = self.add_ready(self.add_student("Farid"))
-        body = {"bands": {}, "school": "seven-eighths"}
-        page = self.sent("put", self.address, body)
-        self.assertEqual(page["schools"][0]["id"], "seven-eighths")
-        for take, school in ((own, "Seven eighths upper lip"), (made, "Two thirds upper lip")):
-            page = self.client.get(reverse("take", args=[take.pk])).json()
-            self.assertEqual(page["school"], school)
-        odd = self.sent("put", self.address, {**body, "school": "half"}, 400)
-        self.assertIn("has no embouchure style", odd["detail"])
-
     def test_a_zone_is_dragged_on_the_drawing(self) -> None:
         address = reverse("standard-zones", args=["horn"])
         body: dict[str, Any] = {"bands": {}, "school": "two-thirds", "view": "front"}
@@ -221,25 +190,3 @@ class StandardTests(BandTestCase):
         for odd, words in (({"drag": {**drag, "zone": "depth"}}, "no such zone"),
                            ({"school": "half"}, "has no embouchure style")):  # fmt: skip
             self.assertIn(words, self.sent("post", address, {**body, **odd}, 400)["detail"])
-
-    def test_figures_that_can_not_be_are_refused_with_a_sentence(self) -> None:
-        for parameters, told in (
-            ({**self.WIDE, "low": 2.0}, "low edge must lie below"),
-            ({**self.WIDE, "low": None, "high": None}, "needs a low or a high edge"),
-            ({**self.WIDE, "watch_low": -1}, "watch_low"),
-        ):
-            self.assertIn(told, self.save(parameters, 400)["detail"])
-        odd = self.sent("put", self.address, {"bands": {"x|front|hold|": self.WIDE}}, 400)
-        self.assertIn("has no limit", odd["detail"])
-        self.assertEqual(self.page()["versions"], [])
-        self.assertEqual(self.client.get(reverse("own-standard", args=["kazoo"])).status_code, 404)
-
-    def test_every_figure_says_where_it_comes_from_and_is_the_teachers_own(self) -> None:
-        page = self.page()
-        self.assertTrue(all(len(b["note"]) > 20 for b in page["bands"]))
-        self.save(self.WIDE)
-        stranger = Client()
-        stranger.force_login(self.stranger)
-        other = stranger.get(self.address).json()
-        self.assertFalse(any(b["changed"] for b in other["bands"]))
-        self.assertEqual(Client().get(self.address).status_code, 403)

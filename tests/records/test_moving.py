@@ -169,5 +169,6 @@ class MoveTests(LiveServerTestCase):
         os.utime(file, (old, old))
         moving.sweep()
         self.assertFalse(file.exists())
-        files.sweep(settled=0)
+        with self.assertLogs("sulvet.takes.files", "WARNING"):
+            files.sweep(settled=0)
         self.assertEqual(moving.missing(self.home, made.number, 2), [0, 1])

@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 import os
 import shutil
-import tempfile
 import time
 import uuid
 from pathlib import Path
@@ -15,7 +14,7 @@ from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import CommandError, call_command
 from django.db import OperationalError, connection
-from django.test import TransactionTestCase, override_settings
+from django.test import TransactionTestCase
 
 from sulvet.takes import files, uploads
 from sulvet.takes.facts import TakeFacts
@@ -28,12 +27,8 @@ LONG_AGO = time.time() - 2 * files.SETTLED
 class FileTests(BandTestCase):
     def setUp(self) -> None:
         super().setUp()
-        incoming = tempfile.TemporaryDirectory(prefix="sulvet-incoming-")
-        self.addCleanup(incoming.cleanup)
-        own = override_settings(FILE_UPLOAD_TEMP_DIR=incoming.name)
-        own.enable()
-        self.addCleanup(own.disable)
-        self.clips, self.incoming = Path(settings.CLIPS_DIR), Path(incoming.name)
+        self.clips = Path(settings.CLIPS_DIR)
+        self.incoming = Path(settings.FILE_UPLOAD_TEMP_DIR)
 
     def put(self, path: Path, old: bool = True) -> Path:
         """A clip in this folder."""

@@ -89,7 +89,10 @@ class SchemaFuzzTests(RecordCase):
             if operation.definition.raw.get("operationId") in LEFT_OUT:
                 continue
             tried += 1
-            for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE):
+            modes = [GenerationMode.POSITIVE]
+            if _can_be_wrong(operation.definition.raw):
+                modes.append(GenerationMode.NEGATIVE)
+            for mode in modes:
                 with self.subTest(operation=operation.label, mode=mode.name):
                     self.try_out(operation, mode)
         self.assertGreater(tried, 60)
@@ -107,16 +110,16 @@ class SchemaFuzzTests(RecordCase):
         def one(case: Any, own: bool) -> None:
             self.assertLess(self.answered(case, own), 500, case.as_curl_command())
 
-        try:
-            one()
-        except schemathesis.errors.InvalidSchema:
-            raise
-        except Exception as error:
-            if "Unsatisfiable" not in type(error).__name__:
-                raise
+        one()
 
 
 NOTHING = schemathesis.core.NOT_SET
+
+
+def _can_be_wrong(operation: dict[str, Any]) -> bool:
+    """Whether there is anything that does not fit; any text is a token."""
+    kinds = [parameter["schema"].get("type") for parameter in operation.get("parameters", [])]
+    return "requestBody" in operation or any(kind != "string" for kind in kinds)
 
 
 def _plain(value: Any) -> bool:

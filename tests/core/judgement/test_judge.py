@@ -126,12 +126,6 @@ class FindingTests(SimpleTestCase):
         self.assertEqual(verdict_of(result, "loose-corners"), FAULT)
         self.assertEqual(result.focus, "loose-corners")
 
-    def test_the_same_marks_give_the_same_result(self) -> None:
-        self.assertEqual(
-            judged(take(with_corners(7.0, 1.1))).readings,
-            judged(take(with_corners(7.0, 1.1))).readings,
-        )
-
 
 class CantTellTests(SimpleTestCase):
     def assert_cant_tell(self, result: Judgement, told: str) -> None:
