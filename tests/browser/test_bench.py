@@ -7,10 +7,10 @@ from typing import Any
 
 from playwright.sync_api import Page
 
-from sulvet.core.simulate.clip import moment_truth
 from sulvet.core.simulate.script import load as load_script
 from sulvet.demo.scenario import TAKES
 from sulvet.takes.models import Take
+from tests import rendered
 from tests.browser.base import BrowserTestCase, expect
 
 
@@ -160,7 +160,7 @@ class BenchTests(BrowserTestCase):
         page = self.open_take(take)
         page.get_by_role("button", name=re.compile("Mark the lip plate, 8 clicks")).click()
         expect(page.locator("[data-sketch=hole_r]")).to_be_visible()
-        truth = moment_truth(load_script(TAKES / "pella-front-11.yaml"), self.frame())
+        truth = rendered.moment_truth(load_script(TAKES / "pella-front-11.yaml"), self.frame())
         place = self.on_screen("al_r", "al_l")
         at = {name: place(*where) for name, where in truth.places.items()}
         self.stroke(at["hole_r"], at["hole_l"])

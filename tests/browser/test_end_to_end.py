@@ -8,7 +8,6 @@ from django.contrib.auth.models import User
 from playwright.sync_api import Locator
 
 from sulvet.core.anatomy.landmarks import FRONT_IDS, REQUIRED
-from sulvet.core.simulate.clip import moment_truth
 from sulvet.core.simulate.script import load as load_script
 from sulvet.demo.scenario import TAKES
 from sulvet.hand.faces import FACES, LANDMARKS, WIDTH
@@ -16,6 +15,7 @@ from sulvet.hand.models import HandMark
 from sulvet.hand.services import Placed
 from sulvet.hand.services import mark as mark_hand
 from sulvet.takes.models import Take
+from tests import rendered
 from tests.base import TODAY
 from tests.browser.base import LONG, BrowserTestCase, expect
 from tests.clips import ASKEW, SIZE, SMILE, clip
@@ -274,7 +274,7 @@ class MarkingTests(FilmedCase):
         page.get_by_role("link", name=re.compile(", front")).first.click()
         page.get_by_role("button", name="Mark the rim yourself").click()
         frame = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
-        truth = moment_truth(load_script(take.with_suffix(".yaml")), frame)
+        truth = rendered.moment_truth(load_script(take.with_suffix(".yaml")), frame)
         right, left = (self.placed("ch_r"), self.placed("ch_l"))
         scale = (left[2] - right[2]) / (left[0] - right[0])
         asked = [(f"rim_{n}", f"rim, point {n} of 5") for n in range(1, 6)]
@@ -307,7 +307,7 @@ class MarkingTests(FilmedCase):
     def test_a_side_view_is_read_without_a_click(self) -> None:
         page = self.page
         take = TAKES / "aino-side-14"
-        held = moment_truth(load_script(take.with_suffix(".yaml")), 100)
+        held = rendered.moment_truth(load_script(take.with_suffix(".yaml")), 100)
         self.add_student("clarinet", "Clarinets")
         page.get_by_label("From the side").check()
         self.start_worker()
@@ -328,7 +328,7 @@ class MarkingTests(FilmedCase):
         self.open(f"/takes/{take.pk}")
         page.get_by_role("button", name="Mark lips and mouthpiece, 6 clicks").click()
         frame = int(page.locator("canvas[data-frame]").get_attribute("data-frame") or 0)
-        held = moment_truth(script, frame)
+        held = rendered.moment_truth(script, frame)
         nose, chin = self.placed("prn"), self.placed("pg")
         scale = (chin[3] - nose[3]) / (chin[1] - nose[1])
         for name, words in (

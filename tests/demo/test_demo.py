@@ -16,7 +16,7 @@ from django.test import SimpleTestCase
 from sulvet.band.models import Student
 from sulvet.core import EAR_VERSION
 from sulvet.core.judgement.standards import shipped_standard
-from sulvet.core.simulate import clip, script
+from sulvet.core.simulate import script
 from sulvet.core.simulate.sound import tones as sounding
 from sulvet.core.sound.notes import cents
 from sulvet.demo import readings
@@ -27,6 +27,7 @@ from sulvet.takes.intended import IntendedNote
 from sulvet.takes.models import Take
 from sulvet.takes.pages.summary import summary
 from sulvet.takes.sound import listen
+from tests import rendered
 from tests.base import BandTestCase
 
 FILMED = [take for student in STUDENTS for take in student.takes]
@@ -70,7 +71,8 @@ class ScenarioTests(SimpleTestCase):
             filmed = script.load(take.script)
             self.assertLess(take.clip.stat().st_size, 450_000, take.name)
             with av.open(str(take.clip)) as container:
-                times = [f.time for f in container.decode(video=0)]
+                packets = [p for p in container.demux(video=0) if p.pts is not None]
+                times = sorted(float(p.pts * p.time_base) for p in packets)
             np.testing.assert_allclose(times, filmed.times(), atol=2e-3)
             np.testing.assert_allclose(
                 readings.load(take.reading).marks.seconds, times, atol=2e-3, err_msg=take.name
@@ -82,7 +84,7 @@ class ScenarioTests(SimpleTestCase):
             take = next(t for t in FILMED if t.name == name)
             filmed, marks = script.load(take.script), readings.load(take.reading).marks
             for index in (10, len(marks) * 3 // 5):
-                truth = clip.moment_truth(filmed, index)
+                truth = rendered.moment_truth(filmed, index)
                 corners = [np.array(truth.places[c]) for c in ("ch_r", "ch_l")]
                 width = np.linalg.norm(corners[1] - corners[0])
                 for mark in ("ch_r", "ch_l", "sn"):

@@ -252,7 +252,8 @@ class Script(_Strict):
 def load(path: Path) -> Script:
     """Read a script; ScriptError with a sentence for anything that does not fit."""
     try:
-        document = yaml.safe_load(path.read_text(encoding="utf-8"))
+        # The compiled one takes a tenth of the time.
+        document = yaml.load(path.read_text(encoding="utf-8"), yaml.CSafeLoader)
     except FileNotFoundError:
         raise ScriptError(f"There is no file “{path}”. Check its name.") from None
     except (OSError, UnicodeDecodeError, yaml.YAMLError) as error:

@@ -26,11 +26,11 @@ from sulvet.core.judgement.closeups import VIEW, judge_close_up
 from sulvet.core.judgement.common import common
 from sulvet.core.judgement.results import CANT_TELL, FAULT, WATCH
 from sulvet.core.judgement.standards import shipped_standard, shipped_standards
-from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import load
 from sulvet.core.video.clip import ClipError
 from sulvet.core.video.photo import read_photo, write_jpeg
 from sulvet.demo.closeups import CLOSE_UPS, DemoCloseUp
+from tests import rendered
 
 HEIC = Path(__file__).parents[2] / "painted" / "reed.heic"
 NONE: frozenset[str] = frozenset()
@@ -131,7 +131,7 @@ class TruthTests(SimpleTestCase):
             ("noor-reed", ["ligature-over-cut"]),
             ("lorenz-reed", ["reed-open"]),
         ):
-            truth = clip.moment_truth(load(CLOSE_UPS / f"{name}.yaml"), 0).measures
+            truth = rendered.moment_truth(load(CLOSE_UPS / f"{name}.yaml"), 0).measures
             measured, hidden, instrument = looked(name)
             with self.subTest(name):
                 judged = judge_close_up(measured, hidden, NONE, shipped_standard(instrument))

@@ -25,6 +25,7 @@ from sulvet.core.measures.series import Measured, measure
 from sulvet.core.phases import Phase, frames_of
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import Script
+from tests import rendered
 from tests.core.faces import FACE, FPS
 from tests.core.judging import judged
 
@@ -231,7 +232,7 @@ class TruthTests(SimpleTestCase):
                 "steps": [{"phase": "rest", "seconds": 0.75},
                           {"phase": "hold", "seconds": 1.0, "holds": holds, "pose": pose}],
             })  # fmt: skip
-            truths = clip.moments(script)
+            truths = rendered.moments(script)
             marks = clip.true_marks(script, TAKE_IDS, truths)
             # A side view's lips are seen edge-on, and the axis lies inside the mouthpiece.
             known = np.isfinite(marks.xy[..., 0])

@@ -21,6 +21,7 @@ from sulvet.core.simulate.script import Script
 from sulvet.core.video.keyframes import Keyframe
 from sulvet.core.video.stabilised_clip import StabilisedClip
 from sulvet.core.video.track import retrack_landmarks, track_landmarks
+from tests import rendered
 from tests.core.judging import judged
 
 STEPS = [
@@ -42,7 +43,7 @@ def placed(noise: float = 0.8, **more: object) -> tuple[Judgement, dict[str, flo
     take = Script.model_validate(
         {"person": "ada", "instrument": "horn", "fps": 6, "steps": STEPS} | more
     )
-    truths = clip.moments(take)
+    truths = rendered.moments(take)
     marks = clip.true_marks(take, TAKE_IDS, truths)
     rng = np.random.default_rng(take.seed)
     sigma = np.where(np.isfinite(marks.sigma), noise, np.nan)

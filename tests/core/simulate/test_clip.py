@@ -19,6 +19,7 @@ from sulvet.core.formats import coco
 from sulvet.core.shell import main
 from sulvet.core.simulate import clip
 from sulvet.core.simulate.script import ScriptError, load, moment, shown
+from tests import rendered
 from tests.core.simulate.builders import script
 
 
@@ -52,7 +53,7 @@ class ScriptTests(SimpleTestCase):
 
     def test_what_moves_in_the_hold_is_told(self) -> None:
         still, loose = (
-            clip.motion(take, clip.moments(take))[0]["stillness"]
+            clip.motion(take, rendered.moments(take))[0]["stillness"]
             for take in (script(move={"lips": lips}, seed=2) for lips in (0.001, 0.03))
         )
         self.assertLess(still, 0.6)
@@ -68,7 +69,7 @@ class ScriptTests(SimpleTestCase):
                 }
             ],
         )
-        found = clip.motion(gone, clip.moments(gone))[0]
+        found = clip.motion(gone, rendered.moments(gone))[0]
         self.assertLess(found["collapse_chin_hollow"], -1.5)
 
     def test_the_same_script_gives_the_same_truth_to_the_byte(self) -> None:

@@ -21,6 +21,7 @@ from sulvet.core.simulate.mesh import INSIDE, METAL, TEETH
 from sulvet.core.simulate.person import people
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.truth import landmarks, measures
+from tests import rendered
 from tests.core.simulate.builders import CLOSE, drawn, held, script
 
 
@@ -138,7 +139,7 @@ class MeasuredTruthTests(SimpleTestCase):
         ]
         for name in ("juno", "chidi"):
             take = script(person=name, steps=steps, move={"turn": 0, "sway": 2}, seed=5)
-            truths = clip.moments(take)
+            truths = rendered.moments(take)
             marks = clip.true_marks(take, FRONT_IDS, truths)
             rest = rest_face(marks, frames_of(take.phases, "rest", marks.seconds))
             assert rest is not None
