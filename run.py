@@ -27,6 +27,7 @@ import subprocess
 import sys
 import tempfile
 from collections.abc import Iterable
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from launcher import training
@@ -95,8 +96,9 @@ def ensure_python(lists: list[Path], venv: Path = VENV) -> None:
         say(f"installing {file.name} (the first time takes some minutes)")
         # The lists are complete; only what a torch for graphics cards asks for is not in them.
         alone = [] if file == TRAINING else ["--no-deps"]
+        # Of so many packages only a few modules are ever loaded: those are compiled then.
         run(python, "-m", "pip", "install", "--quiet", "--disable-pip-version-check",
-            *alone, "-r", file)  # fmt: skip
+            "--no-compile", *alone, "-r", file)  # fmt: skip
         stamp.write_text(value)
 
 
@@ -213,9 +215,22 @@ def account(options: argparse.Namespace, command: str) -> None:
 # -- commands -------------------------------------------------------------------
 
 
+def ensure_development() -> None:
+    """The packages of both languages, for tests and checks; one waits for the network while the
+    other unpacks."""
+    with ThreadPoolExecutor() as pool:
+        for done in [
+            pool.submit(ensure_python, [RUNTIME, DEVELOPMENT, DISTRICT]),
+            pool.submit(ensure_node_modules),
+        ]:
+            done.result()
+
+
 def setup(development: bool) -> None:
     """Environment and build."""
-    ensure_python([RUNTIME, DEVELOPMENT, DISTRICT] if development else [RUNTIME])
+    if development:
+        ensure_development()
+    ensure_python([RUNTIME])
     ensure_frontend()
 
 
@@ -225,8 +240,7 @@ def test(options: argparse.Namespace) -> None:
     whole = not (options.names or options.tag)
     try:
         with parts.timed("install"), one_at_a_time("setup"):
-            ensure_python([RUNTIME, DEVELOPMENT, DISTRICT])
-            ensure_node_modules()
+            ensure_development()
         with parts.timed("build"), one_at_a_time("setup"):
             ensure_frontend()
         with busy_machine(BUSY_LOOPS if options.busy else 0):
@@ -261,8 +275,7 @@ def python_tests(options: argparse.Namespace, postgres: bool) -> None:
 
 def check() -> None:
     """Everything a machine can say about the code without running it."""
-    ensure_python([RUNTIME, DEVELOPMENT, DISTRICT])
-    ensure_node_modules()
+    ensure_development()
     tools = VENV / "bin"
     data = ROOT / ".cache" / "test-data"
     data.mkdir(parents=True, exist_ok=True)

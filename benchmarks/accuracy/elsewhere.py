@@ -16,7 +16,7 @@ from tests.painted.face import POINTS, RIM_RADIUS, Person, Pose
 from tests.painted.take import Script, write
 from tests.portrait import Bend
 
-SIZE, FPS = (960, 540), 20.0
+SIZE = (960, 540)
 TONES: dict[str, tuple[float, float, float]] = {
     "light": (0.86, 0.66, 0.54), "medium": (0.52, 0.35, 0.26), "dark": (0.30, 0.19, 0.14),
 }  # fmt: skip
@@ -49,11 +49,11 @@ def _painted(tone: str, fault: str, seed: int, pose: Pose, wobble: float = 0.0) 
     lip = (0.85 * red, 0.62 * green, 0.70 * blue)
     script = Script(
         pose, Person(skin=TONES[tone], lip=lip, seed=seed), rest=1.3, move=0.5, hold=2.2,
-        after=0.4, wobble=wobble, seed=seed,
+        after=0.4, wobble=wobble, seed=seed, fps=20.0,
     )  # fmt: skip
 
     def make(path: Path) -> Truth:
-        write(script, path, SIZE, FPS)
+        write(script, path, SIZE)
         truth: Truth = {
             ("hold", "corner_rise"): pose.rise, ("hold", "mouth_width"): pose.width,
             ("hold", "stillness"): 100 * wobble,

@@ -37,6 +37,7 @@ class Script:
     wobble: float = 0.0
     tone_hz: float = 349.23
     seed: int = 1
+    fps: float = 30.0
 
     @property
     def seconds(self) -> float:
@@ -79,14 +80,14 @@ def pose_at(script: Script, t: float) -> Pose:
     )
 
 
-def poses(script: Script, fps: float = 30.0) -> list[Pose]:
+def poses(script: Script) -> list[Pose]:
     """One pose a frame."""
-    return [pose_at(script, n / fps) for n in range(round(script.seconds * fps))]
+    return [pose_at(script, n / script.fps) for n in range(round(script.seconds * script.fps))]
 
 
-def true_marks(script: Script, size: tuple[int, int], fps: float = 30.0) -> Floats:
+def true_marks(script: Script, size: tuple[int, int]) -> Floats:
     """(T, L, 2) exact places of ``FRONT_IDS``."""
-    return np.array([painted.truth(pose, size, script.person) for pose in poses(script, fps)])
+    return np.array([painted.truth(pose, size, script.person) for pose in poses(script)])
 
 
 def tone(script: Script, rate: int = 48000) -> Floats:
@@ -103,7 +104,6 @@ def write(
     script: Script,
     path: Path,
     size: tuple[int, int] = (1280, 720),
-    fps: float = 30.0,
     codec: str = "libx264",
     sound: bool = True,
     times: Callable[[int], float] | None = None,
@@ -117,7 +117,7 @@ def write(
             from upright, as phones do; the display matrix says so
     """
     with av.open(str(path), "w") as container:
-        video = container.add_stream(codec, rate=Fraction(fps).limit_denominator(1000))
+        video = container.add_stream(codec, rate=Fraction(script.fps).limit_denominator(1000))
         stored = size[::-1] if rotate % 180 else size
         video.width, video.height, video.pix_fmt = stored[0], stored[1], "yuv420p"
         base = Fraction(1, 90000)
@@ -138,11 +138,11 @@ def write(
             name = "libopus" if path.suffix == ".webm" else "aac"
             audio = container.add_stream(name, rate=48000, layout="mono")
         for n, picture in enumerate(
-            painted.frames(poses(script, fps), size, script.person, script.seed)
+            painted.frames(poses(script), size, script.person, script.seed)
         ):
             stored_picture = np.ascontiguousarray(np.rot90(picture, -(rotate // 90)))
             frame = av.VideoFrame.from_ndarray(stored_picture, format="rgb24")
-            frame.pts = round((times(n) if times else n / fps) / base)
+            frame.pts = round((times(n) if times else n / script.fps) / base)
             frame.time_base = base
             container.mux(video.encode(frame))
         container.mux(video.encode(None))

@@ -120,7 +120,7 @@ class ReadingTests(UploadTestCase):
         """A moved corner moves the readings; taken back, all is as it was."""
         before = self.client.get(reverse("take", args=[take.pk])).json()
         track = next(t for t in before["tracks"] if t["landmark"] == "ch_r")
-        frame = 90
+        frame = 54
         body = {"landmark": "ch_r", "frame": frame, "x": track["x"][frame] - 4,
                 "y": track["y"][frame] - 6}  # fmt: skip
         after = self.sent("put", reverse("marks", args=[take.pk]), {"marks": [body]})

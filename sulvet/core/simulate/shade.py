@@ -46,11 +46,19 @@ EAR_TINT = (1.02, 0.86, 0.84)
 
 
 def render(
-    body: Body, camera: Camera, light: Light | None = None, lens: Lens | None = None, seed: int = 0
+    body: Body,
+    camera: Camera,
+    light: Light | None = None,
+    lens: Lens | None = None,
+    seed: int = 0,
+    texel: float = TEXEL_MM,
 ) -> Image:
-    """Take the picture: (height, width, 3) 8-bit RGB."""
+    """Take the picture: (height, width, 3) 8-bit RGB.
+
+    texel  how finely the skin is painted, mm
+    """
     light, lens = light or Light(), lens or Lens()
-    picture, _ = radiance(body, camera.scaled(FINER), light)
+    picture, _ = radiance(body, camera.scaled(FINER), light, texel)
     picture = cv2.resize(picture, camera.size, interpolation=cv2.INTER_AREA)
     return finish(picture * light.exposure, lens, seed)
 

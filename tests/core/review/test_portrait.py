@@ -24,7 +24,7 @@ from tests.core.judging import judged
 from tests.portrait import Bend, bent, rise, width, write
 
 #: Plain enough to be called whatever the last bits of the picture are.
-SMILE = Bend(up=16.0, out=10.0)
+SMILE = Bend(up=14.0, out=9.0)
 
 
 class PortraitTests(SimpleTestCase):

@@ -54,13 +54,14 @@ class ScriptTests(SimpleTestCase):
     def test_what_moves_in_the_hold_is_told(self) -> None:
         still, loose = (
             clip.motion(take, rendered.moments(take))[0]["stillness"]
-            for take in (script(move={"lips": lips}, seed=2) for lips in (0.001, 0.03))
+            for take in (script(fps=6, move={"lips": lips}, seed=2) for lips in (0.001, 0.03))
         )
         self.assertLess(still, 0.6)
         # The same unrest, thirty times as strong.
         self.assertGreater(loose, 8 * still)
         gone = script(
             instrument="clarinet",
+            fps=6,
             faults=[
                 {
                     "fault": "collapse-at-start",
