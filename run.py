@@ -275,7 +275,8 @@ def python_tests(options: argparse.Namespace, postgres: bool) -> None:
 
 def check() -> None:
     """Everything a machine can say about the code without running it."""
-    ensure_development()
+    with one_at_a_time("setup"):
+        ensure_development()
     tools = VENV / "bin"
     data = ROOT / ".cache" / "test-data"
     data.mkdir(parents=True, exist_ok=True)

@@ -9,6 +9,7 @@ import uuid
 from typing import Any
 
 import numpy as np
+from django.conf import settings
 from django.contrib.auth.models import User
 from django.db import connection
 from django.test import TestCase, override_settings
@@ -48,10 +49,11 @@ def make_teacher(name: str) -> User:
 
 def own_folders(test: unittest.TestCase) -> None:
     """Give a test folders of its own for clips and uploads: tests run side by side."""
-    for setting in ("CLIPS_DIR", "FILE_UPLOAD_TEMP_DIR"):
-        folder = tempfile.TemporaryDirectory(prefix="sulvet-", ignore_cleanup_errors=True)
-        test.addCleanup(folder.cleanup)
-        test.enterContext(override_settings(**{setting: folder.name}))
+    clips = tempfile.TemporaryDirectory(prefix="sulvet-clips-", ignore_cleanup_errors=True)
+    test.addCleanup(clips.cleanup)
+    # It goes with the run's own: an upload deletes its file when it is let go, which may be later.
+    incoming = tempfile.mkdtemp(dir=settings.FILE_UPLOAD_TEMP_DIR)
+    test.enterContext(override_settings(CLIPS_DIR=clips.name, FILE_UPLOAD_TEMP_DIR=incoming))
 
 
 def new_student(teacher: User, name: str, **facts: Any) -> Student:
