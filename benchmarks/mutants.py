@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import ast
+import hashlib
 import importlib.util
+import json
 import os
 import random
 import re
@@ -21,6 +23,8 @@ from time import perf_counter
 
 ROOT = Path(__file__).resolve().parents[1]
 LOT, SEED = 300, 43
+#: So many of each part at least, if there are so many.
+LEAST = 12
 #: What is changed, and the tests that must notice.
 PARTS = {
     "core/judgement": ("sulvet/core/judgement/*.py", ("tests.core.judgement", "tests.calibration")),
@@ -31,6 +35,9 @@ PARTS = {
     "accounts/roles": ("sulvet/accounts/roles.py", ("tests.accounts", "tests.web")),
     "booth/links": ("sulvet/booth/links.py", ("tests.booth",)),
 }
+#: Changes that were noticed, kept so that a run can be stopped and goes on, and that after a new
+#: test only those are tried again that were not.
+NOTICED = ROOT / ".cache" / "mutants.json"
 #: Tests of a mutant may take so many times as long as without one, and this much more, s.
 PATIENCE, START = 5.0, 60.0
 #: Names of a kind of change are those of the library, without what it puts in place of what.
@@ -96,7 +103,13 @@ def by_lot() -> list[Mutant]:
     for place, mutant in mutants():
         places[place].append(mutant)
     draw = random.Random(SEED)
-    return [draw.choice(places[place]) for place in draw.sample(sorted(places), LOT)]
+    order = draw.sample(sorted(places), len(places))
+    by_part = defaultdict(list)
+    for place in order:
+        by_part[places[place][0].part].append(place)
+    first = [place for part in by_part.values() for place in part[:LEAST]]
+    rest = [place for place in order if place not in set(first)]
+    return [draw.choice(places[place]) for place in (first + rest)[:LOT]]
 
 
 def copy_of_checkout(folder: Path) -> None:
@@ -106,7 +119,7 @@ def copy_of_checkout(folder: Path) -> None:
         stdout=subprocess.PIPE, check=True,
     ).stdout.decode()  # fmt: skip
     for name in filter(None, listed.split("\0")):
-        if not name.startswith(("docs/", "training/")) and (ROOT / name).is_file():
+        if not name.startswith("training/") and (ROOT / name).is_file():
             (folder / name).parent.mkdir(parents=True, exist_ok=True)
             shutil.copyfile(ROOT / name, folder / name)
     for name in (".venv", "frontend/dist", "frontend/node_modules"):
@@ -153,6 +166,7 @@ def survives(folder: Path, mutant: Mutant, seconds: float) -> bool:
 def section() -> str:
     """The table and every survivor."""
     drawn = by_lot()
+    noticed: set[str] = set(json.loads(NOTICED.read_text()) if NOTICED.exists() else [])
     workers = os.cpu_count() or 1
     with tempfile.TemporaryDirectory(prefix="sulvet-mutants-", ignore_cleanup_errors=True) as name:
         free: SimpleQueue[Path] = SimpleQueue()
@@ -168,17 +182,28 @@ def section() -> str:
             print(f"{part}: {perf_counter() - began:.0f} s", flush=True)
 
         def tried(mutant: Mutant) -> bool:
+            if (key := _key(mutant)) in noticed:
+                return False
             folder = free.get()
             try:
                 survived = survives(folder, mutant, allowed[mutant.part])
             finally:
                 free.put(folder)
-            print("survived" if survived else "killed", mutant, flush=True)
+            print("survived" if survived else "noticed", mutant, flush=True)
+            if not survived:
+                noticed.add(key)
+                NOTICED.write_text(json.dumps(sorted(noticed), indent=0))
             return survived
 
         with ThreadPoolExecutor(workers) as pool:
             survived = list(pool.map(tried, drawn))
     return _page(drawn, survived)
+
+
+def _key(mutant: Mutant) -> str:
+    """A change to this very file."""
+    source = hashlib.sha256((ROOT / mutant.file).read_bytes()).hexdigest()[:12]
+    return f"{source} {mutant} {mutant.occurrence}"
 
 
 def _page(drawn: list[Mutant], survived: list[bool]) -> str:

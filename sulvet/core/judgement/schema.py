@@ -162,6 +162,7 @@ class Variant(Strict):
     shows: str = ""
     why: str = ""
     first_help: str = ""
+    confused_with: str = ""
     child: str = ""
     drills: tuple[str, ...] = ()
 

@@ -23,7 +23,7 @@ def triage(heard: set[str], family: str, standing: set[str]) -> tuple[Advice, ..
     standing  faults that stand on the take
 
     >>> [a.cause.drill for a in triage({"squeaks"}, "single-reed", set())][0]
-    'reed-check'
+    'cover-the-holes'
     """
     rows = []
     for cause in triage_causes():
