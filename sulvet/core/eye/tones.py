@@ -13,10 +13,12 @@ from sulvet.core.anatomy.marks import Floats
 from sulvet.core.data_files import Strict, read_table
 from sulvet.core.eye.loop import ALIKE, FAULT, RIGHT, UNTOLD, Loop, filmed_on
 from sulvet.core.eye.schema import EAR, cases
+from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.language import per_language
 from sulvet.core.simulate.person import people
 from sulvet.core.simulate.script import Script, SoundScript, Step
 from sulvet.core.simulate.sound import RATE, track
+from sulvet.core.sound.notes import hz_of
 
 #: Good tones of an instrument; pairs of faults at once.
 GOOD = 6
@@ -59,7 +61,6 @@ class ToneTable(Strict):
     swings: float
     still: float
     good: dict[str, float]
-    hz: dict[str, float]
     tones: tuple[ToneCase, ...]
     alikes: tuple[ToneAlike, ...]
     untold: tuple[ToneUntold, ...]
@@ -111,10 +112,16 @@ def heard(one: Loop) -> Floats:
     by = table()
     seed = int.from_bytes(hashlib.sha256(one.id.encode()).digest()[:4], "big") % 100_000
     steps = np.random.default_rng(seed).integers(-by.semitones, by.semitones + 1)
-    hz = by.hz[one.instrument] * 2 ** (float(steps) / 12)
+    hz = first_hz(one.instrument) * 2 ** (float(steps) / 12)
     target = _played(one.instrument, seed, SoundScript(hz=hz, **_good(wobble=0.0)), by.target)
     student = _played(one.instrument, seed, sound_of(one, hz), by.student)
     return np.concatenate([target, np.zeros(round(by.silence * RATE)), student])
+
+
+def first_hz(instrument: str) -> float:
+    """The first note a beginner is given, concert pitch, Hz: the standard's first instrument note."""
+    targets = shipped_standard(instrument).targets
+    return hz_of(next(t.pitch for t in targets if t.stage == "instrument" and not t.size))
 
 
 def sound_of(one: Loop, hz: float) -> SoundScript:

@@ -11,6 +11,7 @@ from sulvet.core.eye import catalogue, rounds, tones
 from sulvet.core.eye.schema import figures
 from sulvet.core.judgement.standards import shipped_standards
 from sulvet.core.simulate.sound import RATE
+from sulvet.core.sound.notes import hz_of
 
 
 def parts(number: str) -> tuple[Floats, Floats]:
@@ -79,3 +80,14 @@ class ToneTests(SimpleTestCase):
             names = [catalogue.fault_name(f, instrument) for f in tones.heard_faults()]
             self.assertEqual(len(set(names)), len(names))
         self.assertNotIn("ear", {one.view for one in rounds.choose("horn", "mixed", 3)})
+
+
+class FirstNoteTests(SimpleTestCase):
+    def test_it_is_the_standards_and_a_horn_begins_where_books_do(self) -> None:
+        """Written G4 and C4 on a horn in F sound C4 and F3: a fifth lower."""
+        self.assertAlmostEqual(tones.first_hz("horn"), 261.63, delta=0.01)
+        horn = {t.pitch for t in shipped_standards()["horn"].targets if t.stage == "instrument"}
+        self.assertLessEqual({"C4", "F3"}, horn)
+        for instrument, standard in shipped_standards().items():
+            pitches = [hz_of(t.pitch) for t in standard.targets if t.stage == "instrument"]
+            self.assertIn(tones.first_hz(instrument), pitches, instrument)
