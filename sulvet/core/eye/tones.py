@@ -119,7 +119,7 @@ def heard(one: Loop) -> Floats:
 
 
 def first_hz(instrument: str) -> float:
-    """The first note a beginner is given, concert pitch, Hz: the standard's first instrument note."""
+    """The first note a beginner is given, concert pitch, Hz: the first one of the standard."""
     targets = shipped_standard(instrument).targets
     return hz_of(next(t.pitch for t in targets if t.stage == "instrument" and not t.size))
 
