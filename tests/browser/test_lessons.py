@@ -63,7 +63,7 @@ class LessonTests(BrowserTestCase):
         page.get_by_label("Too much at once? Leave out").select_option("tongue")
         for step in (
             "Hold four counts",
-            "Hold eight to ten seconds",
+            "Hold ten seconds",
             "First note on the instrument",
         ):
             passed.click()

@@ -17,15 +17,19 @@ WORDED = ("do", "look", "remedy")
 
 
 @per_language
+def _ladder() -> Ladder:
+    return read_table(DATA / "ladder.toml", Ladder)
+
+
+@per_language
 def rows() -> tuple[Step, ...]:
     """All rows of all instruments; a step is called the same on each."""
-    path = DATA / "ladder.toml"
-    found = read_table(path, Ladder).steps
+    found = _ladder().steps
     names: dict[str, str] = {}
     for row in found:
-        _known_drill(path, row.id, row.drill, row.stage)
+        _known_drill(DATA / "ladder.toml", row.id, row.drill, row.stage)
         if names.setdefault(row.id, row.name) != row.name:
-            raise DataFileError(f"{path.name}: {row.id} has two names.")
+            raise DataFileError(f"ladder.toml: {row.id} has two names.")
     return found
 
 
@@ -56,6 +60,25 @@ def ladder_of(standard: Standard, without: str = "") -> tuple[Step, ...]:
         }
         steps.append(row.model_copy(update=words))
     return tuple(steps)
+
+
+def tempo_of(step: Step) -> float:
+    """At which the drill of a step is counted, beats per minute."""
+    counting = common().drill(step.drill).counting
+    if counting is None:
+        raise DataFileError(f"ladder.toml: {step.id} has counts, and its drill is not counted.")
+    return counting.tempo
+
+
+def tone_of(step: Step) -> float:
+    """How long the tone is that passes a step, s: counts are as long as its drill's."""
+    passes = step.passes
+    return passes.counts * 60 / tempo_of(step) if passes.counts else passes.seconds
+
+
+def is_long_enough(step: Step, seconds: float) -> bool:
+    """Whether a tone that was held so long passes a step: it may stop a little early."""
+    return seconds >= (1 - _ladder().early) * tone_of(step)
 
 
 def step_after(steps: tuple[Step, ...], step_id: str) -> str | None:

@@ -35,13 +35,14 @@ class Passes(Strict):
     measures: tuple[MeasureId, ...] = ()
     stage: Literal["mouthpiece", "instrument"] = "mouthpiece"
     seconds: float = Field(default=0.0, ge=0)
+    counts: int = Field(default=0, ge=0)
 
     @model_validator(mode="after")
     def _complete(self) -> Passes:
         if (self.by == "reading") != bool(self.measures):
             raise ValueError("a reading needs measures, and nothing else has them")
-        if (self.by == "pitch") != bool(self.seconds):
-            raise ValueError("a pitch needs seconds, and nothing else has them")
+        if (self.by == "pitch") != (bool(self.seconds) != bool(self.counts)):
+            raise ValueError("a pitch needs seconds or counts, and nothing else has them")
         return self
 
 
@@ -67,6 +68,7 @@ class Ladder(Strict):
     """All rows of all instruments, in the order of the steps."""
 
     version: int
+    early: float = Field(ge=0, lt=0.5)
     steps: tuple[Step, ...]
 
 

@@ -20,7 +20,7 @@ from sulvet.core.judgement.standards import Standard, shipped_standard, shipped_
 from sulvet.core.judgement.triage import triage
 from sulvet.core.language import inside, listed, on_day, said
 from sulvet.core.lessons import ladder
-from sulvet.core.lessons.schema import Passes, Routine, Step
+from sulvet.core.lessons.schema import Routine, Step
 from sulvet.core.measures.catalogue import catalogue
 from sulvet.core.sound import notes
 from sulvet.lessons import standing
@@ -111,7 +111,8 @@ def _ready(
         day = rows[0].take.filmed_on
         if step.passes.by == "pitch":
             longest = max((r.value or 0.0 for r in rows if r.measure == HELD), default=0.0)
-            if longest >= step.passes.seconds and stages.get(take) == step.passes.stage:
+            long_enough = ladder.is_long_enough(step, longest)
+            if long_enough and stages.get(take) == step.passes.stage:
                 return said("Held {seconds:.1f} s on {day}", seconds=longest, day=on_day(day)), take
         elif step.passes.by == "reading":
             right = {r.measure for r in rows if r.verdict == IN_BAND}
@@ -160,8 +161,9 @@ def board(teacher: User) -> shapes.Board:
     return shapes.Board([shapes.BoardStep(one, names[one]) for one in ladder.step_ids()], rows)
 
 
-def _passes(passes: Passes, standard: Standard) -> str:
+def _passes(step: Step, standard: Standard) -> str:
     """What passes a step, as a sentence."""
+    passes = step.passes
     if passes.by == "reading":
         names = listed([inside(catalogue().measure(m).name) for m in passes.measures])
         return said(
@@ -169,6 +171,14 @@ def _passes(passes: Passes, standard: Standard) -> str:
         )
     if passes.by == "pitch":
         on = stage_label(standard, passes.stage)
+        if passes.counts:
+            return said(
+                "On a take a tone of {counts} counts at {tempo:g} with {on}; or you hear it: one "
+                "tap.",
+                counts=passes.counts,
+                tempo=ladder.tempo_of(step),
+                on=on,
+            )
         return said(
             "On a take a tone of {seconds:g} s with {on}; or you hear it: one tap.",
             seconds=passes.seconds,
@@ -203,7 +213,7 @@ def ladder_page(student: Student) -> shapes.LadderPage:
                 caution=step.caution,
                 mistake=step.mistake,
                 remedy=step.remedy,
-                passes=_passes(step.passes, standard),
+                passes=_passes(step, standard),
                 drill=drill_card(common().drill(step.drill), step.stage, kept.without),
                 targets=target_rows(standard, *stages),
             )

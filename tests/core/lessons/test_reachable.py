@@ -69,6 +69,20 @@ class ReachTests(SimpleTestCase):
 
 
 class LadderTests(SimpleTestCase):
+    def test_the_tone_that_passes_a_step_is_the_one_its_drill_counts(self) -> None:
+        held = [step for step in ladder.rows() if step.passes.by == "pitch" and not step.remedial]
+        for step in held:
+            counting = common().drill(step.drill).counting
+            assert counting is not None, step.id
+            tones = {b.counts for r in counting.rounds for b in r.beats if b.do == "tone"}
+            # A first note on the instrument is half of the drill that follows it.
+            asked = {step.passes.counts or step.passes.seconds * counting.tempo / 60}
+            self.assertTrue(asked <= {n / 2 for n in tones} | tones, (step.id, asked, tones))
+        four = next(step for step in held if step.id == "hold-4")
+        self.assertEqual(ladder.tone_of(four), 4.0)
+        self.assertTrue(ladder.is_long_enough(four, 3.5))
+        self.assertFalse(ladder.is_long_enough(four, 3.4))
+
     def test_what_is_too_much_is_left_out_and_the_rest_stays_in_order(self) -> None:
         horn = shipped_standards()["horn"]
         whole, without = ladder.ladder_of(horn), ladder.ladder_of(horn, "tongue")
