@@ -85,13 +85,14 @@ class RosterView(APIView):
         page = {
             "lines": [
                 {**line.facts, "number": line.number, "wrong": line.errors, "known": line.known,
+                 "skipped": line.skipped,
                  "changes": [{"field": key, "old": str(old or ""), "new": str(new or "")}
                              for key, old, new in line.changes]}
                 for line in read.lines
             ],
             "ignored": read.ignored,
             "asks": read.asks,
-            "added": sum(not line.known for line in read.lines) if stored else 0,
+            "added": sum(not (line.known or line.skipped) for line in read.lines) if stored else 0,
             "changed": sum(bool(line.changes) for line in read.lines) if stored else 0,
         }  # fmt: skip
         return Response(serializers.RosterSerializer(page).data)

@@ -65,6 +65,10 @@ class RosterLineSerializer(serializers.Serializer[Any]):
     school = serializers.CharField(allow_blank=True)
     consent_on = serializers.DateField(allow_null=True)
     wrong = serializers.ListField(child=serializers.CharField())
+    skipped = serializers.ChoiceField(
+        [("", "imported"), ("not filmed", "not played with the mouth"), ("unknown", "unknown")],
+        allow_blank=True,
+    )
     known = serializers.BooleanField()
     changes = RosterChangeSerializer(many=True)
 

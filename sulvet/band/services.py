@@ -85,6 +85,8 @@ def add_roster(band: Band, data: bytes, order: Order | None = None) -> roster.Ro
         with transaction.atomic():
             there = {student.name.lower(): student for student in _students(band)}
             for line in read.lines:
+                if line.skipped:
+                    continue
                 student = there.get(str(line.facts["name"]).lower(), Student())
                 if not line.known or line.changes:
                     _take_over(student, band, StudentFacts(**line.facts))  # type: ignore[arg-type]

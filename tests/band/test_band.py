@@ -41,8 +41,17 @@ class RosterTests(BandTestCase):
         bo = Student.objects.get(name="Bo")
         self.assertEqual((bo.consent_on, Student.objects.count()), (timezone.localdate(), 3))
 
+    def test_a_percussionist_keeps_nobody_out(self) -> None:
+        text = "name,instrument\nAda,flute\nBo,percussion\nCy,kazoo\n"
+        for keep in (False, True):
+            page = self.given(text, keep=keep)
+            self.assertEqual([line["skipped"] for line in page["lines"]],
+                             ["", "not filmed", "unknown"])  # fmt: skip
+        self.assertEqual(page["added"], 1)
+        self.assertEqual(set(Student.objects.values_list("name", flat=True)), {"Edda", "Ada"})
+
     def test_one_bad_row_or_a_doubtful_date_keeps_all_out(self) -> None:
-        page = self.given("name,instrument\nAda,flute\nBo,kazoo\n", keep=True)
+        page = self.given("name,instrument\nAda,flute\nBo,trumpit\n", keep=True)
         self.assertEqual(page["added"], 0)
         self.assertEqual([bool(line["wrong"]) for line in page["lines"]], [False, True])
         self.assertIn("one column", self.given("who\nAda\n", True, 400)["detail"])

@@ -39,6 +39,7 @@ def class_list() -> bytes:
             given = "8/28/2026" if number % 9 else "no"
             sheet.append([f"Made-Up {number:02}, Nuño" if number == 7 else f"Player {number:02}",
                           6, instrument, "", given])  # fmt: skip
+    sheet.append(["Drum Mer", 6, "Percussion", "", "8/28/2026"])
     book.save(out)
     return out.getvalue()
 
@@ -56,6 +57,7 @@ class NinetyTests(BrowserTestCase):
             dialog = page.get_by_role("dialog")
             dialog.get_by_label("Spreadsheet (xlsx) or CSV file").set_input_files(table)
             expect(dialog).to_contain_text("90 new, 0 changed, 0 unchanged")
+            expect(dialog).to_contain_text("Drum Mer (Percussion) left out")
             expect(dialog).to_contain_text("Columns not used: Grade, Video permission.")
             dialog.get_by_role("button", name="Import 90 students").click()
         expect(page.get_by_text("90 students")).to_be_visible()

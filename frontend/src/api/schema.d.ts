@@ -3964,6 +3964,7 @@ export interface components {
             /** Format: date */
             consent_on: string | null;
             wrong: string[];
+            skipped: components["schemas"]["SkippedEnum"] | components["schemas"]["BlankEnum"];
             known: boolean;
             changes: components["schemas"]["RosterChange"][];
         };
@@ -4190,6 +4191,13 @@ export interface components {
             /** Format: double */
             sigma: number;
         };
+        /**
+         * @description * `` - imported
+         *     * `not filmed` - not played with the mouth
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        SkippedEnum: "not filmed" | "unknown";
         /**
          * @description A slide or siren: its lowest and highest note, how far apart, whether smooth
          *     and back where it began; ``back`` in cents.

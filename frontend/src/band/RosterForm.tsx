@@ -21,7 +21,8 @@ export function RosterForm({ close }: { close: () => void }) {
   const [dates, setDates] = useState("");
   const lines = roster.data?.lines ?? [];
   const wrong = lines.filter((line) => line.wrong.length > 0);
-  const added = lines.filter((line) => !line.known).length;
+  const skipped = lines.filter((line) => line.skipped !== "");
+  const added = lines.filter((line) => !line.known && !line.skipped).length;
   const changed = lines.filter((line) => line.changes.length > 0).length;
   const ready =
     table !== null && wrong.length === 0 && !roster.data?.asks && added + changed > 0;
@@ -109,10 +110,28 @@ export function RosterForm({ close }: { close: () => void }) {
               {t("{{added}} new, {{changed}} changed, {{unchanged}} unchanged", {
                 added,
                 changed,
-                unchanged: lines.length - added - changed,
+                unchanged: lines.length - added - changed - skipped.length,
               })}
             </p>
-            <Lines lines={[...wrong, ...lines.filter((line) => line.wrong.length === 0)]} />
+            {skipped.length > 0 && (
+              <Alert variant="info" className="py-2">
+                {t(
+                  "{{names}} left out: there is nothing to film, or the instrument is not known.",
+                  {
+                    names: skipped
+                      .map((line) => `${line.name || t("no name")} (${line.instrument})`)
+                      .join(", "),
+                  },
+                )}
+              </Alert>
+            )}
+            <Lines
+              lines={[
+                ...wrong,
+                ...lines.filter((line) => line.wrong.length === 0 && !line.skipped),
+                ...skipped,
+              ]}
+            />
           </>
         )}
       </Modal.Body>
@@ -168,6 +187,7 @@ function Lines({ lines }: { lines: RosterLine[] }) {
 }
 
 function resultOf(line: RosterLine): string {
+  if (line.skipped) return t("left out");
   if (!line.known) return "new";
   if (line.changes.length === 0) return "unchanged";
   return line.changes

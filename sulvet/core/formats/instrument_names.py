@@ -20,6 +20,19 @@ _PART = re.compile(r"\b(?:[1-4](?:st|nd|rd|th)?|i{1,3}|tc|bc|treble clef|bass cl
 class _Names(Strict):
     version: int
     names: dict[str, tuple[str, ...]]
+    not_filmed: tuple[str, ...]
+
+
+def is_not_filmed(said: str) -> bool:
+    """Whether a band's or school's instrument is meant that is not played with the mouth.
+
+    >>> [is_not_filmed(said) for said in ("Percussion 2", "Snare Drums", "Double Bass", "Horn")]
+    [True, True, True, False]
+    """
+    words = re.findall(r"[^\W\d_]+", said.lower())
+    spelled = {f" {' '.join(words)} ", f" {' '.join(word.removesuffix('s') for word in words)} "}
+    names = read_table(TABLE, _Names).not_filmed
+    return any(f" {name} " in one for name in names for one in spelled)
 
 
 @per_language

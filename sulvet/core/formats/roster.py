@@ -5,10 +5,11 @@ from __future__ import annotations
 import datetime
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Literal
 
 from sulvet.core import clock
 from sulvet.core.formats import dates, sheets, tables
-from sulvet.core.formats.instrument_names import instrument_of, nearest
+from sulvet.core.formats.instrument_names import instrument_of, is_not_filmed, nearest
 from sulvet.core.judgement.standards import shipped_standards
 from sulvet.core.language import inside, said
 
@@ -34,6 +35,7 @@ YES = ("yes", "y", "ja", "true", "1", "x", "✓", "ok", "given")
 NO = ("no", "n", "nein", "false", "0", "-", "none")
 MOST, LONGEST = 300, 80
 Cell = str | datetime.date | None
+Skipped = Literal["", "not filmed", "unknown"]
 
 
 def template() -> bytes:
@@ -55,6 +57,8 @@ class Line:
 
     known    whether the band has this student already
     changes  what would be other than it is there: field, old, new
+    skipped  why the row is left out and the others are not: nothing to film on this instrument,
+             or one that is not known; empty: it is not
     """
 
     number: int
@@ -62,6 +66,7 @@ class Line:
     errors: tuple[str, ...] = field(default=())
     known: bool = False
     changes: tuple[tuple[str, Cell, Cell], ...] = field(default=())
+    skipped: Skipped = ""
 
 
 @dataclass(frozen=True)
@@ -158,6 +163,9 @@ class _Reader:
         """One row with all that is wrong with it."""
         errors: list[str] = []
         name = _name(cells)
+        if skipped := _skipped(cells):
+            return Line(number, {"name": name, "instrument": cells["instrument"].strip(),
+                                 "school": "", **dict.fromkeys(DATES)}, skipped=skipped)  # fmt: skip
         if not name:
             errors.append(said("The name is missing."))
         elif len(name) > LONGEST:
@@ -210,30 +218,30 @@ def _name(cells: dict[str, str]) -> str:
     return " ".join(name.split())
 
 
+def _skipped(cells: dict[str, str]) -> Skipped:
+    """Why a row is left out, if it is: what may be a slip of the pen is asked for instead."""
+    written = " ".join(cells.get("instrument", "").split())
+    if not written or instrument_of(written):
+        return ""
+    if is_not_filmed(written):
+        return "not filmed"
+    return "" if nearest(written) else "unknown"
+
+
 def _instrument(
     cells: dict[str, str], errors: list[str], before: Mapping[str, Cell] | None
 ) -> tuple[str, Cell]:
     written = " ".join(cells.get("instrument", "").split())
     instrument = instrument_of(written)
     if instrument is None:
-        meant = nearest(written)
         if not written:
             errors.append(said("The instrument is missing."))
-        elif meant:
+        else:
             errors.append(
                 said(
                     "Unknown instrument “{written}”. Did you mean {meant}?",
                     written=written,
-                    meant=meant,
-                )
-            )
-        else:
-            names = ", ".join(inside(s.name) for s in shipped_standards().values())
-            errors.append(
-                said(
-                    "Unknown instrument “{written}”. Known are {names}.",
-                    written=written,
-                    names=names,
+                    meant=nearest(written),
                 )
             )
         return written, ""

@@ -48,18 +48,30 @@ class LineTests(SimpleTestCase):
     def test_each_row_says_all_that_is_wrong_with_it(self) -> None:
         read = roster.load(
             b"name,instrument,style,consent,consent until,grade\n"
-            b",kazoo,,soon,,6\nAda,horn,gathered,2026-09-01,2026-08-01,6\nEdda,trumpit,,,,\n"
+            b",clarinett,,soon,,6\nAda,horn,gathered,2026-09-01,2026-08-01,6\nEdda,trumpit,,,,\n"
             b"ada,horn,,,,\n"
         )
         told = [" ".join(line.errors) for line in read.lines]
         self.assertEqual([line.number for line in read.lines], [2, 3, 4, 5])
         self.assertEqual((read.ignored, read.ready), (("grade",), False))
         for row, words in (
-            (0, "name is missing"), (0, "Unknown instrument “kazoo”. Known are"),
+            (0, "name is missing"), (0, "Did you mean clarinet?"),
             (0, "“soon” is not a date"), (1, "Unknown embouchure style “gathered” for horn"),
             (1, "ends before it starts"), (2, "Did you mean trumpet?"), (3, "twice"),
         ):  # fmt: skip
             self.assertIn(words, told[row])
+
+    def test_who_plays_nothing_that_is_filmed_stops_nobody(self) -> None:
+        read = roster.load(
+            b"name,instrument,consent\nAda,horn,x\nBo,Percussion 1,soon\nCy,Kazoo,\nDa,Violins,x\n"
+            b"Ed,String Bass,\nFi,Bell Kit,\nGo,Bass Drum,\n",
+            today=TODAY,
+        )
+        self.assertTrue(read.ready)
+        self.assertEqual(
+            [line.skipped for line in read.lines],
+            ["", "not filmed", "unknown", *4 * ["not filmed"]],
+        )
 
     def test_a_second_list_says_what_it_would_change(self) -> None:
         read = roster.load(
