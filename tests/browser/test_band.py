@@ -57,7 +57,7 @@ class NinetyTests(BrowserTestCase):
             dialog = page.get_by_role("dialog")
             dialog.get_by_label("Spreadsheet (xlsx) or CSV file").set_input_files(table)
             expect(dialog).to_contain_text("90 new, 0 changed, 0 unchanged")
-            expect(dialog).to_contain_text("Drum Mer (Percussion) left out")
+            expect(dialog).to_contain_text("Left out: Drum Mer (Percussion).")
             expect(dialog).to_contain_text("Columns not used: Grade, Video permission.")
             dialog.get_by_role("button", name="Import 90 students").click()
         expect(page.get_by_text("90 students")).to_be_visible()

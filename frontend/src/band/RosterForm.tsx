@@ -30,7 +30,14 @@ export function RosterForm({ close }: { close: () => void }) {
     roster.mutate({ table: file, keep: false, dates: order });
   }
   return (
-    <Modal show onHide={close} size="lg" aria-labelledby="roster-title" animation={false}>
+    <Modal
+      show
+      scrollable
+      onHide={close}
+      size="lg"
+      aria-labelledby="roster-title"
+      animation={false}
+    >
       <Modal.Header closeButton>
         <Modal.Title as="h2" id="roster-title">
           {t("Import class list")}
@@ -114,16 +121,16 @@ export function RosterForm({ close }: { close: () => void }) {
               })}
             </p>
             {skipped.length > 0 && (
-              <Alert variant="info" className="py-2">
+              <p className="mb-2">
                 {t(
-                  "{{names}} left out: there is nothing to film, or the instrument is not known.",
+                  "Left out: {{names}}. Nothing is filmed there, or the instrument is not known.",
                   {
                     names: skipped
                       .map((line) => `${line.name || t("no name")} (${line.instrument})`)
                       .join(", "),
                   },
                 )}
-              </Alert>
+              </p>
             )}
             <Lines
               lines={[
