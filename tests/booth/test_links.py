@@ -121,6 +121,16 @@ class LinkTests(BandTestCase):
                                            {"view": "side", "days": 7}, 400)["detail"])  # fmt: skip
         self.assertEqual(Take.objects.count(), 0)
 
+    def test_how_long_it_is_good_and_what_it_opens(self) -> None:
+        address = reverse("links", args=[self.student.pk])
+        for days, status in ((0, 400), (1, 201), (60, 201), (61, 400)):
+            self.sent("post", address, {"view": "front", "days": days}, status)
+        for page, pictures, opened in ((False, False, False), (False, True, False),
+                                       (True, False, False), (True, True, True)):  # fmt: skip
+            made = links.make(self.student, "front", 7, page, pictures)
+            self.assertEqual((made.page, made.pictures), (page, opened))
+        self.assertFalse(links.make(self.student, "front", 7).page)
+
     def test_so_much_a_day(self) -> None:
         CaptureLink.objects.update(day_of=timezone.localdate(), sent=links.A_DAY)
         count = self.send()

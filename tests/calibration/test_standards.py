@@ -9,6 +9,7 @@ from django.test import tag
 from django.urls import reverse
 
 from sulvet.calibration.standard_effect import effect, rejudge_all
+from sulvet.core.judgement import rejudge
 from sulvet.core.judgement.corroboration import with_sound
 from sulvet.core.judgement.rejudge import (
     StoredTake,
@@ -16,7 +17,15 @@ from sulvet.core.judgement.rejudge import (
     rejudged_findings,
     rejudged_readings,
 )
-from sulvet.core.judgement.results import CANT_TELL, IN_BAND, NO_BAND, Judgement, Reading
+from sulvet.core.judgement.results import (
+    CANT_TELL,
+    FAULT,
+    IN_BAND,
+    NO_BAND,
+    WATCH,
+    Judgement,
+    Reading,
+)
 from sulvet.core.judgement.schema import Edges
 from sulvet.core.judgement.sound import judge_sound
 from sulvet.core.judgement.standards import shipped_standard
@@ -80,6 +89,25 @@ class AgainTests(BandTestCase):
             self.assertEqual(
                 told, [(f.fault, f.verdict, f.phase, f.evidence) for f in whole.findings], take.name
             )
+
+    def test_a_fault_on_two_limits_is_as_sure_as_the_limits_are_now(self) -> None:
+        """A smile needs risen corners and a wider mouth: its evidence is told by today's edges."""
+        case = demo_case("edda-front-16")
+        stored, instrument = self.stored(case.take.name)
+        old = next(f for f in stored.findings if f.fault == "smile")
+        self.assertEqual(old.verdict, FAULT)
+        near = Edges(low=-6.0, high=4.5, watch_low=1.0, watch_high=0.0)
+        standard = shipped_standard(instrument).changed({"corner_rise|front|hold|": near}, 1)
+        new = next(f for f in rejudged_findings(stored, standard) if f.fault == "smile")
+        edges = {e.measure: e.edge for e in old.evidence}
+        self.assertEqual({e.measure: e.edge for e in new.evidence}, edges | {"corner_rise": 4.5})
+        sure = all(abs(e.value - e.edge) > e.uncertainty for e in new.evidence)
+        self.assertEqual(new.verdict, FAULT if sure else WATCH)
+
+    def test_of_several_holds_the_first_stands_for_all(self) -> None:
+        names = ["rest", "hold", "release", "hold", "rest"]
+        phases = tuple(Phase(name, float(n), n + 1.0) for n, name in enumerate(names))
+        self.assertEqual([p.start for p in rejudge._once(phases)], [0.0, 1.0, 2.0, 4.0])
 
     def test_what_one_band_can_t_tell_a_wider_one_may(self) -> None:
         narrow = shipped_standard("clarinet")

@@ -7,9 +7,11 @@ from pathlib import Path
 
 import numpy as np
 from django.test import SimpleTestCase
+from pydantic import ValidationError
 
 from sulvet.core.data_files import DataFileError, read_table
 from sulvet.core.judgement.common import DATA, common
+from sulvet.core.judgement.drill_schema import Drill
 from sulvet.core.judgement.rejudge import StoredTake, rejudged_readings
 from sulvet.core.judgement.results import (
     CANT_TELL,
@@ -72,6 +74,26 @@ class StandardsTests(SimpleTestCase):
                     read_table(path, Standard)
                 self.assertIn("odd.toml", str(refused.exception))
                 self.assertIn(told, str(refused.exception))
+
+    def test_a_measure_has_a_limit_in_its_own_view_alone(self) -> None:
+        horn, clarinet = shipped_standard("horn"), shipped_standard("clarinet")
+        for standard, measure, view, wanted in (
+            (horn, "rim_upper_share", "front", True), (horn, "rim_upper_share", "side", False),
+            (clarinet, "depth", "side", True), (clarinet, "depth", "front", False),
+            (horn, "depth", "side", False), (horn, "corner_rise", "front", True),
+        ):  # fmt: skip
+            self.assertEqual(standard.has_band(measure, view), wanted, (measure, view))
+
+    def test_a_drill_speaks_of_its_own_stages_and_has_four_levels_at_most(self) -> None:
+        whole = common().drill("four-by-four").model_dump()
+        Drill.model_validate(whole)
+        for more, told in (
+            ({"stages": ["instrument"]}, "is not done at 'lips'"),
+            ({"levels": ["a", "b", "c", "d", "e"]}, "at most 4"),
+        ):
+            with self.assertRaises(ValidationError) as refused:
+                Drill.model_validate(whole | more)
+            self.assertIn(told, str(refused.exception))
 
     def test_an_unknown_school_names_those_there_are(self) -> None:
         with self.assertRaisesMessage(StandardError, "two-thirds, seven-eighths"):

@@ -73,10 +73,10 @@ class LifeTests(SimpleTestCase):
         two, three = [reed(n, 300) for n in (1, 2)], [reed(1, 300, strength="3")]
         rows = core.shopping(
             [("Clarinet", "2", two), ("Clarinet", "3", three), ("Clarinet", "2", two),
-             ("Oboe", "", [reed(n, 300) for n in range(1, 6)])],
+             ("Oboe", "", [reed(n, 300) for n in range(1, 6)]), ("Clarinet", "1.5", three)],
             BY,
         )  # fmt: skip
-        self.assertEqual(rows, [("Clarinet", "2", 6), ("Clarinet", "3", 4)])
+        self.assertEqual(rows, [("Clarinet", "2", 6), ("Clarinet", "1.5", 4), ("Clarinet", "3", 4)])
 
 
 class FirstLookTests(SimpleTestCase):
