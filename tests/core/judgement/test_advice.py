@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from django.test import SimpleTestCase
 
 from sulvet.core.eye.schema import cases
-from sulvet.core.judgement.common import common, triage_causes
+from sulvet.core.judgement.common import common, measures_of, triage_causes, worded
+from sulvet.core.judgement.corroboration import measures_needed
 from sulvet.core.judgement.standards import shipped_standards
 from sulvet.core.lessons.ladder import ladder_of
 
@@ -34,6 +35,21 @@ class AdviceTests(SimpleTestCase):
         told = list(to_double_reeds())
         self.assertGreater(len(told), 40)
         self.assertEqual([one for one in told if "mouthpiece" in one[1].lower()], [])
+
+    def test_a_fault_is_worded_for_its_family_and_the_side_of_its_limit(self) -> None:
+        low = worded("angle-out", "brass", {"value": 10.0, "edge": 20.0})
+        high = worded("angle-out", "brass", {"value": 30.0, "edge": 20.0})
+        self.assertEqual(low.name, "Instrument held too low")
+        self.assertNotEqual(high.name, low.name)
+        self.assertEqual(worded("angle-out", "brass"), common().fault("angle-out", "brass"))
+
+    def test_what_must_be_told_for_a_fault_to_be_found(self) -> None:
+        smile = frozenset({"corner_rise", "mouth_width"})
+        self.assertIn(smile, measures_needed("smile", "front"))
+        self.assertNotIn(smile, measures_needed("smile", "side"))
+        self.assertNotIn(smile, measures_needed("pucker", "front"))
+        self.assertEqual(set(measures_of("smile", "front")), smile)
+        self.assertEqual(measures_of("smile", "side"), ())
 
     def test_help_that_names_a_drill_leads_to_it(self) -> None:
         names = {drill.name.lower(): drill.id for drill in common().drills}
