@@ -12,6 +12,7 @@ from statistics import median
 from time import perf_counter
 
 from launcher.testing import RUN_SECONDS
+from tests.seconds import SECONDS, SLOWEST, seconds_by_part
 
 ROOT = RUN_SECONDS.parents[1]
 NUMBERS = 20_000_000
@@ -36,8 +37,6 @@ def fixed_work() -> float:
 
 def section() -> str:
     """Run everything, and table what took how long."""
-    from tests.runner import SECONDS, SLOWEST, seconds_by_part
-
     before = fixed_work()
     done = subprocess.run([sys.executable, str(ROOT / "run.py"), "test"], cwd=ROOT)
     work = (before + fixed_work()) / 2

@@ -9,7 +9,6 @@ import os
 import shutil
 import time
 import unittest
-from collections import defaultdict
 from itertools import groupby
 from pathlib import Path
 from typing import Any
@@ -25,15 +24,11 @@ from django.test.testcases import LiveServerTestCase
 from django.test.utils import iter_test_cases  # type: ignore[attr-defined]  # its stubs lack it
 
 from tests import stored_readings
+from tests.seconds import SECONDS, SLOWEST, seconds_by_part
 
 ROOT = Path(__file__).resolve().parents[1]
-SLOWEST = 30
-#: How long each test took the last time, s: kept between runs.
-SECONDS = ROOT / ".cache" / "test-seconds.json"
 #: What one that has not run yet is taken for, s, before a browser and elsewhere.
 GUESS_BROWSER, GUESS = 8.0, 0.6
-#: What the tests are counted under.
-PARTS = ("core", "browser")
 
 
 class _Timed:
@@ -183,12 +178,3 @@ def _note(seconds: dict[str, float]) -> None:
         print(f"{took:7.1f}  {name.removeprefix('tests.')}")
     parts = seconds_by_part(seconds)
     print("seconds of tests: " + ", ".join(f"{name} {took:.0f}" for name, took in parts.items()))
-
-
-def seconds_by_part(seconds: dict[str, float]) -> dict[str, float]:
-    """How long the tests of core, browser and apps took, s."""
-    parts: defaultdict[str, float] = defaultdict(float)
-    for name, took in seconds.items():
-        part = name.split(".")[1]
-        parts[part if part in PARTS else "apps"] += took
-    return dict(sorted(parts.items()))
