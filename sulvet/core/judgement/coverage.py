@@ -8,7 +8,7 @@ from typing import Any
 
 from sulvet.core.data_files import DataFileError, Strict, read_table
 from sulvet.core.judgement.common import DATA
-from sulvet.core.judgement.results import CANT_TELL, FAULT, WATCH, Reading
+from sulvet.core.judgement.results import CANT_TELL, Reading
 from sulvet.core.judgement.standards import Standard
 from sulvet.core.language import inside, listed, per_language, said
 from sulvet.core.measures.catalogue import catalogue
@@ -40,14 +40,10 @@ class Unchecked:
 
 @dataclass(frozen=True)
 class Coverage:
-    """Of what the standard asks of this view: the areas checked, and those not.
-
-    watched  those of the checked in which a reading lies outside its band
-    """
+    """Of what the standard asks of this view: the areas checked, and those not."""
 
     checked: tuple[str, ...]
     unchecked: tuple[Unchecked, ...]
-    watched: tuple[str, ...] = ()
 
     def plain(self) -> dict[str, Any]:
         """For keeping."""
@@ -56,10 +52,7 @@ class Coverage:
     @staticmethod
     def of(kept: dict[str, Any]) -> Coverage:
         """Back from ``plain``."""
-        return Coverage(
-            tuple(kept["checked"]), tuple(Unchecked(**u) for u in kept["unchecked"]),
-            tuple(kept.get("watched", ())),
-        )  # fmt: skip
+        return Coverage(tuple(kept["checked"]), tuple(Unchecked(**u) for u in kept["unchecked"]))
 
     @property
     def left(self) -> str:
@@ -79,20 +72,14 @@ class Coverage:
         'Corners as they should be. Rim not checked'
         >>> Coverage(("Corners",), ()).headline
         'Nothing to correct'
-        >>> Coverage(("Corners", "Stillness"), (), ("Stillness",)).headline
-        'Stillness to watch. Corners as they should be'
         """
-        if not self.unchecked and not self.watched:
+        if not self.unchecked:
             return said("Nothing to correct")
-        right = [area for area in self.checked if area not in self.watched]
-        told = []
-        if self.watched:
-            told.append(said("{names} to watch").format(names=_listed(list(self.watched))))
-        if right:
-            many = len(right) > 1 or _plural(right[0])
-            words = said("{names} as they should be") if many else said("{names} as it should be")
-            told.append(words.format(names=_listed(right)))
-        return ". ".join([*told, *filter(None, [self.left])])
+        if not self.checked:
+            return self.left
+        many = len(self.checked) > 1 or _plural(self.checked[0])
+        right = said("{names} as they should be") if many else said("{names} as it should be")
+        return f"{right.format(names=_listed(list(self.checked)))}. {self.left}"
 
 
 @per_language
@@ -111,7 +98,7 @@ def areas() -> tuple[Area, ...]:
 def coverage(readings: Iterable[Reading], standard: Standard, view: str, school: str) -> Coverage:
     """What of this view was checked in the hold."""
     told = {r.measure: r for r in readings if r.phase == "hold"}
-    checked, unchecked, watched = [], [], []
+    checked, unchecked = [], []
     for one in areas():
         asked = [m for m in one.measures if standard.band(m, view, school)]
         if not asked:
@@ -120,8 +107,6 @@ def coverage(readings: Iterable[Reading], standard: Standard, view: str, school:
         sure = [reading for reading in of_them if reading.verdict != CANT_TELL]
         if len(sure) >= (len(asked) if one.each else 1):
             checked.append(one.area)
-            if any(reading.verdict in (WATCH, FAULT) for reading in sure):
-                watched.append(one.area)
             continue
         unsure = [reading for reading in of_them if reading.value is not None]
         if view == "front" and one.from_front and not unsure:
@@ -129,7 +114,7 @@ def coverage(readings: Iterable[Reading], standard: Standard, view: str, school:
         else:
             why = next((r.reason for r in (*unsure, *of_them) if r.reason), one.missing)
         unchecked.append(Unchecked(one.area, why))
-    return Coverage(tuple(checked), tuple(unchecked), tuple(watched))
+    return Coverage(tuple(checked), tuple(unchecked))
 
 
 def _plural(area: str) -> bool:

@@ -60,23 +60,6 @@ class CoverageTests(SimpleTestCase):
             self.assertEqual("Corners" in made.checked, checked)
             self.assertEqual(made.unchecked[0].why == reading.reason, not checked)
 
-    def test_what_lies_outside_its_band_is_to_be_watched_and_not_as_it_should_be(self) -> None:
-        standard = shipped_standard("horn")
-        school = standard.school(None).id
-
-        def told(measure: str, value: float) -> Reading:
-            band = standard.band(measure, "front", school)
-            return judged(Reading(measure, "hold", value, 0.1, "", NO_BAND), band)
-
-        for still, headline in (
-            (0.2, "Corners and stillness as they should be"),
-            (1.7, "Stillness to watch. Corners as they should be"),
-        ):
-            readings = [told("corner_rise", 0.0), told("stillness", still)]
-            made = coverage(readings, standard, "front", school)
-            self.assertEqual(made.headline.removesuffix(f". {made.left}"), headline)
-            self.assertEqual(Coverage.of(made.plain()), made)
-
     def test_a_sure_upper_lip_says_nothing_of_the_lower(self) -> None:
         standard = shipped_standard("clarinet")
         school = standard.school(None).id
