@@ -199,7 +199,7 @@ class BandTests(BrowserTestCase):
     def test_a_class_list_and_a_folder_of_clips(self) -> None:
         folder = self.folder()
         table = folder / "list.csv"
-        table.write_text("name,instrument\nAda Lunde,horn\nBo Ek,kazoo\n", "utf-8")
+        table.write_text("name,instrument\nAda Lunde,horn\nBo Ek,trumpit\n", "utf-8")
         self.open()
         self.page.get_by_role("button", name="Import class list").click()
         dialog = self.page.get_by_role("dialog")
