@@ -162,10 +162,12 @@ class _Reader:
     def line(self, number: int, cells: dict[str, str]) -> Line:
         """One row with all that is wrong with it."""
         errors: list[str] = []
+        facts: dict[str, Cell]
         name = _name(cells)
         if skipped := _skipped(cells):
-            return Line(number, {"name": name, "instrument": cells["instrument"].strip(),
-                                 "school": "", **dict.fromkeys(DATES)}, skipped=skipped)  # fmt: skip
+            written = cells["instrument"].strip()
+            facts = {"name": name, "instrument": written, "school": "", **dict.fromkeys(DATES)}
+            return Line(number, facts, skipped=skipped)
         if not name:
             errors.append(said("The name is missing."))
         elif len(name) > LONGEST:
@@ -178,7 +180,7 @@ class _Reader:
             )
         self.met.add(name.lower())
         before = self.known.get(name.lower())
-        facts: dict[str, Cell] = {"name": name}
+        facts = {"name": name}
         facts["instrument"], facts["school"] = _instrument(cells, errors, before)
         for column in DATES:
             facts[column] = self._date(column, cells.get(column, "").strip(), errors, before)
