@@ -66,15 +66,15 @@ def call(
     record = json.loads((entry / ANSWER).read_text("utf-8"))
     for stage, share in record["progress"]:
         progress(stage, share)
-    stored: dict[str, Any] = record["answer"]
+    answer: dict[str, Any] = record["answer"]
     if "out" in request and (entry / "out").exists():
         shutil.copyfile(entry / "out", request["out"])
     for file in (entry / "keep").glob("*"):
         shutil.copyfile(file, Path(request["keep"]) / file.name)
     # A list of files is answered by one of them.
-    if stored.get("wrong"):
-        stored["wrong"] = request["files"][stored["wrong"] - 1]
-    return stored
+    if answer.get("wrong"):
+        answer["wrong"] = request["files"][answer["wrong"] - 1]
+    return answer
 
 
 def _digest_of(file: Path) -> str:
