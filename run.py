@@ -247,7 +247,7 @@ def test(options: argparse.Namespace) -> None:
             # What runs in the browser knows of no database.
             if whole and not postgres:
                 with parts.timed("front end"):
-                    run("npm", "run", "--silent", "test", where=FRONTEND)
+                    run("npm", "run", "--silent", "test", where=FRONTEND, NO_COLOR="1")
             with parts.timed("Python and browser"):
                 python_tests(options, postgres)
     finally:

@@ -121,6 +121,9 @@ class CountingRunner(DiscoverRunner):
         skipped = len(result.skipped)
         passed = result.testsRun - failed - skipped
         _note(getattr(result, "seconds", {}))
+        # Named once more at the end, where whoever sees the last lines alone finds them.
+        for test, trace in [*result.errors, *result.failures]:
+            print(f"failed: {test.id()}: {trace.strip().splitlines()[-1][:300]}")
         print(f"{passed} passed, {failed} failed, {skipped} skipped", flush=True)
         return failed
 
