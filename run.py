@@ -39,7 +39,7 @@ from launcher.serving import (
     room_address,
     serve,
 )
-from launcher.shell import PYTHON, ROOT, VENV, Trouble, python_of, run, say
+from launcher.shell import PYTHON, ROOT, VENV, Trouble, keep_bytecode, python_of, run, say
 from launcher.testing import BUSY_LOOPS, Parts, busy_machine, one_at_a_time, throwaway
 
 FRONTEND = ROOT / "frontend"
@@ -391,6 +391,7 @@ def main() -> None:
     command.add_argument("--place-steps", type=int, default=training.PLACE_STEPS)
     command.add_argument("--mark-steps", type=int, default=training.MARK_STEPS)
     options = parser.parse_args()
+    keep_bytecode()
     if options.command in ("demo", "serve"):
         start(options, demo=options.command == "demo")
     elif options.command in SHELL:

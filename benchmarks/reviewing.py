@@ -9,12 +9,11 @@ from collections.abc import Callable
 from pathlib import Path
 
 import av
-import numpy as np
-from mediapipe.python.solutions.face_mesh import FaceMesh
 
 from sulvet.core.judgement.judge import judge
 from sulvet.core.judgement.standards import shipped_standard
 from sulvet.core.review import review
+from sulvet.core.video.face_mesh import MeshFinder
 from sulvet.core.video.network_finder import default_finder
 from tests.clips import clip
 from tests.painted.face import Pose
@@ -45,19 +44,19 @@ def decode(path: Path) -> None:
             frame.to_ndarray(format="rgb24")
 
 
-def _mesh(path: Path, mesh: FaceMesh) -> None:
+def _mesh(path: Path, mesh: MeshFinder) -> None:
     """What a program that looks for the face on every frame can't do without."""
     with av.open(str(path)) as container:
         container.streams.video[0].thread_type = "AUTO"
         for frame in container.decode(video=0):
-            mesh.process(np.ascontiguousarray(frame.to_ndarray(format="rgb24")))
+            mesh.find(frame.to_ndarray(format="rgb24"))
 
 
 def run() -> list[tuple[str, str, str]]:
     """Rows of (what, ratio, seconds); rounds alternate, medians count."""
     path = clip(TEN_SECONDS, ".mp4", (1280, 720))
     finder = default_finder()
-    mesh = FaceMesh(static_image_mode=False, refine_landmarks=True, max_num_faces=1)
+    mesh = MeshFinder()
     _mesh(path, mesh)  # warm
 
     def whole() -> None:

@@ -27,6 +27,16 @@ class Trouble(SystemExit):
         super().__init__(1)
 
 
+def keep_bytecode() -> None:
+    """Have every process below compile a module once for all, outside the source tree.
+
+    pip leaves modules uncompiled, and many a machine that runs tests asks Python to write no
+    bytecode: each process would then compile some thousand modules anew.
+    """
+    os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
+    os.environ.setdefault("PYTHONPYCACHEPREFIX", str(ROOT / ".cache" / "bytecode"))
+
+
 def say(sentence: str) -> None:
     """One line of progress."""
     print(f"== {sentence}", flush=True)

@@ -95,7 +95,7 @@ class CountingRunner(DiscoverRunner):
             shutil.copyfile(template, name)
         self.keepdb = True
         made = super().setup_databases(**kwargs)
-        if not template.exists():
+        if name.exists() and not template.exists():
             template.parent.mkdir(parents=True, exist_ok=True)
             half = template.with_suffix(f".{os.getpid()}")
             shutil.copyfile(name, half)

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import datetime
 import io
-from importlib.util import find_spec
 from pathlib import Path
 
 from PIL import Image
@@ -28,6 +27,7 @@ from sulvet.core.formats.qr import QUIET, modules
 from sulvet.core.formats.slip_content import STOP, Picture, Slip
 from sulvet.core.language import ENGLISH, inside, listed, on_day, said, spoken
 
+FONTS = Path(__file__).parent / "fonts"
 PAPERS = {"a4": A4, "letter": LETTER}
 INK, FAINT, HAIR = HexColor("#231d15"), HexColor("#6a5f50"), HexColor("#bdb19a")
 BRASS, ZONE, PAPER = HexColor("#8a5f12"), HexColor("#e9e2d2"), HexColor("#ffffff")
@@ -81,18 +81,15 @@ def pdf(slips: list[Slip], paper: str = "a4") -> bytes:
 
 
 def _fonts() -> None:
-    """Fonts that have the letters of most European names; they come with a package we run on."""
+    """Fonts that have the letters of most European names."""
     if "Serif" in pdfmetrics.getRegisteredFontNames():
         return
-    found = find_spec("matplotlib")  # imported it would cost a third of a second
-    assert found is not None and found.origin is not None
-    folder = Path(found.origin).parent / "mpl-data" / "fonts" / "ttf"
     for name, file in (
         ("Serif", "DejaVuSerif"), ("Serif-Bold", "DejaVuSerif-Bold"),
         ("Serif-Italic", "DejaVuSerif-Italic"), ("Sans", "DejaVuSans"),
         ("Sans-Bold", "DejaVuSans-Bold"),
     ):  # fmt: skip
-        pdfmetrics.registerFont(TTFont(name, str(folder / f"{file}.ttf")))
+        pdfmetrics.registerFont(TTFont(name, str(FONTS / f"{file}.ttf")))
 
 
 def _style(font: str, size: float, leading: float, color: Color = INK) -> ParagraphStyle:

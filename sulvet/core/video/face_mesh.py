@@ -6,12 +6,11 @@ mouthpiece: what it says is taken only where Sulvet's own network sees the same 
 
 from __future__ import annotations
 
-import os
-
 import numpy as np
 
 from sulvet.core.anatomy.marks import Floats
 from sulvet.core.video.clip import Image
+from sulvet.core.video.face_models import find_meshes
 from sulvet.core.video.finder import Face
 
 #: Mesh vertex of each landmark. The two sides are the subject's own.
@@ -46,41 +45,28 @@ ACROSS, UPRIGHT = (33, 263), (10, 152)
 #: How far that upright line leans in a head that looks straight ahead (made-up heads:
 #: 12 degrees, 3 between people).
 LEVEL = 12.0
+#: More faces than these are of no use: a teacher is asked whose clip it is.
+MOST_FACES = 2
 
 
 class MeshFinder:
-    """The face mesh that comes with the mediapipe package.
+    """Takes Sulvet's marks from the face mesh.
 
     Works on single pictures, so the same picture gives the same marks.
     """
 
-    def __init__(self) -> None:
-        os.environ.setdefault("GLOG_minloglevel", "3")
-        os.environ.setdefault("TF_CPP_MIN_LOG_LEVEL", "3")
-        from mediapipe.python.solutions.face_mesh import FaceMesh
-
-        self._mesh = FaceMesh(
-            static_image_mode=True,
-            refine_landmarks=True,
-            max_num_faces=2,
-            min_detection_confidence=0.5,
-        )
-
     def find(self, rgb: Image) -> list[Face]:
         """Faces in an (H, W, 3) RGB picture, the widest first.
 
-        The picture is padded to a square: on others the mesh is off by up to
-        three pixels (measured).
+        The picture is padded to a square, which is what the models take.
         """
         height, width = rgb.shape[:2]
         side = max(height, width)
         square = np.zeros((side, side, 3), np.uint8)
         top, left = (side - height) // 2, (side - width) // 2
         square[top : top + height, left : left + width] = rgb
-        answer = self._mesh.process(square)
         faces = []
-        for found in answer.multi_face_landmarks or []:
-            deep: Floats = np.array([(p.x, p.y, p.z) for p in found.landmark]) * float(side)
+        for deep in find_meshes(square, MOST_FACES):
             mesh = deep[:, :2] - np.array([left, top], dtype=float)
             inside = (mesh >= -2).all(1) & (mesh[:, 0] < width + 2) & (mesh[:, 1] < height + 2)
             points = {name: mesh[vertex] for name, vertex in MESH.items() if inside[vertex]}

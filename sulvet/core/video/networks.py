@@ -28,8 +28,11 @@ def _session(name: str) -> Any:
     )
 
 
-def answer(name: str, picture: NDArray[np.uint8]) -> dict[str, Floats]:
-    """What a network says of an (H, W, 3) RGB picture of the side it was trained on, by output."""
+def answer(name: str, picture: NDArray[np.uint8] | Floats) -> dict[str, Floats]:
+    """What a network says of an (H, W, C) picture of the size it was trained on, by output.
+
+    Sulvet's own take RGB from 0 to 255.
+    """
     session = _session(name)
     asked = session.get_inputs()[0].name
     found = session.run(None, {asked: picture[None].astype(np.float32)})
