@@ -100,7 +100,7 @@ def composed(rng: Generator, sample: Sample, matrix: Floats, side: int) -> Pictu
 
 def degraded(rng: Generator, picture: Picture) -> Picture:
     """Light, colour, blur, noise and compression, as phones and rooms add them."""
-    out = picture.astype(np.float32) / 255
+    out: NDArray[Any] = picture.astype(np.float32) / 255
     height, width = picture.shape[:2]
     if rng.uniform() < 0.35:
         # A shadow or a lamp from one side.
@@ -144,7 +144,8 @@ def degraded(rng: Generator, picture: Picture) -> Picture:
     done = np.asarray(np.clip(out * 255, 0, 255), np.uint8)
     if rng.uniform() < 0.5:
         quality = [cv2.IMWRITE_JPEG_QUALITY, int(rng.uniform(18, 85))]
-        done = cv2.imdecode(cv2.imencode(".jpg", done, quality)[1], cv2.IMREAD_COLOR)
+        coded = cv2.imdecode(cv2.imencode(".jpg", done, quality)[1], cv2.IMREAD_COLOR)
+        done = np.asarray(coded, np.uint8)
     return done
 
 
@@ -249,8 +250,8 @@ def for_place(rng: Generator, sample: Sample) -> Shown | Picture:
         if low and free > 0:
             return 0.0
         if high and free > 0:
-            return free
-        return rng.uniform(min(0, free), max(0, free))
+            return float(free)
+        return float(rng.uniform(min(0, free), max(0, free)))
 
     x = start(bool(touches[0]), bool(touches[1]))
     y = free if free > 0 else rng.uniform(free, 0)

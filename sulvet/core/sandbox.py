@@ -370,7 +370,7 @@ def _review(
         view=request["view"],
         rest_known=request["rest_known"],
     )
-    np.savez(keep / RESULT, **done.marks.arrays())
+    np.savez(keep / RESULT, allow_pickle=False, **done.marks.arrays())
     return {
         "size": done.footage.size,
         "ids": done.marks.ids,

@@ -41,7 +41,7 @@ def keep(path: Path, outcome: sandbox.Outcome, heard: dict[str, Any]) -> None:
         "heard": heard,
     }
     packed = io.BytesIO()
-    np.savez_compressed(packed, words=np.array(json.dumps(words)), **arrays)
+    np.savez_compressed(packed, allow_pickle=False, words=np.array(json.dumps(words)), **arrays)
     path.write_bytes(packed.getvalue())
 
 

@@ -135,7 +135,7 @@ def rest_face(marks: Marks, at_rest: Bools) -> RestFace | None:
     if not at_rest.any():
         return None
     xy = np.where(marks.hidden[at_rest][..., None], np.nan, marks.xy[at_rest])
-    seen = np.isfinite(xy[..., 0]).any(axis=0)
+    seen = np.asarray(np.isfinite(xy[..., 0]).any(axis=0))
     axis = next(
         (
             (right, left)

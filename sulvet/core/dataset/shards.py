@@ -45,7 +45,7 @@ def draw_person(number: int, folder: Path) -> Path:
         samples = [sample(rng, person, number in BESIDE) for _ in range(PER_PERSON)]
     half = path.with_suffix(".part")
     with half.open("wb") as file:
-        np.savez(file, **arrays(samples))
+        np.savez(file, allow_pickle=False, **arrays(samples))
     half.rename(path)
     return path
 

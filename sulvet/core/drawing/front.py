@@ -126,7 +126,7 @@ class FrontSheet:
         if not set(RIM) <= set(self.marks.ids):
             return nothing
         columns = [self.marks.column(name) for name in RIM]
-        there = ~self.marks.hidden[:, columns].any(axis=1)
+        there = np.asarray(~self.marks.hidden[:, columns].any(axis=1))
         ellipse = np.where(there[:, None], rim_ellipse(self.view), np.nan)
         places = [self.sheet.places(ellipse[:, :2]), ellipse[:, 2:] / self.sheet.unit]
         rims = np.concatenate(places, axis=1)

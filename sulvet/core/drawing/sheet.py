@@ -245,7 +245,7 @@ class Sheet:
         The face frame is an affine image of the picture on every frame; three points on
         both give it back, all of them with less rounding.
         """
-        there = np.isfinite(view.face).all(-1) & np.isfinite(view.picture).all(-1)
+        there = np.asarray(np.isfinite(view.face).all(-1) & np.isfinite(view.picture).all(-1))
         out = np.full((len(view.face), 6), np.nan)
         weight = there[..., None].astype(float)
         count = np.maximum(weight.sum(1), 1.0)

@@ -45,7 +45,7 @@ def rest_of(marks: Marks, phases: list[Phase]) -> Marks | None:
     middle = len(rows) // 2
     if (weights[middle] > 0).sum() >= 2:
         xy = apply(*similarity(xy, xy[middle], weights), xy)
-    seen = np.isfinite(xy[..., 0]).any(axis=0)
+    seen = np.asarray(np.isfinite(xy[..., 0]).any(axis=0))
     place = np.full(xy.shape[1:], np.nan)
     place[seen] = np.nanmedian(xy[:, seen], axis=0)
     sigma = np.full(len(marks.ids), np.nan)

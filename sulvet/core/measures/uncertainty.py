@@ -47,7 +47,7 @@ def uncertainty(
     variance = {m.id: np.zeros(len(rows)) for m in table}
     shared = np.sqrt(np.maximum(np.nan_to_num(marks.sigma**2 - marks.drift**2), 0.0))
     drift = np.nan_to_num(marks.drift)
-    known = np.isfinite(marks.xy[..., 0]).any(axis=0)
+    known = np.asarray(np.isfinite(marks.xy[..., 0]).any(axis=0))
     used = {name for m in smooth for name in m.uses} | frame.frame
     nudges = [
         (column, axis)

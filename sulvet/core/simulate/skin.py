@@ -130,7 +130,7 @@ def skin_map(person: Person, texel: float = TEXEL_MM) -> SkinMap:
         _eye(colour, gloss, relief, np.sign(x) == sign, ax, y, front, person)
     scalp = smooth(hair_line(x, y, z, person) + 1.0 * broad + 1.2 * grain.noise(0.5), -1.0, 7.0)
     roots = np.array(person.hair, np.float32) * 0.8 + 0.05 * np.array(person.skin, np.float32)
-    colour = colour * (1 - scalp[..., None]) + roots * scalp[..., None]
+    colour = np.asarray(colour * (1 - scalp[..., None]) + roots * scalp[..., None], np.float32)
     relief[..., 0] *= 1 + 0.5 * (dark > 0.3)
     return SkinMap(
         np.clip(colour, 0.002, 1).astype(np.float32), relief, gloss, origin, texel,
@@ -190,10 +190,10 @@ def _freckles(
     colour: F32, grain: _Grain, person: Person, ax: Floats, y: Floats, front: Floats
 ) -> F32:
     where = np.clip(gauss(ax, 26, 24) * gauss(y, 10, 17) + 0.10 * gauss(y, 0, 60), 0, 1) * front
-    where = smooth(where, 0.05, 0.6).astype(np.float32)
+    cheeks = smooth(where, 0.05, 0.6).astype(np.float32)
     out = colour
     for size, count, deep in ((0.5, 60000, 0.45), (0.85, 16000, 0.55)):
-        cover = grain.dots(size, count, where) * deep * person.freckles
+        cover = grain.dots(size, count, cheeks) * np.float32(deep * person.freckles)
         out = out * (1 - cover[..., None] * np.array([0.45, 0.62, 0.72], np.float32))
     # A few lasting spots on everyone: something to recognise and to follow.
     moles = grain.dots(0.42, 700)

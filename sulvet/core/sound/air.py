@@ -40,7 +40,7 @@ class Air:
         power = 10 ** (levels(high, FINE) / 10)
         smooth = np.convolve(power, np.ones(5) / 5, "same")
         self.loud: Floats = 10 * np.log10(np.maximum(smooth, 1e-12))
-        self.at: Floats = heard.start + (np.arange(len(self.loud)) + 0.5) * FINE
+        self.at: Floats = heard.start + FINE * np.arange(0.5, len(self.loud))
         room = float(np.percentile(self.loud, QUIET)) if len(self.loud) else SILENCE
         self.there: Bools = self.loud > room + parameters().tone.air_over
 

@@ -72,7 +72,7 @@ def track_pitch(
         low, high = target / reach, target * reach
     samples, rate = np.asarray(heard.samples, np.float64), RATE
     level = levels(samples, by.hop)
-    seconds = heard.start + (np.arange(len(level)) + 0.5) * by.hop
+    seconds = np.asarray(heard.start + (np.arange(len(level)) + 0.5) * by.hop, np.float64)
     nothing = np.full(len(level), np.nan)
     if len(samples) < rate * 2 * by.window:
         return PitchTrack(seconds, nothing, np.zeros(len(level)), level, SILENCE, target)

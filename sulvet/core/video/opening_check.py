@@ -77,7 +77,7 @@ def _met(stabilised: StabilisedClip, marks: Marks, looked: Floats, edges: Floats
     lower = share * float(np.median((looked - edges)[both].mean(axis=1)))
     rows, out = np.flatnonzero(shut), marks.copied()
     inverse = np.linalg.inv(stabilised.to_stabilised[rows, :, :2])
-    scale = np.array([stabilised.scale(row) for row in rows])
+    scale = np.array([stabilised.scale(int(row)) for row in rows])
     spread = np.hypot(SIGMA_EDGE, np.sqrt(share) * sigma) / scale
     for name in FILLED[:2]:
         column = out.column(name)
@@ -125,7 +125,7 @@ def _as_seen(stabilised: StabilisedClip, marks: Marks, heights: Floats, spread: 
         if name.startswith("ap"):
             _forget(out, rows, column)
             continue
-        for row in rows:
+        for row in map(int, rows):
             middle = marks.xy[row, [marks.column("ls"), marks.column("li")]].mean(axis=0)
             there = stabilised.to_stabilised_pixels(row, middle)
             place = np.array([[[there[0], heights[row, FILLED.index(name)]]]])

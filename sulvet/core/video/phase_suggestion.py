@@ -175,7 +175,7 @@ def _breath(sound: Sound | None, start: float, end: float) -> Phase | None:
     if sound is None or len(sound.level) < 20:
         return None
     level = np.array(sound.level)
-    times = sound.start + np.arange(len(level)) * LEVEL_HOP
+    times = np.asarray(sound.start + np.arange(len(level)) * LEVEL_HOP, np.float64)
     soft = (level > np.percentile(level, 10) + BREATH_OVER) & (times >= start) & (times < end)
     runs = [
         (float(times[a]), float(times[b]))

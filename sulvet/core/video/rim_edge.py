@@ -117,12 +117,13 @@ def _best(strength: Floats, sigma: float, reach: int) -> Floats:
 
     step = max(1.0, sigma / 3)
     best = np.zeros(3)
-    for steps in (
+    grids = (
         np.arange(-7, 8) * step,
         np.arange(-2, 3) * step / 2,
         np.arange(-2, 3) * step / 4,
-    ):
-        moves = best + tried(steps)
+    )
+    for steps in grids:
+        moves = best + tried(np.asarray(steps))
         best = moves[worth(moves).argmax()]
     return np.asarray(best)
 

@@ -67,7 +67,7 @@ class DrawnTests(SimpleTestCase):
     def test_samples_come_back_from_their_file(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "one.npz"
-            np.savez(path, **arrays([drawn(0), drawn(1)]))
+            np.savez(path, allow_pickle=False, **arrays([drawn(0), drawn(1)]))
             again = read(path)
         for kept, made in zip(again, (drawn(0), drawn(1)), strict=True):
             np.testing.assert_allclose(kept.xy, made.xy, atol=1e-3)

@@ -89,7 +89,8 @@ class ReaderTests(SimpleTestCase):
             stills = group(copy, 20, times)
             self.assertEqual(sorted(stills), list(range(15, 30)))
             for n in (15, 20, 29):
-                picture = cv2.imdecode(np.frombuffer(stills[n], np.uint8), cv2.IMREAD_COLOR)
+                coded = np.frombuffer(stills[n], np.uint8)
+                picture = np.asarray(cv2.imdecode(coded, cv2.IMREAD_COLOR), np.uint8)
                 self.assert_shows(picture[..., ::-1], n)
 
     def test_the_review_copy_has_the_colours_of_the_clip(self) -> None:
