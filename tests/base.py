@@ -7,6 +7,7 @@ import tempfile
 import unittest
 import uuid
 from typing import Any
+from unittest.mock import patch
 
 import numpy as np
 from django.conf import settings
@@ -14,6 +15,7 @@ from django.contrib.auth.models import User
 from django.db import connection
 from django.test import TestCase, override_settings
 
+from sulvet.accounts import access_log
 from sulvet.band.models import Student
 from sulvet.band.services import StudentFacts, add_student, band_of
 from sulvet.core.anatomy.landmarks import FRONT_IDS
@@ -48,12 +50,19 @@ def make_teacher(name: str) -> User:
 
 
 def own_folders(test: unittest.TestCase) -> None:
-    """Give a test folders of its own for clips and uploads: tests run side by side."""
+    """Give a test folders of its own for clips, uploads and accesses: tests run side by side."""
     clips = tempfile.TemporaryDirectory(prefix="sulvet-clips-", ignore_cleanup_errors=True)
     test.addCleanup(clips.cleanup)
     # It goes with the run's own: an upload deletes its file when it is let go, which may be later.
     incoming = tempfile.mkdtemp(dir=settings.FILE_UPLOAD_TEMP_DIR)
-    test.enterContext(override_settings(CLIPS_DIR=clips.name, FILE_UPLOAD_TEMP_DIR=incoming))
+    accesses = tempfile.TemporaryDirectory(prefix="sulvet-accesses-", ignore_cleanup_errors=True)
+    test.addCleanup(accesses.cleanup)
+    test.enterContext(
+        override_settings(
+            CLIPS_DIR=clips.name, FILE_UPLOAD_TEMP_DIR=incoming, ACCESS_DIR=accesses.name
+        )
+    )
+    test.enterContext(patch.dict(access_log._last, clear=True))
 
 
 def new_student(teacher: User, name: str, **facts: Any) -> Student:

@@ -39,7 +39,7 @@ class Access:
 
 def folder() -> Path:
     """Where the months lie."""
-    return Path(settings.DATA_DIR) / "access"
+    return Path(settings.ACCESS_DIR)
 
 
 def note(account: str, action: str, what: str) -> None:

@@ -5,11 +5,9 @@ from __future__ import annotations
 import csv
 import datetime
 import io
-import tempfile
 from unittest.mock import patch
 
 from axes.models import AccessLog as LoginLog
-from django.test import override_settings
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
@@ -18,15 +16,6 @@ from tests.base import BandTestCase
 
 
 class AccessLogTests(BandTestCase):
-    def setUp(self) -> None:
-        super().setUp()
-        access_log._last.clear()
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        own = override_settings(DATA_DIR=folder.name)
-        own.enable()
-        self.addCleanup(own.disable)
-
     def lines(self) -> list[tuple[str, str]]:
         answer = self.client.get("/api/access-log.csv")
         rows = list(csv.reader(io.StringIO(answer.content.decode("utf-8-sig"))))
