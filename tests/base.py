@@ -51,16 +51,16 @@ def make_teacher(name: str) -> User:
 
 def own_folders(test: unittest.TestCase) -> None:
     """Give a test folders of its own for clips, uploads and accesses: tests run side by side."""
-    clips = tempfile.TemporaryDirectory(prefix="sulvet-clips-", ignore_cleanup_errors=True)
-    test.addCleanup(clips.cleanup)
+    clips, accesses = (
+        test.enterContext(
+            tempfile.TemporaryDirectory(prefix=f"sulvet-{name}-", ignore_cleanup_errors=True)
+        )
+        for name in ("clips", "accesses")
+    )
     # It goes with the run's own: an upload deletes its file when it is let go, which may be later.
     incoming = tempfile.mkdtemp(dir=settings.FILE_UPLOAD_TEMP_DIR)
-    accesses = tempfile.TemporaryDirectory(prefix="sulvet-accesses-", ignore_cleanup_errors=True)
-    test.addCleanup(accesses.cleanup)
     test.enterContext(
-        override_settings(
-            CLIPS_DIR=clips.name, FILE_UPLOAD_TEMP_DIR=incoming, ACCESS_DIR=accesses.name
-        )
+        override_settings(CLIPS_DIR=clips, FILE_UPLOAD_TEMP_DIR=incoming, ACCESS_DIR=accesses)
     )
     test.enterContext(patch.dict(access_log._last, clear=True))
 

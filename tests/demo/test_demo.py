@@ -115,14 +115,14 @@ class ScenarioTests(SimpleTestCase):
         steps = [tone["hz"] for tone in readings.heard(farid.reading)["told"]["tones"]]
         self.assertEqual([round(cents(hz, steps[0]), -2) for hz in steps],
                          [-100.0 * n for n in range(7)])  # fmt: skip
-        # Kept is what listening gives now; the last digits are the machine's.
+        # Stored is what listening gives now; the last digits are the machine's.
         noor = next(take for take in FILMED if take.name == "noor-front-1")
         now = listen(noor.clip, shipped_standard("saxophone"), IntendedNote())
-        kept, heard = (
+        stored, fresh = (
             json.loads(json.dumps(words), parse_float=lambda digits: f"{float(digits):.9g}")
             for words in (readings.heard(noor.reading), now)
         )
-        self.assertEqual(heard, kept)
+        self.assertEqual(fresh, stored)
 
 
 class LoadTests(BandTestCase):

@@ -7,6 +7,7 @@ from functools import lru_cache
 from typing import Protocol
 
 import numpy as np
+from numpy.typing import NDArray
 
 from sulvet.core.anatomy.marks import Bools, Floats
 from sulvet.core.simulate import hair as dress
@@ -155,3 +156,23 @@ def _inside(person: Person, base: Skull, pose: Pose, lips: Floats) -> list[Mesh]
     xyz = np.stack(np.broadcast_arrays(wall_x, wall_y, np.full_like(wall_x * wall_y, -26.0)), -1)
     meshes.append(grid_mesh(INSIDE, xyz, xyz[..., :2], tint=(0.06, 0.015, 0.012)))
     return meshes
+
+
+def joined(body: Body) -> tuple[Floats, Floats, NDArray[np.int32], NDArray[np.int8], Floats]:
+    """Join all meshes: places, normals, triangles with their material, attributes of places."""
+    triangles, material, attributes = [], [], []
+    start = 0
+    for part in body.meshes:
+        triangles.append(part.triangles + start)
+        material.append(np.full(len(part.triangles), part.material, np.int8))
+        lip = part.lip if part.lip is not None else np.full((len(part.xyz), 2), -1.0)
+        tint = np.broadcast_to(np.array(part.tint), (len(part.xyz), 3))
+        attributes.append(np.concatenate([part.map, lip, tint], axis=1))
+        start += len(part.xyz)
+    return (
+        np.concatenate([m.xyz for m in body.meshes]),
+        np.concatenate([m.normal for m in body.meshes]),
+        np.concatenate(triangles).astype(np.int32),
+        np.concatenate(material),
+        np.concatenate(attributes),
+    )

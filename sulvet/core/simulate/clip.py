@@ -16,13 +16,13 @@ import cv2
 import numpy as np
 
 from sulvet.core.anatomy.marks import FOUND, Floats, Marks
-from sulvet.core.simulate.body import Body
+from sulvet.core.simulate.body import Body, joined
 from sulvet.core.simulate.camera import Camera, into_room
 from sulvet.core.simulate.end_on import EndOn
 from sulvet.core.simulate.equipment import Reed
 from sulvet.core.simulate.raster import rasterise
 from sulvet.core.simulate.script import Script, shown
-from sulvet.core.simulate.shade import Image, joined, render
+from sulvet.core.simulate.shade import Image, render
 from sulvet.core.simulate.sound import RATE, track
 from sulvet.core.simulate.truth import landmarks, measures
 

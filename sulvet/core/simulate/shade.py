@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from sulvet.core.simulate import mesh as kinds
-from sulvet.core.simulate.body import Body
+from sulvet.core.simulate.body import Body, joined
 from sulvet.core.simulate.camera import Camera, head_turn, into_room
 from sulvet.core.simulate.grain import F32, grain_tile, sample, taps, unit
 from sulvet.core.simulate.light import Lens, Light
@@ -372,31 +372,3 @@ def _room(direction: F32) -> F32:
     light = base * (1 - 0.55 * dark) + 1.8 * window * np.clip(bar, 0, 1) * (z > -0.4) + 0.7 * second
     warm = np.stack([light * 1.0, light * 0.985, light * 0.96], -1)
     return np.asarray(warm, dtype=np.float32)
-
-
-def joined(
-    body: Body,
-) -> tuple[
-    NDArray[np.float64],
-    NDArray[np.float64],
-    NDArray[np.int32],
-    NDArray[np.int8],
-    NDArray[np.float64],
-]:
-    """All meshes as one."""
-    triangles, material, attributes = [], [], []
-    start = 0
-    for part in body.meshes:
-        triangles.append(part.triangles + start)
-        material.append(np.full(len(part.triangles), part.material, np.int8))
-        lip = part.lip if part.lip is not None else np.full((len(part.xyz), 2), -1.0)
-        tint = np.broadcast_to(np.array(part.tint), (len(part.xyz), 3))
-        attributes.append(np.concatenate([part.map, lip, tint], axis=1))
-        start += len(part.xyz)
-    return (
-        np.concatenate([m.xyz for m in body.meshes]),
-        np.concatenate([m.normal for m in body.meshes]),
-        np.concatenate(triangles).astype(np.int32),
-        np.concatenate(material),
-        np.concatenate(attributes),
-    )

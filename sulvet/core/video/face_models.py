@@ -28,43 +28,43 @@ GRIDS = ((16, 2), (8, 6))
 LEAST_SCORE, LEAST_FACE, SAME_FACE = 0.5, 0.5, 0.3
 #: The mesh is shown this much of the box round a face; a region's model this much of its points.
 AROUND_FACE, AROUND_REGION = 1.5, 1.5
-#: The two points whose line is level in a region's cut, right first as the picture shows them, and
-#: where its iris stands in the mesh.
-LEVEL = {"lips": (61, 291), "right_eye": (33, 133), "left_eye": (362, 263)}
+#: The two points whose line is level in a region's cut, the picture's left one first, and the rows
+#: of the mesh that hold its iris.
+LEVEL_POINTS = {"lips": (61, 291), "right_eye": (33, 133), "left_eye": (362, 263)}
 IRISES = {"right_eye": slice(468, 473), "left_eye": slice(473, 478)}
 VERTICES, REFINED = 468, 478
 
 
-class _Square(NamedTuple):
-    """A turned square of a picture."""
+class _Window(NamedTuple):
+    """A turned rectangle of a picture."""
 
-    centre: Floats
-    side: Floats | float  # pixels; or width and height
-    turned: Floats  # (2, 2) from the square's own axes to the picture's
+    center: Floats
+    size: Floats | float  # width and height, pixels; one number for a square
+    turned: Floats  # (2, 2) from the window's own axes to the picture's
 
     def place(self, shares: Floats) -> Floats:
-        """(N, 2) pixels of the picture of shares of the square, 0 to 1."""
-        return np.asarray((shares - 0.5) * self.side @ self.turned.T + self.centre)
+        """Map (N, 2) shares of the window, 0 to 1, to pixels of the picture."""
+        return np.asarray((shares - 0.5) * self.size @ self.turned.T + self.center)
 
 
 def find_meshes(picture: Image, most: int) -> list[Floats]:
-    """(478, 3) points of each face in a square RGB picture, pixels; z grows away from the camera.
+    """Find the mesh of each face in a square RGB picture, the surest first, ``most`` at most.
 
-    Wider faces are not preferred: the surest come first, ``most`` at most.
+    (478, 3) pixels each; z grows away from the camera, and is 0 for the irises.
     """
-    found = (_mesh(picture, square) for square in _faces(picture)[:most])
+    found = (_mesh(picture, window) for window in _faces(picture)[:most])
     return [mesh for mesh in found if mesh is not None]
 
 
 def _rotation(first: Floats, second: Floats) -> Floats:
-    """From level to the line between two points."""
-    way = second - first
-    cos, sin = way / np.hypot(*way)
-    return np.array([[cos, -sin], [sin, cos]])
+    """Turn what is level onto the line between two points; (2, 2)."""
+    across, down = second - first
+    angle = np.arctan2(down, across)  # two points in one place are level
+    return np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
 
 
-def _cut_out(picture: Image, square: _Square, side: int, border: int) -> Image:
-    corners = square.place(np.array([[0.0, 0], [1, 0], [1, 1]])).astype(np.float32)
+def _cut_out(picture: Image, window: _Window, side: int, border: int) -> Image:
+    corners = window.place(np.array([[0.0, 0], [1, 0], [1, 1]])).astype(np.float32)
     to = np.array([[0, 0], [side, 0], [side, side]], np.float32)
     turned = cv2.getAffineTransform(corners, to)
     return np.asarray(cv2.warpAffine(picture, turned, (side, side), borderMode=border))
@@ -84,10 +84,10 @@ def _anchors() -> Floats:
     return np.concatenate(rows)
 
 
-def _faces(picture: Image) -> list[_Square]:
-    """The square to show the mesh of each face, the surest first."""
+def _faces(picture: Image) -> list[_Window]:
+    """Find the window of each face to show the mesh, the surest first."""
     side = len(picture)
-    whole = _Square(np.full(2, side / 2), side, np.eye(2))
+    whole = _Window(np.full(2, side / 2), side, np.eye(2))
     shown = _cut_out(picture, whole, DETECTOR_SIDE, cv2.BORDER_CONSTANT)
     said = answer("face_detector", shown / 127.5 - 1)
     scores = 1 / (1 + np.exp(-np.clip(said["scores"][:, 0], -80, 80)))
@@ -105,13 +105,14 @@ def _faces(picture: Image) -> list[_Square]:
             np.minimum(high[left[0]], high[left]) - np.maximum(low[left[0]], low[left]), 0, None
         ).prod(axis=1)
         areas = size[left].prod(axis=1)
-        same = shared / (areas[0] + areas - shared) > SAME_FACE
+        same = shared > SAME_FACE * (areas[0] + areas - shared)
+        same[0] = True  # even a box without area
         group = np.array(left)[same]
         weights = scores[group] / scores[group].sum()
         width, height = weights @ size[group]
         middle, right, other = np.tensordot(weights, boxes[group, :3], 1) * side
         faces.append(
-            _Square(middle, AROUND_FACE * max(width, height) * side, _rotation(right, other))
+            _Window(middle, AROUND_FACE * max(width, height) * side, _rotation(right, other))
         )
         left = [k for k, gone in zip(left, same, strict=True) if not gone]
     return faces
@@ -129,9 +130,9 @@ def _regions() -> dict[str, list[int]]:
         }
 
 
-def _mesh(picture: Image, square: _Square) -> Floats | None:
-    """(478, 3) points in a square of the picture; none where there is no face after all."""
-    shown = _cut_out(picture, square, MESH_SIDE, cv2.BORDER_REPLICATE)
+def _mesh(picture: Image, window: _Window) -> Floats | None:
+    """Find (478, 3) points in a square window; none where there is no face after all."""
+    shown = _cut_out(picture, window, MESH_SIDE, cv2.BORDER_REPLICATE)
     said = answer("face_mesh", shown / 255)
     if 1 / (1 + np.exp(-said["face"].item())) < LEAST_FACE:
         return None
@@ -145,20 +146,20 @@ def _mesh(picture: Image, square: _Square) -> Floats | None:
         if name in IRISES:
             points[IRISES[name], :2] = _refined(found["iris"], region)
     return np.column_stack(
-        [square.place(points[:, :2] / MESH_SIDE), points[:, 2] / MESH_SIDE * square.side]
+        [window.place(points[:, :2] / MESH_SIDE), points[:, 2] / MESH_SIDE * window.size]
     )
 
 
-def _region(points: Floats, name: str, vertices: list[int]) -> _Square:
+def _region(points: Floats, name: str, vertices: list[int]) -> _Window:
     """The part of the mesh's picture in which a region's points lie."""
-    first, second = LEVEL[name]
+    first, second = LEVEL_POINTS[name]
     turned = _rotation(points[first], points[second])
     own = points[vertices] @ turned
     low, high = own.min(axis=0), own.max(axis=0)
-    return _Square(turned @ (low + high) / 2, (high - low) * AROUND_REGION, turned)
+    return _Window(turned @ (low + high) / 2, (high - low) * AROUND_REGION, turned)
 
 
-def _features(features: Floats, region: _Square) -> Floats:
+def _features(features: Floats, region: _Window) -> Floats:
     """(16, 16, C) cut from the (48, 48, C) map, bilinear, nothing outside it."""
     middle = (np.arange(CUT_SIDE) + 0.5) / CUT_SIDE
     shares = np.stack(np.meshgrid(middle, middle), -1).reshape(-1, 2)
@@ -174,7 +175,7 @@ def _features(features: Floats, region: _Square) -> Floats:
     return total.reshape(CUT_SIDE, CUT_SIDE, -1)
 
 
-def _refined(said: Floats, region: _Square) -> Floats:
+def _refined(said: Floats, region: _Window) -> Floats:
     """(N, 2) pixels of the mesh's picture of what a region's model answers."""
     cut = CUT_SIDE * MESH_SIDE / MAP_SIDE
     return region.place(said.reshape(-1, 2) / cut)

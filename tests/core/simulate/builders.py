@@ -7,14 +7,13 @@ from typing import Any
 import numpy as np
 
 from sulvet.core.simulate import clip
-from sulvet.core.simulate.body import Body, body
+from sulvet.core.simulate.body import Body, body, joined
 from sulvet.core.simulate.camera import Camera, into_room
 from sulvet.core.simulate.equipment import AnyEquipment, equipment
 from sulvet.core.simulate.person import people
 from sulvet.core.simulate.pose import Pose
 from sulvet.core.simulate.raster import gather, rasterise
 from sulvet.core.simulate.script import Script, embouchures
-from sulvet.core.simulate.shade import joined
 from sulvet.core.simulate.skull import skull
 
 #: A telephoto view of the mouth from the front: 10 pixels a millimetre.
